@@ -1,0 +1,1 @@
+"""Where in the sound each word and phone lies."""

@@ -1,0 +1,152 @@
+"""The likeliest path of a recording through a word graph (Viterbi 1967), vectorised over all phones of the graph."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from buccaphon.alignment.acoustic_model import SILENCE, STATES, AcousticModel
+from buccaphon.alignment.graph import Graph
+
+Array = npt.NDArray[np.float32]
+Ints = npt.NDArray[np.int32]
+
+PAUSE_COST = 4.0  # nats for entering a pause: keeps stop closures and soft sounds from being taken for one
+HASTE_COST = 1.0  # nats for each 10 ms that a phone is shorter than HASTE_FRAMES
+HASTE_FRAMES = 6
+_NEVER = np.float32(-1e30)
+_BEAM = 1500.0  # nats; phones further behind the best than this, at the rims of the active stretch, are left out
+_REVIEW = 8  # frames between two looks at which phones are active
+
+
+@dataclass(frozen=True, eq=False)
+class Path:
+    """nodes: (phones,) graph nodes in order. starts: (phones,) the frame each begins. frames: length of the whole.
+    score: log likelihood of the path with its costs."""
+
+    nodes: Ints
+    starts: Ints
+    frames: int
+    score: float
+
+
+class _Arcs:
+    """Predecessors in two groups: nodes with one (most), and nodes with several, padded to a table."""
+
+    def __init__(self, graph: Graph) -> None:
+        counts = np.array([len(nodes) for nodes in graph.before])
+        self.narrow = np.flatnonzero(counts == 1)
+        self.narrow_from = np.array([graph.before[n][0] for n in self.narrow], np.int32)
+        self.wide = np.flatnonzero(counts > 1)
+        width = int(counts.max(initial=1))
+        nobody = len(graph)  # an extra entry that is never reached
+        self.wide_from = np.full((len(self.wide), width), nobody, np.int32)
+        for row, node in enumerate(self.wide):
+            self.wide_from[row, : counts[node]] = graph.before[node]
+
+    def within(self, low: int, high: int) -> tuple[slice, slice]:
+        narrow = np.searchsorted(self.narrow, (low, high))
+        wide = np.searchsorted(self.wide, (low, high))
+        return slice(*narrow), slice(*wide)
+
+
+def best_path(model: AcousticModel, graph: Graph, scores: Array, column: Ints) -> Path | None:
+    """Find the best path.
+
+    scores: (frames, senones) log likelihoods. column: senone number -> column of `scores`. Returns None when there are
+    fewer frames than the shortest path has states.
+    """
+    for beam in (_BEAM, np.inf):
+        path = _search(model, graph, scores, column, beam)
+        if path is not None:
+            return path
+    return None
+
+
+def _search(model: AcousticModel, graph: Graph, scores: Array, column: Ints, beam: float) -> Path | None:
+    frames, count = len(scores), len(graph)
+    stay = np.ascontiguousarray(model.transitions[graph.phone, :, 0].T)
+    leave = np.ascontiguousarray(model.transitions[graph.phone, :, 1].T)
+    states = np.ascontiguousarray(column[graph.senones].T)
+    pause = graph.phone == model.index[SILENCE]
+    entry_cost = np.where(pause, np.float32(PAUSE_COST), np.float32(0))
+    haste = np.where(pause, np.float32(0), np.float32(HASTE_COST))
+    arcs = _Arcs(graph)
+
+    best = np.full((STATES, count), _NEVER)
+    since = np.zeros((STATES, count), np.int32)  # the frame at which the path in each state entered its phone
+    leaving = np.full(count + 1, _NEVER)
+    came_from = np.full((frames, count), -1, np.int16 if count < 2**15 else np.int32)
+    entered = np.zeros((frames, count), np.int32)  # of the path that could leave the phone after each frame
+
+    best[0, graph.first] = scores[0, states[0, graph.first]] - entry_cost[graph.first]
+    low, high = 0, count
+    narrow, wide = arcs.within(low, high)
+    arrival = np.full(count, _NEVER)
+    for t in range(1, frames):
+        if t % _REVIEW == 1:
+            low, high = _active(best, beam)
+            reach = min(count, _furthest(graph, high))
+            best[:, :low] = _NEVER
+            leaving[:low] = _NEVER
+            high = reach
+            narrow, wide = arcs.within(low, high)
+        part = slice(low, high)
+        dwell = t - since[2, part]
+        leaving[part] = best[2, part] + leave[2, part] - haste[part] * np.maximum(HASTE_FRAMES - dwell, 0)
+
+        arrival[part] = _NEVER
+        sources = arcs.narrow_from[narrow]
+        arrival[arcs.narrow[narrow]] = leaving[sources]
+        came_from[t, arcs.narrow[narrow]] = sources
+        table = arcs.wide_from[wide]
+        candidates = leaving[table]
+        choice = candidates.argmax(1)
+        rows = np.arange(len(table))
+        arrival[arcs.wide[wide]] = candidates[rows, choice]
+        came_from[t, arcs.wide[wide]] = table[rows, choice]
+        incoming = arrival[part] - entry_cost[part]
+
+        now, held = best[:, part], since[:, part]
+        for state in (2, 1):
+            moving, staying = now[state - 1] + leave[state - 1, part], now[state] + stay[state, part]
+            moved = moving > staying
+            now[state] = np.where(moved, moving, staying)
+            held[state] = np.where(moved, held[state - 1], held[state])
+        staying = now[0] + stay[0, part]
+        new = incoming > staying
+        now[0] = np.where(new, incoming, staying)
+        held[0] = np.where(new, t, held[0])
+        now += scores[t, states[:, part]]
+        entered[t, part] = held[2]
+    return _trace(graph, best, leave, came_from, entered)
+
+
+def _active(best: Array, beam: float) -> tuple[int, int]:
+    """The stretch of nodes whose best state is within the beam."""
+    top = best.max(0)
+    alive = np.flatnonzero(top > max(float(top.max()) - beam, float(_NEVER) / 2))
+    return int(alive[0]), int(alive[-1]) + 1
+
+
+def _furthest(graph: Graph, high: int) -> int:
+    """One past the last node that a path from below `high` can reach before the next review."""
+    words_ahead = graph.word[high - 1] + 2 + _REVIEW // STATES
+    return max(high, int(np.searchsorted(graph.word, words_ahead, side="right")))
+
+
+def _trace(graph: Graph, best: Array, leave: Array, came_from: npt.NDArray[np.int_], entered: Ints) -> Path | None:
+    ends = best[2, graph.last] + leave[2, graph.last]
+    node = int(graph.last[int(ends.argmax())])
+    if float(ends.max()) < float(_NEVER) / 2:
+        return None
+    nodes, starts, t = [node], [int(entered[-1, node])], len(entered) - 1
+    while starts[-1] > 0:
+        start = starts[-1]
+        previous = int(came_from[start, node])
+        node, t = previous, start - 1
+        nodes.append(node)
+        starts.append(int(entered[t, node]))
+    return Path(np.array(nodes[::-1], np.int32), np.array(starts[::-1], np.int32), len(entered), float(ends.max()))

@@ -1,0 +1,166 @@
+"""The found phones as one chain of states, looked at again closely: state posteriors by the forward-backward algorithm
+(Baum et al. 1970) in a band around the first path, with flattened scores so that boundaries become averages in time
+rather than the corners of one best path."""
+
+from __future__ import annotations
+
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from buccaphon.alignment.acoustic_model import STATES, AcousticModel, transformed
+from buccaphon.alignment.best_path import Path
+from buccaphon.alignment.graph import Graph
+
+Array = npt.NDArray[np.float32]
+Doubles = npt.NDArray[np.float64]
+Ints = npt.NDArray[np.int32]
+
+_REACH = 40  # frames that a phone may move away from where the first path put it
+_FLATTENING = 0.15  # exponent on all likelihoods: neighbouring frames are far from independent
+_NEAR = 4  # frames around an onset that count as sure
+
+
+@dataclass(frozen=True, eq=False)
+class Chain:
+    """senones: (states,) three for each phone. phone: (phones,) base phones. starts: (phones,) first-path frames.
+
+    low, high: (frames,) the states that each frame may be in: low <= state < high.
+    """
+
+    senones: Ints
+    phone: Ints
+    starts: Ints
+    frames: int
+    low: Ints
+    high: Ints
+
+    @property
+    def width(self) -> int:
+        return int((self.high - self.low).max())
+
+
+@dataclass(frozen=True, eq=False)
+class Occupancy:
+    """state: (frames,) likeliest state. onset: (phones,) mean entry frame. spread: (phones,) its standard deviation in
+    frames. mass: (phones,) share of the entry probability within 4 frames of the mean."""
+
+    state: Ints
+    onset: Doubles
+    spread: Doubles
+    mass: Doubles
+
+
+def chain_of(graph: Graph, path: Path) -> Chain:
+    """The chain of a path, with the band that its states may lie in."""
+    ends = np.append(path.starts[1:], path.frames)
+    frame = np.arange(path.frames)
+    # a phone may last from _REACH before its start to _REACH after its end; both limits grow along the chain
+    first_allowed, last_allowed = path.starts - _REACH, ends + _REACH
+    high = np.searchsorted(first_allowed, frame, side="right") * STATES
+    low = np.searchsorted(last_allowed, frame, side="right") * STATES
+    return Chain(
+        senones=graph.senones[path.nodes].reshape(-1),
+        phone=graph.phone[path.nodes],
+        starts=path.starts,
+        frames=path.frames,
+        low=low.astype(np.int32),
+        high=high.astype(np.int32),
+    )
+
+
+def band_scores(model: AcousticModel, chain: Chain, streams: Array, transforms: Array | None) -> Array:
+    """(frames, width) log likelihoods of the states low[t] + column; -inf outside the band."""
+    if transforms is not None:
+        streams = transformed(streams, transforms)
+    senones = np.unique(chain.senones)
+    column = np.zeros(len(model.senone_phone), np.int32)
+    column[senones] = np.arange(len(senones))
+    found = np.full((chain.frames, len(senones)), -np.inf, np.float32)
+    state_phone = model.senone_phone[senones]
+
+    def fill(phone: int) -> None:
+        frames, wanted = _frames_near(chain, phone), senones[state_phone == phone]
+        found[np.ix_(frames, column[wanted])] = model.phone_scores(streams[frames], phone, wanted)
+
+    with ThreadPoolExecutor(2) as pool:
+        list(pool.map(fill, np.unique(chain.phone).tolist()))
+    states = chain.low[:, None] + np.arange(chain.width, dtype=np.int32)
+    inside = states < chain.high[:, None]
+    picked = np.take_along_axis(found, column[chain.senones[np.where(inside, states, 0)]], axis=1)
+    return np.where(inside, picked, np.float32(-np.inf))
+
+
+def _frames_near(chain: Chain, phone: int) -> npt.NDArray[np.intp]:
+    """The frames in which any occurrence of a phone is within reach."""
+    ends = np.append(chain.starts[1:], chain.frames)
+    change = np.zeros(chain.frames + 1, np.int32)
+    for at in np.flatnonzero(chain.phone == phone):
+        change[max(int(chain.starts[at]) - _REACH, 0)] += 1
+        change[min(int(ends[at]) + _REACH, chain.frames)] -= 1
+    return np.flatnonzero(np.cumsum(change[:-1]) > 0)
+
+
+def occupancy(model: AcousticModel, chain: Chain, scores: Array) -> Occupancy:
+    """State and entry posteriors of a chain from its band scores."""
+    likelihood = np.exp(_FLATTENING * (scores.astype(np.float64) - scores.max(1, keepdims=True)))
+    stay, leave = np.exp(_FLATTENING * model.transitions[chain.phone].reshape(-1, 2).astype(np.float64)).T
+    stay, leave = np.pad(stay, (0, chain.width)), np.pad(leave, (0, chain.width))
+    forward, scale = _forward(chain, likelihood, stay, leave)
+    backward = _backward(chain, likelihood, stay, leave)
+    posterior = forward * backward
+    onset, spread, mass = _entries(chain, forward, likelihood * backward, leave, scale * posterior.sum(1))
+    return Occupancy(chain.low + posterior.argmax(1).astype(np.int32), onset, spread, mass)
+
+
+def _forward(chain: Chain, likelihood: Doubles, stay: Doubles, leave: Doubles) -> tuple[Doubles, Doubles]:
+    """(frames, width) probabilities of the states given all before, each frame's summing to 1, and the factors taken out."""
+    frames, width = likelihood.shape
+    forward, scale = np.zeros((frames, width)), np.ones(frames)
+    forward[0, 0] = 1.0
+    moved = np.zeros(width + 2 * STATES)
+    for t in range(1, frames):
+        before, at = int(chain.low[t - 1]), int(chain.low[t])
+        moved[:width] = forward[t - 1] * stay[before : before + width]
+        moved[width] = 0.0
+        moved[1 : width + 1] += forward[t - 1] * leave[before : before + width]
+        reached = moved[at - before : at - before + width] * likelihood[t]
+        scale[t] = reached.sum()
+        forward[t] = reached / scale[t]
+    return forward, scale
+
+
+def _backward(chain: Chain, likelihood: Doubles, stay: Doubles, leave: Doubles) -> Doubles:
+    """(frames, width) likelihood of all that follows, up to a factor a frame; the path must end in the last state."""
+    frames, width = likelihood.shape
+    backward = np.zeros((frames, width))
+    backward[-1, len(chain.senones) - 1 - int(chain.low[-1])] = 1.0
+    for t in range(frames - 2, -1, -1):
+        at, shift = int(chain.low[t]), int(chain.low[t + 1] - chain.low[t])
+        ahead = np.zeros(width + 2 * STATES)
+        ahead[shift : shift + width] = likelihood[t + 1] * backward[t + 1]
+        reached = ahead[:width] * stay[at : at + width] + ahead[1 : width + 1] * leave[at : at + width]
+        backward[t] = reached / reached.sum()
+    return backward
+
+
+def _entries(
+    chain: Chain, forward: Doubles, ahead: Doubles, leave: Doubles, total: Doubles
+) -> tuple[Doubles, Doubles, Doubles]:
+    """When each phone is entered: mean, standard deviation and the share near the mean, from the entry posteriors."""
+    phones, width = len(chain.phone), forward.shape[1]
+    onset, spread, mass = np.zeros(phones), np.zeros(phones), np.ones(phones)
+    for k in range(1, phones):
+        first = STATES * k
+        t = np.arange(max(int(chain.starts[k]) - _REACH, 1), min(int(chain.starts[k]) + _REACH, chain.frames))
+        left, entered = first - 1 - chain.low[t - 1], first - chain.low[t]
+        inside = (left >= 0) & (left < width) & (entered >= 0) & (entered < width)
+        t, left, entered = t[inside], left[inside], entered[inside]
+        flow = forward[t - 1, left] * leave[first - 1] * ahead[t, entered] / total[t]
+        weights = flow / flow.sum()
+        onset[k] = weights @ t
+        spread[k] = np.sqrt(weights @ (t - onset[k]) ** 2)
+        mass[k] = weights[np.abs(t - onset[k]) <= _NEAR].sum()
+    return onset, spread, mass

@@ -1,0 +1,141 @@
+"""From sound to the three feature streams that the acoustic model listens to.
+
+Mel cepstra after Davis and Mermelstein (1980), with the model's own band limits and lifter; noise subtraction by a
+minimum-statistics floor per mel band after Martin (2001), simplified to one floor a file.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+import numpy.typing as npt
+
+from buccaphon.audio.recording import Recording, Samples
+from buccaphon.audio.resample import resample
+
+Array = npt.NDArray[np.float32]
+
+RATE = 16000  # the acoustic model's sample rate
+HOP = 160  # samples; 10 ms
+FRAME_SECONDS = HOP / RATE
+CEPSTRA = 13
+
+_WINDOW = 410
+_FFT = 512
+_BANDS = 25
+_LOW_HZ, _HIGH_HZ = 130.0, 6800.0
+_LIFTER = 22
+_FULL_SCALE = 32768.0  # the model was trained on 16-bit integers
+_DITHER = 2.0  # standard deviation in 16-bit steps: keeps digital silence away from log 0
+_NOISE_SMOOTHING = 7  # frames
+_NOISE_PERCENTILE, _NOISE_FACTOR, _NOISE_LEFT = 10.0, 1.6, 0.1
+_SPEECH_SHARE = 0.6  # of the loudness range below its top that still counts as speech
+
+
+@dataclass(frozen=True, eq=False)
+class Features:
+    """streams: (frames, 3, 13) float32 of cepstra, their slope and curvature, one frame every 10 ms, frame t centred on
+    t * 10 ms. speech: (frames,) bool, frames loud enough to be speech."""
+
+    streams: Array
+    speech: npt.NDArray[np.bool_]
+
+    def __len__(self) -> int:
+        return int(self.streams.shape[0])
+
+    def part(self, start: int, end: int) -> Features:
+        return Features(self.streams[start:end], self.speech[start:end])
+
+
+def features(recording: Recording) -> Features:
+    """Feature streams of a whole recording, any sample rate and number of channels."""
+    cepstra = cepstra_of(mel_power(conditioned(recording)))
+    loudness = cepstra[:, 0]
+    low, high = np.percentile(loudness, (5, 95))
+    speech = loudness > high - _SPEECH_SHARE * (high - low)
+    if speech.any():
+        cepstra = cepstra - cepstra[speech].mean(0)
+    return Features(_streams(cepstra), speech)
+
+
+def conditioned(recording: Recording) -> Samples:
+    """Mono at the model's rate, in 16-bit scale with its peak at half of full scale, dithered. (samples,) float32."""
+    mono = resample(recording.mono, recording.rate, RATE)
+    peak = float(np.abs(mono).max(initial=0.0)) or 1.0
+    noise = np.random.default_rng(0).standard_normal(len(mono), np.float32)
+    return np.asarray(mono * np.float32(0.5 * _FULL_SCALE / peak) + np.float32(_DITHER) * noise, np.float32)
+
+
+def mel_power(samples: Samples) -> Array:
+    """(frames, 25) power in the model's mel bands, from samples in 16-bit scale."""
+    count = len(samples) // HOP + 1
+    emphasised = np.zeros((count - 1) * HOP + _WINDOW, np.float32)
+    half = _WINDOW // 2
+    emphasised[half : half + len(samples)] = samples[: len(emphasised) - half]
+    emphasised[half + 1 : half + len(samples)] -= (
+        np.float32(0.97) * samples[: len(emphasised) - half - 1][: len(samples) - 1]
+    )
+    frames = np.lib.stride_tricks.sliding_window_view(emphasised, _WINDOW)[::HOP]
+    window = np.hamming(_WINDOW).astype(np.float32)
+    power = np.empty((count, _BANDS), np.float32)
+    for start in range(0, count, 2048):  # bounded memory for long recordings
+        spectrum = np.fft.rfft(frames[start : start + 2048] * window, _FFT)
+        power[start : start + 2048] = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ _filters()
+    return power
+
+
+def cepstra_of(power: Array) -> Array:
+    """(frames, 13) liftered cepstra of (frames, bands) mel power, the steady noise of each band taken off."""
+    smoothed = _running_mean(power, _NOISE_SMOOTHING)
+    noise = _NOISE_FACTOR * np.percentile(smoothed, _NOISE_PERCENTILE, axis=0)
+    cleaned = np.maximum(power - noise, _NOISE_LEFT * power)
+    return np.asarray(np.log(np.maximum(cleaned, 1e-4)) @ _cosines(), np.float32)
+
+
+def _streams(cepstra: Array) -> Array:
+    padded = np.pad(cepstra, ((3, 3), (0, 0)), mode="edge")
+    count = len(cepstra)
+
+    def shifted(by: int) -> Array:
+        return padded[3 + by : 3 + by + count]
+
+    slope = shifted(2) - shifted(-2)
+    curvature = (shifted(3) - shifted(-1)) - (shifted(1) - shifted(-3))
+    return np.stack([cepstra, slope, curvature], axis=1)
+
+
+def _running_mean(values: Array, width: int) -> Array:
+    half = width // 2
+    padded = np.pad(values, ((half, half), (0, 0)), mode="edge").astype(np.float64)
+    sums = np.concatenate([np.zeros((1, values.shape[1])), np.cumsum(padded, 0)])
+    return np.asarray((sums[width:] - sums[:-width]) / width, np.float32)
+
+
+@lru_cache(maxsize=1)
+def _filters() -> Array:
+    """(257, 25) triangular mel filters, edges rounded to FFT bins, equal areas."""
+
+    def mel(hz: float) -> float:
+        return float(2595 * np.log10(1 + hz / 700))
+
+    mels = np.linspace(mel(_LOW_HZ), mel(_HIGH_HZ), _BANDS + 2)
+    step = RATE / _FFT
+    edges = np.floor(700 * (10 ** (mels / 2595) - 1) / step + 0.5) * step
+    hz = np.arange(_FFT // 2 + 1) * step
+    filters = np.zeros((len(hz), _BANDS), np.float32)
+    for band in range(_BANDS):
+        left, middle, right = edges[band : band + 3]
+        rising, falling = (hz - left) / (middle - left), (right - hz) / (right - middle)
+        filters[:, band] = np.clip(np.minimum(rising, falling), 0, None) * 2 / (right - left)
+    return filters
+
+
+@lru_cache(maxsize=1)
+def _cosines() -> Array:
+    """(25, 13) orthonormal DCT-II with the sine lifter folded in."""
+    k, band = np.arange(CEPSTRA), np.arange(_BANDS)
+    basis = np.cos(np.pi * k[None, :] * (band[:, None] + 0.5) / _BANDS) * np.sqrt(2 / _BANDS)
+    basis[:, 0] = np.sqrt(1 / _BANDS)
+    return np.asarray(basis * (1 + _LIFTER / 2 * np.sin(np.pi * k / _LIFTER)), np.float32)

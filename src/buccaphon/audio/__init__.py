@@ -1,0 +1,1 @@
+"""Sound in, and what can be measured in it."""

@@ -1,0 +1,77 @@
+"""`buccaphon align`: where each word and phone lies."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+import click
+
+from buccaphon.audio.recording import read_recording
+from buccaphon.cli.common import align_file, check_language, say_problem, script_for, write_and_say
+from buccaphon.errors import BuccaphonError, TargetError
+from buccaphon.formats.atomic import require_writable
+from buccaphon.formats.registry import TIMING_FORMATS, Format, format_for
+from buccaphon.score.records import Score
+from buccaphon.speech.lexicon import ENGLISH
+
+
+@click.command("align")
+@click.argument("recordings", nargs=-1, required=True, type=click.Path(path_type=Path), metavar="RECORDING...")
+@click.option(
+    "--script", type=click.Path(path_type=Path), help="The words that are said. [default: the .txt beside it]"
+)
+@click.option("--language", default=ENGLISH, show_default=True, help="What is spoken.")
+@click.option(
+    "-o", "--out", required=True, type=click.Path(path_type=Path), metavar="OUT",
+    help="A .TextGrid, .json or .csv file, or a folder for one TextGrid each.",
+)  # fmt: skip
+def align_command(recordings: tuple[Path, ...], script: Path | None, language: str, out: Path) -> None:
+    """Find where each word and speech sound lies in RECORDING and write the times.
+
+    With several recordings, or a folder as OUT, each gets a TextGrid of its own name; one that fails is named and the
+    others are still done.
+
+    \b
+    Examples:
+      buccaphon align call.wav --script call.txt -o call.TextGrid
+      buccaphon align takes/*.flac -o aligned/
+    """
+    check_language(language)
+    if len(recordings) == 1 and out.suffix and not out.is_dir():
+        chosen = format_for(out, TIMING_FORMATS)
+        require_writable(out)
+        _one(recordings[0], script, out, chosen)
+        return
+    _into_folder(recordings, script, out)
+
+
+def _one(recording: Path, script: Path | None, target: Path, chosen: Format[Score]) -> None:
+    sound = read_recording(recording)
+    write_and_say(target, chosen.write(align_file(sound, script_for(recording, script))))
+
+
+def _into_folder(recordings: tuple[Path, ...], script: Path | None, folder: Path) -> None:
+    stems = [recording.stem for recording in recordings]
+    twice = sorted({stem for stem in stems if stems.count(stem) > 1})
+    if twice:
+        reason = f"several recordings are called {', '.join(twice)} and would overwrite each other"
+        raise TargetError(str(folder), reason, "Align them in two runs")
+    if folder.is_file():
+        raise TargetError(str(folder), "it is a file, but several recordings need a folder", "Name a folder")
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as problem:
+        reason = f"the folder cannot be made ({problem.strerror})"
+        raise TargetError(str(folder), reason, "Choose another place") from None
+    failed = 0
+    for recording in recordings:
+        target = folder / f"{recording.stem}.TextGrid"
+        try:
+            require_writable(target)
+            _one(recording, script, target, TIMING_FORMATS[0])
+        except BuccaphonError as problem:
+            say_problem(problem)
+            failed += 1
+    if failed:
+        sys.exit(2)

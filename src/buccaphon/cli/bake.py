@@ -1,0 +1,62 @@
+"""`buccaphon bake`: mouths, jaw and weights for every frame."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+
+from buccaphon.audio.recording import read_recording
+from buccaphon.cli.common import align_file, script_for, write_and_say
+from buccaphon.errors import RecordingError
+from buccaphon.formats.atomic import require_writable
+from buccaphon.formats.registry import KEY_FORMATS, format_for
+from buccaphon.motion.bake import LONGEST_HOLD, BakeSettings, bake, bake_loudness, frame_loudness
+from buccaphon.mouths.chart import find_chart
+from buccaphon.timing import FrameRate
+
+
+@click.command("bake")
+@click.argument("recording", type=click.Path(path_type=Path))
+@click.option(
+    "--script", type=click.Path(path_type=Path), help="The words that are said. [default: the .txt beside it]"
+)
+@click.option("--fps", required=True, help="The scene's frame rate: 24, 23.976, 24000/1001, 25, 29.97, 30, 60 ...")
+@click.option("--chart", default="Ten", show_default=True, help="A shipped chart's name, or a chart file (.toml).")
+@click.option("--hold", default=1, show_default=True, type=click.IntRange(1, LONGEST_HOLD), help="2 is 'on twos'.")
+@click.option("--start-frame", default=0, show_default=True, help="The number of the first frame.")
+@click.option("--loudness-only", is_flag=True, help="Open and shut by loudness; no script is needed.")
+@click.option(
+    "-o", "--out", required=True, type=click.Path(path_type=Path), metavar="OUT", help="A .csv or .json file."
+)
+def bake_command(
+    recording: Path,
+    script: Path | None,
+    fps: str,
+    chart: str,
+    hold: int,
+    start_frame: int,
+    loudness_only: bool,
+    out: Path,
+) -> None:
+    """Choose a mouth for every frame of RECORDING, move the jaw, and write the keys.
+
+    A .csv has one row a frame; a .json has keys only where something changes, and the rate as an exact fraction.
+
+    \b
+    Examples:
+      buccaphon bake call.wav --fps 24 --hold 2 -o call.csv
+      buccaphon bake crowd.wav --fps 23.976 --loudness-only --chart Flap -o crowd.json
+    """
+    rate, mouths, chosen = FrameRate.parse(fps), find_chart(chart), format_for(out, KEY_FORMATS)
+    require_writable(out)
+    settings = BakeSettings(rate, start_frame, hold)
+    sound = read_recording(recording)
+    if loudness_only:
+        if sound.is_silent:
+            raise RecordingError(str(recording), "it holds only silence", "Choose the take with the voice")
+        baked = bake_loudness(mouths, frame_loudness(sound, rate), settings)
+    else:
+        score = align_file(sound, script_for(recording, script))
+        baked = bake(score, mouths, frame_loudness(sound, rate), settings)
+    write_and_say(out, chosen.write(baked))

@@ -1,0 +1,52 @@
+"""The command `buccaphon` and how its failures are told: one sentence, exit code 2."""
+
+from __future__ import annotations
+
+import sys
+
+import click
+
+from buccaphon import __version__
+from buccaphon.cli.align import align_command
+from buccaphon.cli.bake import bake_command
+from buccaphon.cli.window import demo_command, open_command
+from buccaphon.errors import BuccaphonError, Cancelled
+
+
+class _Opening(click.Group):
+    """A group in which a first word that is no command is a project or recording to open."""
+
+    def parse_args(self, ctx: click.Context, args: list[str]) -> list[str]:
+        known = args and (args[0] in self.commands or args[0] in ("--help", "--version", "-h"))
+        return super().parse_args(ctx, args if known else ["open", *args])
+
+    def invoke(self, ctx: click.Context) -> object:
+        try:
+            return super().invoke(ctx)
+        except BuccaphonError as problem:
+            click.echo(f"buccaphon: {problem}", err=True)
+        except Cancelled:
+            click.echo("buccaphon: stopped; nothing was written.", err=True)
+        except BrokenPipeError:
+            sys.stderr.close()
+        sys.exit(2)
+
+
+@click.group(cls=_Opening, context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(__version__, prog_name="buccaphon")
+def main() -> None:
+    """Buccaphon turns recorded dialogue into timed mouth animation.
+
+    Without a command it opens the window, on a PROJECT or a recording if one is named.
+
+    \b
+    Examples:
+      buccaphon demo
+      buccaphon market.buccaphon
+      buccaphon align call.wav -o call.TextGrid
+      buccaphon bake call.wav --fps 24 --hold 2 -o call.csv
+    """
+
+
+for _command in (align_command, bake_command, demo_command, open_command):
+    main.add_command(_command)

@@ -1,0 +1,50 @@
+"""`buccaphon demo` and `buccaphon [PROJECT]`: the window."""
+
+from __future__ import annotations
+
+import os
+import sys
+from pathlib import Path
+
+import click
+
+
+@click.command("demo")
+def demo_command() -> None:
+    """Open the window on the demo: Marigold's stall call, aligned and talking.
+
+    \b
+    Example:
+      buccaphon demo
+    """
+    _open_window("demo", None)
+
+
+@click.command("open")
+@click.argument("project", required=False, type=click.Path(path_type=Path))
+def open_command(project: Path | None) -> None:
+    """Open the window, on PROJECT (a .buccaphon file) or on a recording if one is named.
+
+    \b
+    Examples:
+      buccaphon open market.buccaphon
+      buccaphon open call.wav
+    """
+    _open_window("open", project)
+
+
+def _open_window(what: str, path: Path | None) -> None:
+    if not _has_screen():
+        click.echo(
+            "buccaphon: there is no display here, so no window can be shown. Run it on a desktop, over `ssh -X`, or make "
+            "a picture of it: BUCCAPHON_SHOT=galley.png QT_QPA_PLATFORM=offscreen buccaphon demo",
+            err=True,
+        )
+        sys.exit(2)
+    from buccaphon.app.start import run  # noqa: PLC0415  (Qt is loaded only when a window is wanted)
+
+    sys.exit(run(what, path))
+
+
+def _has_screen() -> bool:
+    return bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or os.environ.get("QT_QPA_PLATFORM"))

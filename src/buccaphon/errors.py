@@ -1,0 +1,59 @@
+"""Everything that can go wrong for a user, as one tree.
+
+BuccaphonError            what, why and what to do; shown as is, never with a traceback
+├── InputError            something given to us cannot be used
+│   ├── RecordingError    a sound file
+│   ├── ScriptError       the typed words
+│   ├── ChartError        a mouth chart
+│   ├── RateError         a frame rate
+│   └── ProjectError      a project file
+├── AlignmentError        recording and script cannot be brought together
+├── TargetError           a file cannot be written
+└── Cancelled             the user stopped the work; nobody is to be told
+"""
+
+
+class BuccaphonError(Exception):
+    """A sentence for the user: the thing it is about, the reason and a remedy."""
+
+    def __init__(self, subject: str, reason: str, remedy: str) -> None:
+        super().__init__(f"{subject}: {reason}. {remedy}")
+        self.subject = subject
+        self.reason = reason
+        self.remedy = remedy
+
+
+class InputError(BuccaphonError):
+    """Something given to us cannot be used."""
+
+
+class RecordingError(InputError):
+    """A sound file is missing, broken, empty or not sound at all."""
+
+
+class ScriptError(InputError):
+    """The typed words are missing or hold nothing that is spoken."""
+
+
+class ChartError(InputError):
+    """A mouth chart is unknown or does not hold together."""
+
+
+class RateError(InputError):
+    """A frame rate cannot be understood."""
+
+
+class ProjectError(InputError):
+    """A project file is missing, broken or from a newer version."""
+
+
+class AlignmentError(BuccaphonError):
+    """Recording and script cannot be brought together."""
+
+
+class TargetError(BuccaphonError):
+    """A file cannot be written."""
+
+
+class Cancelled(Exception):  # noqa: N818  (nothing went wrong)
+    """The user stopped the work; it leaves no trace and needs no message."""

@@ -1,0 +1,78 @@
+"""Timings out: where each word and phone lies, as TextGrid, JSON or CSV. The Praat manual defines the TextGrid."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+from buccaphon.score.records import Score
+from buccaphon.speech.phones import arpabet_of
+
+_NEAR = 1e-6
+
+
+def textgrid(score: Score) -> bytes:
+    """Interval tiers `words` and `phones` (ARPAbet) that cover the whole recording; pauses are empty intervals."""
+    from praatio import textgrid as praat  # noqa: PLC0415  (slow to import, only needed when writing)
+
+    words = [(word.start, word.end, word.text) for word in score.words]
+    phones = [(phone.start, phone.end, arpabet_of(phone.symbol)) for phone in score.phones()]
+    grid = praat.Textgrid(0.0, score.duration)
+    for name, entries in (("words", words), ("phones", phones)):
+        grid.addTier(praat.IntervalTier(name, entries, 0.0, score.duration))
+    with tempfile.TemporaryDirectory() as folder:  # the library writes to paths only
+        path = Path(folder) / "out.TextGrid"
+        grid.save(str(path), format="long_textgrid", includeBlankSpaces=True)
+        return path.read_bytes()
+
+
+def timings_json(score: Score) -> bytes:
+    """Words with their phones, times in seconds, pauses left out."""
+    words = [
+        {
+            "word": word.text,
+            "start": round(word.start, 4),
+            "end": round(word.end, 4),
+            "confidence": round(word.confidence, 3),
+            "phones": [
+                {
+                    "phone": arpabet_of(phone.symbol),
+                    "ipa": phone.symbol,
+                    "start": round(phone.start, 4),
+                    "end": round(phone.end, 4),
+                    "stress": phone.stress,
+                    "confidence": round(phone.confidence, 3),
+                }
+                for phone in word.phones
+            ],
+        }
+        for word in score.words
+    ]
+    data = {"duration": round(score.duration, 4), "unit": "seconds", "words": words}
+    return (json.dumps(data, ensure_ascii=False, indent=1) + "\n").encode()
+
+
+def timings_csv(score: Score) -> bytes:
+    """One row a phone, pauses included with empty phone and word; times in seconds."""
+    text = io.StringIO()
+    writer = csv.writer(text, lineterminator="\n")
+    writer.writerow(["start_s", "end_s", "phone", "ipa", "word", "confidence"])
+    writer.writerows(_rows(score))
+    return text.getvalue().encode()
+
+
+def _rows(score: Score) -> Iterator[tuple[str, ...]]:
+    at = 0.0
+    for word in score.words:
+        if word.start > at + _NEAR:
+            yield f"{at:.4f}", f"{word.start:.4f}", "", "", "", ""
+        for phone in word.phones:
+            times = f"{phone.start:.4f}", f"{phone.end:.4f}"
+            yield *times, arpabet_of(phone.symbol), phone.symbol, word.text, f"{phone.confidence:.3f}"
+        at = word.end
+    if score.duration > at + _NEAR:
+        yield f"{at:.4f}", f"{score.duration:.4f}", "", "", "", ""

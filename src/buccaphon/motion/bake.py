@@ -1,0 +1,106 @@
+"""The bake: everything brought to whole frames at the scene's rate, ready to be written."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from buccaphon.audio.loudness import loudness
+from buccaphon.audio.recording import Recording
+from buccaphon.errors import RateError
+from buccaphon.motion.jaw import jaw_from_loudness, jaw_from_sounds
+from buccaphon.motion.weights import mouth_weights
+from buccaphon.mouths.chart import Chart
+from buccaphon.mouths.choosing import ChoiceSettings, Painted, choose_exposures, loudness_exposures
+from buccaphon.mouths.exposures import Exposure
+from buccaphon.score.records import Score
+from buccaphon.timing import FrameRate
+
+Array = npt.NDArray[np.float32]
+
+LONGEST_HOLD = 12  # frames
+
+
+@dataclass(frozen=True, slots=True)
+class BakeSettings:
+    """rate: the scene's. start_frame: the number of the first frame. hold: frames every drawing stays at least.
+    lead: seconds that mouths come before the sound. painted: mouths set by hand."""
+
+    rate: FrameRate
+    start_frame: int = 0
+    hold: int = 1
+    lead: float = 1 / 24
+    painted: tuple[Painted, ...] = ()
+
+    def __post_init__(self) -> None:
+        if not 1 <= self.hold <= LONGEST_HOLD:
+            raise RateError(
+                f"hold of {self.hold}", f"a drawing is held for 1 to {LONGEST_HOLD} frames", "Try 1, 2 or 3"
+            )
+
+
+@dataclass(frozen=True, eq=False)
+class Bake:
+    """What every frame shows. Frames count from 0 here; `start_frame` is added where they are read out.
+
+    phones, words: what is heard in the middle of each frame, '' in pauses. jaw: (frames,) 0..1. weights: (frames,
+    mouths) 0..1.
+    """
+
+    rate: FrameRate
+    start_frame: int
+    chart: Chart
+    exposures: tuple[Exposure, ...]
+    phones: tuple[str, ...]
+    words: tuple[str, ...]
+    jaw: Array
+    weights: Array
+
+    @property
+    def frames(self) -> int:
+        return len(self.jaw)
+
+
+def frame_middles(duration: float, rate: FrameRate) -> npt.NDArray[np.float64]:
+    """(frames,) seconds of the middle of each frame that is needed to cover a duration."""
+    return np.array([rate.seconds(frame + 0.5) for frame in range(rate.covering(duration))])
+
+
+def frame_loudness(recording: Recording, rate: FrameRate) -> Array:
+    """(frames,) 0..1."""
+    return loudness(recording, frame_middles(recording.duration, rate))
+
+
+def bake(score: Score, chart: Chart, loud: Array, settings: BakeSettings) -> Bake:
+    """Bake an aligned recording. loud: (frames,) 0..1 as from `frame_loudness` at the same rate."""
+    rate = settings.rate
+    middles = frame_middles(score.duration, rate)
+    choice = ChoiceSettings(settings.hold, settings.lead, settings.painted)
+    exposures = choose_exposures(score, chart, rate, choice)
+    jaw = jaw_from_sounds(score, chart, exposures, loud, middles, settings.lead)
+    phones, words = _heard(score, middles)
+    weights = mouth_weights(exposures, chart, len(middles))
+    return Bake(rate, settings.start_frame, chart, exposures, phones, words, jaw, weights)
+
+
+def bake_loudness(chart: Chart, loud: Array, settings: BakeSettings) -> Bake:
+    """Bake a recording without words: jaw and mouths follow its loudness."""
+    rate, frames = settings.rate, len(loud)
+    painted = [(rate.nearest(p.span.start), rate.nearest(p.span.end), p.mouth) for p in settings.painted]
+    jaw = jaw_from_loudness(loud)
+    exposures = loudness_exposures(jaw, chart, settings.hold, painted)
+    weights = mouth_weights(exposures, chart, frames)
+    nothing = ("",) * frames
+    return Bake(rate, settings.start_frame, chart, exposures, nothing, nothing, jaw, weights)
+
+
+def _heard(score: Score, middles: npt.NDArray[np.float64]) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    phones, words = [""] * len(middles), [""] * len(middles)
+    for word in score.words:
+        for phone in word.phones:
+            first, last = np.searchsorted(middles, (phone.start, phone.end))
+            phones[first:last] = [phone.symbol] * int(last - first)
+            words[first:last] = [word.text] * int(last - first)
+    return tuple(phones), tuple(words)

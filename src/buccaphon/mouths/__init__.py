@@ -1,0 +1,1 @@
+"""Which mouth stands for which sound, and which is shown on every frame."""

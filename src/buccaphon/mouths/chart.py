@@ -1,0 +1,114 @@
+"""Mouth charts: which mouth answers to which sounds, and each mouth's pose. Charts are TOML files."""
+
+from __future__ import annotations
+
+import tomllib
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from importlib import resources
+from pathlib import Path
+from typing import Any
+
+from buccaphon.errors import ChartError
+from buccaphon.mouths.pose import Pose
+from buccaphon.speech.phones import SOUNDS
+
+KEYS = "1234567890qwertzuiop"
+
+
+@dataclass(frozen=True, slots=True)
+class Mouth:
+    """One mouth of a chart. sounds: IPA symbols it answers to. contact: lips or teeth meet, so it must be seen."""
+
+    name: str
+    pose: Pose
+    sounds: tuple[str, ...]
+    contact: bool = False
+
+
+@dataclass(frozen=True)
+class Chart:
+    """Two mouths or more, the first one the resting mouth. Every English sound has exactly one mouth."""
+
+    name: str
+    about: str
+    mouths: tuple[Mouth, ...]
+
+    def __post_init__(self) -> None:
+        names = [mouth.name for mouth in self.mouths]
+        if len(names) < 2:
+            raise ChartError(f"chart {self.name}", "it has fewer than two mouths", "Give it an open and a shut one")
+        if len(set(names)) < len(names):
+            raise ChartError(f"chart {self.name}", "two of its mouths have the same name", "Rename one")
+        answered = [sound for mouth in self.mouths for sound in mouth.sounds]
+        missing = [sound for sound in SOUNDS if sound not in answered]
+        if missing:
+            raise ChartError(f"chart {self.name}", f"no mouth answers to {' '.join(missing)}", "Add them to a mouth")
+        twice = sorted({sound for sound in answered if answered.count(sound) > 1})
+        if twice:
+            raise ChartError(f"chart {self.name}", f"two mouths answer to {' '.join(twice)}", "Leave each in one place")
+
+    @property
+    def rest(self) -> Mouth:
+        return self.mouths[0]
+
+    @cached_property
+    def names(self) -> tuple[str, ...]:
+        return tuple(mouth.name for mouth in self.mouths)
+
+    @cached_property
+    def _answers(self) -> dict[str, int]:
+        return {sound: i for i, mouth in enumerate(self.mouths) for sound in mouth.sounds}
+
+    def answer(self, sound: str) -> int:
+        """The index of the mouth for a sound; for a pause that of the resting mouth."""
+        return self._answers.get(sound, 0)
+
+    def index(self, name: str) -> int:
+        """The index of the mouth of that name; ChartError when there is none."""
+        if name not in self.names:
+            raise ChartError(
+                f"mouth “{name}”", f"chart {self.name} has no such mouth", f"It has {', '.join(self.names)}"
+            )
+        return self.names.index(name)
+
+
+def parse_chart(text: str, subject: str) -> Chart:
+    """Read a chart from TOML. `subject` names it in messages."""
+    try:
+        data = tomllib.loads(text)
+        return Chart(data["name"], data.get("about", ""), tuple(_mouth(entry) for entry in data["mouth"]))
+    except tomllib.TOMLDecodeError as problem:
+        raise ChartError(subject, f"it is not valid TOML ({problem})", "Mend that line") from None
+    except (KeyError, TypeError, ValueError) as problem:
+        raise ChartError(
+            subject, f"an entry is missing or wrong ({problem})", "Compare it with a shipped chart"
+        ) from None
+
+
+def _mouth(entry: dict[str, Any]) -> Mouth:
+    return Mouth(
+        entry["name"], Pose(**entry["pose"]), tuple(entry.get("sounds", "").split()), entry.get("contact", False)
+    )
+
+
+@lru_cache(maxsize=1)
+def shipped_charts() -> dict[str, Chart]:
+    """The charts that come with Buccaphon by name, fewest mouths first."""
+    folder = resources.files("buccaphon.mouths").joinpath("charts")
+    charts = [
+        parse_chart(file.read_text("utf-8"), file.name) for file in folder.iterdir() if file.name.endswith(".toml")
+    ]
+    return {chart.name: chart for chart in sorted(charts, key=lambda chart: len(chart.mouths))}
+
+
+def find_chart(name: str) -> Chart:
+    """A shipped chart by name in any case, or the chart in a .toml file."""
+    for chart in shipped_charts().values():
+        if chart.name.lower() == name.lower():
+            return chart
+    path = Path(name)
+    if path.suffix == ".toml" and path.is_file():
+        return parse_chart(path.read_text("utf-8"), name)
+    known = ", ".join(shipped_charts())
+    raise ChartError(f"chart “{name}”", "there is no chart of that name", f"Choose {known}, or name a .toml file")

@@ -1,0 +1,228 @@
+"""Choosing the mouth of every frame: a dynamic programme whose costs say what animators do.
+
+A frame costs what is seen wrongly (how far the mouth on show is from the one that answers to the sound, vowels weighing
+more than consonants), every change costs, and a mouth that is left after a single exposure costs more. Closures and
+bites are not a matter of cost: each is given an exposure of its own before the rest is settled.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from buccaphon.mouths.chart import Chart
+from buccaphon.mouths.exposures import Exposure, runs
+from buccaphon.score.records import Score
+from buccaphon.speech.phones import PAUSE, is_vowel
+from buccaphon.timing import FrameRate, Span
+
+Doubles = npt.NDArray[np.float64]
+Ints = npt.NDArray[np.int_]
+
+_VOWEL, _STRESSED, _CONSONANT, _SILENCE = 1.0, 1.35, 0.55, 1.6
+_CHANGE = 0.2
+_POP = 0.45
+_READABLE = 0.06  # seconds; an exposure at least this long is no pop
+_COST_RATE = 24.0  # costs are counted per 1/24 s, so that every rate weighs sound against change alike
+_LONG_PAUSE = 0.22  # seconds; shorter pauses hold the last mouth
+_FORBIDDEN = 1e6
+
+# Sounds that move from one mouth to another while they last: parts and their shares of the time.
+_GLIDES = {
+    "aɪ": (("ɑ", 0.6), ("ɪ", 0.4)),
+    "aʊ": (("ɑ", 0.6), ("ʊ", 0.4)),
+    "ɔɪ": (("ɔ", 0.6), ("ɪ", 0.4)),
+    "oʊ": (("oʊ", 0.65), ("ʊ", 0.35)),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Painted:
+    """A mouth put there by hand, from `span.start` to `span.end` seconds: it always wins."""
+
+    span: Span
+    mouth: str
+
+
+@dataclass(frozen=True, slots=True)
+class ChoiceSettings:
+    """hold: frames for which every drawing stays at least (2 is 'on twos'). lead: seconds that mouths come before the
+    sound. painted: mouths set by hand."""
+
+    hold: int = 1
+    lead: float = 1 / 24
+    painted: tuple[Painted, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class _Sound:
+    symbol: str
+    start: float
+    end: float
+    stressed: bool
+    resting: bool = False  # a pause long enough to close the mouth, or at either end
+
+
+def choose_exposures(score: Score, chart: Chart, rate: FrameRate, settings: ChoiceSettings) -> tuple[Exposure, ...]:
+    """The held mouths of a whole recording, from frame 0 to the frame that covers its end, without gaps.
+
+    Every sound whose mouth is a contact is seen for at least one exposure, unless a painted mouth covers its place or the
+    recording has fewer exposures than contacts.
+    """
+    frames = rate.covering(score.duration)
+    cells = -(-frames // settings.hold)
+    sounds = _timeline(score, settings.lead)
+    edges = np.array([rate.seconds(cell * settings.hold) for cell in range(cells + 1)])
+    costs = _frame_costs(sounds, chart, edges)
+    forced = _contact_cells(sounds, chart, edges)
+    for paint in settings.painted:
+        first = rate.nearest(paint.span.start) // settings.hold
+        last = max(-(-rate.nearest(paint.span.end) // settings.hold), first + 1)
+        forced.update(dict.fromkeys(range(max(first, 0), min(last, cells)), chart.index(paint.mouth)))
+    for cell, mouth in forced.items():
+        costs[cell, np.arange(len(chart.mouths)) != mouth] += _FORBIDDEN
+    pop = 0.0 if edges[1] - edges[0] >= _READABLE else _POP
+    path = _cheapest(costs, forced, pop)
+    names = np.repeat(np.array(chart.names, dtype=object)[path], settings.hold)[:frames]
+    return runs(names.tolist())
+
+
+def loudness_exposures(
+    opening: npt.NDArray[np.float32], chart: Chart, hold: int, painted: Sequence[tuple[int, int, str]] = ()
+) -> tuple[Exposure, ...]:
+    """Mouths from loudness alone: the chart's mouths on a line from shut to open, each frame the one nearest its jaw.
+
+    opening: (frames,) 0..1. painted: (first frame, end frame, mouth).
+    """
+    order = [i for i, mouth in enumerate(chart.mouths) if not mouth.contact or i == 0]
+    jaws = np.array([chart.mouths[i].pose.jaw for i in order])
+    spreads = np.array([mouth.pose.spread + mouth.pose.round for mouth in (chart.mouths[i] for i in order)])
+    cells = [opening[start : start + hold] for start in range(0, len(opening), hold)]
+    names: list[str] = []
+    for cell in cells:
+        loud = float(cell.max(initial=0.0))
+        # among mouths that open equally wide take the plainest
+        best = 0 if loud == 0 else int(np.argmin(np.abs(jaws - loud * jaws.max()) + 0.3 * spreads))
+        names += [chart.names[order[best]]] * len(cell)
+    for first, end, mouth in painted:
+        names[first:end] = [mouth] * len(names[first:end])
+    return runs(names)
+
+
+def _timeline(score: Score, lead: float) -> list[_Sound]:
+    """All sounds and pauses in order, `lead` seconds early, glides parted."""
+    found: list[_Sound] = []
+    at = 0.0
+    for phone in score.phones():
+        start, end = phone.start - lead, phone.end - lead
+        if start > at:
+            found.append(_Sound(PAUSE, at, start, False, not found or start - at >= _LONG_PAUSE))
+        for part, share in _GLIDES.get(phone.symbol, ((phone.symbol, 1.0),)):
+            middle = min(start + share * (phone.end - phone.start), end)
+            found.append(_Sound(part, start, middle, phone.stress == 1))
+            start = middle
+        at = end
+    if at < score.duration:
+        found.append(_Sound(PAUSE, at, score.duration, False, True))
+    return found
+
+
+def _frame_costs(sounds: Sequence[_Sound], chart: Chart, edges: Doubles) -> Doubles:
+    """(cells, mouths): what each mouth would cost on each exposure by what is heard meanwhile."""
+    cells = len(edges) - 1
+    distance = np.array([[a.pose.distance(b.pose) for b in chart.mouths] for a in chart.mouths])
+    costs = np.zeros((cells, len(chart.mouths)))
+    for sound in sounds:
+        weight = _weight(sound)
+        if weight == 0:
+            continue
+        first = max(int(np.searchsorted(edges, sound.start, side="right")) - 1, 0)
+        last = min(int(np.searchsorted(edges, sound.end, side="left")), cells)
+        if first >= last:
+            continue
+        shared = np.minimum(edges[first + 1 : last + 1], sound.end) - np.maximum(edges[first:last], sound.start)
+        costs[first:last] += np.outer(shared * _COST_RATE * weight, distance[chart.answer(sound.symbol)])
+    return costs
+
+
+def _weight(sound: _Sound) -> float:
+    if sound.symbol == PAUSE:
+        return _SILENCE if sound.resting else 0.0
+    if is_vowel(sound.symbol):
+        return _STRESSED if sound.stressed else _VOWEL
+    return _CONSONANT
+
+
+def _contact_cells(sounds: Sequence[_Sound], chart: Chart, edges: Doubles) -> dict[int, int]:
+    """A cell for each contact, {cell: mouth}: near its middle, in order, no two different contacts in one cell."""
+    wanted: list[tuple[float, int]] = []
+    previous: _Sound | None = None
+    for sound in sounds:
+        mouth = chart.answer(sound.symbol)
+        if sound.symbol != PAUSE and chart.mouths[mouth].contact:
+            together = previous is not None and wanted and wanted[-1][1] == mouth and previous.end == sound.start
+            if not (together and previous is not None and chart.answer(previous.symbol) == mouth):
+                wanted.append(((sound.start + sound.end) / 2, mouth))
+        previous = sound
+    if not wanted:
+        return {}
+    cells = len(edges) - 1
+    middles = np.array([middle for middle, _ in wanted])
+    places = np.clip(np.searchsorted(edges, middles, side="right") - 1, 0, cells - 1)
+    spaced = _strictly_rising(places, cells)
+    return {int(cell): mouth for cell, (_, mouth) in zip(spaced, wanted, strict=True)}
+
+
+def _strictly_rising(places: Ints, limit: int) -> Ints:
+    """Whole numbers near the given ones that rise by at least 1 and stay in 0..limit-1, by pooling neighbours that
+    collide around their mean (isotonic regression, Barlow et al. 1972). With more places than room the last share one."""
+    blocks: list[tuple[float, int]] = []  # mean of place minus rank, size
+    for rank, place in enumerate(places):
+        mean, size = float(place - rank), 1
+        while blocks and blocks[-1][0] > mean:
+            before, count = blocks.pop()
+            mean, size = (mean * size + before * count) / (size + count), size + count
+        blocks.append((mean, size))
+    level = np.concatenate([np.full(size, np.floor(mean + 0.5)) for mean, size in blocks])
+    highest = max(limit - len(places), 0)
+    rising: Ints = np.minimum(np.clip(level, 0, highest).astype(np.int_) + np.arange(len(places)), limit - 1)
+    return rising
+
+
+def _cheapest(costs: Doubles, forced: dict[int, int], pop_cost: float) -> Ints:
+    """The cheapest sequence of mouths. Two states a mouth: just shown, and shown before.
+
+    costs: (cells, mouths). forced: cells with a mouth of their own, whose going after one cell is no pop.
+    """
+    cells, mouths = costs.shape
+    fresh, held = costs[0].copy(), np.full(mouths, np.inf)
+    fresh[1:] += _CHANGE  # a recording begins at rest unless something speaks at once
+    came = np.zeros((cells, mouths), np.int_)  # the mouth before a fresh one
+    came_held = np.zeros((cells, mouths), np.bool_)  # whether that one had been held
+    stayed = np.zeros((cells, mouths), np.bool_)  # whether a held mouth was held before
+    everyone = np.arange(mouths)
+    for cell in range(1, cells):
+        pop = np.full(mouths, pop_cost)
+        if cell - 1 in forced:
+            pop[forced[cell - 1]] = 0.0
+        leaving = np.minimum(fresh + pop, held)
+        was_held = held <= fresh + pop
+        first, second = np.argsort(leaving, kind="stable")[:2]
+        source = np.where(everyone == first, second, first)
+        came[cell], came_held[cell] = source, was_held[source]
+        stayed[cell] = held <= fresh
+        held = np.minimum(fresh, held) + costs[cell]
+        fresh = leaving[source] + _CHANGE + costs[cell]
+    path = np.zeros(cells, np.int_)
+    is_held = bool(held.min() <= fresh.min())
+    mouth = int(held.argmin() if is_held else fresh.argmin())
+    for cell in range(cells - 1, -1, -1):
+        path[cell] = mouth
+        if is_held:
+            is_held = bool(stayed[cell, mouth])
+        else:
+            mouth, is_held = int(came[cell, mouth]), bool(came_held[cell, mouth])
+    return path

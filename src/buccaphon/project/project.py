@@ -1,0 +1,104 @@
+"""The open project: applies edits, remembers them, and tells whoever listens what changed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from buccaphon.project.edits import Edit, Kind
+from buccaphon.project.state import State
+
+
+@dataclass(frozen=True, slots=True)
+class Changes:
+    """What an edit, an undo or a redo touched. name: of the edit, for the user."""
+
+    kind: Kind
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class _Step:
+    name: str
+    kind: Kind
+    gesture: str
+    before: State
+    after: State
+
+
+Listener = Callable[[Changes], None]
+
+
+class Project:
+    """State, history and listeners. States are frozen and share what is equal, so a step costs only what it changed."""
+
+    def __init__(self, state: State | None = None, path: Path | None = None) -> None:
+        self.state = state or State()
+        self.path = path
+        self._done: list[_Step] = []
+        self._undone: list[_Step] = []
+        self._saved = self.state
+        self._listeners: list[Listener] = []
+
+    def listen(self, listener: Listener) -> None:
+        """Call `listener` after every change, with what changed."""
+        self._listeners.append(listener)
+
+    def apply(self, edit: Edit) -> Changes:
+        """Do an edit. Successive edits of one gesture become one step; an edit that changes nothing leaves no step."""
+        before, after = self.state, edit.apply(self.state)
+        if after == before:
+            return Changes(Kind(0), edit.name)
+        last = self._done[-1] if self._done else None
+        if last and edit.gesture and last.gesture == edit.gesture and last.after is before and not self._undone:
+            self._done[-1] = _Step(edit.name, last.kind | edit.kind, edit.gesture, last.before, after)
+        else:
+            self._done.append(_Step(edit.name, edit.kind, edit.gesture, before, after))
+        self._undone.clear()
+        return self._become(after, edit.kind, edit.name)
+
+    def undo(self) -> Changes | None:
+        """Take the last step back; None when there is none."""
+        if not self._done:
+            return None
+        step = self._done.pop()
+        self._undone.append(step)
+        return self._become(step.before, step.kind, step.name)
+
+    def redo(self) -> Changes | None:
+        """Do the step again that was taken back last; None when there is none."""
+        if not self._undone:
+            return None
+        step = self._undone.pop()
+        self._done.append(step)
+        return self._become(step.after, step.kind, step.name)
+
+    @property
+    def undo_name(self) -> str:
+        return self._done[-1].name if self._done else ""
+
+    @property
+    def redo_name(self) -> str:
+        return self._undone[-1].name if self._undone else ""
+
+    @property
+    def is_changed(self) -> bool:
+        """Whether anything differs from what was last saved or opened."""
+        return self.state != self._saved
+
+    def mark_saved(self, path: Path) -> None:
+        self.path, self._saved = path, self.state
+
+    def end_gesture(self) -> None:
+        """The hand is off: the next edit begins a new step whatever its gesture is called."""
+        if self._done and self._done[-1].gesture:
+            last = self._done[-1]
+            self._done[-1] = _Step(last.name, last.kind, "", last.before, last.after)
+
+    def _become(self, state: State, kind: Kind, name: str) -> Changes:
+        self.state = state
+        changes = Changes(kind, name)
+        for listener in self._listeners:
+            listener(changes)
+        return changes

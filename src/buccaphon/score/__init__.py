@@ -1,0 +1,1 @@
+"""The timed result that everything else reads and edits."""

@@ -1,0 +1,95 @@
+"""Words and phones with their times; frozen, self-checking, in seconds."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+from buccaphon.timing import Span
+
+SHORTEST = 0.005  # seconds; no phone may be shorter, so that every boundary can be grabbed again
+
+
+@dataclass(frozen=True, slots=True)
+class Phone:
+    """One speech sound. symbol: IPA. stress: 0, 1 or 2. confidence: 0..1, that its start lies within a frame at 24 fps."""
+
+    symbol: str
+    start: float
+    end: float
+    stress: int = 0
+    confidence: float = 1.0
+
+    def __post_init__(self) -> None:
+        if not self.start < self.end:
+            raise ValueError(f"phone {self.symbol} would end ({self.end}) before it starts ({self.start})")
+
+    @property
+    def span(self) -> Span:
+        return Span(self.start, self.end)
+
+
+@dataclass(frozen=True, slots=True)
+class Word:
+    """A word as typed and its phones, which follow each other without a gap.."""
+
+    text: str
+    phones: tuple[Phone, ...]
+
+    def __post_init__(self) -> None:
+        if not self.phones:
+            raise ValueError(f"word {self.text!r} has no phones")
+        for left, right in zip(self.phones, self.phones[1:], strict=False):
+            if not math.isclose(left.end, right.start, abs_tol=1e-9):
+                raise ValueError(f"the phones of {self.text!r} part at {left.end}")
+
+    @property
+    def start(self) -> float:
+        return self.phones[0].start
+
+    @property
+    def end(self) -> float:
+        return self.phones[-1].end
+
+    @property
+    def span(self) -> Span:
+        return Span(self.start, self.end)
+
+    @property
+    def confidence(self) -> float:
+        """That of its least sure phone."""
+        return min(phone.confidence for phone in self.phones)
+
+
+@dataclass(frozen=True, slots=True)
+class Score:
+    """The words of a recording in order, without overlaps; the gaps between them are pauses."""
+
+    words: tuple[Word, ...]
+    duration: float
+
+    def __post_init__(self) -> None:
+        for left, right in zip(self.words, self.words[1:], strict=False):
+            if left.end > right.start + 1e-9:
+                raise ValueError(f"{left.text!r} ends at {left.end}, after {right.text!r} starts at {right.start}")
+
+    def phones(self) -> Iterator[Phone]:
+        for word in self.words:
+            yield from word.phones
+
+    def with_word(self, index: int, word: Word) -> Score:
+        return replace(self, words=(*self.words[:index], word, *self.words[index + 1 :]))
+
+    def word_at(self, seconds: float) -> int | None:
+        """The index of the word that is being said at a moment."""
+        for index, word in enumerate(self.words):
+            if word.start <= seconds < word.end:
+                return index
+        return None
+
+    def phone_at(self, seconds: float) -> Phone | None:
+        index = self.word_at(seconds)
+        if index is None:
+            return None
+        return next((p for p in self.words[index].phones if p.start <= seconds < p.end), None)

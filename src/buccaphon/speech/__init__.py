@@ -1,0 +1,1 @@
+"""What is said, and which speech sounds that makes."""

@@ -1,0 +1,115 @@
+"""How a word may be pronounced: the dictionary first, then letter-to-sound.
+
+The dictionary is the CMU Pronouncing Dictionary in the `pocketsphinx` wheel (BSD licence). It carries no stress marks;
+stress and the two kinds of AH and ER are taken over from eSpeak NG's reading of the word where the vowels agree in number.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from importlib.util import find_spec
+from itertools import islice, product
+from pathlib import Path
+
+from buccaphon.speech import espeak
+from buccaphon.speech.phones import SOUNDS, ipa_of, is_vowel
+from buccaphon.speech.spelling import spoken_words
+
+ENGLISH = "en-us"
+_VOICES = {ENGLISH: "gmw/en-US"}
+_MOST_VARIANTS = 12  # of one written word; more only slow the search
+
+# eSpeak NG's English symbols that are not one of ours, as ours.
+_FROM_ESPEAK = {
+    "ɑː": "ɑ", "iː": "i", "uː": "u", "ɔː": "ɔ", "ɜː": "ɝ", "ᵻ": "ɪ", "ɐ": "ə", "ɾ": "t", "ʔ": "t", "x": "k", "r": "ɹ",
+    "əl": "ə l", "ɑːɹ": "ɑ ɹ", "ɔːɹ": "ɔ ɹ", "oːɹ": "ɔ ɹ", "ɪɹ": "ɪ ɹ", "ɛɹ": "ɛ ɹ", "ʊɹ": "ʊ ɹ", "iə": "i ə",
+    "aɪɚ": "aɪ ɚ", "aɪə": "aɪ ə", "n̩": "ə n", "oː": "ɔ", "aː": "ɑ", "a": "æ", "e": "ɛ", "o": "oʊ", "ɡʲ": "ɡ", "ɬ": "l",
+    "ɑ̃": "ɑ n", "ɔ̃": "ɔ n", "ç": "h", "ʍ": "w", "ɒ": "ɑ", "y": "u", "ø": "ɝ", "œ": "ɝ",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Pronunciation:
+    """sounds: IPA symbols. stresses: 0 none, 1 primary, 2 secondary, one a sound, consonants 0."""
+
+    sounds: tuple[str, ...]
+    stresses: tuple[int, ...]
+
+    def __add__(self, other: Pronunciation) -> Pronunciation:
+        return Pronunciation(self.sounds + other.sounds, self.stresses + other.stresses)
+
+
+def pronunciations(bare: str) -> tuple[Pronunciation, ...]:
+    """The ways to say a written word (without punctuation), likeliest first; empty when it holds nothing sayable."""
+    parts = [word_pronunciations(word) for word in spoken_words(bare)]
+    if not parts or not all(parts):
+        return ()
+    variants = islice(product(*parts), _MOST_VARIANTS)
+    return tuple(sum(rest, first) for first, *rest in variants)
+
+
+@lru_cache(maxsize=20000)
+def word_pronunciations(word: str) -> tuple[Pronunciation, ...]:
+    """The ways to say one lower-case word."""
+    read = _by_letters(word)
+    listed = _dictionary().get(word) or _possessive(word)
+    if not listed:
+        return (read,) if read.sounds else ()
+    return tuple(dict.fromkeys(_stressed(tuple(entry.split()), read) for entry in listed))
+
+
+def is_listed(word: str) -> bool:
+    """Whether the dictionary knows a lower-case word."""
+    return word in _dictionary() or bool(_possessive(word))
+
+
+@lru_cache(maxsize=1)
+def _dictionary() -> dict[str, list[str]]:
+    spec = find_spec("pocketsphinx")
+    if spec is None or spec.origin is None:
+        raise FileNotFoundError("the pocketsphinx package, which carries the dictionary, is not installed")
+    entries: dict[str, list[str]] = {}
+    text = (Path(spec.origin).parent / "model" / "en-us" / "cmudict-en-us.dict").read_text("utf-8")
+    for line in text.splitlines():
+        word, _, sounds = line.partition(" ")
+        if word.endswith(")"):
+            word = word[: word.rindex("(")]
+        entries.setdefault(word, []).append(sounds)
+    return entries
+
+
+def _possessive(word: str) -> list[str]:
+    """The dictionary's word with an 's it does not list, by the rule of English."""
+    if not word.endswith("'s"):
+        return []
+    endings = {"S": "IH Z", "Z": "IH Z", "SH": "IH Z", "ZH": "IH Z", "CH": "IH Z", "JH": "IH Z"}
+    endings |= dict.fromkeys(("P", "T", "K", "F", "TH"), "S")
+    stems = _dictionary().get(word[:-2], [])
+    return [f"{stem} {endings.get(stem.split()[-1], 'Z')}" for stem in stems]
+
+
+@lru_cache(maxsize=20000)
+def _by_letters(word: str) -> Pronunciation:
+    sounds: list[str] = []
+    stresses: list[int] = []
+    for marked in espeak.ipa(word, _VOICES[ENGLISH]):
+        stress = 1 if "ˈ" in marked else 2 if "ˌ" in marked else 0
+        symbol = marked.translate({ord(mark): None for mark in "ˈˌ-"})
+        for sound in _FROM_ESPEAK.get(symbol, symbol).split():
+            if sound in SOUNDS:
+                sounds.append(sound)
+                stresses.append(stress if is_vowel(sound) else 0)
+    return Pronunciation(tuple(sounds), tuple(stresses))
+
+
+def _stressed(arpabet: tuple[str, ...], read: Pronunciation) -> Pronunciation:
+    """A dictionary entry with the stresses of another reading of the same word."""
+    vowels = [i for i, symbol in enumerate(arpabet) if is_vowel(ipa_of(symbol, 1))]
+    given = [stress for sound, stress in zip(read.sounds, read.stresses, strict=True) if is_vowel(sound)]
+    if len(given) != len(vowels):  # the readings differ: the first vowel of the word is the best guess in English
+        given = [1] + [0] * (len(vowels) - 1)
+    stresses = [0] * len(arpabet)
+    for at, stress in zip(vowels, given, strict=False):
+        stresses[at] = stress
+    return Pronunciation(tuple(ipa_of(s, t) for s, t in zip(arpabet, stresses, strict=True)), tuple(stresses))

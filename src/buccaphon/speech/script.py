@@ -1,0 +1,61 @@
+"""The script: what is typed, and which of it is spoken."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from buccaphon.errors import ScriptError
+
+# `MARIGOLD:` at the start of a line says who speaks; [asides] and (directions) are for the eye.
+_SPEAKER = re.compile(r"^[ \t]*(?P<name>[A-Z][A-Z0-9 .'’-]{0,39}):(?=\s|$)", re.MULTILINE)
+_DIRECTION = re.compile(r"\[[^\]\n]*\]|\([^)\n]*\)")
+_WORD = re.compile(r"\S+")
+_SPEAKABLE = re.compile(r"[^\W_]")
+
+
+@dataclass(frozen=True, slots=True)
+class ScriptWord:
+    """A word as typed, with its punctuation, where it stands in the text, and who says it (may be '')."""
+
+    text: str
+    start: int
+    end: int
+    speaker: str = ""
+
+    @property
+    def bare(self) -> str:
+        """The word without the punctuation around it: what is looked up and said."""
+        return self.text.strip("“”\"'‘’«».,;:!?…()[]{}*_—–-¡¿") if self.text not in _KEPT else self.text
+
+
+_KEPT = {"'em", "'cause", "'bout", "'til", "'tis", "'twas"}
+
+
+def script_words(text: str) -> tuple[ScriptWord, ...]:
+    """The spoken words of a script, in order. Speaker names and bracketed directions are left out.
+
+    Dashes between words separate them; a word needs at least one letter or digit.
+    """
+    silent = bytearray(len(text))
+    turns: list[tuple[int, str]] = [(0, "")]
+    for match in _SPEAKER.finditer(text):
+        silent[match.start() : match.end()] = b"\1" * (match.end() - match.start())
+        turns.append((match.end(), match["name"].strip()))
+    for match in _DIRECTION.finditer(text):
+        silent[match.start() : match.end()] = b"\1" * (match.end() - match.start())
+    spoken = "".join(" " if hush or char in "—–" else char for char, hush in zip(text, silent, strict=True))
+    words = []
+    for match in _WORD.finditer(spoken.replace("--", "  ")):
+        if _SPEAKABLE.search(match[0]):
+            speaker = next(name for at, name in reversed(turns) if at <= match.start())
+            words.append(ScriptWord(match[0], match.start(), match.end(), speaker))
+    return tuple(words)
+
+
+def require_words(text: str, subject: str) -> tuple[ScriptWord, ...]:
+    """The spoken words, or ScriptError when there are none. `subject` names the script in the message."""
+    words = script_words(text)
+    if not words:
+        raise ScriptError(subject, "it holds no spoken words", "Type what is said in the recording")
+    return words
