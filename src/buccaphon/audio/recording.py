@@ -32,7 +32,7 @@ class Recording:
     @property
     def duration(self) -> float:
         """Length in seconds."""
-        return self.samples.shape[0] / self.rate
+        return float(self.samples.shape[0] / self.rate)
 
     @property
     def channels(self) -> int:
@@ -46,8 +46,8 @@ class Recording:
 
     @cached_property
     def peak(self) -> float:
-        loudest: np.float32 = np.abs(self.samples).max(initial=0.0)
-        return float(loudest)
+        """The largest sample, 0..1."""
+        return max(float(self.samples.max(initial=0.0)), -float(self.samples.min(initial=0.0)))
 
     @property
     def is_silent(self) -> bool:

@@ -43,24 +43,31 @@ def ellipse(x: float, y: float, across: float, down: float) -> Path:
 
 def lips(pose: Pose) -> tuple[Shape, ...]:
     """The shapes of a mouth, back to front."""
-    width = 0.74 + 0.22 * pose.spread - 0.36 * pose.round
-    gap = 0.82 * pose.jaw * (1 - pose.press)
+    width = 0.76 + 0.22 * pose.spread - 0.34 * pose.round
+    gap = max(0.82 * pose.jaw, 0.15 * pose.teeth * (pose.jaw > 0)) * (1 - pose.press)
     upper_line, lower_line = -0.28 * gap, 0.72 * gap  # where the insides of the lips are in the middle
-    upper_thick = 0.20 - 0.10 * pose.press - 0.05 * pose.spread + 0.05 * pose.round
-    lower_thick = 0.26 - 0.13 * pose.press - 0.06 * pose.spread - 0.10 * pose.bite + 0.03 * pose.round
+    upper_thick = 0.20 - 0.09 * pose.press - 0.05 * pose.spread + 0.03 * pose.round
+    lower_thick = 0.26 - 0.12 * pose.press - 0.06 * pose.spread - 0.10 * pose.bite + 0.02 * pose.round
     corner = -0.05 * pose.spread + 0.10 * gap
-    full = 0.62 + 0.3 * pose.round  # how far towards the corners the mouth stays open
-    inside = _inside(width, corner, upper_line, lower_line, full)
-    shapes: list[Shape] = []
+    inner_width = width * (0.96 - 0.26 * pose.round)
+    inside = _inside(inner_width, corner, upper_line, lower_line, 0.62 + 0.1 * pose.round)
+    shapes = [
+        Shape(
+            "lip_lower",
+            (*_upper_rim(width, corner, upper_line, upper_thick), *_lower_rim(width, corner, lower_line + lower_thick)),
+        ),
+        Shape(
+            "lip_upper",
+            (*_upper_rim(width, corner, upper_line, upper_thick), *_curve(-width, corner, upper_line, 0.6), ("Z",)),
+        ),
+    ]
     if gap > 0.02:
         shapes.append(Shape("cavity", inside))
-        shapes += _within(pose, width, inside, upper_line, lower_line, gap)
-    shapes.append(Shape("lip_lower", _lower_lip(width, corner, lower_line, lower_thick, full)))
+        shapes += _within(pose, inner_width, inside, upper_line, lower_line, gap)
     if pose.bite > 0:
-        shapes.append(_biting_teeth(pose, width, upper_line))
-    shapes.append(Shape("lip_upper", _upper_lip(width, corner, upper_line, upper_thick, full)))
+        shapes += _biting_teeth(pose, width, upper_line)
     if gap <= 0.02:
-        line = (("M", -width * 0.98, corner), *_curve(width * 0.98, corner, 0.03 + 0.03 * pose.spread, 0.6))
+        line = (("M", -width * 0.97, corner), *_curve(width * 0.97, corner, 0.03 + 0.03 * pose.spread, 0.6))
         shapes.append(Shape("line", line, stroke=0.035 + 0.02 * pose.press))
     return tuple(shapes)
 
@@ -79,29 +86,24 @@ def _inside(width: float, corner: float, upper: float, lower: float, full: float
     return (("M", -width, corner), *_curve(width, corner, upper, full), *_curve(-width, corner, lower, full), ("Z",))
 
 
-def _upper_lip(width: float, corner: float, inner: float, thick: float, full: float) -> Path:
-    """With a bow: two peaks and a dip between them."""
-    peak, dip = inner - thick, inner - thick * 0.72
+def _upper_rim(width: float, corner: float, inner: float, thick: float) -> Path:
+    """The upper edge of the lips from corner to corner: two peaks and a dip between them."""
+    peak, dip = inner - thick, inner - thick * 0.76
     reach = width * 0.30
     return (
-        ("M", -width * 1.06, corner),
+        ("M", -width, corner),
         ("C", -width * 0.78, peak + thick * 0.42, -reach * 1.7, peak, -reach, peak),
-        ("C", -reach * 0.55, peak, -reach * 0.3, dip, 0.0, dip),
-        ("C", reach * 0.3, dip, reach * 0.55, peak, reach, peak),
-        ("C", reach * 1.7, peak, width * 0.78, peak + thick * 0.42, width * 1.06, corner),
-        *_curve(-width, corner, inner, full),
-        ("Z",),
+        ("C", -reach * 0.55, peak, -reach * 0.35, dip, 0.0, dip),
+        ("C", reach * 0.35, dip, reach * 0.55, peak, reach, peak),
+        ("C", reach * 1.7, peak, width * 0.78, peak + thick * 0.42, width, corner),
     )
 
 
-def _lower_lip(width: float, corner: float, inner: float, thick: float, full: float) -> Path:
-    outer = inner + thick
+def _lower_rim(width: float, corner: float, lowest: float) -> Path:
+    """The lower edge, back from the right corner to the left one, which closes the outline."""
     return (
-        ("M", -width * 1.06, corner),
-        *_curve(width, corner, inner, full),
-        ("L", width * 1.06, corner),
-        ("C", width * (0.62 + 0.3 * full), outer * 0.72, width * 0.45, outer, 0.0, outer),
-        ("C", -width * 0.45, outer, -width * (0.62 + 0.3 * full), outer * 0.72, -width * 1.06, corner),
+        ("C", width * 0.84, lowest * 0.74, width * 0.46, lowest, 0.0, lowest),
+        ("C", -width * 0.46, lowest, -width * 0.84, lowest * 0.74, -width, corner),
         ("Z",),
     )
 
@@ -124,8 +126,12 @@ def _within(pose: Pose, width: float, inside: Path, upper: float, lower: float, 
     return shapes
 
 
-def _biting_teeth(pose: Pose, width: float, upper: float) -> Shape:
-    return Shape("teeth", _plate(width * 0.52, upper - 0.06, upper + 0.06 + 0.09 * pose.bite))
+def _biting_teeth(pose: Pose, width: float, upper: float) -> list[Shape]:
+    bottom = upper + 0.06 + 0.09 * pose.bite
+    return [
+        Shape("teeth", _plate(width * 0.46, upper - 0.03, bottom)),
+        Shape("line", (("M", 0.0, upper), ("L", 0.0, bottom - 0.03)), stroke=0.012, alpha=0.5),
+    ]
 
 
 def _plate(half: float, top: float, bottom: float) -> Path:

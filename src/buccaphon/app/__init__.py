@@ -1,0 +1,1 @@
+"""The window. Everything that knows Qt is in here."""

@@ -1,0 +1,47 @@
+"""Everything that can be done, as data: what it is called, which key does it, and where it is listed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Command:
+    """keys: shortcuts in Qt's portable spelling, the first is shown. run: the window's method of that name."""
+
+    id: str
+    group: str
+    label: str
+    keys: tuple[str, ...]
+    run: str
+
+
+COMMANDS = (
+    Command("open", "File", "Open a recording or project…", ("Ctrl+O",), "ask_and_open"),
+    Command("open-demo", "File", "Open the demo", ("Ctrl+D",), "open_demo"),
+    Command("save", "File", "Save", ("Ctrl+S",), "save"),
+    Command("save-as", "File", "Save under another name…", ("Ctrl+Shift+S",), "save_as"),
+    Command("export", "File", "Export into a folder…", ("Ctrl+E",), "export"),
+    Command("quit", "File", "Close the window", ("Ctrl+Q",), "close"),
+    Command("undo", "Edit", "Undo", ("Ctrl+Z",), "undo"),
+    Command("redo", "Edit", "Redo", ("Ctrl+Shift+Z", "Ctrl+Y"), "redo"),
+    Command("align", "Edit", "Align the script", ("Ctrl+R",), "align"),
+    Command("give-back", "Edit", "Give the mouth back to the machine", ("Delete",), "give_back"),
+    Command("play", "Hear", "Play or stop", ("Space",), "play_or_stop"),
+    Command("loop", "Hear", "Loop", ("L",), "toggle_loop"),
+    Command("frame-on", "Hear", "One frame on, and hear it", ("Right",), "frame_on"),
+    Command("frame-back", "Hear", "One frame back, and hear it", ("Left",), "frame_back"),
+    Command("frame-on-pair", "Hear", "One frame on, with its neighbour", ("Shift+Right",), "frame_on_pair"),
+    Command("frame-back-pair", "Hear", "One frame back, with its neighbour", ("Shift+Left",), "frame_back_pair"),
+    Command("next-word", "Hear", "To the next word", ("Ctrl+Right",), "next_word"),
+    Command("previous-word", "Hear", "To the word before", ("Ctrl+Left",), "previous_word"),
+    Command("to-start", "Hear", "To the start", ("Home",), "to_start"),
+    Command("to-end", "Hear", "To the end", ("End",), "to_end"),
+    Command("wider", "Look", "Wider: fewer seconds in a strip", ("Ctrl++", "Ctrl+="), "wider"),
+    Command("narrower", "Look", "Narrower: more seconds in a strip", ("Ctrl+-",), "narrower"),
+    Command("step-take", "Look", "Take", ("F1",), "show_take"),
+    Command("step-script", "Look", "Script", ("F2",), "show_script"),
+    Command("step-mouths", "Look", "Mouths", ("F3",), "show_mouths"),
+    Command("step-export", "Look", "Export", ("F4",), "show_export"),
+    Command("stop-work", "Look", "Cancel what is under way, or let go of the selection", ("Esc",), "let_go"),
+)

@@ -1,0 +1,1 @@
+"""The galley: the whole line set out like a proof page."""

@@ -1,0 +1,244 @@
+"""Painting the lanes of one strip. Each lane is one function of the same sheet."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
+
+from buccaphon.app.galley.layout import MARGIN, Lane, Layout, Strip, lane_top
+from buccaphon.app.painting import paint_mouth
+from buccaphon.app.theme import Theme, sans, serif
+from buccaphon.audio.peaks import Peaks
+from buccaphon.motion.bake import Bake
+from buccaphon.mouths.exposures import Exposure
+from buccaphon.project.state import State
+from buccaphon.score.edits import boundary_time
+from buccaphon.score.records import Word
+
+DOUBTFUL = 0.55  # confidence below which a word is underlined
+_LEAST_TEXT = 0.72  # how far a word may be narrowed before it is set smaller
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """All that a strip shows."""
+
+    state: State
+    bake: Bake
+    peaks: Peaks
+    theme: Theme
+    layout: Layout
+    strip: Strip
+
+    def x(self, seconds: float) -> float:
+        return self.layout.x(self.strip, seconds)
+
+    @property
+    def right(self) -> float:
+        return self.x(self.strip.end)
+
+    def words(self) -> list[tuple[int, Word]]:
+        """The words that are at least partly in this strip, with their numbers."""
+        if self.state.score is None:
+            return []
+        return [
+            (number, word)
+            for number, word in enumerate(self.state.score.words)
+            if word.end > self.strip.start and word.start < self.strip.end
+        ]
+
+    def exposures(self) -> list[Exposure]:
+        first, last = self.frames()
+        return [exposure for exposure in self.bake.exposures if exposure.end > first and exposure.start < last]
+
+    def frames(self) -> tuple[int, int]:
+        rate = self.bake.rate
+        return rate.containing(self.strip.start), min(rate.covering(self.strip.end), self.bake.frames)
+
+
+def paint_strip(painter: QPainter, sheet: Sheet) -> None:
+    """Paint a whole strip with its top at y = 0."""
+    for lane, paint in _PAINTERS.items():
+        painter.save()
+        painter.translate(0, lane_top(lane))
+        paint(painter, sheet, lane.height)
+        painter.restore()
+
+
+def _ruler(painter: QPainter, sheet: Sheet, height: int) -> None:
+    rate, start_frame = sheet.bake.rate, sheet.bake.start_frame
+    per_frame = sheet.layout.scale / float(rate.value)
+    label_every = _label_step(per_frame, float(rate.value))
+    tick_every = 1 if per_frame >= 5 else max(label_every // 4, 1)
+    painter.setFont(sans(11))
+    first, last = sheet.frames()
+    for frame in range(first, last + 1):
+        x = sheet.x(rate.seconds(frame))
+        if x < MARGIN - 0.5 or x > sheet.right + 0.5 or frame % tick_every:
+            continue
+        labelled = frame % label_every == 0
+        painter.setPen(QPen(sheet.theme.color("ink_soft" if labelled else "edge"), 1))
+        painter.drawLine(QLineF(x, height - (7 if labelled else 4), x, height - 1))
+        if labelled:
+            painter.setPen(sheet.theme.color("ink_soft"))
+            painter.drawText(QPointF(x + 3, height - 8), str(frame + start_frame))
+
+
+def _label_step(per_frame: float, fps: float) -> int:
+    second = round(fps)
+    for step in (second // 4, second // 2, second, 2 * second, 5 * second, 10 * second, 30 * second, 60 * second):
+        if step > 0 and step * per_frame >= 46:
+            return step
+    return 300 * second
+
+
+def _sound(painter: QPainter, sheet: Sheet, height: int) -> None:
+    width = int(sheet.right - MARGIN)
+    columns = sheet.peaks.columns(sheet.strip.start, sheet.strip.end, width)
+    middle, half = height / 2, height / 2 - 3
+    painter.setPen(QPen(sheet.theme.color("edge"), 1))
+    painter.drawLine(QLineF(MARGIN, middle, sheet.right, middle))
+    x = MARGIN + np.arange(len(columns)) + 0.5
+    loudest = max(float(np.abs(sheet.peaks.levels[-1][:, :2]).max()), 1e-6)
+    for low, high, role in (
+        (columns[:, 0], columns[:, 1], "wave"),
+        (-columns[:, 2], columns[:, 2], "wave_core"),
+    ):
+        painter.setPen(QPen(sheet.theme.color(role), 1))
+        tops, bottoms = middle - high / loudest * half, middle - low / loudest * half
+        painter.drawLines([QLineF(a, t, a, b) for a, t, b in zip(x, tops, bottoms, strict=True) if b - t > 0.4])
+
+
+def _words(painter: QPainter, sheet: Sheet, height: int) -> None:
+    script = sheet.state.score
+    pinned = {boundary_time(script, pin.boundary) for pin in sheet.state.pins} if script else set()
+    for _, word in sheet.words():
+        left, right = sheet.x(word.start), sheet.x(word.end)
+        _tick(painter, sheet, left, height, word.start in pinned)
+        _tick(painter, sheet, right, height, word.end in pinned)
+        if word.start >= sheet.strip.start - 1e-6:
+            _set_word(painter, sheet, word, left + 4, right - left - 5, height)
+
+
+def _tick(painter: QPainter, sheet: Sheet, x: float, height: int, pinned: bool) -> None:
+    if not MARGIN - 1 <= x <= sheet.right + 1:
+        return
+    painter.setPen(QPen(sheet.theme.color("pin" if pinned else "edge"), 1.6 if pinned else 1))
+    painter.drawLine(QLineF(x, 2, x, height))
+    if pinned:
+        painter.setBrush(sheet.theme.color("pin"))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.drawEllipse(QPointF(x, 3), 3, 3)
+
+
+def _set_word(painter: QPainter, sheet: Sheet, word: Word, x: float, room: float, height: int) -> None:
+    """The word as wide as it lasts: narrowed, then set smaller, when it is said faster than it is written."""
+    font = serif(19)
+    natural = QFontMetricsF(font).horizontalAdvance(word.text)
+    squeeze = min(room / natural, 1.0) if natural else 1.0
+    if squeeze < _LEAST_TEXT:
+        font = serif(max(19 * squeeze / _LEAST_TEXT, 8))
+        natural = QFontMetricsF(font).horizontalAdvance(word.text)
+        squeeze = min(room / natural, 1.0)
+    painter.save()
+    painter.translate(x, height - 11)
+    painter.scale(squeeze, 1)
+    painter.setFont(font)
+    painter.setPen(sheet.theme.color("ink"))
+    painter.drawText(QPointF(0, 0), word.text)
+    painter.restore()
+    if word.confidence < DOUBTFUL:
+        _wave_under(painter, sheet, x, x + max(min(natural * squeeze, room), 8), height - 6)
+
+
+def _wave_under(painter: QPainter, sheet: Sheet, left: float, right: float, y: float) -> None:
+    """A proof-reader's wavy line."""
+    path = QPainterPath(QPointF(left, y))
+    x, up = left, True
+    while x < right:
+        path.quadTo(QPointF(x + 2, y + (-2.4 if up else 2.4)), QPointF(x + 4, y))
+        x, up = x + 4, not up
+    painter.setPen(QPen(sheet.theme.color("doubt"), 1.3))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawPath(path)
+
+
+def _phones(painter: QPainter, sheet: Sheet, height: int) -> None:
+    painter.setFont(serif(15))
+    metrics = QFontMetricsF(painter.font())
+    script = sheet.state.score
+    pinned = {boundary_time(script, pin.boundary) for pin in sheet.state.pins} if script else set()
+    for _, word in sheet.words():
+        for place, phone in enumerate(word.phones):
+            left, right = sheet.x(phone.start), sheet.x(phone.end)
+            if right < MARGIN or left > sheet.right:
+                continue
+            if place:
+                _tick(painter, sheet, left, height - 3, phone.start in pinned)
+            painter.setPen(sheet.theme.color("ink" if phone.stress == 1 else "ink_soft"))
+            wide = metrics.horizontalAdvance(phone.symbol)
+            painter.save()
+            painter.translate((left + right) / 2, height - 7)
+            painter.scale(min((right - left) / max(wide + 1, 1), 1.0), 1)
+            painter.drawText(QPointF(-wide / 2, 0), phone.symbol)
+            painter.restore()
+
+
+def _mouths(painter: QPainter, sheet: Sheet, height: int) -> None:
+    rate, chart = sheet.bake.rate, sheet.bake.chart
+    theme = sheet.theme
+    painter.setPen(QPen(theme.color("edge"), 1))
+    painter.drawLine(QLineF(MARGIN, height - 1, sheet.right, height - 1))
+    for exposure in sheet.exposures():
+        start, end = rate.seconds(exposure.start), rate.seconds(exposure.end)
+        left, right = max(sheet.x(start), MARGIN), min(sheet.x(end), sheet.right)
+        if right - left < 1:
+            continue
+        by_hand = any(paint.span.start < end - 1e-6 and paint.span.end > start + 1e-6 for paint in sheet.state.painted)
+        if by_hand:
+            painter.setPen(QPen(theme.color("pin"), 2))
+            painter.drawLine(QLineF(left + 1, height - 1, right - 1, height - 1))
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.color("pin"))
+            painter.drawEllipse(QPointF(left + 3, height - 5), 2.6, 2.6)
+        painter.setPen(QPen(theme.color("ink_soft"), 1))
+        painter.drawLine(QLineF(left, height - 6, left, height - 1))
+        mouth = chart.mouths[chart.index(exposure.mouth)]
+        width = min(right - left - 1, 46)
+        box = QRectF((left + right - width) / 2 if right - left < 60 else left + 4, 2, width, height - 10)
+        paint_mouth(painter, mouth.pose, box, theme)
+        if right - box.right() > 16:  # a quiet line for as long as it is held
+            painter.setPen(QPen(theme.color("wave"), 1, Qt.PenStyle.DotLine))
+            painter.drawLine(QLineF(box.right() + 6, box.center().y(), right - 5, box.center().y()))
+
+
+def _jaw(painter: QPainter, sheet: Sheet, height: int) -> None:
+    rate, jaw = sheet.bake.rate, sheet.bake.jaw
+    first, last = sheet.frames()
+    base, tall = height - 1.0, height - 6.0
+    points = [QPointF(sheet.x(rate.seconds(f + 0.5)), base - tall * float(jaw[f])) for f in range(first, last)]
+    points = [point for point in points if MARGIN <= point.x() <= sheet.right]
+    painter.setPen(QPen(sheet.theme.color("edge"), 1))
+    painter.drawLine(QLineF(MARGIN, base, sheet.right, base))
+    if not points:
+        return
+    filled = QPolygonF([QPointF(points[0].x(), base), *points, QPointF(points[-1].x(), base)])
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(sheet.theme.curve_fill))
+    painter.drawPolygon(filled)
+    painter.setPen(QPen(sheet.theme.color("curve"), 1.4))
+    painter.drawPolyline(QPolygonF(points))
+
+
+_PAINTERS: dict[Lane, Callable[[QPainter, Sheet, int], None]] = {
+    Lane.RULER: _ruler,
+    Lane.SOUND: _sound,
+    Lane.WORDS: _words,
+    Lane.PHONES: _phones,
+    Lane.MOUTHS: _mouths,
+    Lane.JAW: _jaw,
+}

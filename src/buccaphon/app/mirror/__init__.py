@@ -1,0 +1,1 @@
+"""The face at the playhead, and the sound that moves it."""

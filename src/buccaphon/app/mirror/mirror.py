@@ -1,0 +1,125 @@
+"""The Mirror: the face at the playhead, what is heard there, and the transport."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, QSize, Qt
+from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath, QPaintEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from buccaphon.app.icons import icon, two_state_icon
+from buccaphon.app.painting import paint_mouth, paint_shapes
+from buccaphon.app.session import Session
+from buccaphon.app.theme import Theme, sans
+from buccaphon.demo import marigold
+from buccaphon.timing import clock
+
+
+class Face(QWidget):
+    """Marigold with the mouth that is on show."""
+
+    def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session, self._theme = session, theme
+        self.mouth = ""
+        self.setMinimumHeight(150)
+        self.setMaximumHeight(300)
+        self.setAccessibleName("Mirror")
+
+    def sizeHint(self) -> QSize:
+        return QSize(268, 236)
+
+    def look(self) -> None:
+        """Take up the mouth at the playhead; repaint only if it is another."""
+        exposure = self._session.exposure()
+        mouth = exposure.mouth if exposure else self._session.chart.rest.name
+        if mouth != self.mouth:
+            self.mouth = mouth
+            self.update()
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        frame = QPainterPath()
+        frame.addRoundedRect(QRectF(self.rect()), 8, 8)
+        painter.setClipPath(frame)
+        painter.fillPath(frame, QColor(self._theme.mirror))
+        scale = min(self.width() / 1.9, self.height() / 1.86)
+        painter.translate(self.width() / 2, self.height() / 2 - 0.01 * scale)
+        painter.scale(scale, scale)
+        paint_shapes(painter, marigold.backdrop(), self._theme)
+        paint_shapes(painter, marigold.face(), self._theme)
+        chart = self._session.chart
+        name = self.mouth if self.mouth in chart.names else chart.rest.name
+        (x, y), half = marigold.MOUTH_AT, marigold.MOUTH_SIZE
+        box = QRectF(x - half, y - half * 0.66, 2 * half, 2 * half * 0.66)
+        paint_mouth(painter, chart.mouths[chart.index(name)].pose, box, self._theme)
+
+
+class Mirror(QWidget):
+    """Face, readout and transport buttons."""
+
+    def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session, self._theme = session, theme
+        self.face = Face(session, theme)
+        self.frame_label, self.place_label = QLabel("–"), QLabel("")
+        self.frame_label.setFont(sans(19, QFont.Weight.DemiBold))
+        self.place_label.setProperty("role", "hint")
+        self.play_button = self._button("play", "Play from the playhead · Space")
+        self.play_button.setMinimumWidth(74)
+        self.back_button = self._button("back", "One frame back, and hear it · Left")
+        self.forward_button = self._button("forward", "One frame on, and hear it · Right")
+        self.loop_button = self._button("loop", "Loop what is marked on the ruler, or everything · L")
+        self.loop_button.setCheckable(True)
+        self._lay_out()
+        session.player.moved.connect(self.refresh)
+        session.player.playing_changed.connect(self._show_playing)
+        for signal in (session.changed, session.opened, session.sound_ready, session.selected):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    def _button(self, name: str, hint: str) -> QPushButton:
+        button = QPushButton(two_state_icon(name, self._theme.ink, self._theme.playhead, 17), "")
+        button.setToolTip(hint)
+        button.setAccessibleName(hint.split(" · ", maxsplit=1)[0])
+        return button
+
+    def _lay_out(self) -> None:
+        readout = QHBoxLayout()
+        readout.addWidget(self.frame_label)
+        readout.addWidget(self.place_label, 1, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        buttons = QHBoxLayout()
+        buttons.setSpacing(6)
+        for button in (self.back_button, self.play_button, self.forward_button):
+            buttons.addWidget(button)
+        buttons.addStretch(1)
+        buttons.addWidget(self.loop_button)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(8)
+        column.addWidget(self.face)
+        column.addLayout(readout)
+        column.addLayout(buttons)
+
+    def refresh(self, _what: object = None) -> None:
+        session = self._session
+        self.face.look()
+        ready = session.recording is not None
+        for button in (self.play_button, self.back_button, self.forward_button, self.loop_button):
+            button.setEnabled(ready)
+        self.loop_button.setChecked(session.player.loops)
+        if not ready:
+            self.frame_label.setText("–")
+            self.place_label.setText("")
+            return
+        self.frame_label.setText(f"f {session.frame + session.state.start_frame}")
+        parts = [clock(session.player.position)]
+        phone = session.score.phone_at(session.player.position) if session.score else None
+        if phone is not None:
+            parts.append(f"/{phone.symbol}/")
+        parts.append(self.face.mouth)
+        self.place_label.setText("  ·  ".join(parts))
+
+    def _show_playing(self, playing: bool) -> None:
+        self.play_button.setIcon(icon("stop" if playing else "play", self._theme.ink, 17))
+        self.play_button.setToolTip("Stop · Space" if playing else "Play from the playhead · Space")

@@ -1,0 +1,1 @@
+"""The panels at the left, one for each step of the work."""

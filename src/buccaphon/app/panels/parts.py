@@ -1,0 +1,55 @@
+"""Small pieces that all panels are set from."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+
+class Panel(QWidget):
+    """A column with a title; pieces are added from top to bottom."""
+
+    def __init__(self, title: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(18, 16, 18, 6)
+        self.column.setSpacing(10)
+        self.column.addWidget(label(title, "title"))
+
+
+def label(text: str, role: str) -> QLabel:
+    """Text in one of the theme's roles: title, heading, hint, field, value."""
+    made = QLabel(text)
+    made.setProperty("role", role)
+    made.setWordWrap(role in ("hint", "value"))
+    made.setTextFormat(Qt.TextFormat.PlainText)
+    return made
+
+
+def button(text: str, hint: str, role: str = "") -> QPushButton:
+    made = QPushButton(text)
+    made.setToolTip(hint)
+    if role:
+        made.setProperty("role", role)
+    return made
+
+
+class Fields(QWidget):
+    """Names at the left, values or inputs at the right."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setHorizontalSpacing(12)
+        self._grid.setVerticalSpacing(7)
+        self._grid.setColumnStretch(1, 1)
+
+    def add(self, name: str, widget: QWidget) -> None:
+        row = self._grid.rowCount()
+        field = label(name, "field")
+        field.setBuddy(widget)
+        self._grid.addWidget(field, row, 0, Qt.AlignmentFlag.AlignVCenter)
+        self._grid.addWidget(widget, row, 1)
+        if not widget.accessibleName():
+            widget.setAccessibleName(name)

@@ -1,0 +1,167 @@
+"""Step two: the words, and where they were found."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtGui import QColor, QKeySequence, QTextCursor
+from PyQt6.QtWidgets import QHBoxLayout, QPlainTextEdit, QProgressBar, QPushButton, QTextEdit, QVBoxLayout, QWidget
+
+from buccaphon.app.galley.lanes import DOUBTFUL
+from buccaphon.app.panels.parts import Fields, Panel, button, label
+from buccaphon.app.session import Session
+from buccaphon.app.theme import Theme
+from buccaphon.project.edits import SetScript
+from buccaphon.speech.script import ScriptWord, script_words
+from buccaphon.timing import clock
+
+_MOST_DOUBTS = 6
+
+
+class ScriptEdit(QPlainTextEdit):
+    """Plain text whose undo is the project's."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("script")
+        self.setUndoRedoEnabled(False)
+        self.setAcceptDrops(False)  # files may be dropped anywhere; the window takes them
+        self.setPlaceholderText(
+            "Type or paste what is said.\n\nNAME: at the start of a line and anything in brackets are not spoken."
+        )
+        self.setAccessibleName("Script")
+        self.setTabChangesFocus(True)
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.ShortcutOverride and (
+            event.matches(QKeySequence.StandardKey.Undo) or event.matches(QKeySequence.StandardKey.Redo)
+        ):
+            return False
+        return super().event(event)
+
+
+class ScriptPanel(Panel):
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__("Script")
+        self._session, self._theme = session, theme
+        self.text = ScriptEdit()
+        self.text.setMinimumHeight(120)
+        self.align_button = button("Align    Ctrl+R", "Find where each word and sound lies", "main")
+        self.cancel_button = button("Cancel", "Stop and keep what was there · Esc", "quiet")
+        self.progress = QProgressBar()
+        self.progress.setRange(0, 100)
+        self.progress.setTextVisible(False)
+        self.status = label("", "hint")
+        self.language = label("English (US)", "value")
+        self._doubts = QVBoxLayout()
+        self._doubts_title = label("Doubts", "heading")
+        self._spoken: tuple[ScriptWord, ...] = ()
+        self._lay_out()
+        self.text.textChanged.connect(self._typed)
+        self.align_button.clicked.connect(session.align)
+        self.cancel_button.clicked.connect(session.background.cancel)
+        background = session.background
+        background.started.connect(self._show_work)
+        background.progressed.connect(self._show_progress)
+        background.finished.connect(self._show_rest)
+        for signal in (session.opened, session.changed, session.sound_ready):
+            signal.connect(self.refresh)
+        session.player.moved.connect(self._follow)
+        self._show_rest()
+
+    def _lay_out(self) -> None:
+        self.column.addWidget(self.text, 1)
+        fields = Fields()
+        fields.add("Language", self.language)
+        self.column.addWidget(fields)
+        row = QHBoxLayout()
+        row.addWidget(self.align_button)
+        row.addWidget(self.cancel_button)
+        row.addStretch(1)
+        self.column.addLayout(row)
+        self.column.addWidget(self.progress)
+        self.column.addWidget(self.status)
+        self.column.addSpacing(4)
+        self.column.addWidget(self._doubts_title)
+        self._doubts.setSpacing(2)
+        self.column.addLayout(self._doubts)
+        self.column.addStretch(1)
+
+    def refresh(self, _what: object = None) -> None:
+        state = self._session.state
+        if self.text.toPlainText() != state.script:
+            self.text.setPlainText(state.script)
+        self._spoken = script_words(state.script) if state.script == state.aligned_script else ()
+        self.align_button.setEnabled(self._session.recording is not None and bool(state.script.strip()))
+        if not self._session.background.busy:
+            self.status.setText(self._standing())
+        self._list_doubts()
+        self._follow(self._session.player.position)
+
+    def _standing(self) -> str:
+        state = self._session.state
+        if self._session.recording is None:
+            return "Open a recording first."
+        if not state.script.strip():
+            return "Type what is said; then align."
+        if state.score is None:
+            return "Not aligned yet; until then the mouth follows the loudness."
+        count = len(state.score.words)
+        if state.needs_aligning:
+            return "The script has changed since it was aligned."
+        return f"{count} word{'s' if count != 1 else ''} aligned."
+
+    def _typed(self) -> None:
+        self._session.apply(SetScript(self.text.toPlainText()))
+
+    def _show_work(self, name: str) -> None:
+        self.progress.setValue(0)
+        self.progress.show()
+        self.cancel_button.show()
+        self.status.setText(f"{name} …")
+
+    def _show_progress(self, share: float, what: str) -> None:
+        self.progress.setValue(round(share * 100))
+        self.status.setText(f"{what} …")
+
+    def _show_rest(self) -> None:
+        self.progress.hide()
+        self.cancel_button.hide()
+        self.refresh()
+
+    def _list_doubts(self) -> None:
+        while self._doubts.count():
+            gone = self._doubts.takeAt(0).widget()
+            if gone is not None:
+                gone.hide()
+                gone.deleteLater()
+        score = self._session.score
+        unsure = sorted(
+            (word for word in score.words if word.confidence < DOUBTFUL) if score else (), key=lambda w: w.confidence
+        )
+        self._doubts_title.setVisible(bool(unsure))
+        for word in unsure[:_MOST_DOUBTS]:
+            self._doubts.addWidget(self._doubt(word.text, word.start, word.confidence))
+
+    def _doubt(self, text: str, start: float, confidence: float) -> QWidget:
+        row = QPushButton(f"{text}   {clock(start)}   {confidence:.2f} sure")
+        row.setProperty("role", "quiet")
+        row.setToolTip("Go there and listen")
+        row.setCursor(Qt.CursorShape.PointingHandCursor)
+        row.setStyleSheet(f"text-align: left; color: {self._theme.doubt};")
+        row.clicked.connect(lambda: self._session.player.seek(start))
+        return row
+
+    def _follow(self, seconds: float) -> None:
+        """Light up the word that is being said."""
+        marks = []
+        score = self._session.score
+        number = score.word_at(seconds) if score else None
+        if number is not None and number < len(self._spoken):
+            word = self._spoken[number]
+            mark = QTextEdit.ExtraSelection()
+            mark.format.setBackground(QColor(self._theme.loop))
+            mark.cursor = QTextCursor(self.text.document())
+            mark.cursor.setPosition(word.start)
+            mark.cursor.setPosition(word.end, QTextCursor.MoveMode.KeepAnchor)
+            marks.append(mark)
+        self.text.setExtraSelections(marks)

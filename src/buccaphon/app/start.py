@@ -1,0 +1,69 @@
+"""Starting the application: fonts, theme, the window and what it opens on."""
+
+from __future__ import annotations
+
+import os
+import signal
+import sys
+from pathlib import Path
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QApplication
+
+from buccaphon.app.mirror.device import Device, choose_device
+from buccaphon.app.session import Session
+from buccaphon.app.theme import PAPER, dress
+from buccaphon.app.window import STEPS, MainWindow
+from buccaphon.demo.line import demo_project
+
+_SETTLE = 250  # ms after the work is done until a picture is taken
+
+
+def make_window(device: Device | None = None) -> MainWindow:
+    """A dressed window with nothing open. The application must exist."""
+    app = QApplication.instance()
+    assert isinstance(app, QApplication)
+    dress(app, PAPER)
+    return MainWindow(Session(device or choose_device()), PAPER)
+
+
+def run(what: str, path: Path | None) -> int:
+    """Open the window and stay until it closes. what: 'demo', or 'open' for `path` if there is one."""
+    app = QApplication.instance() or QApplication(sys.argv[:1])
+    app.setOrganizationName("Buccaphon")
+    app.setApplicationName("Buccaphon")
+    app.setDesktopFileName("buccaphon")
+    signal.signal(signal.SIGINT, signal.SIG_DFL)
+    window = make_window()
+    window.show()
+    if what == "demo":
+        window.session.open_prepared(demo_project())
+    elif path is not None:
+        window.open(path)
+    if shot := os.environ.get("BUCCAPHON_SHOT"):
+        _photograph(window, Path(shot))
+    return app.exec()
+
+
+def _photograph(window: MainWindow, target: Path) -> None:
+    """Take a picture once the work is done, then leave. BUCCAPHON_SHOT_STEP, _AT and _SIZE say of what."""
+    window.show_step(STEPS.index(os.environ.get("BUCCAPHON_SHOT_STEP", "Script")))
+    width, height = os.environ.get("BUCCAPHON_SHOT_SIZE", "1280x800").split("x")
+    window.resize(int(width), int(height))
+    at = float(os.environ.get("BUCCAPHON_SHOT_AT", "1.3"))
+
+    def ready() -> None:
+        if window.session.background.busy:
+            return
+        timer.stop()
+        window.session.player.seek(at)
+        QTimer.singleShot(_SETTLE, finish)
+
+    def finish() -> None:
+        saved = window.grab().save(str(target))
+        window.session.background.shut_down()
+        QApplication.exit(0 if saved else 2)
+
+    timer = QTimer(window, interval=50)
+    timer.timeout.connect(ready)
+    timer.start()

@@ -1,0 +1,172 @@
+"""Paper and ink: the colours, fonts and widget style of the window, in one place."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, fields
+from importlib import resources
+from pathlib import Path
+
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PyQt6.QtWidgets import QApplication
+
+
+@dataclass(frozen=True, slots=True)
+class Theme:
+    """Colours by what they are for. Text colours keep 4.5:1 against paper and panel (WCAG 2.2 AA)."""
+
+    paper: str
+    panel: str
+    edge: str
+    ink: str
+    ink_soft: str
+    rail: str
+    rail_ink: str
+    rail_soft: str
+    playhead: str
+    loop: str
+    wave: str
+    wave_core: str
+    curve: str
+    curve_fill: str
+    doubt: str
+    pin: str
+    mirror: str
+    lip_upper: str
+    lip_lower: str
+    cavity: str
+    tongue: str
+    teeth: str
+    line: str
+
+    def color(self, role: str) -> QColor:
+        """A colour by role, or by '#rrggbb'."""
+        return QColor(getattr(self, role) if role in _ROLES else role)
+
+
+_ROLES = {field.name for field in fields(Theme)}
+
+PAPER = Theme(
+    paper="#fbf7ec", panel="#f3ebdc", edge="#dfd3c0", ink="#2e2136", ink_soft="#665870",
+    rail="#3a2742", rail_ink="#f6eedf", rail_soft="#c9b8c9",
+    playhead="#0b7468", loop="#d3e6e0", wave="#b3a4b8", wave_core="#76617f", curve="#5d4768", curve_fill="#e4dae3",
+    doubt="#8f5a0a", pin="#86671a", mirror="#241a2e",
+    lip_upper="#c2452f", lip_lower="#d65b45", cavity="#3d1220", tongue="#e08a86", teeth="#fffaf0", line="#6e1f1c",
+)  # fmt: skip
+
+_PICTURES = Path(__file__).with_name("pictures")
+_CHEVRON, _TICK = (_PICTURES / f"{name}.png" for name in ("chevron", "tick"))
+
+SERIF, SANS = "Gentium Plus", "Inter"
+
+
+def load_fonts() -> None:
+    """Register the fonts that come with the application."""
+    folder = resources.files("buccaphon.app").joinpath("fonts")
+    for file in folder.iterdir():
+        if file.name.endswith((".otf", ".ttf")):
+            QFontDatabase.addApplicationFontFromData(file.read_bytes())
+
+
+def serif(pixels: float) -> QFont:
+    """For script, words and phones."""
+    font = QFont(SERIF)
+    font.setPixelSize(round(pixels))
+    return font
+
+
+def sans(pixels: float, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
+    """For the interface; figures of equal width."""
+    font = QFont(SANS)
+    font.setPixelSize(round(pixels))
+    font.setWeight(weight)
+    font.setFeature(QFont.Tag("tnum"), 1)
+    return font
+
+
+def dress(app: QApplication, theme: Theme) -> None:
+    """Give the application its fonts, palette and style sheet."""
+    load_fonts()
+    app.setStyle("Fusion")
+    app.setFont(sans(13))
+    palette = QPalette()
+    for role, color in (
+        (QPalette.ColorRole.Window, theme.panel),
+        (QPalette.ColorRole.WindowText, theme.ink),
+        (QPalette.ColorRole.Base, theme.paper),
+        (QPalette.ColorRole.Text, theme.ink),
+        (QPalette.ColorRole.Button, theme.paper),
+        (QPalette.ColorRole.ButtonText, theme.ink),
+        (QPalette.ColorRole.Highlight, theme.playhead),
+        (QPalette.ColorRole.HighlightedText, theme.paper),
+        (QPalette.ColorRole.ToolTipBase, theme.ink),
+        (QPalette.ColorRole.ToolTipText, theme.paper),
+        (QPalette.ColorRole.PlaceholderText, theme.ink_soft),
+    ):
+        palette.setColor(role, QColor(color))
+    app.setPalette(palette)
+    app.setStyleSheet(_sheet(theme))
+
+
+def _sheet(t: Theme) -> str:
+    return f"""
+    QToolTip {{ background: {t.ink}; color: {t.paper}; border: 0; padding: 5px 8px; }}
+    #rail {{ background: {t.rail}; }}
+    #rail QToolButton {{ color: {t.rail_soft}; border: 0; border-left: 3px solid transparent; padding: 9px 0 8px 0;
+        font-size: 12px; }}
+    #rail QToolButton:hover {{ color: {t.rail_ink}; }}
+    #rail QToolButton:checked {{ background: {t.panel}; color: {t.ink}; border-left: 3px solid {t.playhead};
+        font-weight: 600; }}
+    #rail QToolButton::menu-indicator {{ image: none; }}
+    #rail QToolButton:focus {{ border-left: 3px solid {t.rail_ink}; }}
+    #side {{ background: {t.panel}; border-right: 1px solid {t.edge}; }}
+    #desk {{ background: {t.panel}; border-left: 1px solid {t.edge}; }}
+    QLabel[role="title"] {{ font-family: "{SERIF}"; font-size: 23px; color: {t.ink}; }}
+    QLabel[role="heading"] {{ font-family: "{SERIF}"; font-size: 18px; color: {t.ink}; }}
+    QLabel[role="hint"] {{ color: {t.ink_soft}; font-size: 12px; }}
+    QLabel[role="field"] {{ color: {t.ink_soft}; font-size: 12px; }}
+    QLabel[role="value"] {{ color: {t.ink}; font-size: 13px; }}
+    QPlainTextEdit#script {{ background: {t.paper}; border: 1px solid {t.edge}; border-radius: 5px; padding: 6px;
+        font-family: "{SERIF}"; font-size: 17px; color: {t.ink}; }}
+    QPlainTextEdit#script:focus {{ border: 1px solid {t.playhead}; }}
+    QPushButton {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.edge}; border-radius: 5px;
+        padding: 6px 11px; }}
+    QPushButton:hover {{ border-color: {t.ink_soft}; }}
+    QPushButton:focus {{ border: 1px solid {t.playhead}; }}
+    QPushButton:checked {{ background: {t.loop}; border-color: {t.playhead}; }}
+    QPushButton:disabled {{ color: {t.ink_soft}; background: transparent; }}
+    QPushButton[role="main"] {{ background: {t.rail}; color: {t.rail_ink}; border: 1px solid {t.rail}; font-weight: 600; }}
+    QPushButton[role="main"]:hover {{ background: {t.ink}; }}
+    QPushButton[role="main"]:focus {{ border: 1px solid {t.playhead}; }}
+    QPushButton[role="main"]:disabled {{ background: {t.edge}; color: {t.ink_soft}; border-color: {t.edge}; }}
+    QPushButton[role="quiet"] {{ background: transparent; border: 0; color: {t.ink_soft}; padding: 3px 6px; }}
+    QPushButton[role="quiet"]:hover {{ color: {t.ink}; }}
+    QComboBox, QSpinBox {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.edge}; border-radius: 4px;
+        padding: 4px 7px; min-height: 18px; }}
+    QComboBox:focus, QSpinBox:focus {{ border: 1px solid {t.playhead}; }}
+    QComboBox::drop-down {{ border: 0; width: 22px; }}
+    QComboBox::down-arrow {{ image: url({_CHEVRON}); width: 12px; height: 12px; }}
+    QCheckBox::indicator {{ width: 15px; height: 15px; border: 1px solid {t.ink_soft}; border-radius: 3px;
+        background: {t.paper}; }}
+    QCheckBox::indicator:checked {{ image: url({_TICK}); }}
+    QCheckBox::indicator:disabled {{ border-color: {t.edge}; background: transparent; }}
+    QCheckBox {{ spacing: 8px; }}
+    QCheckBox:disabled {{ color: {t.ink_soft}; }}
+    QComboBox QAbstractItemView {{ background: {t.paper}; color: {t.ink}; selection-background-color: {t.loop};
+        selection-color: {t.ink}; border: 1px solid {t.edge}; }}
+    QProgressBar {{ background: {t.edge}; border: 0; border-radius: 2px; max-height: 4px; }}
+    QProgressBar::chunk {{ background: {t.playhead}; border-radius: 2px; }}
+    QScrollBar:vertical {{ background: transparent; width: 10px; margin: 2px; }}
+    QScrollBar::handle:vertical {{ background: {t.edge}; border-radius: 3px; min-height: 28px; }}
+    QScrollBar::handle:vertical:hover {{ background: {t.wave}; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
+    #notice {{ background: {t.ink}; border-radius: 6px; }}
+    #notice QLabel {{ color: {t.paper}; }}
+    #notice QPushButton {{ background: transparent; border: 0; color: {t.rail_soft}; }}
+    QMenuBar {{ background: {t.panel}; color: {t.ink}; border-bottom: 1px solid {t.edge}; padding: 1px 6px; }}
+    QMenuBar::item {{ padding: 4px 9px; background: transparent; }}
+    QMenuBar::item:selected {{ background: {t.loop}; }}
+    QMenu {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.edge}; padding: 4px; }}
+    QMenu::item {{ padding: 5px 22px 5px 14px; }}
+    QMenu::item:selected {{ background: {t.loop}; }}
+    QMenu::item:disabled {{ color: {t.ink_soft}; }}
+    """

@@ -1,0 +1,380 @@
+"""The main window: rail, panel of the step, galley, and the desk with mirror and mouths."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QEvent, QObject, QSize, Qt
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QButtonGroup,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from buccaphon.app.chart_grid import ChartGrid
+from buccaphon.app.commands import COMMANDS
+from buccaphon.app.empty_page import EmptyPage, remember_project
+from buccaphon.app.galley.view import GalleyView
+from buccaphon.app.icons import two_state_icon
+from buccaphon.app.mirror.mirror import Mirror
+from buccaphon.app.notice import Notice
+from buccaphon.app.panels.export import ExportPanel
+from buccaphon.app.panels.mouths import MouthsPanel
+from buccaphon.app.panels.script import ScriptPanel
+from buccaphon.app.panels.take import TakePanel
+from buccaphon.app.session import Session, is_openable
+from buccaphon.app.theme import Theme
+from buccaphon.audio.recording import SUFFIXES
+from buccaphon.demo.line import demo_project
+from buccaphon.mouths.chart import KEYS
+from buccaphon.project.store import SUFFIX
+
+STEPS = ("Take", "Script", "Mouths", "Export")
+_RAIL, _SIDE, _DESK = 64, 262, 298
+_ZOOM = 1.25
+
+
+class MainWindow(QMainWindow):
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__()
+        self.session, self.theme = session, theme
+        session.setParent(self)
+        self.galley = GalleyView(session, theme)
+        self.mirror, self.grid = Mirror(session, theme), ChartGrid(session, theme)
+        self.take, self.script = TakePanel(session), ScriptPanel(session, theme)
+        self.mouths, self.export_panel = MouthsPanel(session), ExportPanel(session)
+        self.steps = QStackedWidget()
+        self.saved_label = QLabel()
+        self.actions_by_id: dict[str, QAction] = {}
+        self._rail_buttons: list[QToolButton] = []
+        self._build()
+        self._connect()
+        self.setAcceptDrops(True)
+        self.resize(1280, 800)
+        self.setMinimumSize(960, 620)
+        self.show_step(1)
+        self.refresh()
+        self.galley.setFocus()
+
+    # --- building ------------------------------------------------------------------------------------------------------
+
+    def _build(self) -> None:
+        for panel in (self.take, self.script, self.mouths, self.export_panel):
+            self.steps.addWidget(panel)
+        side = QWidget(objectName="side")
+        side.setFixedWidth(_SIDE)
+        column = QVBoxLayout(side)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.steps, 1)
+        self.saved_label.setProperty("role", "hint")
+        self.saved_label.setContentsMargins(18, 0, 18, 12)
+        column.addWidget(self.saved_label)
+
+        desk = QWidget(objectName="desk")
+        desk.setFixedWidth(_DESK)
+        right = QVBoxLayout(desk)
+        right.setContentsMargins(14, 14, 14, 12)
+        right.setSpacing(12)
+        right.addWidget(self.mirror)
+        right.addWidget(self.grid)
+        right.addStretch(1)
+
+        central = QWidget()
+        row = QHBoxLayout(central)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self._rail())
+        row.addWidget(side)
+        row.addWidget(self.galley, 1)
+        row.addWidget(desk)
+        self.setCentralWidget(central)
+        self.empty = EmptyPage(self.galley)
+        self.notice = Notice(self.galley)
+        self._make_actions()
+
+    def _rail(self) -> QWidget:
+        rail = QWidget(objectName="rail")
+        rail.setFixedWidth(_RAIL)
+        column = QVBoxLayout(rail)
+        column.setContentsMargins(0, 14, 0, 8)
+        column.setSpacing(2)
+        group = QButtonGroup(self)
+        for number, name in enumerate(STEPS):
+            button = self._rail_button(name.lower(), name, f"{name} · F{number + 1}")
+            button.setCheckable(True)
+            button.clicked.connect(lambda _checked, n=number: self.show_step(n))
+            group.addButton(button)
+            self._rail_buttons.append(button)
+            column.addWidget(button)
+        column.addStretch(1)
+        self.menu_button = self._rail_button("menu", "Menu", "Everything that can be done, with its key · F10")
+        self.menu_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        column.addWidget(self.menu_button)
+        return rail
+
+    def _rail_button(self, picture: str, name: str, hint: str) -> QToolButton:
+        button = QToolButton()
+        button.setText(name)
+        button.setIcon(two_state_icon(picture, self.theme.rail_soft, self.theme.ink, 22))
+        button.setIconSize(QSize(22, 22))
+        button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
+        button.setToolTip(hint)
+        button.setFixedWidth(_RAIL)
+        return button
+
+    def _make_actions(self) -> None:
+        menu = QMenu(self)
+        group = ""
+        for command in COMMANDS:
+            action = QAction(command.label, self)
+            action.setShortcuts([QKeySequence(key) for key in command.keys])
+            action.triggered.connect(lambda _checked, name=command.run: getattr(self, name)())
+            self.actions_by_id[command.id] = action
+            self.addAction(action)
+            if group and command.group != group:
+                menu.addSeparator()
+            group = command.group
+            menu.addAction(action)
+        for number, key in enumerate(KEYS):
+            action = QAction(self)
+            action.setShortcut(QKeySequence(key))
+            action.triggered.connect(lambda _checked, n=number: self.paint(n))
+            self.addAction(action)
+        self.menu_button.setMenu(menu)
+        open_menu = QAction(self)
+        open_menu.setShortcut(QKeySequence("F10"))
+        open_menu.triggered.connect(self.menu_button.showMenu)
+        self.addAction(open_menu)
+
+    def _connect(self) -> None:
+        session = self.session
+        self.mirror.play_button.clicked.connect(session.player.toggle)
+        self.mirror.back_button.clicked.connect(self.frame_back)
+        self.mirror.forward_button.clicked.connect(self.frame_on)
+        self.mirror.loop_button.clicked.connect(self.toggle_loop)
+        self.take.open_button.clicked.connect(self.ask_and_open)
+        self.empty.open_wanted.connect(self.ask_and_open)
+        self.empty.demo_wanted.connect(self.open_demo)
+        self.empty.recent_wanted.connect(self.open)
+        session.said.connect(self.notice.say)
+        self.galley.resized.connect(self.place_overlays)
+        for signal in (session.changed, session.opened, session.sound_ready):
+            signal.connect(self.refresh)
+        for button in self.findChildren(QAbstractButton):
+            button.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Return presses the focused button, since Space plays."""
+        if (
+            isinstance(watched, QAbstractButton)
+            and isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.KeyPress
+            and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+        ):
+            watched.click()
+            return True
+        return super().eventFilter(watched, event)
+
+    # --- showing -------------------------------------------------------------------------------------------------------
+
+    def refresh(self, _what: object = None) -> None:
+        project = self.session.project
+        undo, redo = self.actions_by_id["undo"], self.actions_by_id["redo"]
+        undo.setText(f"Undo: {project.undo_name}" if project.undo_name else "Undo")
+        redo.setText(f"Do again: {project.redo_name}" if project.redo_name else "Do again")
+        undo.setEnabled(bool(project.undo_name))
+        redo.setEnabled(bool(project.redo_name))
+        changed = project.is_changed
+        standing = "changed" if changed else "saved" if project.path else "not saved yet"
+        self.saved_label.setText(f"{self.session.title} · {standing}")
+        self.setWindowTitle(f"{self.session.title}[*] · Buccaphon")
+        self.setWindowModified(changed)
+        if project.path and not changed:
+            remember_project(project.path)
+        waiting = project.state.recording is None and not self.session.background.busy
+        if waiting and not self.empty.isVisible():
+            self.empty.refresh()
+        self.empty.setVisible(waiting)
+
+    def show_step(self, number: int) -> None:
+        self.steps.setCurrentIndex(number)
+        self._rail_buttons[number].setChecked(True)
+
+    def place_overlays(self) -> None:
+        self.empty.resize(self.galley.size())
+        self.notice.place()
+
+    # --- files ---------------------------------------------------------------------------------------------------------
+
+    def ask_and_open(self) -> None:
+        sounds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
+        kinds = f"Recordings and projects ({sounds} *{SUFFIX});;All files (*)"
+        name, _ = QFileDialog.getOpenFileName(self, "Open", str(self._folder()), kinds)
+        if name:
+            self.open(Path(name))
+
+    def open(self, path: Path) -> None:
+        """Open a project (asking about unsaved changes first) or bring in a recording."""
+        if path.suffix.lower() != SUFFIX or self.may_leave():
+            self.session.open(path)
+
+    def open_demo(self) -> None:
+        if self.may_leave():
+            self.session.open_prepared(demo_project())
+
+    def save(self) -> bool:
+        path = self.session.project.path
+        return self.session.save(path) if path else self.save_as()
+
+    def save_as(self) -> bool:
+        begin = self._folder() / f"{self.session.title.replace(' ', '_')}{SUFFIX}"
+        name, _ = QFileDialog.getSaveFileName(self, "Save the project", str(begin), f"Buccaphon project (*{SUFFIX})")
+        if not name:
+            return False
+        path = Path(name)
+        return self.session.save(path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX))
+
+    def export(self) -> None:
+        self.show_step(3)
+        if self.session.recording is not None:
+            self.export_panel.choose_folder()
+
+    def may_leave(self) -> bool:
+        """Whether the project may be closed: it is unchanged, or the user saved it or let it go."""
+        if not self.session.project.is_changed:
+            return True
+        answer = self.ask_to_save()
+        if answer == QMessageBox.StandardButton.Save:
+            return self.save()
+        return answer == QMessageBox.StandardButton.Discard
+
+    def ask_to_save(self) -> QMessageBox.StandardButton:
+        choices = QMessageBox.StandardButton
+        return QMessageBox.question(
+            self,
+            "Save changes?",
+            f"Save the changes to “{self.session.title}”?",
+            choices.Save | choices.Discard | choices.Cancel,
+            choices.Save,
+        )
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if not self.may_leave():
+            event.ignore()
+            return
+        self.session.player.stop()
+        self.session.background.shut_down()
+        event.accept()
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if any(is_openable(Path(url.toLocalFile())) for url in event.mimeData().urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        paths = [Path(url.toLocalFile()) for url in event.mimeData().urls()]
+        self.open(next(path for path in paths if is_openable(path)))
+
+    def _folder(self) -> Path:
+        project = self.session.project
+        known = project.path or project.state.recording
+        inside = Path(__file__).parents[1]
+        return known.parent if known and inside not in known.parents else Path.home()
+
+    # --- commands ------------------------------------------------------------------------------------------------------
+
+    def undo(self) -> None:
+        self.session.undo()
+
+    def redo(self) -> None:
+        self.session.redo()
+
+    def align(self) -> None:
+        self.session.align()
+
+    def paint(self, number: int) -> None:
+        names = self.session.chart.names
+        if number < len(names):
+            self.session.paint(names[number])
+
+    def give_back(self) -> None:
+        self.session.unpaint()
+
+    def play_or_stop(self) -> None:
+        self.session.player.toggle()
+
+    def toggle_loop(self) -> None:
+        player = self.session.player
+        player.loops = not player.loops
+        if player.playing:
+            player.play()
+        self.session.selected.emit()
+
+    def frame_on(self) -> None:
+        self.session.step(1)
+
+    def frame_back(self) -> None:
+        self.session.step(-1)
+
+    def frame_on_pair(self) -> None:
+        self.session.step(1, neighbour=True)
+
+    def frame_back_pair(self) -> None:
+        self.session.step(-1, neighbour=True)
+
+    def next_word(self) -> None:
+        self._to_word([word.start for word in self._words() if word.start > self.session.player.position + 1e-3][:1])
+
+    def previous_word(self) -> None:
+        self._to_word([word.start for word in self._words() if word.start < self.session.player.position - 1e-3][-1:])
+
+    def _words(self) -> tuple:
+        return self.session.score.words if self.session.score else ()
+
+    def _to_word(self, starts: list[float]) -> None:
+        for start in starts:
+            self._go(start)
+
+    def to_start(self) -> None:
+        self._go(0.0)
+
+    def to_end(self) -> None:
+        if self.session.recording is not None:
+            self._go(self.session.recording.duration)
+
+    def _go(self, seconds: float) -> None:
+        self.session.player.seek(seconds)
+        self.galley.show_time(seconds)
+
+    def wider(self) -> None:
+        self.galley.set_scale(self.galley.scale * _ZOOM)
+
+    def narrower(self) -> None:
+        self.galley.set_scale(self.galley.scale / _ZOOM)
+
+    def show_take(self) -> None:
+        self.show_step(0)
+
+    def show_script(self) -> None:
+        self.show_step(1)
+
+    def show_mouths(self) -> None:
+        self.show_step(2)
+
+    def show_export(self) -> None:
+        self.show_step(3)
+
+    def let_go(self) -> None:
+        if self.session.background.busy:
+            self.session.background.cancel()
+        else:
+            self.session.select(None)

@@ -1,0 +1,36 @@
+"""Draw the two small pictures that the style sheet needs as files: python tools/draw_widget_pictures.py"""
+
+import os
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QColor, QGuiApplication, QImage, QPainter, QPen, QPolygonF
+
+from buccaphon.app import theme
+
+PICTURES = {
+    "chevron": (theme.PAPER.ink_soft, ((6, 9), (12, 15), (18, 9))),
+    "tick": (theme.PAPER.ink, ((5, 12), (10, 17), (19, 6))),
+}
+
+
+def main() -> None:
+    app = QGuiApplication([])
+    folder = Path(theme.__file__).with_name("pictures")
+    for name, (color, points) in PICTURES.items():
+        picture = QImage(24, 24, QImage.Format.Format_ARGB32)
+        picture.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(picture)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        cap, join = Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin
+        painter.setPen(QPen(QColor(color), 2.6, Qt.PenStyle.SolidLine, cap, join))
+        painter.drawPolyline(QPolygonF([QPointF(x, y) for x, y in points]))
+        painter.end()
+        picture.save(str(folder / f"{name}.png"))
+    del app
+
+
+if __name__ == "__main__":
+    main()
