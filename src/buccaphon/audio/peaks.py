@@ -33,20 +33,20 @@ class Peaks:
         per_column = (end - start) * self.rate / count
         depth = int(np.clip(np.log(max(per_column, 1) / _FIRST_GROUP) / np.log(_GROWTH), 0, len(self.levels) - 1))
         level, group = self.levels[depth], _FIRST_GROUP * _GROWTH**depth
-        edges = np.floor((start + (end - start) * np.arange(count + 1) / count) * self.rate / group).astype(np.int64)
-        first, last = edges[:-1], np.maximum(edges[1:], edges[:-1] + 1)
-        low, high = max(int(first[0]), 0), min(int(last[-1]), level.shape[0])
+        edges = (start + (end - start) * np.arange(count + 1) / count) * self.rate / group
+        first, last = np.floor(edges[:-1]).astype(np.int64), np.ceil(edges[1:]).astype(np.int64)
+        first, last = np.maximum(first, 0), np.minimum(np.maximum(last, first + 1), level.shape[0])
         found = np.zeros((count, 3), np.float32)
-        inside = (first >= low) & (last <= high)
+        inside = last > first
         if not inside.any():
             return found
-        part = level[low:high]
-        at = first[inside] - low
-        lengths = (last - first)[inside]
-        found[inside, 0] = np.minimum.reduceat(part[:, 0], at)
-        found[inside, 1] = np.maximum.reduceat(part[:, 1], at)
-        sums = np.concatenate([[0.0], np.cumsum(part[:, 2], dtype=np.float64)])
-        found[inside, 2] = np.sqrt(np.maximum(sums[at + lengths] - sums[at], 0) / lengths)
+        low, high = int(first[inside][0]), int(last[inside][-1])
+        part = np.concatenate([level[low:high], np.zeros((1, 3), np.float32)])  # so that `high` is an index too
+        bounds = np.stack([first[inside], last[inside]], axis=1).reshape(-1) - low
+        found[inside, 0] = np.minimum.reduceat(part[:, 0], bounds)[::2]
+        found[inside, 1] = np.maximum.reduceat(part[:, 1], bounds)[::2]
+        squares = np.add.reduceat(part[:, 2], bounds)[::2]
+        found[inside, 2] = np.sqrt(squares / (last - first)[inside])
         return found
 
 

@@ -67,15 +67,14 @@ def move_boundary(score: Score, boundary: Boundary, seconds: float) -> Score:
         phones = list(word.phones)
         phones[boundary.phone - 1] = replace(phones[boundary.phone - 1], end=target)
         phones[boundary.phone] = replace(phones[boundary.phone], start=target)
-        return score.with_word(boundary.word, replace(word, phones=tuple(phones)))
-    if boundary.phone == 0:
-        shared = boundary.word > 0 and _touches_next(score, boundary.word - 1)
-        moved = score.with_word(boundary.word, stretched(word, Span(target, word.end)))
-        if shared:
-            before = score.words[boundary.word - 1]
-            moved = moved.with_word(boundary.word - 1, stretched(before, Span(before.start, target)))
-        return moved
-    return score.with_word(boundary.word, stretched(word, Span(word.start, target)))
+        return score.with_words({boundary.word: replace(word, phones=tuple(phones))})
+    if boundary.phone > 0:
+        return score.with_words({boundary.word: stretched(word, Span(word.start, target))})
+    changed = {boundary.word: stretched(word, Span(target, word.end))}
+    if boundary.word > 0 and _touches_next(score, boundary.word - 1):
+        before = score.words[boundary.word - 1]
+        changed[boundary.word - 1] = stretched(before, Span(before.start, target))
+    return score.with_words(changed)
 
 
 def stretched(word: Word, span: Span) -> Word:
@@ -83,10 +82,11 @@ def stretched(word: Word, span: Span) -> Word:
     count = len(word.phones)
     spare = span.length - SHORTEST * count
     lengths = [max(phone.end - phone.start - SHORTEST, 0.0) for phone in word.phones]
-    total = sum(lengths) or 1.0
+    total = sum(lengths)
+    shares = [length / total for length in lengths] if total else [1 / count] * count
     edges = [span.start]
-    for length in lengths:
-        edges.append(edges[-1] + SHORTEST + spare * (length / total if sum(lengths) else 1 / count))
+    for share in shares:
+        edges.append(edges[-1] + SHORTEST + spare * share)
     edges[-1] = span.end
     pairs = zip(word.phones, edges, edges[1:], strict=False)
     return replace(word, phones=tuple(replace(phone, start=start, end=end) for phone, start, end in pairs))

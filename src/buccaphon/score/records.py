@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
 from buccaphon.timing import Span
@@ -78,8 +78,12 @@ class Score:
         for word in self.words:
             yield from word.phones
 
-    def with_word(self, index: int, word: Word) -> Score:
-        return replace(self, words=(*self.words[:index], word, *self.words[index + 1 :]))
+    def with_words(self, changed: Mapping[int, Word]) -> Score:
+        """The score with some of its words replaced, all at once."""
+        words = list(self.words)
+        for index, word in changed.items():
+            words[index] = word
+        return replace(self, words=tuple(words))
 
     def word_at(self, seconds: float) -> int | None:
         """The index of the word that is being said at a moment."""

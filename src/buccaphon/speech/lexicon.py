@@ -6,6 +6,7 @@ stress and the two kinds of AH and ER are taken over from eSpeak NG's reading of
 
 from __future__ import annotations
 
+import unicodedata
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib.util import find_spec
@@ -42,11 +43,18 @@ class Pronunciation:
 
 def pronunciations(bare: str) -> tuple[Pronunciation, ...]:
     """The ways to say a written word (without punctuation), likeliest first; empty when it holds nothing sayable."""
+    if not _is_latin(bare):
+        return ()
     parts = [word_pronunciations(word) for word in spoken_words(bare)]
     if not parts or not all(parts):
         return ()
     variants = islice(product(*parts), _MOST_VARIANTS)
     return tuple(sum(rest, first) for first, *rest in variants)
+
+
+def _is_latin(text: str) -> bool:
+    """Whether all letters are Latin: English letter-to-sound would read the names of any others aloud."""
+    return all(unicodedata.name(char, "").startswith("LATIN") for char in text if char.isalpha())
 
 
 @lru_cache(maxsize=20000)

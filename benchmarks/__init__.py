@@ -1,0 +1,1 @@
+"""Figures against baselines, each a ratio or a distribution from one run: ./run bench"""

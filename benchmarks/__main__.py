@@ -1,0 +1,20 @@
+"""Runs all benchmarks, or those named: ./run bench [align] [window]. One line a figure:
+
+BAR name value unit limit ok|short
+"""
+
+import importlib
+import sys
+
+NAMES = ("align", "window")
+
+
+def main() -> None:
+    for name in sys.argv[1:] or NAMES:
+        if name not in NAMES:
+            sys.exit(f"no benchmark {name!r}; there are {', '.join(NAMES)}")
+        importlib.import_module(f"benchmarks.{name}").run()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,111 @@
+"""The aligner against the library's own two-pass align, on the same recordings in one run.
+
+The recordings are the test data that ships, or a folder named by BUCCAPHON_SPEECH (name.flac, name.txt,
+name.phones.csv). For the time, they are joined to about a minute of speech.
+"""
+
+import csv
+import difflib
+import os
+import time
+from pathlib import Path
+
+import numpy as np
+import pocketsphinx
+
+from benchmarks.report import bar
+from buccaphon.alignment.acoustic_model import english_model
+from buccaphon.alignment.aligner import AlignmentRequest, align
+from buccaphon.audio.recording import Recording, read_recording
+from buccaphon.speech.lexicon import pronunciations
+from buccaphon.speech.phones import arpabet_of
+from buccaphon.speech.script import script_words
+
+FOLDER = Path(os.environ.get("BUCCAPHON_SPEECH", Path(__file__).parents[1] / "tests" / "data"))
+MINUTE = 60.0
+Onsets = list[tuple[str, float]]
+
+
+def run() -> None:
+    lines = [
+        (read_recording(path), path.with_suffix(".txt").read_text("utf-8")) for path in sorted(FOLDER.glob("*.flac"))
+    ]
+    truths = [reference(path) for path in sorted(FOLDER.glob("*.phones.csv"))]
+    ours = errors([align_ours(recording, text) for recording, text in lines], truths)
+    theirs = errors([align_library(recording, text) for recording, text in lines], truths)
+    bar("align.mean_error", 1000 * np.abs(ours).mean(), "ms", 10)
+    bar("align.within_20ms", float((np.abs(ours) < 0.020).mean()), "share", 0.89, at_least=True)
+    bar("align.within_frame", float((np.abs(ours) < 0.0417).mean()), "share", 0.98, at_least=True)
+    bar("align.found", len(ours) / sum(map(len, truths)), "share", 0.98, at_least=True)
+    found = len(theirs) / sum(map(len, truths))
+    print(f"# the library's own: found {found:.3f}, mean {1000 * np.abs(theirs).mean():.1f} ms,", end=" ")
+    print(f"within 20 ms {(np.abs(theirs) < 0.020).mean():.3f}, within a frame {(np.abs(theirs) < 0.0417).mean():.3f}")
+    recording, text = joined(lines)
+    align_ours(*lines[0])
+    ratio = timed(align_ours, recording, text) / timed(align_library, recording, text)
+    bar("align.time_to_library", ratio, "ratio", 1.0)
+
+
+def joined(lines: list[tuple[Recording, str]]) -> tuple[Recording, str]:
+    """The lines one after the other, again and again, until they last a minute."""
+    samples, texts, seconds = [], [], 0.0
+    while seconds < MINUTE:
+        recording, text = lines[len(texts) % len(lines)]
+        samples.append(recording.mono)
+        texts.append(text)
+        seconds += recording.duration
+    return Recording(np.concatenate(samples)[:, None], lines[0][0].rate, "a minute"), "\n".join(texts)
+
+
+def timed(work, *arguments) -> float:
+    start = time.perf_counter()
+    work(*arguments)
+    return time.perf_counter() - start
+
+
+def align_ours(recording: Recording, text: str) -> Onsets:
+    english_model()
+    score = align(AlignmentRequest(recording, script_words(text)))
+    return [(arpabet_of(phone.symbol), phone.start) for phone in score.phones()]
+
+
+def align_library(recording: Recording, text: str) -> Onsets:
+    """Words first, then phones, as the library's documentation shows. Nothing where it fails."""
+    pcm = (np.clip(recording.mono, -1, 1) * 32767).astype("<i2").tobytes()
+    decoder = pocketsphinx.Decoder(lm=None, samprate=recording.rate, loglevel="FATAL")
+    words = []
+    for word in script_words(text):
+        name = word.bare.lower()
+        words.append(name)
+        if decoder.lookup_word(name) is None:
+            sounds = " ".join(arpabet_of(sound) for sound in pronunciations(word.bare)[0].sounds)
+            decoder.add_word(name, sounds, True)
+    try:
+        decoder.set_align_text(" ".join(words))
+        for again in (False, True):
+            if again:
+                decoder.set_alignment()
+            decoder.start_utt()
+            decoder.process_raw(pcm, full_utt=True)
+            decoder.end_utt()
+        entries = decoder.get_alignment().phones()
+        return [(entry.name, entry.start / 100) for entry in entries if entry.name not in ("SIL", "+NSN+", "+SPN+")]
+    except (RuntimeError, AttributeError, TypeError):
+        return []
+
+
+def reference(path: Path) -> Onsets:
+    with path.open(newline="") as rows:
+        return [(row["phone"], float(row["start_s"])) for row in csv.DictReader(rows) if row["phone"]]
+
+
+def errors(found: list[Onsets], truths: list[Onsets]) -> np.ndarray:
+    """Onset errors in seconds of all phones that both have."""
+    gathered = []
+    for guess, truth in zip(found, truths, strict=True):
+        matcher = difflib.SequenceMatcher(
+            None, [name for name, _ in guess], [name for name, _ in truth], autojunk=False
+        )
+        for i, j, n in matcher.get_matching_blocks():
+            gathered += [guess[i + k][1] - truth[j + k][1] for k in range(n)]
+    return np.array(gathered)

@@ -1,0 +1,86 @@
+"""The window on the demo: how fast it starts, paints while playing, and follows a drag."""
+
+import os
+import subprocess
+import sys
+import time
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import numpy as np
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from benchmarks.report import bar
+from buccaphon.app.galley.layout import Lane
+from buccaphon.app.mirror.device import SimulatedDevice
+from buccaphon.app.start import make_window
+from buccaphon.demo.line import demo_project
+
+_STARTS = 3
+_START_CODE = """
+import time, sys
+begin = time.perf_counter()
+from PyQt6.QtWidgets import QApplication
+app = QApplication([])
+from buccaphon.app.start import make_window
+from buccaphon.demo.line import demo_project
+window = make_window()
+window.show()
+window.session.open_prepared(demo_project())
+app.processEvents()
+window.grab()
+print(time.perf_counter() - begin, flush=True)
+window.session.background.shut_down()
+"""
+
+
+def run() -> None:
+    starts = [float(subprocess.check_output([sys.executable, "-c", _START_CODE])) for _ in range(_STARTS)]
+    bar("window.start_warm", min(starts), "s", 1.2)
+    app = QApplication.instance() or QApplication([])
+    now = [0.0]
+    window = make_window(SimulatedDevice(lambda: now[0]))
+    window.resize(1280, 800)
+    window.show()
+    window.session.open_prepared(demo_project())
+    while window.session.score is None:
+        app.processEvents()
+    paint = playing(app, window, now)
+    bar("window.paint_playing_p95", 1000 * np.percentile(paint, 95), "ms", 4)
+    drag = dragging(app, window)
+    bar("window.drag_median", 1000 * np.median(drag), "ms", 10)
+    bar("window.drag_p95", 1000 * np.percentile(drag, 95), "ms", 16)
+    window.session.project.mark_saved(window.session.state.recording)
+    window.close()
+
+
+def playing(app, window, now: list[float]) -> list[float]:
+    """Seconds that each sixtieth of playing takes, from the device's clock to the painted galley, mirror and tiles."""
+    player = window.session.player
+    player.play()
+    taken = []
+    for _ in range(400):
+        now[0] += 1 / 60
+        start = time.perf_counter()
+        player.tick()
+        app.processEvents()
+        taken.append(time.perf_counter() - start)
+    player.stop()
+    return taken
+
+
+def dragging(app, window) -> list[float]:
+    """Seconds from a mouse move that drags a word's start to everything painted again."""
+    view = window.galley.viewport()
+    at = window.galley.point_at(window.session.score.words[2].start, Lane.WORDS)
+    QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=at)
+    taken = []
+    for step in range(60):
+        start = time.perf_counter()
+        QTest.mouseMove(view, at + QPoint(step % 13 - 6, 0))
+        app.processEvents()
+        taken.append(time.perf_counter() - start)
+    QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=at)
+    return taken

@@ -1,0 +1,138 @@
+import csv
+import json
+import shutil
+from pathlib import Path
+
+import pytest
+from click.testing import CliRunner
+
+from buccaphon import __version__
+from buccaphon.cli import main
+from tests.conftest import DATA
+
+
+@pytest.fixture
+def takes(tmp_path: Path) -> Path:
+    folder = tmp_path / "takes"
+    folder.mkdir()
+    for path in DATA.glob("*.*"):
+        shutil.copy(path, folder)
+    return folder
+
+
+def run(*args: object):
+    return CliRunner().invoke(main, [str(arg) for arg in args])
+
+
+def test_align_writes_one_file_of_the_kind_its_name_asks_for(takes, tmp_path):
+    for suffix in (".TextGrid", ".json", ".csv"):
+        out = tmp_path / f"out{suffix}"
+        result = run("align", takes / "awb00.flac", "-o", out)
+        assert result.exit_code == 0, result.output
+        assert out.stat().st_size > 500
+        assert f"Wrote {out}" in result.stderr
+
+
+def test_align_several_into_a_folder(takes, tmp_path):
+    result = run("align", takes / "awb00.flac", takes / "slt07.flac", "-o", tmp_path / "aligned")
+    assert result.exit_code == 0, result.output
+    assert sorted(p.name for p in (tmp_path / "aligned").iterdir()) == ["awb00.TextGrid", "slt07.TextGrid"]
+
+
+def test_one_bad_recording_does_not_stop_the_others(takes, tmp_path):
+    (takes / "bad.wav").write_bytes(b"no sound")
+    result = run("align", takes / "bad.wav", takes / "awb00.flac", "-o", tmp_path / "aligned")
+    assert result.exit_code == 2
+    assert "bad.wav" in result.stderr
+    assert (tmp_path / "aligned" / "awb00.TextGrid").exists()
+
+
+def test_replacing_a_file_is_said(takes, tmp_path):
+    out = tmp_path / "out.csv"
+    out.write_text("old")
+    assert f"Replaced {out}" in run("align", takes / "awb00.flac", "-o", out).stderr
+
+
+def test_bake_on_twos_at_an_ntsc_rate(takes, tmp_path):
+    out = tmp_path / "keys.json"
+    result = run("bake", takes / "awb00.flac", "--fps", "23.976", "--hold", 2, "--start-frame", 1001, "-o", out)
+    assert result.exit_code == 0, result.output
+    data = json.loads(out.read_text())
+    assert data["rate"] == {"numerator": 24000, "denominator": 1001}
+    assert data["mouths"][0]["frame"] == 1001
+    assert all((key["frame"] - 1001) % 2 == 0 for key in data["mouths"])
+
+
+def test_bake_by_loudness_needs_no_script(takes, tmp_path):
+    (takes / "awb00.txt").unlink()
+    out = tmp_path / "keys.csv"
+    result = run("bake", takes / "awb00.flac", "--fps", 24, "--chart", "flap", "--loudness-only", "-o", out)
+    assert result.exit_code == 0, result.output
+    rows = list(csv.DictReader(out.read_text().splitlines()))
+    assert {row["mouth"] for row in rows} == {"Shut", "Open"}
+    assert {row["word"] for row in rows} == {""}
+    assert float(rows[0]["jaw"]) == 0
+
+
+def silent(folder: Path) -> Path:
+    import numpy as np
+    import soundfile
+
+    soundfile.write(folder / "silent.wav", np.zeros(16000), 16000)
+    (folder / "silent.txt").write_text("hello")
+    return folder / "silent.wav"
+
+
+@pytest.mark.parametrize(
+    ("arguments", "reason"),
+    [
+        (("align", "missing.wav", "-o", "x.csv"), "missing.wav: there is no such file"),
+        (("align", "awb00.txt", "-o", "x.csv"), "cannot be read as sound"),
+        (("align", "empty.wav", "-o", "x.csv"), "the file is empty"),
+        (("align", "silent.wav", "-o", "x.csv"), "only silence"),
+        (("align", "awb00.flac", "--script", "blank.txt", "-o", "x.csv"), "no spoken words"),
+        (("align", "awb00.flac", "--script", "gone.txt", "-o", "x.csv"), "gone.txt: there is no such file"),
+        (("align", "lonely.flac", "-o", "x.csv"), "no lonely.txt beside it"),
+        (("align", "awb00.flac", "--language", "tlh", "-o", "x.csv"), "cannot be aligned yet"),
+        (("align", "awb00.flac", "-o", "x.doc"), "not a suffix"),
+        (("align", "awb00.flac", "-o", "nowhere/x.csv"), "no folder"),
+        (("bake", "awb00.flac", "--fps", "fast", "-o", "x.csv"), "not a number of frames"),
+        (("bake", "awb00.flac", "--fps", "24", "--chart", "Hundred", "-o", "x.csv"), "no chart of that name"),
+        (("bake", "awb00.flac", "--fps", "24", "-o", "x.xls"), "not a suffix"),
+        (("bake", "silent.wav", "--fps", "24", "--loudness-only", "-o", "x.csv"), "only silence"),
+    ],
+)
+def test_bad_input_is_one_sentence_and_exit_code_two(takes, monkeypatch, arguments, reason):
+    monkeypatch.chdir(takes)
+    (takes / "empty.wav").touch()
+    (takes / "blank.txt").write_text("(nothing)")
+    shutil.copy(takes / "awb00.flac", takes / "lonely.flac")
+    silent(takes)
+    before = sorted(takes.iterdir())
+    result = run(*arguments)
+    assert result.exit_code == 2
+    assert reason in result.stderr
+    assert "Traceback" not in result.output
+    assert len(result.stderr.strip().splitlines()) == 1
+    assert sorted(takes.iterdir()) == before, "something was left behind"
+
+
+@pytest.mark.parametrize("command", ["align", "bake", "demo", "open"])
+def test_help_has_an_example(command):
+    result = run(command, "--help")
+    assert result.exit_code == 0
+    assert f"buccaphon {command}" in result.output.split("Example")[1]
+
+
+def test_version():
+    assert __version__ in run("--version").output
+
+
+def test_without_a_display_the_window_says_how_to_see_it(monkeypatch):
+    for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"):
+        monkeypatch.delenv(name, raising=False)
+    for arguments in ((), ("demo",), ("market.buccaphon",)):
+        result = run(*arguments)
+        assert result.exit_code == 2
+        assert "no display" in result.stderr
+        assert "BUCCAPHON_SHOT" in result.stderr

@@ -1,0 +1,82 @@
+"""What all tests share: recordings, an aligned line, a real window offscreen, and no patience for stray Qt messages."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
+import numpy as np
+import pytest
+import soundfile
+from PyQt6.QtCore import QSettings
+
+from buccaphon.alignment.aligner import AlignmentRequest, align
+from buccaphon.app.mirror.device import SimulatedDevice
+from buccaphon.app.start import make_window
+from buccaphon.app.window import MainWindow
+from buccaphon.audio.recording import Recording, read_recording
+from buccaphon.demo.line import recording_path, script_text
+from buccaphon.score.records import Score
+from buccaphon.speech.script import script_words
+
+DATA = Path(__file__).with_name("data")
+
+
+@pytest.fixture(scope="session")
+def call() -> Recording:
+    """Marigold's stall call."""
+    return read_recording(recording_path())
+
+
+@pytest.fixture(scope="session")
+def call_score(call: Recording) -> Score:
+    return align(AlignmentRequest(call, script_words(script_text())))
+
+
+@pytest.fixture
+def tone(tmp_path: Path) -> Callable[..., Path]:
+    """Writes a sound file: `tone(name, seconds, rate, channels)`; a sine with a quiet start and end."""
+
+    def write(name: str = "tone.wav", seconds: float = 1.0, rate: int = 16000, channels: int = 1) -> Path:
+        t = np.arange(round(seconds * rate)) / rate
+        wave = 0.5 * np.sin(2 * np.pi * 220 * t) * ((t > 0.25 * seconds) & (t < 0.75 * seconds))
+        path = tmp_path / name
+        soundfile.write(path, np.repeat(wave[:, None], channels, axis=1), rate)
+        return path
+
+    return write
+
+
+class Clock:
+    """Time that passes only when a test says so."""
+
+    def __init__(self) -> None:
+        self.now = 100.0
+
+    def __call__(self) -> float:
+        return self.now
+
+
+@pytest.fixture
+def clock() -> Clock:
+    return Clock()
+
+
+@pytest.fixture
+def window(qapp, qtbot, tmp_path: Path, clock: Clock) -> Iterator[MainWindow]:
+    """The real window with a simulated sound device on the test's own clock; closing it never asks."""
+    QSettings.setDefaultFormat(QSettings.Format.IniFormat)
+    QSettings.setPath(QSettings.Format.IniFormat, QSettings.Scope.UserScope, str(tmp_path / "settings"))
+    qapp.setOrganizationName("Buccaphon")
+    qapp.setApplicationName("Buccaphon tests")
+    made = make_window(SimulatedDevice(clock))
+    made.resize(1280, 800)
+    made.show()
+    yield made
+    made.session.project.mark_saved(tmp_path / "closed.buccaphon")
+    made.close()
+    made.deleteLater()

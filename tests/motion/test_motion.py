@@ -1,0 +1,107 @@
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from buccaphon.errors import RateError
+from buccaphon.motion.bake import BakeSettings, bake, bake_loudness, frame_loudness, frame_middles
+from buccaphon.motion.keys import reduce_keys
+from buccaphon.motion.weights import mouth_weights
+from buccaphon.mouths.chart import find_chart
+from buccaphon.mouths.exposures import Exposure
+from buccaphon.timing import FrameRate
+
+TEN = find_chart("Ten")
+FILM = FrameRate.parse("24")
+
+
+@pytest.fixture(scope="module")
+def baked(call, call_score):
+    return bake(call_score, TEN, frame_loudness(call, FILM), BakeSettings(FILM))
+
+
+def test_jaw_is_between_nought_and_one_and_nought_in_silence(baked, call_score):
+    assert baked.jaw.min() == 0
+    assert 0.5 < baked.jaw.max() <= 1
+    middles = frame_middles(call_score.duration, FILM)
+    silent = [not any(word.start <= t < word.end for word in call_score.words) for t in middles]
+    assert np.count_nonzero(silent) > 10
+    assert (baked.jaw[silent] == 0).all()
+
+
+def test_the_jaw_is_shut_wherever_the_lips_are(baked):
+    for exposure in baked.exposures:
+        if exposure.mouth in ("Press", "Rest"):
+            assert (baked.jaw[exposure.start : exposure.end] == 0).all()
+
+
+def test_open_vowels_open_more_than_close_ones(call_score, baked):
+    middles = frame_middles(call_score.duration, FILM)
+
+    def mean_opening(sounds: set[str]) -> float:
+        spans = [(p.start, p.end) for p in call_score.phones() if p.symbol in sounds]
+        inside = [any(a <= t < b for a, b in spans) for t in middles]
+        return float(baked.jaw[inside].mean())
+
+    assert mean_opening({"ɑ", "æ", "aɪ"}) > 1.5 * mean_opening({"u", "s", "z"})
+
+
+def test_weights_sum_to_one_and_contacts_are_full(baked):
+    assert baked.weights.sum(1) == pytest.approx(1.0, abs=1e-6)
+    press = TEN.index("Press")
+    for exposure in baked.exposures:
+        if exposure.mouth == "Press":
+            assert (baked.weights[exposure.start : exposure.end, press] == 1).all()
+
+
+def test_weights_blend_over_a_change():
+    weights = mouth_weights([Exposure("Rest", 0, 4), Exposure("Open", 4, 8)], TEN, 8)
+    opening = weights[:, TEN.index("Open")]
+    assert opening == pytest.approx([0, 0, 0, 0.2, 0.8, 1, 1, 1])
+
+
+def test_changing_the_rate_moves_nothing_in_time(call, call_score):
+    for text in ("24", "25", "60"):
+        rate = FrameRate.parse(text)
+        made = bake(call_score, TEN, frame_loudness(call, rate), BakeSettings(rate))
+        first = next(e for e in made.exposures if e.mouth != "Rest")
+        assert rate.seconds(first.start) == pytest.approx(
+            call_score.words[0].start - 1 / 24, abs=0.5 / float(rate.value) + 0.03
+        )
+        assert made.frames == rate.covering(call.duration)
+
+
+def test_words_and_phones_are_those_heard_in_the_middle_of_the_frame(baked, call_score):
+    frame = FILM.containing(call_score.words[1].phones[1].start + 0.03)
+    assert baked.words[frame] == call_score.words[1].text
+    assert baked.words[0] == baked.phones[0] == ""
+
+
+def test_loudness_alone_needs_no_words(call):
+    loud = frame_loudness(call, FILM)
+    made = bake_loudness(find_chart("Flap"), loud, BakeSettings(FILM, hold=2))
+    assert (made.jaw[loud == 0] == 0).all()
+    assert {exposure.mouth for exposure in made.exposures} == {"Shut", "Open"}
+    assert all(exposure.start % 2 == 0 for exposure in made.exposures)
+
+
+@pytest.mark.parametrize("hold", [0, 13])
+def test_absurd_holds_are_refused(hold):
+    with pytest.raises(RateError, match="held for 1 to 12"):
+        BakeSettings(FILM, hold=hold)
+
+
+@settings(deadline=None)
+@given(st.lists(st.floats(0, 1, width=32), min_size=1, max_size=200), st.sampled_from([0.0, 0.005, 0.1]))
+def test_reduced_keys_stay_within_the_stated_error(values, tolerance):
+    curve = np.array(values, np.float32)
+    keys = reduce_keys(curve, tolerance)
+    rebuilt = np.interp(np.arange(len(curve)), [k.frame for k in keys], [k.value for k in keys])
+    assert np.abs(rebuilt - curve).max() <= tolerance + 2e-6
+    assert keys[0].frame == 0
+    assert keys[-1].frame == len(curve) - 1
+
+
+def test_a_straight_line_needs_two_keys():
+    assert len(reduce_keys(np.linspace(0, 1, 50, dtype=np.float32), 0.001)) == 2
+    assert reduce_keys(np.zeros(0, np.float32), 0.1) == ()

@@ -1,0 +1,65 @@
+import pytest
+
+from buccaphon.errors import ChartError
+from buccaphon.mouths.chart import find_chart, parse_chart, shipped_charts
+from buccaphon.mouths.drawing import lips
+from buccaphon.mouths.pose import Pose
+from buccaphon.speech.phones import SOUNDS
+
+
+@pytest.mark.parametrize("chart", shipped_charts().values(), ids=lambda chart: chart.name)
+def test_shipped_charts_answer_every_sound_and_rest_in_silence(chart):
+    assert chart.answer("") == 0
+    assert chart.rest.pose.jaw == 0
+    for sound in SOUNDS:
+        assert sound in chart.mouths[chart.answer(sound)].sounds
+    for closure in "pbmfv":
+        assert chart.mouths[chart.answer(closure)].contact
+
+
+@pytest.mark.parametrize("chart", shipped_charts().values(), ids=lambda chart: chart.name)
+def test_every_mouth_draws_inside_its_box(chart):
+    for mouth in chart.mouths:
+        shapes = lips(mouth.pose)
+        numbers = [abs(n) for shape in shapes for step in shape.path for n in step[1:] if isinstance(n, float)]
+        assert max(numbers) < 1.3
+    drawings = {lips(mouth.pose) for mouth in chart.mouths}
+    assert len(drawings) == len(chart.mouths), "two mouths look the same"
+
+
+def test_charts_are_found_by_name_or_file(tmp_path):
+    assert find_chart("ten").name == "Ten"
+    sounds = " ".join(SOUNDS)
+    path = tmp_path / "mine.toml"
+    mouths = (
+        f'[[mouth]]\nname = "Shut"\npose = {{}}\n[[mouth]]\nname = "Yell"\nsounds = "{sounds}"\npose = {{jaw = 1}}\n'
+    )
+    path.write_text(f'name = "Mine"\n{mouths}')
+    assert find_chart(str(path)).names == ("Shut", "Yell")
+
+
+@pytest.mark.parametrize(
+    ("text", "reason"),
+    [
+        ("name = ", "not valid TOML"),
+        ('name = "x"', "missing or wrong"),
+        ('name = "x"\n[[mouth]]\nname = "A"\npose = {}', "fewer than two"),
+        ('name = "x"\n[[mouth]]\nname = "A"\npose = {}\n[[mouth]]\nname = "A"\npose = {}', "same name"),
+        ('name = "x"\n[[mouth]]\nname = "A"\npose = {}\n[[mouth]]\nname = "B"\npose = {}', "no mouth answers"),
+        ('name = "x"\n[[mouth]]\nname = "A"\npose = {jaw = 3}', "goes from 0 to 1"),
+    ],
+)
+def test_a_broken_chart_says_what_is_wrong(text, reason):
+    with pytest.raises(ChartError, match=reason):
+        parse_chart(text, "mine.toml")
+
+
+def test_an_unknown_chart_names_the_known_ones():
+    with pytest.raises(ChartError, match="Flap, Five, Ten"):
+        find_chart("Hundred")
+
+
+def test_poses_measure_how_different_mouths_look():
+    assert Pose().distance(Pose()) == 0
+    assert Pose(jaw=1).distance(Pose()) > Pose(teeth=1).distance(Pose())
+    assert Pose().blend(Pose(jaw=1), 0.25) == Pose(jaw=0.25)

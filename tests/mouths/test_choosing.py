@@ -1,0 +1,122 @@
+import itertools
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from buccaphon.mouths.chart import find_chart
+from buccaphon.mouths.choosing import ChoiceSettings, Painted, choose_exposures, loudness_exposures
+from buccaphon.mouths.exposures import exposure_at, runs
+from buccaphon.score.records import Phone, Score, Word
+from buccaphon.speech.phones import SOUNDS
+from buccaphon.timing import FrameRate, Span
+
+TEN = find_chart("Ten")
+FILM = FrameRate.parse("24")
+
+
+def score(*sounds: tuple[str, float], begin: float = 0.4, tail: float = 0.4) -> Score:
+    """One word of (symbol, seconds) sounds; '' is a pause between words."""
+    words, phones, at = [], [], begin
+    for symbol, length in sounds:
+        if symbol:
+            phones.append(Phone(symbol, at, at + length))
+        elif phones:
+            words.append(Word("w", tuple(phones)))
+            phones = []
+        at += length
+    if phones:
+        words.append(Word("w", tuple(phones)))
+    return Score(tuple(words), at + tail)
+
+
+def shown(line: Score, rate: FrameRate = FILM, **settings) -> list[tuple[str, int]]:
+    return [(e.mouth, e.length) for e in choose_exposures(line, TEN, rate, ChoiceSettings(**settings))]
+
+
+sounds = st.lists(
+    st.tuples(st.sampled_from([*SOUNDS, "p", "m", "f", ""]), st.floats(0.03, 0.3)), min_size=1, max_size=25
+)
+
+
+@settings(deadline=None, max_examples=150)
+@given(sounds, st.sampled_from(["12", "23.976", "24", "30", "60"]), st.integers(1, 3))
+def test_no_closure_or_bite_is_ever_lost(line, rate, hold):
+    """As many exposures of contact as there are contacts, neighbours of the same mouth together, wherever there is room."""
+    made = score(*line)
+    contacts, before = [], None
+    for phone in made.phones():
+        mouth = TEN.mouths[TEN.answer(phone.symbol)]
+        if mouth.contact and not (before and before[0] == mouth.name and before[1] == phone.start):
+            contacts.append(mouth.name)
+        before = (mouth.name if mouth.contact else "", phone.end)
+    exposures = choose_exposures(made, TEN, FrameRate.parse(rate), ChoiceSettings(hold=hold))
+    cells = [e.mouth for e in exposures for _ in range(-(-e.length // hold))]
+    if len(contacts) > len(cells):
+        return
+    remaining = iter(cells)
+    assert all(any(mouth == wanted for mouth in remaining) for wanted in contacts), "not in order, or missing"
+
+
+@settings(deadline=None, max_examples=100)
+@given(sounds, st.integers(1, 4))
+def test_exposures_cover_every_frame_and_are_held(line, hold):
+    made = score(*line)
+    exposures = choose_exposures(made, TEN, FILM, ChoiceSettings(hold=hold))
+    assert exposures[0].start == 0
+    assert exposures[-1].end == FILM.covering(made.duration)
+    for left, right in itertools.pairwise(exposures):
+        assert left.end == right.start
+        assert left.mouth != right.mouth
+        assert left.start % hold == 0
+
+
+def test_silence_at_both_ends_and_in_long_pauses_is_at_rest():
+    line = shown(score(("ɑ", 0.4), ("", 0.8), ("ɑ", 0.4)))
+    assert [mouth for mouth, _ in line] == ["Rest", "Open", "Rest", "Open", "Rest"]
+
+
+def test_a_short_pause_holds_the_mouth():
+    assert [mouth for mouth, _ in shown(score(("i", 0.3), ("", 0.12), ("i", 0.3)))] == ["Rest", "Spread", "Rest"]
+
+
+def test_mouths_come_a_frame_before_the_sound():
+    line = score(("ɑ", 0.5), begin=1.0)
+    late = choose_exposures(line, TEN, FILM, ChoiceSettings(lead=0.0))
+    early = choose_exposures(line, TEN, FILM, ChoiceSettings(lead=1 / 24))
+    assert late[1].start - early[1].start == 1
+    assert late[1].start == 24
+
+
+def test_a_flicker_between_vowels_is_swallowed_but_a_closure_is_not():
+    assert "Tip" not in dict(shown(score(("ɑ", 0.3), ("t", 0.03), ("ɑ", 0.3))))
+    assert "Press" in dict(shown(score(("ɑ", 0.3), ("p", 0.03), ("ɑ", 0.3))))
+
+
+def test_a_glide_moves_through_two_mouths():
+    assert [mouth for mouth, _ in shown(score(("aɪ", 0.5)))] == ["Rest", "Open", "Spread", "Rest"]
+
+
+def test_painted_mouths_win_even_over_closures():
+    line = score(("ɑ", 0.3), ("p", 0.1), ("ɑ", 0.3))
+    painted = (Painted(Span(0.0, line.duration), "Round"),)
+    assert shown(line, painted=painted) == [("Round", FILM.covering(line.duration))]
+
+
+def test_loudness_alone_opens_and_shuts():
+    opening = np.array([0, 0, 0.9, 0.9, 0.4, 0, 0], np.float32)
+    names = [exposure_at(loudness_exposures(opening, TEN, 1), f).mouth for f in range(7)]
+    assert names[0] == names[-1] == "Rest"
+    assert names[2] == "Open"
+    assert names[4] == "Ajar"
+
+
+def test_runs_join_equal_neighbours():
+    assert [(e.mouth, e.start, e.end) for e in runs(["a", "a", "b"])] == [("a", 0, 2), ("b", 2, 3)]
+    assert exposure_at(runs(["a"]), 5) is None
+
+
+def test_an_unknown_painted_mouth_is_refused():
+    with pytest.raises(Exception, match="no such mouth"):
+        shown(score(("ɑ", 0.3)), painted=(Painted(Span(0, 1), "Grin"),))

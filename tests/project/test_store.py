@@ -1,0 +1,85 @@
+import json
+from dataclasses import replace
+from fractions import Fraction
+from pathlib import Path
+
+import pytest
+
+from buccaphon.errors import ProjectError
+from buccaphon.mouths.choosing import Painted
+from buccaphon.project.edits import MoveBoundary
+from buccaphon.project.state import State
+from buccaphon.project.store import open_project, save_project
+from buccaphon.score.edits import Boundary
+from buccaphon.timing import FrameRate, Span
+
+
+@pytest.fixture
+def state(tmp_path: Path, call_score) -> State:
+    (tmp_path / "media").mkdir()
+    full = State(
+        recording=(tmp_path / "media" / "call.flac").resolve(),
+        script="MARIGOLD: Plums!",
+        rate=FrameRate(Fraction(24000, 1001)),
+        start_frame=101,
+        chart="Five",
+        hold=2,
+        score=call_score,
+        aligned_script="MARIGOLD: Plums!",
+        painted=(Painted(Span(0.5, 1.0), "Open"),),
+    )
+    return MoveBoundary(Boundary(2, 1), call_score.words[2].phones[1].start + 0.004).apply(full)
+
+
+def test_a_project_comes_back_exactly(state, tmp_path):
+    path = tmp_path / "market.buccaphon"
+    save_project(state, path)
+    assert open_project(path) == state
+
+
+def test_project_and_recording_can_move_together(state, tmp_path):
+    save_project(state, tmp_path / "market.buccaphon")
+    assert json.loads((tmp_path / "market.buccaphon").read_text())["recording"] == "media/call.flac"
+    elsewhere = tmp_path / "elsewhere"
+    elsewhere.mkdir()
+    (tmp_path / "market.buccaphon").rename(elsewhere / "market.buccaphon")
+    assert open_project(elsewhere / "market.buccaphon").recording == elsewhere.resolve() / "media" / "call.flac"
+
+
+def test_what_this_version_does_not_know_is_kept(state, tmp_path):
+    path = tmp_path / "market.buccaphon"
+    save_project(state, path)
+    data = json.loads(path.read_text()) | {"lanterns": [1, 2]}
+    path.write_text(json.dumps(data))
+    save_project(replace(open_project(path), hold=3), path)
+    again = json.loads(path.read_text())
+    assert (again["lanterns"], again["hold"]) == ([1, 2], 3)
+
+
+def broken(**changes):
+    return lambda data: json.dumps(data | changes)
+
+
+@pytest.mark.parametrize(
+    ("change", "reason"),
+    [
+        (lambda data: "", "not a project file"),
+        (lambda data: json.dumps(data)[:200], "cut off"),
+        (lambda data: "[1, 2]", "not a Buccaphon project"),
+        (broken(version=99), "newer Buccaphon"),
+        (broken(rate="fast"), "do not hold together"),
+        (broken(hold="two"), r"an entry is wrong.*\$\.hold"),
+        (broken(words=[{"text": "x", "phones": []}]), "do not hold together"),
+    ],
+)
+def test_a_file_that_cannot_be_opened_says_why(state, tmp_path, change, reason):
+    path = tmp_path / "market.buccaphon"
+    save_project(state, path)
+    path.write_text(change(json.loads(path.read_text())))
+    with pytest.raises(ProjectError, match=reason):
+        open_project(path)
+
+
+def test_a_missing_file_is_named(tmp_path):
+    with pytest.raises(ProjectError, match=r"gone\.buccaphon.*cannot be read"):
+        open_project(tmp_path / "gone.buccaphon")

@@ -1,0 +1,87 @@
+import itertools
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from buccaphon.score.edits import Boundary, boundaries, boundary_range, boundary_time, move_boundary, stretched
+from buccaphon.score.records import SHORTEST, Phone, Score, Word
+from buccaphon.timing import Span
+
+
+def word(text: str, *edges: float) -> Word:
+    return Word(text, tuple(Phone("ə", a, b) for a, b in itertools.pairwise(edges)))
+
+
+# 'plums' and 'and' touch; a pause stands before 'pears'
+LINE = Score((word("plums", 0.2, 0.3, 0.5, 0.6), word("and", 0.6, 0.7, 0.8), word("pears", 1.2, 1.5, 1.6)), 2.0)
+
+
+def test_a_boundary_that_two_words_share_is_listed_once():
+    assert [seconds for _, seconds in boundaries(LINE)] == [0.2, 0.3, 0.5, 0.6, 0.7, 0.8, 1.2, 1.5, 1.6]
+
+
+def test_moving_a_phone_boundary_changes_only_its_two_phones():
+    moved = move_boundary(LINE, Boundary(0, 1), 0.35)
+    assert [phone.start for phone in moved.words[0].phones] == [0.2, 0.35, 0.5]
+    assert moved.words[1:] == LINE.words[1:]
+
+
+def test_moving_a_word_start_stretches_what_is_inside_and_the_word_it_touches():
+    moved = move_boundary(LINE, Boundary(1, 0), 0.4)
+    assert [phone.start for phone in moved.words[1].phones] == pytest.approx([0.4, 0.6], abs=0.002)
+    assert [phone.start for phone in moved.words[0].phones] == pytest.approx([0.2, 0.25, 0.35], abs=0.002)
+    assert moved.words[0].end == moved.words[1].start == 0.4
+
+
+def test_a_word_after_a_pause_moves_alone():
+    moved = move_boundary(LINE, Boundary(2, 0), 1.0)
+    assert moved.words[:2] == LINE.words[:2]
+    assert moved.words[2].start == 1.0
+
+
+def test_moving_a_word_end_into_the_pause():
+    assert move_boundary(LINE, Boundary(1, 2), 1.0).words[1].end == 1.0
+    assert move_boundary(LINE, Boundary(1, 2), 1.9).words[1].end == 1.2, "not past the next word"
+
+
+@given(st.sampled_from([b for b, _ in boundaries(LINE)]), st.floats(-1, 3))
+def test_any_move_keeps_the_score_whole(boundary, seconds):
+    moved = move_boundary(LINE, boundary, seconds)  # the records check order and gaps themselves
+    assert boundary_time(moved, boundary) == pytest.approx(boundary_range(LINE, boundary).clamp(seconds))
+    assert [w.text for w in moved.words] == [w.text for w in LINE.words]
+    assert all(p.end - p.start > SHORTEST / 2 for p in moved.phones())
+    assert moved.words[0].start >= 0
+    assert moved.words[-1].end <= moved.duration
+
+
+@given(st.lists(st.tuples(st.sampled_from([b for b, _ in boundaries(LINE)]), st.floats(0, 2)), max_size=30))
+def test_many_moves_keep_the_score_whole(moves):
+    score = LINE
+    for boundary, seconds in moves:
+        score = move_boundary(score, boundary, seconds)
+    assert len(list(score.phones())) == 7
+
+
+def test_stretching_keeps_proportions_and_the_least_length():
+    assert [p.start for p in stretched(word("x", 0, 0.1, 0.4), Span(1, 1.8)).phones] == pytest.approx(
+        [1, 1.2], abs=0.005
+    )
+    tiny = stretched(word("x", 0, 0.001, 0.4), Span(0, 2 * SHORTEST))
+    assert all(p.end - p.start == pytest.approx(SHORTEST) for p in tiny.phones)
+
+
+def test_records_refuse_what_does_not_hold_together():
+    with pytest.raises(ValueError, match="before it starts"):
+        Phone("p", 1.0, 1.0)
+    with pytest.raises(ValueError, match="part at"):
+        Word("x", (Phone("p", 0, 1), Phone("a", 1.5, 2)))
+    with pytest.raises(ValueError, match="after"):
+        Score((word("a", 0, 1), word("b", 0.5, 2)), 2)
+
+
+def test_looking_up_what_is_said():
+    assert LINE.word_at(0.65) == 1
+    assert LINE.word_at(1.0) is None
+    assert LINE.phone_at(1.55).start == 1.5
+    assert LINE.words[0].confidence == 1.0

@@ -1,0 +1,69 @@
+from fractions import Fraction
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from buccaphon.errors import RateError
+from buccaphon.timing import FrameRate, Span, clock
+
+rates = st.sampled_from(["12", "23.976", "24", "25", "29.97", "30", "48", "59.94", "60", "24000/1001"]).map(
+    FrameRate.parse
+)
+
+
+@pytest.mark.parametrize(
+    ("text", "value"),
+    [
+        ("24", Fraction(24)),
+        ("23.976", Fraction(24000, 1001)),
+        ("23.98", Fraction(24000, 1001)),
+        ("24000/1001", Fraction(24000, 1001)),
+        ("29.97 fps", Fraction(30000, 1001)),
+        ("59.94", Fraction(60000, 1001)),
+        ("12.5", Fraction(25, 2)),
+    ],
+)
+def test_rates_are_exact_fractions(text, value):
+    assert FrameRate.parse(text).value == value
+
+
+@pytest.mark.parametrize("text", ["", "fast", "0", "-24", "1/0", "1000", "nan", "24,5"])
+def test_nonsense_rates_are_refused_with_a_remedy(text):
+    with pytest.raises(RateError, match="Try 24"):
+        FrameRate.parse(text)
+
+
+@given(rates, st.integers(0, 500_000))
+def test_a_frame_boundary_comes_back_to_its_frame(rate, frame):
+    seconds = rate.seconds(frame)
+    assert rate.nearest(seconds) == frame
+    assert rate.containing(seconds) == frame
+    assert rate.covering(seconds) == frame
+
+
+@given(rates, st.floats(0, 20_000))
+def test_snapping_never_moves_further_than_half_a_frame(rate, seconds):
+    assert abs(rate.frames(seconds) - rate.nearest(seconds)) <= 0.5 + 1e-6
+
+
+def test_halves_go_up():
+    rate = FrameRate.parse("24")
+    assert rate.nearest(0.5 / 24) == 1
+    assert rate.nearest(1.4999 / 24) == 1
+
+
+def test_labels_are_what_people_write():
+    assert [FrameRate.parse(text).label for text in ("24", "24000/1001", "25/2")] == ["24", "23.976", "12.5"]
+
+
+def test_spans_overlap_and_refuse_to_run_backwards():
+    assert Span(0, 2).overlap(Span(1, 5)) == 1
+    assert Span(0, 1).overlap(Span(2, 3)) == 0
+    with pytest.raises(ValueError, match="cannot end"):
+        Span(2, 1)
+
+
+def test_clock_reads_minutes_seconds_thousandths():
+    assert clock(62.3456) == "1:02.346"
+    assert clock(59.9999) == "1:00.000"
