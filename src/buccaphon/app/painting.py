@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from functools import lru_cache
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPixmap
 
 from buccaphon.app.theme import Theme
 from buccaphon.mouths.drawing import Path, Shape, lips
@@ -33,10 +33,12 @@ def paint_shapes(painter: QPainter, shapes: Iterable[Shape], theme: Theme) -> No
     """Paint in the painter's current coordinates."""
     for shape in shapes:
         path = painter_path(shape.path)
-        color = QColor(theme.color(shape.paint))
-        color.setAlphaF(shape.alpha)
-        painter.save()
+        color = theme.color(shape.paint)
+        if shape.alpha < 1:
+            color = QColor(color)
+            color.setAlphaF(shape.alpha)
         if shape.clip is not None:
+            painter.save()
             painter.setClipPath(painter_path(shape.clip), Qt.ClipOperation.IntersectClip)
         if shape.stroke:
             pen = QPen(color, shape.stroke)
@@ -44,7 +46,8 @@ def paint_shapes(painter: QPainter, shapes: Iterable[Shape], theme: Theme) -> No
             painter.strokePath(path, pen)
         else:
             painter.fillPath(path, color)
-        painter.restore()
+        if shape.clip is not None:
+            painter.restore()
 
 
 def paint_mouth(painter: QPainter, pose: Pose, box: QRectF, theme: Theme) -> None:
@@ -55,3 +58,22 @@ def paint_mouth(painter: QPainter, pose: Pose, box: QRectF, theme: Theme) -> Non
     painter.scale(scale, scale)
     paint_shapes(painter, lips(pose), theme)
     painter.restore()
+
+
+@lru_cache(maxsize=1500)
+def mouth_picture(pose: Pose, width: int, height: int, ratio: float, theme: Theme) -> QPixmap:
+    """A mouth in a box of whole pixels, drawn once for each size."""
+    picture = blank(width, height, ratio)
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    paint_mouth(painter, pose, QRectF(0, 0, width, height), theme)
+    painter.end()
+    return picture
+
+
+def blank(width: int, height: int, ratio: float) -> QPixmap:
+    """A transparent picture for a screen with `ratio` dots a pixel."""
+    picture = QPixmap(max(round(width * ratio), 1), max(round(height * ratio), 1))
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(Qt.GlobalColor.transparent)
+    return picture

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, fields
+from functools import lru_cache
 from importlib import resources
 from pathlib import Path
 
@@ -40,7 +41,12 @@ class Theme:
 
     def color(self, role: str) -> QColor:
         """A colour by role, or by '#rrggbb'."""
-        return QColor(getattr(self, role) if role in _ROLES else role)
+        return _color(getattr(self, role) if role in _ROLES else role)
+
+
+@lru_cache(maxsize=200)
+def _color(name: str) -> QColor:
+    return QColor(name)
 
 
 _ROLES = {field.name for field in fields(Theme)}

@@ -97,10 +97,11 @@ def bake_loudness(chart: Chart, loud: Array, settings: BakeSettings) -> Bake:
 
 
 def _heard(score: Score, middles: npt.NDArray[np.float64]) -> tuple[tuple[str, ...], tuple[str, ...]]:
-    phones, words = [""] * len(middles), [""] * len(middles)
-    for word in score.words:
-        for phone in word.phones:
-            first, last = np.searchsorted(middles, (phone.start, phone.end))
-            phones[first:last] = [phone.symbol] * int(last - first)
-            words[first:last] = [word.text] * int(last - first)
-    return tuple(phones), tuple(words)
+    """The phone and the word at each moment, '' in pauses."""
+    phones = [(phone.start, phone.end, phone.symbol, word.text) for word in score.words for phone in word.phones]
+    at = np.searchsorted([start for start, *_ in phones], middles, side="right") - 1
+    heard = [
+        phones[index][2:] if index >= 0 and middle < phones[index][1] else ("", "")
+        for index, middle in zip(at.tolist(), middles.tolist(), strict=True)
+    ]
+    return tuple(symbol for symbol, _ in heard), tuple(text for _, text in heard)

@@ -9,6 +9,9 @@ from importlib import resources
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+import numpy.typing as npt
+
 from buccaphon.errors import ChartError
 from buccaphon.mouths.pose import Pose
 from buccaphon.speech.phones import SOUNDS
@@ -59,6 +62,11 @@ class Chart:
     @cached_property
     def _answers(self) -> dict[str, int]:
         return {sound: i for i, mouth in enumerate(self.mouths) for sound in mouth.sounds}
+
+    @cached_property
+    def distances(self) -> npt.NDArray[np.float64]:
+        """(mouths, mouths): how different each two look."""
+        return np.array([[a.pose.distance(b.pose) for b in self.mouths] for a in self.mouths])
 
     def answer(self, sound: str) -> int:
         """The index of the mouth for a sound; for a pause that of the resting mouth."""

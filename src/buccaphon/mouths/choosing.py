@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
@@ -75,19 +76,17 @@ def choose_exposures(score: Score, chart: Chart, rate: FrameRate, settings: Choi
     frames = rate.covering(score.duration)
     cells = -(-frames // settings.hold)
     sounds = _timeline(score, settings.lead)
-    edges = np.array([rate.seconds(cell * settings.hold) for cell in range(cells + 1)])
-    costs = _frame_costs(sounds, chart, edges)
-    forced = _contact_cells(sounds, chart, edges)
+    painted: dict[int, int] = {}
     for paint in settings.painted:
         first = rate.nearest(paint.span.start) // settings.hold
         last = max(-(-rate.nearest(paint.span.end) // settings.hold), first + 1)
-        forced.update(dict.fromkeys(range(max(first, 0), min(last, cells)), chart.index(paint.mouth)))
-    for cell, mouth in forced.items():
-        costs[cell, np.arange(len(chart.mouths)) != mouth] += _FORBIDDEN
-    pop = 0.0 if edges[1] - edges[0] >= _READABLE else _POP
-    path = _cheapest(costs, forced, pop)
-    names = np.repeat(np.array(chart.names, dtype=object)[path], settings.hold)[:frames]
-    return runs(names.tolist())
+        painted.update(dict.fromkeys(range(max(first, 0), min(last, cells)), chart.index(paint.mouth)))
+    path: list[int] = []
+    for passage in _passages(sounds, cells, rate, settings.hold):
+        inside = tuple((cell, painted[cell]) for cell in range(passage.first, passage.end) if cell in painted)
+        path += _passage_path(passage, chart, rate, settings.hold, inside)
+    names = [chart.names[mouth] for mouth in path for _ in range(settings.hold)]
+    return runs(names[:frames])
 
 
 def loudness_exposures(
@@ -130,21 +129,60 @@ def _timeline(score: Score, lead: float) -> list[_Sound]:
     return found
 
 
+@dataclass(frozen=True, slots=True)
+class _Passage:
+    """What is said between two long pauses, chosen on its own: cells [first, end) and the sounds that reach into them."""
+
+    first: int
+    end: int
+    sounds: tuple[_Sound, ...]
+
+
+def _passages(sounds: Sequence[_Sound], cells: int, rate: FrameRate, hold: int) -> list[_Passage]:
+    """Part a recording in the middle of its long pauses, where the mouth is at rest whatever comes before and after."""
+    passages: list[_Passage] = []
+    first, begin = 0, 0
+    for number, sound in enumerate(sounds):
+        if not sound.resting or not 0 < number < len(sounds) - 1:
+            continue
+        full = -(-rate.nearest(sound.start) // hold) + 1, rate.nearest(sound.end) // hold - 1
+        middle = sum(full) // 2
+        if full[1] - full[0] >= 2 and first < middle < cells:
+            passages.append(_Passage(first, middle, tuple(sounds[begin : number + 1])))
+            first, begin = middle, number
+    passages.append(_Passage(first, cells, tuple(sounds[begin:])))
+    return passages
+
+
+@lru_cache(maxsize=4096)
+def _passage_path(
+    passage: _Passage, chart: Chart, rate: FrameRate, hold: int, painted: tuple[tuple[int, int], ...]
+) -> tuple[int, ...]:
+    """The mouth of each cell of a passage. Kept, so that an edit chooses anew only where something changed."""
+    edges = np.array([rate.seconds(cell * hold) for cell in range(passage.first, passage.end + 1)])
+    costs = _frame_costs(passage.sounds, chart, edges)
+    forced = _contact_cells(passage.sounds, chart, edges)
+    forced.update({cell - passage.first: mouth for cell, mouth in painted})
+    for cell, mouth in forced.items():
+        costs[cell, np.arange(len(chart.mouths)) != mouth] += _FORBIDDEN
+    pop = 0.0 if edges[1] - edges[0] >= _READABLE else _POP
+    return tuple(_cheapest(costs, forced, pop).tolist())
+
+
 def _frame_costs(sounds: Sequence[_Sound], chart: Chart, edges: Doubles) -> Doubles:
     """(cells, mouths): what each mouth would cost on each exposure by what is heard meanwhile."""
     cells = len(edges) - 1
-    distance = np.array([[a.pose.distance(b.pose) for b in chart.mouths] for a in chart.mouths])
+    starts, ends = np.array([sound.start for sound in sounds]), np.array([sound.end for sound in sounds])
+    weights = np.array([_weight(sound) for sound in sounds]) * _COST_RATE
+    answers = np.array([chart.answer(sound.symbol) for sound in sounds])
+    first = np.maximum(np.searchsorted(edges, starts, side="right") - 1, 0)
+    last = np.minimum(np.searchsorted(edges, ends, side="left"), cells)
+    counts = np.maximum(last - first, 0)
+    of = np.repeat(np.arange(len(sounds)), counts)  # one entry for each sound and each cell it reaches into
+    cell = np.arange(len(of)) - np.repeat(np.cumsum(counts) - counts, counts) + first[of]
+    shared = np.minimum(edges[cell + 1], ends[of]) - np.maximum(edges[cell], starts[of])
     costs = np.zeros((cells, len(chart.mouths)))
-    for sound in sounds:
-        weight = _weight(sound)
-        if weight == 0:
-            continue
-        first = max(int(np.searchsorted(edges, sound.start, side="right")) - 1, 0)
-        last = min(int(np.searchsorted(edges, sound.end, side="left")), cells)
-        if first >= last:
-            continue
-        shared = np.minimum(edges[first + 1 : last + 1], sound.end) - np.maximum(edges[first:last], sound.start)
-        costs[first:last] += np.outer(shared * _COST_RATE * weight, distance[chart.answer(sound.symbol)])
+    np.add.at(costs, cell, (shared * weights[of])[:, None] * chart.distances[answers[of]])
     return costs
 
 
@@ -193,29 +231,34 @@ def _strictly_rising(places: Ints, limit: int) -> Ints:
 
 
 def _cheapest(costs: Doubles, forced: dict[int, int], pop_cost: float) -> Ints:
-    """The cheapest sequence of mouths. Two states a mouth: just shown, and shown before.
+    """The cheapest sequence of mouths. Two states a mouth: just shown (fresh), and shown before (held).
 
-    costs: (cells, mouths). forced: cells with a mouth of their own, whose going after one cell is no pop.
+    costs: (cells, mouths). forced: cells with a mouth of their own, whose going after one cell is no pop. A fresh mouth
+    comes from whichever mouth is cheapest to leave, or the second cheapest if it is that one itself; only these two are
+    remembered for each cell.
     """
     cells, mouths = costs.shape
     fresh, held = costs[0].copy(), np.full(mouths, np.inf)
     fresh[1:] += _CHANGE  # a recording begins at rest unless something speaks at once
-    came = np.zeros((cells, mouths), np.int_)  # the mouth before a fresh one
-    came_held = np.zeros((cells, mouths), np.bool_)  # whether that one had been held
     stayed = np.zeros((cells, mouths), np.bool_)  # whether a held mouth was held before
-    everyone = np.arange(mouths)
+    cheapest = np.zeros((cells, 2), np.int_)  # the two mouths to leave
+    was_held = np.zeros((cells, 2), np.bool_)  # whether they had been held
     for cell in range(1, cells):
-        pop = np.full(mouths, pop_cost)
+        popping = fresh + pop_cost
         if cell - 1 in forced:
-            pop[forced[cell - 1]] = 0.0
-        leaving = np.minimum(fresh + pop, held)
-        was_held = held <= fresh + pop
-        first, second = np.argsort(leaving, kind="stable")[:2]
-        source = np.where(everyone == first, second, first)
-        came[cell], came_held[cell] = source, was_held[source]
+            popping[forced[cell - 1]] -= pop_cost
+        leaving = np.minimum(popping, held)
+        first = int(leaving.argmin())
+        best = leaving[first]
+        leaving[first] = np.inf
+        second = int(leaving.argmin())
+        cheapest[cell] = first, second
+        was_held[cell] = held[first] <= popping[first], held[second] <= popping[second]
         stayed[cell] = held <= fresh
-        held = np.minimum(fresh, held) + costs[cell]
-        fresh = leaving[source] + _CHANGE + costs[cell]
+        here = costs[cell]
+        held = np.minimum(fresh, held) + here
+        fresh = here + (best + _CHANGE)
+        fresh[first] = here[first] + leaving[second] + _CHANGE
     path = np.zeros(cells, np.int_)
     is_held = bool(held.min() <= fresh.min())
     mouth = int(held.argmin() if is_held else fresh.argmin())
@@ -224,5 +267,6 @@ def _cheapest(costs: Doubles, forced: dict[int, int], pop_cost: float) -> Ints:
         if is_held:
             is_held = bool(stayed[cell, mouth])
         else:
-            mouth, is_held = int(came[cell, mouth]), bool(came_held[cell, mouth])
+            which = int(cheapest[cell, 0] == mouth)
+            mouth, is_held = int(cheapest[cell, which]), bool(was_held[cell, which])
     return path

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import astuple, dataclass
+from dataclasses import dataclass
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,18 +23,23 @@ class Pose:
     teeth: float = 0.0
 
     def __post_init__(self) -> None:
-        for part, value in zip(self.__slots__, astuple(self), strict=True):
+        for part, value in zip(self.__slots__, self.parts, strict=True):
             if not 0.0 <= value <= 1.0:
                 raise ValueError(f"{part} is {value}, but a pose goes from 0 to 1")
 
+    @property
+    def parts(self) -> tuple[float, ...]:
+        """Jaw, spread, round, press, bite, tongue, teeth."""
+        return (self.jaw, self.spread, self.round, self.press, self.bite, self.tongue, self.teeth)
+
     def distance(self, other: Pose) -> float:
         """How different two mouths look, 0 for the same; opening and rounding are seen from furthest away."""
-        pairs = zip(_VISIBILITY, astuple(self), astuple(other), strict=True)
+        pairs = zip(_VISIBILITY, self.parts, other.parts, strict=True)
         return math.sqrt(sum(weight * (a - b) ** 2 for weight, a, b in pairs))
 
     def blend(self, other: Pose, share: float) -> Pose:
         """This pose with `share` (0..1) of another."""
-        return Pose(*(a + (b - a) * share for a, b in zip(astuple(self), astuple(other), strict=True)))
+        return Pose(*(a + (b - a) * share for a, b in zip(self.parts, other.parts, strict=True)))
 
 
 _VISIBILITY = (1.0, 0.5, 0.8, 0.6, 0.6, 0.25, 0.25)

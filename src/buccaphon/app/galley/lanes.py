@@ -9,15 +9,17 @@ import numpy as np
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
 
-from buccaphon.app.galley.layout import MARGIN, Lane, Layout, Strip, lane_top
-from buccaphon.app.painting import paint_mouth
+from buccaphon.app.galley.layout import MARGIN, Lane, Layout, Strip
+from buccaphon.app.painting import mouth_picture
 from buccaphon.app.theme import Theme, sans, serif
 from buccaphon.audio.peaks import Peaks
 from buccaphon.motion.bake import Bake
+from buccaphon.mouths.choosing import Painted
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.project.state import State
 from buccaphon.score.edits import boundary_time
 from buccaphon.score.records import Word
+from buccaphon.timing import Span
 
 DOUBTFUL = 0.55  # confidence below which a word is underlined
 _LEAST_TEXT = 0.72  # how far a word may be narrowed before it is set smaller
@@ -51,6 +53,19 @@ class Sheet:
             if word.end > self.strip.start and word.start < self.strip.end
         ]
 
+    def pinned(self) -> set[float]:
+        """The moments in this strip at which a boundary was put by hand."""
+        score = self.state.score
+        if score is None:
+            return set()
+        moments = (boundary_time(score, pin.boundary) for pin in self.state.pins)
+        return {moment for moment in moments if self.strip.start <= moment <= self.strip.end}
+
+    def painted(self) -> list[Painted]:
+        """What is painted by hand in this strip."""
+        strip = Span(self.strip.start, self.strip.end)
+        return [paint for paint in self.state.painted if paint.span.overlap(strip) > 0]
+
     def exposures(self) -> list[Exposure]:
         first, last = self.frames()
         return [exposure for exposure in self.bake.exposures if exposure.end > first and exposure.start < last]
@@ -60,13 +75,25 @@ class Sheet:
         return rate.containing(self.strip.start), min(rate.covering(self.strip.end), self.bake.frames)
 
 
-def paint_strip(painter: QPainter, sheet: Sheet) -> None:
-    """Paint a whole strip with its top at y = 0."""
-    for lane, paint in _PAINTERS.items():
-        painter.save()
-        painter.translate(0, lane_top(lane))
-        paint(painter, sheet, lane.height)
-        painter.restore()
+def paint_lane(painter: QPainter, sheet: Sheet, lane: Lane) -> None:
+    """Paint one lane of a strip with its top at y = 0."""
+    _PAINTERS[lane](painter, sheet, lane.height)
+
+
+def shown_in(sheet: Sheet, lane: Lane) -> object:
+    """Everything that a lane's picture depends on; equal means that the old picture still holds."""
+    bake, strip = sheet.bake, sheet.strip
+    frame = (strip.start, strip.end, sheet.layout.scale, sheet.layout.width)
+    if lane is Lane.RULER:
+        return frame, bake.rate, bake.start_frame
+    if lane is Lane.SOUND:
+        return frame, id(sheet.peaks)
+    if lane in (Lane.WORDS, Lane.PHONES):
+        return frame, sheet.words(), sheet.pinned()
+    if lane is Lane.MOUTHS:
+        return frame, bake.rate, bake.chart.name, sheet.exposures(), sheet.painted()
+    first, last = sheet.frames()
+    return frame, bake.rate, bake.jaw[first:last].tobytes()
 
 
 def _ruler(painter: QPainter, sheet: Sheet, height: int) -> None:
@@ -114,8 +141,7 @@ def _sound(painter: QPainter, sheet: Sheet, height: int) -> None:
 
 
 def _words(painter: QPainter, sheet: Sheet, height: int) -> None:
-    script = sheet.state.score
-    pinned = {boundary_time(script, pin.boundary) for pin in sheet.state.pins} if script else set()
+    pinned = sheet.pinned()
     for _, word in sheet.words():
         left, right = sheet.x(word.start), sheet.x(word.end)
         _tick(painter, sheet, left, height, word.start in pinned)
@@ -170,8 +196,7 @@ def _wave_under(painter: QPainter, sheet: Sheet, left: float, right: float, y: f
 def _phones(painter: QPainter, sheet: Sheet, height: int) -> None:
     painter.setFont(serif(15))
     metrics = QFontMetricsF(painter.font())
-    script = sheet.state.score
-    pinned = {boundary_time(script, pin.boundary) for pin in sheet.state.pins} if script else set()
+    pinned = sheet.pinned()
     for _, word in sheet.words():
         for place, phone in enumerate(word.phones):
             left, right = sheet.x(phone.start), sheet.x(phone.end)
@@ -190,7 +215,7 @@ def _phones(painter: QPainter, sheet: Sheet, height: int) -> None:
 
 def _mouths(painter: QPainter, sheet: Sheet, height: int) -> None:
     rate, chart = sheet.bake.rate, sheet.bake.chart
-    theme = sheet.theme
+    theme, painted = sheet.theme, sheet.painted()
     painter.setPen(QPen(theme.color("edge"), 1))
     painter.drawLine(QLineF(MARGIN, height - 1, sheet.right, height - 1))
     for exposure in sheet.exposures():
@@ -198,7 +223,7 @@ def _mouths(painter: QPainter, sheet: Sheet, height: int) -> None:
         left, right = max(sheet.x(start), MARGIN), min(sheet.x(end), sheet.right)
         if right - left < 1:
             continue
-        by_hand = any(paint.span.start < end - 1e-6 and paint.span.end > start + 1e-6 for paint in sheet.state.painted)
+        by_hand = any(paint.span.start < end - 1e-6 and paint.span.end > start + 1e-6 for paint in painted)
         if by_hand:
             painter.setPen(QPen(theme.color("pin"), 2))
             painter.drawLine(QLineF(left + 1, height - 1, right - 1, height - 1))
@@ -208,9 +233,10 @@ def _mouths(painter: QPainter, sheet: Sheet, height: int) -> None:
         painter.setPen(QPen(theme.color("ink_soft"), 1))
         painter.drawLine(QLineF(left, height - 6, left, height - 1))
         mouth = chart.mouths[chart.index(exposure.mouth)]
-        width = min(right - left - 1, 46)
-        box = QRectF((left + right - width) / 2 if right - left < 60 else left + 4, 2, width, height - 10)
-        paint_mouth(painter, mouth.pose, box, theme)
+        width = int(min(right - left - 1, 46))
+        box = QRectF(round((left + right - width) / 2) if right - left < 60 else round(left) + 4, 2, width, height - 10)
+        ratio = painter.device().devicePixelRatioF()
+        painter.drawPixmap(box.topLeft(), mouth_picture(mouth.pose, width, height - 10, ratio, theme))
         if right - box.right() > 16:  # a quiet line for as long as it is held
             painter.setPen(QPen(theme.color("wave"), 1, Qt.PenStyle.DotLine))
             painter.drawLine(QLineF(box.right() + 6, box.center().y(), right - 5, box.center().y()))

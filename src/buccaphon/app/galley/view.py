@@ -6,9 +6,10 @@ from PyQt6.QtCore import QEvent, QPoint, QRect, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QFrame, QToolTip, QWidget
 
-from buccaphon.app.galley.lanes import Sheet, paint_strip
+from buccaphon.app.galley.lanes import Sheet, paint_lane, shown_in
 from buccaphon.app.galley.layout import (
     GAP,
+    LANES,
     STRIP_HEIGHT,
     Lane,
     Layout,
@@ -18,6 +19,7 @@ from buccaphon.app.galley.layout import (
     lay_out,
 )
 from buccaphon.app.galley.tools import Gesture, begin, boundary_near
+from buccaphon.app.painting import blank
 from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme
 
@@ -35,7 +37,7 @@ _HINTS = {
 
 
 class GalleyView(QAbstractScrollArea):
-    """Strips are painted once into pixmaps and again only when what they show has changed."""
+    """Lanes are painted once into pictures, and again only when what they show has changed."""
 
     resized = pyqtSignal()
 
@@ -49,7 +51,7 @@ class GalleyView(QAbstractScrollArea):
         self.viewport().setMouseTracking(True)
         self.scale = SCALE
         self.layout_now = Layout((), SCALE, 1)
-        self._pictures: dict[int, tuple[object, QPixmap]] = {}
+        self._pictures: dict[tuple[int, Lane], tuple[object, QPixmap]] = {}
         self._gesture: Gesture | None = None
         self._playhead_rect = QRect()
         session.opened.connect(self.relayout)
@@ -113,42 +115,29 @@ class GalleyView(QAbstractScrollArea):
         area = event.rect().translated(0, offset)
         for strip in self.layout_now.between(area.top(), area.bottom()):
             self._paint_loop(painter, strip)
-            painter.drawPixmap(0, strip.top, self._picture(strip))
+            self._paint_lanes(painter, strip)
             self._paint_selection(painter, strip)
         self._paint_playhead(painter)
 
-    def _picture(self, strip: Strip) -> QPixmap:
-        sheet = self._sheet(strip)
-        shown = self._shown(sheet)
-        kept = self._pictures.get(strip.index)
-        if kept is not None and kept[0] == shown:
-            return kept[1]
-        ratio = self.devicePixelRatioF()
-        picture = QPixmap(round(self.layout_now.width * ratio), round((STRIP_HEIGHT + 2) * ratio))
-        picture.setDevicePixelRatio(ratio)
-        picture.fill(Qt.GlobalColor.transparent)
-        painter = QPainter(picture)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        paint_strip(painter, sheet)
-        painter.end()
-        self._pictures[strip.index] = (shown, picture)
-        return picture
-
-    def _sheet(self, strip: Strip) -> Sheet:
+    def _paint_lanes(self, painter: QPainter, strip: Strip) -> None:
         bake, derived = self.session.bake(), self.session.derived
         assert bake is not None and derived is not None
-        return Sheet(self.session.state, bake, derived.peaks, self.theme, self.layout_now, strip)
+        sheet = Sheet(self.session.state, bake, derived.peaks, self.theme, self.layout_now, strip)
+        for lane in LANES:
+            painter.drawPixmap(0, strip.top + lane_top(lane), self._picture(sheet, lane))
 
-    @staticmethod
-    def _shown(sheet: Sheet) -> object:
-        """Everything a strip's picture depends on; equal means that the old picture still holds."""
-        first, last = sheet.frames()
-        bake = sheet.bake
-        return (
-            sheet.strip, sheet.layout.scale, sheet.layout.width, bake.rate, bake.start_frame, bake.chart.name,
-            sheet.words(), sheet.exposures(), bake.jaw[first:last].tobytes(), sheet.state.pins, sheet.state.painted,
-            id(sheet.peaks),
-        )  # fmt: skip
+    def _picture(self, sheet: Sheet, lane: Lane) -> QPixmap:
+        shown = shown_in(sheet, lane)
+        kept = self._pictures.get((sheet.strip.index, lane))
+        if kept is not None and kept[0] == shown:
+            return kept[1]
+        picture = blank(self.layout_now.width, lane.height, self.devicePixelRatioF())
+        painter = QPainter(picture)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        paint_lane(painter, sheet, lane)
+        painter.end()
+        self._pictures[sheet.strip.index, lane] = (shown, picture)
+        return picture
 
     def _paint_loop(self, painter: QPainter, strip: Strip) -> None:
         loop = self.session.player.loop

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath, QPaintEvent
+from PyQt6.QtCore import QRectF, QSize, QSizeF, Qt
+from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from buccaphon.app.icons import icon, two_state_icon
-from buccaphon.app.painting import paint_mouth, paint_shapes
+from buccaphon.app.painting import blank, paint_mouth, paint_shapes
 from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme, sans
 from buccaphon.demo import marigold
@@ -21,6 +21,7 @@ class Face(QWidget):
         super().__init__(parent)
         self._session, self._theme = session, theme
         self.mouth = ""
+        self._kept: QPixmap | None = None
         self.setMinimumHeight(150)
         self.setMaximumHeight(300)
         self.setAccessibleName("Mirror")
@@ -38,21 +39,38 @@ class Face(QWidget):
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         painter = QPainter(self)
+        painter.drawPixmap(0, 0, self._head())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        frame = QPainterPath()
-        frame.addRoundedRect(QRectF(self.rect()), 8, 8)
-        painter.setClipPath(frame)
-        painter.fillPath(frame, QColor(self._theme.mirror))
-        scale = min(self.width() / 1.9, self.height() / 1.86)
-        painter.translate(self.width() / 2, self.height() / 2 - 0.01 * scale)
-        painter.scale(scale, scale)
-        paint_shapes(painter, marigold.backdrop(), self._theme)
-        paint_shapes(painter, marigold.face(), self._theme)
+        self._into_box(painter)
         chart = self._session.chart
         name = self.mouth if self.mouth in chart.names else chart.rest.name
         (x, y), half = marigold.MOUTH_AT, marigold.MOUTH_SIZE
         box = QRectF(x - half, y - half * 0.66, 2 * half, 2 * half * 0.66)
         paint_mouth(painter, chart.mouths[chart.index(name)].pose, box, self._theme)
+
+    def _head(self) -> QPixmap:
+        """Everything but the mouth, drawn once for each size."""
+        ratio = self.devicePixelRatioF()
+        if self._kept is not None and self._kept.deviceIndependentSize() == QSizeF(self.size()):
+            return self._kept
+        self._kept = blank(self.width(), self.height(), ratio)
+        painter = QPainter(self._kept)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        frame = QPainterPath()
+        frame.addRoundedRect(QRectF(self.rect()), 8, 8)
+        painter.setClipPath(frame)
+        painter.fillPath(frame, QColor(self._theme.mirror))
+        self._into_box(painter)
+        paint_shapes(painter, marigold.backdrop(), self._theme)
+        paint_shapes(painter, marigold.face(), self._theme)
+        painter.end()
+        return self._kept
+
+    def _into_box(self, painter: QPainter) -> None:
+        """From pixels to the box in which the face is drawn."""
+        scale = min(self.width() / 1.9, self.height() / 1.86)
+        painter.translate(self.width() / 2, self.height() / 2 - 0.01 * scale)
+        painter.scale(scale, scale)
 
 
 class Mirror(QWidget):

@@ -55,6 +55,7 @@ class ScriptPanel(Panel):
         self._doubts = QVBoxLayout()
         self._doubts_title = label("Doubts", "heading")
         self._spoken: tuple[ScriptWord, ...] = ()
+        self._lit: tuple[int | None, tuple[ScriptWord, ...]] = (None, ())
         self._lay_out()
         self.text.textChanged.connect(self._typed)
         self.align_button.clicked.connect(session.align)
@@ -153,9 +154,12 @@ class ScriptPanel(Panel):
 
     def _follow(self, seconds: float) -> None:
         """Light up the word that is being said."""
-        marks = []
         score = self._session.score
         number = score.word_at(seconds) if score else None
+        if (number, self._spoken) == self._lit:
+            return
+        self._lit = (number, self._spoken)
+        marks = []
         if number is not None and number < len(self._spoken):
             word = self._spoken[number]
             mark = QTextEdit.ExtraSelection()
