@@ -19,7 +19,7 @@ from buccaphon.motion.bake import Bake
 from buccaphon.mouths.chart import Chart, find_chart
 from buccaphon.mouths.exposures import Exposure, exposure_at
 from buccaphon.project.derived import Derived
-from buccaphon.project.edits import Edit, Paint, SetRecording, TakeAlignment, Unpaint
+from buccaphon.project.edits import Edit, Kind, Paint, SetRecording, TakeAlignment, Unpaint
 from buccaphon.project.project import Changes, Project
 from buccaphon.project.state import State
 from buccaphon.project.store import SUFFIX, open_project, save_project
@@ -131,7 +131,7 @@ class Session(QObject):
             self.report(problem)
             return False
         self.project.mark_saved(path)
-        self.changed.emit(Changes(kind=0, name="Save"))
+        self.changed.emit(Changes(Kind(0), "Save"))
         return True
 
     # --- editing -------------------------------------------------------------------------------------------------------
@@ -149,8 +149,8 @@ class Session(QObject):
         if step:
             self.said.emit(f"Done again: {step.name}")
 
-    def align(self) -> None:
-        """Align the script with the recording in the background."""
+    def align(self, settle: bool = False) -> None:
+        """Align the script with the recording in the background. settle: the result belongs to what was opened."""
         recording, text = self.recording, self.state.script
         if recording is None:
             self.said.emit("Open a recording first, then type what is said in it.")
@@ -165,6 +165,9 @@ class Session(QObject):
         def done(score: Score) -> None:
             if self.recording is recording:
                 self.apply(TakeAlignment(score, text))
+                if settle:
+                    self.project.settle()
+                    self.changed.emit(Changes(Kind(0), "Align"))
 
         self.background.run("Aligning", lambda progress: align(request, progress), done)
 
@@ -229,7 +232,7 @@ class Session(QObject):
         self.player.load(recording)
         self.sound_ready.emit()
         if self.state.score is None and self.state.script.strip():
-            self.align()
+            self.align(settle=not self.project.is_changed)
 
     def _on_change(self, changes: Changes) -> None:
         self.changed.emit(changes)

@@ -29,6 +29,7 @@ def make_window(device: Device | None = None) -> MainWindow:
 
 def run(what: str, path: Path | None) -> int:
     """Open the window and stay until it closes. what: 'demo', or 'open' for `path` if there is one."""
+    os.environ.setdefault("QT_LOGGING_RULES", "qt.multimedia.*=false")  # it reports every codec it does not find
     app = QApplication.instance() or QApplication(sys.argv[:1])
     app.setOrganizationName("Buccaphon")
     app.setApplicationName("Buccaphon")

@@ -88,7 +88,12 @@ class Project:
         return self.state != self._saved
 
     def mark_saved(self, path: Path) -> None:
-        self.path, self._saved = path, self.state
+        self.path = path
+        self.settle()
+
+    def settle(self) -> None:
+        """Count what is here now as unchanged: opening brought it about, not the user."""
+        self._saved = self.state
 
     def end_gesture(self) -> None:
         """The hand is off: the next edit begins a new step whatever its gesture is called."""

@@ -58,7 +58,7 @@ class ScriptPanel(Panel):
         self._lit: tuple[int | None, tuple[ScriptWord, ...]] = (None, ())
         self._lay_out()
         self.text.textChanged.connect(self._typed)
-        self.align_button.clicked.connect(session.align)
+        self.align_button.clicked.connect(lambda: session.align())
         self.cancel_button.clicked.connect(session.background.cancel)
         background = session.background
         background.started.connect(self._show_work)
