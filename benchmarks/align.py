@@ -16,7 +16,8 @@ import pocketsphinx
 from benchmarks.report import bar
 from buccaphon.alignment.acoustic_model import english_model
 from buccaphon.alignment.aligner import AlignmentRequest, align
-from buccaphon.audio.recording import Recording, read_recording
+from buccaphon.audio.reading import read_recording
+from buccaphon.audio.recording import Recording
 from buccaphon.speech.lexicon import pronunciations
 from buccaphon.speech.phones import arpabet_of
 from buccaphon.speech.script import script_words

@@ -18,7 +18,9 @@ from buccaphon.alignment.aligner import AlignmentRequest, align
 from buccaphon.app.mirror.device import SimulatedDevice
 from buccaphon.app.start import make_window
 from buccaphon.app.window import MainWindow
-from buccaphon.audio.recording import Recording, read_recording
+from buccaphon.audio.peaks import Peaks, build_peaks
+from buccaphon.audio.reading import read_recording
+from buccaphon.audio.recording import Recording
 from buccaphon.demo.line import recording_path, script_text
 from buccaphon.score.records import Score
 from buccaphon.speech.script import script_words
@@ -30,6 +32,11 @@ DATA = Path(__file__).with_name("data")
 def call() -> Recording:
     """Marigold's stall call."""
     return read_recording(recording_path())
+
+
+@pytest.fixture(scope="session")
+def call_peaks(call: Recording) -> Peaks:
+    return build_peaks(call)
 
 
 @pytest.fixture(scope="session")

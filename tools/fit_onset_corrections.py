@@ -18,7 +18,7 @@ from pathlib import Path
 import numpy as np
 
 from buccaphon.alignment import aligner
-from buccaphon.audio.recording import read_recording
+from buccaphon.audio.reading import read_recording
 from buccaphon.speech.phones import arpabet_of, class_of
 from buccaphon.speech.script import script_words
 

@@ -3,6 +3,7 @@
 BuccaphonError            what, why and what to do; shown as is, never with a traceback
 ├── InputError            something given to us cannot be used
 │   ├── RecordingError    a sound file
+│   │   └── DamagedRecordingError   breaks off; what comes before can be used
 │   ├── ScriptError       the typed words
 │   ├── ChartError        a mouth chart
 │   ├── RateError         a frame rate
@@ -29,6 +30,15 @@ class InputError(BuccaphonError):
 
 class RecordingError(InputError):
     """A sound file is missing, broken, empty or not sound at all."""
+
+
+class DamagedRecordingError(RecordingError):
+    """A sound file breaks off. readable, missing: seconds that can be read and that should follow."""
+
+    def __init__(self, subject: str, readable: float, missing: float) -> None:
+        reason = f"it breaks off after {readable:.1f} s; {missing:.1f} s are missing"
+        super().__init__(subject, reason, "Get it again, or use what can be read")
+        self.readable, self.missing = readable, missing
 
 
 class ScriptError(InputError):

@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 
 from buccaphon.alignment.aligner import AlignmentRequest, align
-from buccaphon.audio.recording import Recording, read_recording
+from buccaphon.audio.reading import read_recording
+from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError, Cancelled
 from buccaphon.score.records import Score
 from buccaphon.speech.phones import arpabet_of

@@ -2,21 +2,24 @@ import numpy as np
 import pytest
 
 from buccaphon.audio.loudness import Range, automatic_range, levels, loudness, openness
+from buccaphon.audio.peaks import Peaks, build_peaks
 from buccaphon.audio.recording import Recording
 
 RATE = 16000
 
 
-def recording(*parts: tuple[float, float]) -> Recording:
+def recording(*parts: tuple[float, float]) -> Peaks:
     """Noise of (seconds, amplitude) stretches."""
     rng = np.random.default_rng(0)
     pieces = [amplitude * rng.standard_normal(round(seconds * RATE)) for seconds, amplitude in parts]
-    return Recording(np.concatenate(pieces).astype(np.float32)[:, None], RATE, "noise")
+    return build_peaks(Recording(np.concatenate(pieces).astype(np.float32)[:, None], RATE, "noise"))
 
 
 def test_level_of_a_full_scale_sine_is_minus_three_decibels():
     wave = np.sin(2 * np.pi * 500 * np.arange(RATE) / RATE).astype(np.float32)
-    assert levels(Recording(wave[:, None], RATE, "sine"), np.array([0.5])) == pytest.approx([-3.01], abs=0.05)
+    assert levels(build_peaks(Recording(wave[:, None], RATE, "sine")), np.array([0.5])) == pytest.approx(
+        [-3.01], abs=0.05
+    )
 
 
 def test_pauses_are_exactly_zero_and_the_voice_is_not():

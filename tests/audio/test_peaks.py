@@ -4,10 +4,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from buccaphon.audio.peaks import build_peaks
+from buccaphon.audio.recording import Recording
 
 RATE = 8000
 SIGNAL = np.random.default_rng(1).uniform(-1, 1, 50_000).astype(np.float32)
-PEAKS = build_peaks(SIGNAL, RATE)
+PEAKS = build_peaks(Recording(SIGNAL[:, None], RATE, "noise"))
 
 
 @settings(deadline=None)

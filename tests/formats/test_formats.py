@@ -20,10 +20,10 @@ from buccaphon.timing import FrameRate
 
 
 @pytest.fixture(scope="module")
-def baked(call, call_score):
+def baked(call_peaks, call_score):
     rate = FrameRate.parse("23.976")
     settings = BakeSettings(rate, start_frame=101, hold=2)
-    return bake(call_score, find_chart("Ten"), frame_loudness(call, rate), settings)
+    return bake(call_score, find_chart("Ten"), frame_loudness(call_peaks, rate), settings)
 
 
 def written(formats, suffix, content) -> str:

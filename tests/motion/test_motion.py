@@ -16,8 +16,8 @@ FILM = FrameRate.parse("24")
 
 
 @pytest.fixture(scope="module")
-def baked(call, call_score):
-    return bake(call_score, TEN, frame_loudness(call, FILM), BakeSettings(FILM))
+def baked(call_peaks, call_score):
+    return bake(call_score, TEN, frame_loudness(call_peaks, FILM), BakeSettings(FILM))
 
 
 def test_jaw_is_between_nought_and_one_and_nought_in_silence(baked, call_score):
@@ -60,10 +60,10 @@ def test_weights_blend_over_a_change():
     assert opening == pytest.approx([0, 0, 0, 0.2, 0.8, 1, 1, 1])
 
 
-def test_changing_the_rate_moves_nothing_in_time(call, call_score):
+def test_changing_the_rate_moves_nothing_in_time(call, call_peaks, call_score):
     for text in ("24", "25", "60"):
         rate = FrameRate.parse(text)
-        made = bake(call_score, TEN, frame_loudness(call, rate), BakeSettings(rate))
+        made = bake(call_score, TEN, frame_loudness(call_peaks, rate), BakeSettings(rate))
         first = next(e for e in made.exposures if e.mouth != "Rest")
         assert rate.seconds(first.start) == pytest.approx(
             call_score.words[0].start - 1 / 24, abs=0.5 / float(rate.value) + 0.03
@@ -77,8 +77,8 @@ def test_words_and_phones_are_those_heard_in_the_middle_of_the_frame(baked, call
     assert baked.words[0] == baked.phones[0] == ""
 
 
-def test_loudness_alone_needs_no_words(call):
-    loud = frame_loudness(call, FILM)
+def test_loudness_alone_needs_no_words(call_peaks):
+    loud = frame_loudness(call_peaks, FILM)
     made = bake_loudness(find_chart("Flap"), loud, BakeSettings(FILM, hold=2))
     assert (made.jaw[loud == 0] == 0).all()
     assert {exposure.mouth for exposure in made.exposures} == {"Shut", "Open"}

@@ -13,7 +13,8 @@ from buccaphon.alignment.aligner import AlignmentRequest, align
 from buccaphon.app.background import Background
 from buccaphon.app.mirror.device import Device
 from buccaphon.app.mirror.player import Player
-from buccaphon.audio.recording import SUFFIXES, Recording, read_recording
+from buccaphon.audio.reading import SUFFIXES, read_recording
+from buccaphon.audio.recording import Recording
 from buccaphon.errors import BuccaphonError
 from buccaphon.motion.bake import Bake
 from buccaphon.mouths.chart import Chart, find_chart

@@ -34,7 +34,7 @@ from buccaphon.app.panels.script import ScriptPanel
 from buccaphon.app.panels.take import TakePanel
 from buccaphon.app.session import Session, is_openable
 from buccaphon.app.theme import Theme
-from buccaphon.audio.recording import SUFFIXES
+from buccaphon.audio.reading import SUFFIXES
 from buccaphon.demo.line import demo_project
 from buccaphon.mouths.chart import KEYS
 from buccaphon.project.store import SUFFIX

@@ -7,12 +7,13 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.audio.recording import Recording
+from buccaphon.audio.peaks import Peaks
 
 Array = npt.NDArray[np.float32]
 
 _WINDOW = 0.040  # seconds; a little over one period of the deepest voices
 _LEAST_DB = -90.0
+_SILENT = 1e-5  # peak, about -100 dBFS
 _CEILING_PERCENTILE, _FLOOR_PERCENTILE = 95.0, 10.0
 _ABOVE_ROOM = 6.0  # dB between the room and the floor
 _SPREAD = (25.0, 45.0)  # dB that the floor lies below the ceiling, at least and at most
@@ -27,15 +28,9 @@ class Range:
     ceiling: float
 
 
-def levels(recording: Recording, times: npt.NDArray[np.float64]) -> Array:
+def levels(peaks: Peaks, times: npt.NDArray[np.float64]) -> Array:
     """RMS level in dB of full scale around each moment. times: (n,) seconds. Returns (n,) float32, -90 or more."""
-    squares = np.concatenate([[0.0], np.cumsum(recording.mono.astype(np.float64) ** 2)])
-    half = _WINDOW / 2 * recording.rate
-    centre = times * recording.rate
-    last = len(recording.mono)
-    low = np.clip(np.round(centre - half), 0, last).astype(np.int64)
-    high = np.clip(np.round(centre + half), 0, last).astype(np.int64)
-    power = (squares[high] - squares[low]) / np.maximum(high - low, 1)
+    power = peaks.mean_squares(times - _WINDOW / 2, times + _WINDOW / 2)
     return np.asarray(np.maximum(10 * np.log10(np.maximum(power, 1e-12)), _LEAST_DB), np.float32)
 
 
@@ -60,9 +55,9 @@ def _gate(share: Array) -> npt.NDArray[np.bool_]:
     return state[known] == 1 if len(state) else np.zeros(0, np.bool_)
 
 
-def loudness(recording: Recording, times: npt.NDArray[np.float64]) -> Array:
+def loudness(peaks: Peaks, times: npt.NDArray[np.float64]) -> Array:
     """0..1 at each moment with automatic floor and ceiling; all 0 for a silent recording."""
-    found = levels(recording, times)
-    if recording.is_silent:
+    if peaks.loudest() < _SILENT:
         return np.zeros(len(times), np.float32)
-    return openness(found, automatic_range(levels(recording, np.arange(0.0, recording.duration, 0.02))))
+    everywhere = levels(peaks, np.arange(0.0, peaks.duration, 0.02))
+    return openness(levels(peaks, times), automatic_range(everywhere))

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.audio.recording import Samples
+from buccaphon.audio.recording import Recording
 
 _FIRST_GROUP = 32  # samples in a group of the finest level
 _GROWTH = 4  # how many groups of one level make one of the next
@@ -49,17 +50,49 @@ class Peaks:
         found[inside, 2] = np.sqrt(squares / (last - first)[inside])
         return found
 
+    @property
+    def duration(self) -> float:
+        """Length in seconds."""
+        return self.length / self.rate
 
-def build_peaks(mono: Samples, rate: int) -> Peaks:
-    """Build the pyramid of a (frames,) signal; about 3/32 of its size in memory for the finest level, 1/3 more above it."""
-    groups = -(-len(mono) // _FIRST_GROUP)
-    padded = np.zeros(groups * _FIRST_GROUP, np.float32)
-    padded[: len(mono)] = mono
-    blocks = padded.reshape(groups, _FIRST_GROUP)
-    level = np.stack([blocks.min(1), blocks.max(1), np.einsum("ij,ij->i", blocks, blocks) / _FIRST_GROUP], axis=1)
+    def loudest(self) -> float:
+        """The largest sample, 0..1."""
+        return float(np.abs(self.levels[-1][:, :2]).max(initial=0.0))
+
+    def mean_squares(self, starts: npt.NDArray[np.float64], ends: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
+        """Mean square of the stretches from `starts` to `ends` seconds, to the nearest group of 32 samples; 0 outside."""
+        last = len(self._sums) - 1
+        low = np.clip(np.round(starts * self.rate / _FIRST_GROUP), 0, last).astype(np.int64)
+        high = np.clip(np.round(ends * self.rate / _FIRST_GROUP), 0, last).astype(np.int64)
+        found: npt.NDArray[np.float64] = (self._sums[high] - self._sums[low]) / np.maximum(high - low, 1)
+        return np.maximum(found, 0.0)
+
+    @cached_property
+    def _sums(self) -> npt.NDArray[np.float64]:
+        return np.concatenate([[0.0], np.cumsum(self.levels[0][:, 2], dtype=np.float64)])
+
+
+def build_peaks(recording: Recording) -> Peaks:
+    """Build the pyramid of a recording's mix; its finest level takes 3/32 of the mix's size, all above it a third of that."""
+    finest: list[Level] = []
+    rest = np.zeros(0, np.float32)
+    for block in recording.blocks():
+        mono = np.concatenate([rest, block.mean(axis=1, dtype=np.float32)])
+        whole = len(mono) // _FIRST_GROUP * _FIRST_GROUP
+        finest.append(_summary(mono[:whole].reshape(-1, _FIRST_GROUP)))
+        rest = mono[whole:]
+    if len(rest):
+        finest.append(_summary(np.pad(rest, (0, _FIRST_GROUP - len(rest))).reshape(1, _FIRST_GROUP)))
+    level = np.concatenate(finest) if finest else np.zeros((0, 3), np.float32)
     levels = [level]
     while level.shape[0] > _GROWTH:
-        whole = level[: level.shape[0] // _GROWTH * _GROWTH].reshape(-1, _GROWTH, 3)
-        level = np.stack([whole[:, :, 0].min(1), whole[:, :, 1].max(1), whole[:, :, 2].mean(1)], axis=1)
+        groups = -(-level.shape[0] // _GROWTH)
+        padded = np.pad(level, ((0, groups * _GROWTH - level.shape[0]), (0, 0)), mode="edge").reshape(-1, _GROWTH, 3)
+        level = np.stack([padded[:, :, 0].min(1), padded[:, :, 1].max(1), padded[:, :, 2].mean(1)], axis=1)
         levels.append(level)
-    return Peaks(tuple(levels), rate, len(mono))
+    return Peaks(tuple(levels), recording.rate, len(recording.samples))
+
+
+def _summary(groups: Level) -> Level:
+    squares = np.einsum("ij,ij->i", groups, groups) / _FIRST_GROUP
+    return np.stack([groups.min(1), groups.max(1), squares], axis=1)

@@ -1,33 +1,44 @@
-"""A recording in memory, and reading one from a file."""
+"""A recording: decoded sound, in memory or, when it is long, in a file that is mapped into memory."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import mmap
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from enum import Enum
 from functools import cached_property
-from pathlib import Path
 
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.errors import RecordingError
-
 Samples = npt.NDArray[np.float32]
 
-SUFFIXES = (".wav", ".flac", ".aiff", ".aif", ".ogg", ".oga", ".opus", ".mp3")
-_SHORTEST = 0.05  # seconds; below that there is not even one speech sound
+BLOCK = 1 << 20  # frames that are looked at together in long recordings
 _SILENT = 1e-5  # peak, about -100 dBFS: dither, not a recording
+
+
+class Listen(Enum):
+    """Which of several channels is meant, besides a channel's number."""
+
+    MIX = "mix"
+    LOUDEST = "loudest"
+
+
+Channel = Listen | int  # a number counts from 0
 
 
 @dataclass(frozen=True, eq=False)
 class Recording:
     """Decoded sound.
 
-    samples: (frames, channels) float32 in -1..1. rate: samples a second. name: what to call it in messages.
+    samples: (frames, channels) float32 in -1..1. rate: samples a second. name: what to call it in messages. missing:
+    seconds that should be there but could not be read.
     """
 
     samples: Samples
     rate: int
     name: str
+    missing: float = 0.0
 
     @property
     def duration(self) -> float:
@@ -44,44 +55,30 @@ class Recording:
         mixed = self.samples[:, 0] if self.channels == 1 else self.samples.mean(axis=1, dtype=np.float32)
         return np.ascontiguousarray(mixed)
 
+    def blocks(self) -> Iterator[Samples]:
+        """(n, channels) stretches one after the other; what is mapped from a file does not stay in memory."""
+        mapped = getattr(self.samples, "_mmap", None) or getattr(self.samples.base, "_mmap", None)
+        for start in range(0, len(self.samples), BLOCK):
+            yield np.array(self.samples[start : start + BLOCK])
+            if isinstance(mapped, mmap.mmap):
+                mapped.madvise(mmap.MADV_DONTNEED)
+
     @cached_property
     def peak(self) -> float:
         """The largest sample, 0..1."""
-        return max(float(self.samples.max(initial=0.0)), -float(self.samples.min(initial=0.0)))
+        return max((float(max(block.max(), -block.min())) for block in self.blocks()), default=0.0)
 
     @property
     def is_silent(self) -> bool:
         return self.peak < _SILENT
 
+    def listened_to(self, channel: Channel) -> Recording:
+        """The same recording with one channel only, or all of them mixed as they are."""
+        if channel is Listen.MIX or self.channels == 1:
+            return self
+        number = self._loudest() if isinstance(channel, Listen) else min(channel, self.channels - 1)
+        return replace(self, samples=self.samples[:, number : number + 1])
 
-def read_recording(path: Path) -> Recording:
-    """Decode a sound file completely.
-
-    Raises RecordingError when the file is missing, unreadable, not sound, or shorter than 50 ms. Samples that are not
-    numbers become silence.
-    """
-    import soundfile  # noqa: PLC0415  (loads libsndfile; not needed to show the first window)
-
-    subject = str(path)
-    if not path.exists():
-        raise RecordingError(subject, "there is no such file", "Check the name and the folder")
-    if path.is_dir():
-        raise RecordingError(subject, "it is a folder, not a recording", "Name a sound file in it")
-    try:
-        if path.stat().st_size == 0:
-            raise RecordingError(subject, "the file is empty (0 bytes)", "Ask for the recording again")
-        samples, rate = soundfile.read(str(path), dtype="float32", always_2d=True)
-    except PermissionError:
-        raise RecordingError(subject, "you may not read it", "Change its permissions or copy it") from None
-    except (soundfile.LibsndfileError, OSError) as problem:
-        reason = f"it cannot be read as sound ({_plain(problem)})"
-        raise RecordingError(subject, reason, "Use a WAV, FLAC, AIFF, OGG or MP3 file that plays elsewhere") from None
-    if samples.shape[0] < _SHORTEST * rate:
-        length = samples.shape[0] / rate
-        raise RecordingError(subject, f"it holds only {length:.3f} s of sound", "The file may be cut off; get it again")
-    return Recording(np.nan_to_num(samples, copy=False, nan=0.0, posinf=1.0, neginf=-1.0), int(rate), path.name)
-
-
-def _plain(problem: Exception) -> str:
-    text = str(problem).rstrip(".")
-    return text.rsplit(": ", 1)[-1] or type(problem).__name__
+    def _loudest(self) -> int:
+        energy = sum((block.astype(np.float64) ** 2).sum(0) for block in self.blocks())
+        return int(np.argmax(energy))

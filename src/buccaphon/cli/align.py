@@ -7,7 +7,7 @@ from pathlib import Path
 
 import click
 
-from buccaphon.audio.recording import read_recording
+from buccaphon.audio.reading import read_recording
 from buccaphon.cli.common import align_file, check_language, say_problem, script_for, write_and_say
 from buccaphon.errors import BuccaphonError, TargetError
 from buccaphon.formats.atomic import require_writable

@@ -6,7 +6,8 @@ from pathlib import Path
 
 import click
 
-from buccaphon.audio.recording import read_recording
+from buccaphon.audio.peaks import build_peaks
+from buccaphon.audio.reading import read_recording
 from buccaphon.cli.common import align_file, script_for, write_and_say
 from buccaphon.errors import RecordingError
 from buccaphon.formats.atomic import require_writable
@@ -55,8 +56,8 @@ def bake_command(
     if loudness_only:
         if sound.is_silent:
             raise RecordingError(str(recording), "it holds only silence", "Choose the take with the voice")
-        baked = bake_loudness(mouths, frame_loudness(sound, rate), settings)
+        baked = bake_loudness(mouths, frame_loudness(build_peaks(sound), rate), settings)
     else:
         score = align_file(sound, script_for(recording, script))
-        baked = bake(score, mouths, frame_loudness(sound, rate), settings)
+        baked = bake(score, mouths, frame_loudness(build_peaks(sound), rate), settings)
     write_and_say(out, chosen.write(baked))

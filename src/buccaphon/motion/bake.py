@@ -8,7 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from buccaphon.audio.loudness import loudness
-from buccaphon.audio.recording import Recording
+from buccaphon.audio.peaks import Peaks
 from buccaphon.errors import RateError
 from buccaphon.motion.jaw import jaw_from_loudness, jaw_from_sounds
 from buccaphon.motion.weights import mouth_weights
@@ -68,9 +68,9 @@ def frame_middles(duration: float, rate: FrameRate) -> npt.NDArray[np.float64]:
     return np.array([rate.seconds(frame + 0.5) for frame in range(rate.covering(duration))])
 
 
-def frame_loudness(recording: Recording, rate: FrameRate) -> Array:
+def frame_loudness(peaks: Peaks, rate: FrameRate) -> Array:
     """(frames,) 0..1."""
-    return loudness(recording, frame_middles(recording.duration, rate))
+    return loudness(peaks, frame_middles(peaks.duration, rate))
 
 
 def bake(score: Score, chart: Chart, loud: Array, settings: BakeSettings) -> Bake:

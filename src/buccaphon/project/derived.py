@@ -25,7 +25,7 @@ class Derived:
 
     @cached_property
     def peaks(self) -> Peaks:
-        return build_peaks(self.recording.mono, self.recording.rate)
+        return build_peaks(self.recording)
 
     def loudness(self, rate: FrameRate) -> npt.NDArray[np.float32]:
         """(frames,) 0..1 at a frame rate."""
@@ -37,7 +37,7 @@ class Derived:
         return self._bake(_Identity(state), state.chart, settings)
 
     def _measure(self, rate: FrameRate) -> npt.NDArray[np.float32]:
-        return frame_loudness(self.recording, rate)
+        return frame_loudness(self.peaks, rate)
 
     def _make(self, of: _Identity, chart: str, settings: BakeSettings) -> Bake:
         loud = self.loudness(settings.rate)

@@ -130,7 +130,7 @@ def _sound(painter: QPainter, sheet: Sheet, height: int) -> None:
     painter.setPen(QPen(sheet.theme.color("edge"), 1))
     painter.drawLine(QLineF(MARGIN, middle, sheet.right, middle))
     x = MARGIN + np.arange(len(columns)) + 0.5
-    loudest = max(float(np.abs(sheet.peaks.levels[-1][:, :2]).max()), 1e-6)
+    loudest = max(sheet.peaks.loudest(), 1e-6)
     for low, high, role in (
         (columns[:, 0], columns[:, 1], "wave"),
         (-columns[:, 2], columns[:, 2], "wave_core"),

@@ -58,7 +58,7 @@ class ScriptPanel(Panel):
         self._lit: tuple[int | None, tuple[ScriptWord, ...]] = (None, ())
         self._lay_out()
         self.text.textChanged.connect(self._typed)
-        self.align_button.clicked.connect(lambda: session.align())
+        self.align_button.clicked.connect(self._align)
         self.cancel_button.clicked.connect(session.background.cancel)
         background = session.background
         background.started.connect(self._show_work)
@@ -110,6 +110,9 @@ class ScriptPanel(Panel):
         if state.needs_aligning:
             return "The script has changed since it was aligned."
         return f"{count} word{'s' if count != 1 else ''} aligned."
+
+    def _align(self) -> None:
+        self._session.align()
 
     def _typed(self) -> None:
         self._session.apply(SetScript(self.text.toPlainText()))

@@ -2,7 +2,8 @@ import numpy as np
 import pytest
 import soundfile
 
-from buccaphon.audio.recording import Recording, read_recording
+from buccaphon.audio.reading import read_recording
+from buccaphon.audio.recording import Recording
 from buccaphon.errors import RecordingError
 
 

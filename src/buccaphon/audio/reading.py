@@ -1,0 +1,190 @@
+"""Reading a recording: whatever a recordist or an editor sends, decoded completely before anything is shown.
+
+libsndfile reads WAV, FLAC, AIFF, OGG, Opus, MP3 and CAF; FFmpeg's libraries read M4A and the sound of films.
+"""
+
+from __future__ import annotations
+
+import re
+import tempfile
+from collections.abc import Callable, Iterator
+from enum import Enum
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from buccaphon.audio.recording import Recording, Samples
+from buccaphon.errors import Cancelled, DamagedRecordingError, RecordingError
+
+SOUND_SUFFIXES = (".wav", ".flac", ".aiff", ".aif", ".ogg", ".oga", ".opus", ".mp3", ".caf", ".m4a", ".aac")
+FILM_SUFFIXES = (".mp4", ".mov", ".mkv", ".webm")
+SUFFIXES = (*SOUND_SUFFIXES, *FILM_SUFFIXES)
+
+_SHORTEST = 0.05  # seconds; below that there is not even one speech sound
+_MOST_CHANNELS = 8
+_RATES = (1000, 768_000)  # samples a second that a recorder can have
+_BLOCK = 1 << 18  # frames decoded between two reports
+_LONG = 128 << 20  # bytes; longer recordings are kept in a file
+_CUT_SHORT = re.compile(r"\bdata : (\d+) \(should be (\d+)\)")
+
+Progress = Callable[[float, str], bool]  # share done, what is being done -> False to stop
+
+
+class Damage(Enum):
+    """What to do with a file that cannot be read to its end."""
+
+    REFUSE = "refuse"
+    KEEP_READABLE = "keep what can be read"
+
+
+def _unheard(_share: float, _what: str) -> bool:
+    return True
+
+
+def read_recording(path: Path, damage: Damage = Damage.REFUSE, progress: Progress = _unheard) -> Recording:
+    """Decode a sound file, or the sound of a film, completely.
+
+    Raises RecordingError when the file is missing, unreadable, not sound, or shorter than 50 ms; DamagedRecordingError,
+    which says how much can be read, when it breaks off and `damage` is REFUSE; Cancelled when `progress` returns False.
+    Samples that are not numbers become silence.
+    """
+    subject = str(path)
+    _refuse_what_is_no_file(path)
+    decoded = _decode_plain(path, progress) or _decode_with_ffmpeg(path, progress)
+    if decoded.duration < _SHORTEST:
+        reason = f"it holds only {decoded.duration:.3f} s of sound"
+        raise RecordingError(subject, reason, "The file may be cut off; get it again")
+    if decoded.missing and damage is Damage.REFUSE:
+        raise DamagedRecordingError(subject, decoded.duration, decoded.missing)
+    return decoded
+
+
+def _refuse_what_is_no_file(path: Path) -> None:
+    subject = str(path)
+    try:
+        if path.is_dir():
+            raise RecordingError(subject, "it is a folder, not a recording", "Name a sound file in it")
+        if not path.exists():
+            raise RecordingError(subject, "there is no such file", "Check the name and the folder")
+        if path.stat().st_size == 0:
+            raise RecordingError(subject, "the file is empty (0 bytes)", "Ask for the recording again")
+        with path.open("rb"):
+            pass
+    except OSError as problem:
+        reason = f"it cannot be opened ({problem.strerror})"
+        raise RecordingError(subject, reason, "Change its permissions or copy it") from None
+
+
+def _decode_plain(path: Path, progress: Progress) -> Recording | None:
+    """With libsndfile; None when it does not know the kind of file."""
+    import soundfile  # noqa: PLC0415  (loads libsndfile; not needed to show the first window)
+
+    try:
+        with soundfile.SoundFile(str(path)) as file:
+            _check_shape(path, file.samplerate, file.channels)
+            keeper = _Keeper(file.channels, path.name, file.samplerate)
+            missing = _seconds_cut_off(file)
+            try:
+                while len(block := file.read(_BLOCK, dtype="float32", always_2d=True)):
+                    keeper.add(block)
+                    _report(progress, keeper.length / max(file.frames, 1))
+            except soundfile.LibsndfileError:
+                missing = max((file.frames - keeper.length) / file.samplerate, 0.001)
+            return keeper.recording(missing)
+    except soundfile.LibsndfileError:
+        return None
+
+
+def _seconds_cut_off(file: Any) -> float:
+    """What the header of a WAV or AIFF promises beyond the end of the file."""
+    found = _CUT_SHORT.search(file.extra_info)
+    if not found:
+        return 0.0
+    promised, there = int(found[1]), int(found[2])
+    if there <= 0 or promised >= 2**31 - 4096:  # a recorder that never came back to write the length: all is there
+        return 0.0
+    return max(promised / there - 1, 0.0) * file.frames / file.samplerate
+
+
+def _decode_with_ffmpeg(path: Path, progress: Progress) -> Recording:
+    import av  # noqa: PLC0415  (half a second, only for films and M4A)
+
+    subject = str(path)
+    remedy = "Use a sound file or film that plays elsewhere"
+    try:
+        with av.open(str(path)) as container:
+            if not container.streams.audio:
+                raise RecordingError(subject, "it has no sound", "Choose a file with a sound track")
+            stream = container.streams.audio[0]
+            _check_shape(path, stream.rate, stream.channels)
+            keeper = _Keeper(stream.channels, path.name, stream.rate)
+            expected = float(container.duration or 0) / av.time_base
+            missing = 0.0
+            try:
+                for block in _ffmpeg_blocks(av, container, stream):
+                    keeper.add(block)
+                    _report(progress, keeper.length / stream.rate / expected if expected else 0.5)
+            except av.error.FFmpegError:
+                missing = max(expected - keeper.length / stream.rate, 0.001)
+            return keeper.recording(missing)
+    except (av.error.FFmpegError, OSError, ValueError) as problem:
+        reason = str(getattr(problem, "strerror", "") or problem).rstrip(".")
+        raise RecordingError(subject, f"it cannot be read as sound ({reason})", remedy) from None
+
+
+def _ffmpeg_blocks(av: Any, container: Any, stream: Any) -> Iterator[Samples]:
+    layout = stream.layout.name
+    resampler = av.AudioResampler(format="fltp", layout=layout, rate=stream.rate)
+    for frame in container.decode(stream):
+        for part in resampler.resample(frame):
+            yield part.to_ndarray().T
+    for part in resampler.resample(None):
+        yield part.to_ndarray().T
+
+
+def _check_shape(path: Path, rate: int, channels: int) -> None:
+    low, high = _RATES
+    if not low <= rate <= high:
+        reason = f"its header claims {rate} samples a second"
+        raise RecordingError(str(path), reason, "The file is damaged; get it again")
+    if not 1 <= channels <= _MOST_CHANNELS:
+        reason = f"it has {channels} channels, but at most {_MOST_CHANNELS} can be read"
+        raise RecordingError(str(path), reason, "Export the channels with the voice")
+
+
+def _report(progress: Progress, share: float) -> None:
+    if not progress(min(share, 1.0), "Reading the sound"):
+        raise Cancelled
+
+
+class _Keeper:
+    """Collects decoded blocks: in memory while they are few, in a temporary file without a name once they are many."""
+
+    def __init__(self, channels: int, name: str, rate: int) -> None:
+        self._channels, self._name, self._rate = channels, name, rate
+        self._blocks: list[Samples] = []
+        self._file: Any = None
+        self.length = 0
+
+    def add(self, block: Samples) -> None:
+        clean = np.nan_to_num(np.asarray(block, np.float32), nan=0.0, posinf=1.0, neginf=-1.0)
+        self.length += len(clean)
+        self._blocks.append(clean)
+        if self._file is None and self.length * self._channels * 4 > _LONG:
+            self._file = tempfile.TemporaryFile(prefix="buccaphon-")  # noqa: SIM115  (lives as long as the recording)
+        if self._file is not None:
+            for waiting in self._blocks:
+                self._file.write(np.ascontiguousarray(waiting).data)
+            self._blocks.clear()
+
+    def recording(self, missing: float) -> Recording:
+        shape = (self.length, self._channels)
+        if self._file is not None:
+            self._file.flush()
+            samples: Samples = np.memmap(self._file, np.float32, "r", shape=shape)
+        elif self._blocks:
+            samples = np.concatenate(self._blocks)
+        else:
+            samples = np.zeros(shape, np.float32)
+        return Recording(samples, self._rate, self._name, missing)
