@@ -52,7 +52,7 @@ def run() -> None:
     drag = dragging(app, window)
     bar("window.drag_median", 1000 * np.median(drag), "ms", 10)
     bar("window.drag_p95", 1000 * np.percentile(drag, 95), "ms", 16)
-    window.session.project.mark_saved(window.session.state.recording)
+    window.session.project.settle()
     window.close()
 
 

@@ -261,7 +261,8 @@ def test_closing_with_changes_asks_and_cancel_keeps_the_window(demo, monkeypatch
 def test_a_project_whose_recording_is_gone_says_so(demo, tmp_path, qtbot):
     path = tmp_path / "market.buccaphon"
     demo.session.save(path)
-    data = json.loads(path.read_text()) | {"recording": "gone.wav"}
+    data = json.loads(path.read_text())
+    data["takes"][0]["path"] = "gone.wav"
     path.write_text(json.dumps(data))
     demo.open(path)
     qtbot.waitUntil(lambda: not demo.session.background.busy, timeout=10_000)

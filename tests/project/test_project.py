@@ -7,17 +7,22 @@ from hypothesis import strategies as st
 
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits import (
+    AddTake,
+    ChangeTake,
     Kind,
+    MarkNotSpeech,
     MoveBoundary,
     Paint,
-    SetRecording,
+    RemoveTake,
     SetScene,
     SetScript,
+    ShowTake,
     TakeAlignment,
+    UnmarkNotSpeech,
     Unpaint,
 )
 from buccaphon.project.project import Project
-from buccaphon.project.state import State
+from buccaphon.project.state import State, Take
 from buccaphon.score.edits import Boundary, boundary_time
 from buccaphon.score.records import Phone, Score, Word
 from buccaphon.timing import FrameRate, Span
@@ -33,7 +38,7 @@ def line(*texts: str, offset: float = 0.0) -> Score:
 
 @pytest.fixture
 def project() -> Project:
-    return Project(replace(State(recording=Path("call.wav")), script="a b c", score=line("a", "b", "c")))
+    return Project(State(takes=(Take(Path("call.wav"), score=line("a", "b", "c")),), script="a b c"))
 
 
 def test_a_drag_is_one_step_and_undo_goes_back_to_its_start(project):
@@ -117,10 +122,33 @@ def test_painting_over_cuts_what_was_painted_before(project):
     assert {(p.span.start, p.span.end) for p in project.state.painted} == {(0, 0.5), (2.5, 3)}
 
 
-def test_another_recording_begins_without_timings(project):
-    project.apply(SetRecording(Path("other.wav")))
+def test_another_take_begins_without_timings_and_the_first_keeps_its_own(project):
+    project.apply(AddTake(Take(Path("other.wav"))))
     assert project.state.score is None
     assert project.state.script == "a b c"
+    project.apply(ShowTake(0))
+    assert len(project.state.score.words) == 3
+    project.apply(RemoveTake(0))
+    assert [take.path.name for take in project.state.takes] == ["other.wav"]
+    assert project.state.shown == 0
+    project.apply(RemoveTake(0))
+    assert project.state.take is None
+
+
+def test_a_take_is_renamed_moved_and_trimmed(project):
+    project.apply(ChangeTake(title="slow one", offset=2.0, used=Span(1.0, 2.5), muted=True))
+    take = project.state.take
+    assert (take.title, take.muted) == ("slow one", True)
+    assert take.used(10.0) == Span(1.0, 2.5)
+    assert project.state.first_number == 24, "frame 24 of the file is where the scene's frame 48 begins"
+
+
+def test_not_speech_is_marked_joined_and_unmarked(project):
+    for span in (Span(0, 1), Span(3, 4), Span(0.5, 2)):
+        project.apply(MarkNotSpeech(span))
+    assert project.state.take.not_speech == (Span(0, 2), Span(3, 4))
+    project.apply(UnmarkNotSpeech(Span(1, 3.5)))
+    assert project.state.take.not_speech == (Span(0, 1), Span(3.5, 4))
 
 
 edits = st.one_of(
@@ -139,7 +167,7 @@ edits = st.one_of(
 @settings(deadline=None, max_examples=60)
 @given(st.lists(edits, max_size=40))
 def test_any_sequence_undoes_to_the_start_and_redoes_to_the_end(sequence):
-    project = Project(State(score=line("a", "b", "c")))
+    project = Project(State(takes=(Take(Path("call.wav"), score=line("a", "b", "c")),)))
     start = project.state
     for edit in sequence:
         project.apply(edit)
@@ -152,12 +180,28 @@ def test_any_sequence_undoes_to_the_start_and_redoes_to_the_end(sequence):
     assert project.state == end
 
 
-def test_the_bake_is_made_once_for_a_state(call, call_score):
-    derived = Derived(call)
-    state = State(score=call_score)
+def test_the_bake_is_made_once_for_a_state(call, call_peaks, call_score):
+    derived = Derived(call, call_peaks)
+    state = State(takes=(Take(Path("call.flac"), score=call_score),))
     first = derived.bake(state)
     assert derived.bake(replace(state, script="typed something")) is first
     assert derived.bake(replace(state, hold=2)) is not first
     moved = MoveBoundary(Boundary(3, 0), call_score.words[3].start + 0.02).apply(state)
     assert derived.bake(moved) is not first
-    assert derived.bake(replace(state, score=None)).words[60] == ""
+    assert derived.bake(state.with_take(score=None)).words[60] == ""
+
+
+def test_trims_and_what_is_not_speech_are_silent_and_only_the_used_part_is_delivered(call, call_peaks, call_score):
+    derived = Derived(call, call_peaks)
+    take = Take(Path("call.flac"), score=call_score, trim_in=1.0, trim_out=5.0, not_speech=(Span(2.0, 3.0),))
+    state = State(takes=(take,), start_frame=100)
+    jaw = derived.bake(state).jaw
+    assert not jaw[:24].any()
+    assert not jaw[48:72].any()
+    assert jaw[24:48].any()
+    assert not jaw[120:].any()
+    delivery = derived.delivery(state)
+    assert (delivery.frames, delivery.start_frame, delivery.first) == (96, 100, 24)
+    assert delivery.exposures[0].start == 0
+    assert delivery.exposures[-1].end == 96
+    assert (delivery.jaw == jaw[24:120]).all()

@@ -5,10 +5,11 @@ from pathlib import Path
 
 import pytest
 
+from buccaphon.audio.recording import Listen
 from buccaphon.errors import ProjectError
 from buccaphon.mouths.choosing import Painted
 from buccaphon.project.edits import MoveBoundary
-from buccaphon.project.state import State
+from buccaphon.project.state import State, Take
 from buccaphon.project.store import open_project, save_project
 from buccaphon.score.edits import Boundary
 from buccaphon.timing import FrameRate, Span
@@ -17,16 +18,26 @@ from buccaphon.timing import FrameRate, Span
 @pytest.fixture
 def state(tmp_path: Path, call_score) -> State:
     (tmp_path / "media").mkdir()
+    take = Take(
+        path=(tmp_path / "media" / "call.flac").resolve(),
+        name="first call",
+        digest="ab" * 32,
+        channel=1,
+        offset=0.5,
+        trim_in=0.25,
+        trim_out=9.0,
+        not_speech=(Span(0.0, 0.1),),
+        score=call_score,
+        aligned_script="MARIGOLD: Plums!",
+        painted=(Painted(Span(0.5, 1.0), "Open"),),
+    )
     full = State(
-        recording=(tmp_path / "media" / "call.flac").resolve(),
+        takes=(take, Take(path=(tmp_path / "media" / "slow.flac").resolve(), channel=Listen.LOUDEST)),
         script="MARIGOLD: Plums!",
         rate=FrameRate(Fraction(24000, 1001)),
         start_frame=101,
         chart="Five",
         hold=2,
-        score=call_score,
-        aligned_script="MARIGOLD: Plums!",
-        painted=(Painted(Span(0.5, 1.0), "Open"),),
     )
     return MoveBoundary(Boundary(2, 1), call_score.words[2].phones[1].start + 0.004).apply(full)
 
@@ -39,11 +50,11 @@ def test_a_project_comes_back_exactly(state, tmp_path):
 
 def test_project_and_recording_can_move_together(state, tmp_path):
     save_project(state, tmp_path / "market.buccaphon")
-    assert json.loads((tmp_path / "market.buccaphon").read_text())["recording"] == "media/call.flac"
+    assert json.loads((tmp_path / "market.buccaphon").read_text())["takes"][0]["path"] == "media/call.flac"
     elsewhere = tmp_path / "elsewhere"
     elsewhere.mkdir()
     (tmp_path / "market.buccaphon").rename(elsewhere / "market.buccaphon")
-    assert open_project(elsewhere / "market.buccaphon").recording == elsewhere.resolve() / "media" / "call.flac"
+    assert open_project(elsewhere / "market.buccaphon").take.path == elsewhere.resolve() / "media" / "call.flac"
 
 
 def test_what_this_version_does_not_know_is_kept(state, tmp_path):
@@ -69,7 +80,9 @@ def broken(**changes):
         (broken(version=99), "newer Buccaphon"),
         (broken(rate="fast"), "do not hold together"),
         (broken(hold="two"), r"an entry is wrong.*\$\.hold"),
-        (broken(words=[{"text": "x", "phones": []}]), "do not hold together"),
+        (broken(takes=[{"path": "a.wav", "words": [{"text": "x", "phones": []}]}]), "do not hold together"),
+        (broken(shown=7), "take 7 is shown"),
+        (broken(chart="Hundred"), "no chart of that name"),
     ],
 )
 def test_a_file_that_cannot_be_opened_says_why(state, tmp_path, change, reason):
@@ -83,3 +96,19 @@ def test_a_file_that_cannot_be_opened_says_why(state, tmp_path, change, reason):
 def test_a_missing_file_is_named(tmp_path):
     with pytest.raises(ProjectError, match=r"gone\.buccaphon.*cannot be read"):
         open_project(tmp_path / "gone.buccaphon")
+
+
+def test_a_project_of_the_first_version_opens(tmp_path):
+    path = tmp_path / "old.buccaphon"
+    phones = [{"ipa": "p", "start": 0.1, "end": 0.2}]
+    old = {
+        "format": "buccaphon project", "version": 1, "recording": "call.flac", "duration": 2.0, "script": "p", "rate": "25",
+        "aligned_script": "p", "words": [{"text": "p", "phones": phones}], "pins": [], "lanterns": 3,
+        "painted": [{"start": 0.0, "end": 0.5, "mouth": "Open"}],
+    }  # fmt: skip
+    path.write_text(json.dumps(old))
+    state = open_project(path)
+    assert state.take.path == tmp_path.resolve() / "call.flac"
+    assert state.score.words[0].text == "p"
+    assert state.painted[0].mouth == "Open"
+    assert state.unknown == {"lanterns": 3}

@@ -15,23 +15,26 @@ from importlib import resources
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.alignment.acoustic_model import SILENCE, AcousticModel, english_model
+from buccaphon.alignment.acoustic_model import SILENCE, STATES, AcousticModel, english_model
 from buccaphon.alignment.adaptation import estimate_transforms
 from buccaphon.alignment.best_path import best_path
 from buccaphon.alignment.chain import Chain, Occupancy, band_scores, chain_of, occupancy
-from buccaphon.alignment.features import FRAME_SECONDS, Features, features
+from buccaphon.alignment.features import FRAME_SECONDS, Features, features, frames_within
 from buccaphon.alignment.graph import Graph, word_graph
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError, Cancelled
+from buccaphon.score.edits import shifted
 from buccaphon.score.records import SHORTEST, Phone, Score, Word
 from buccaphon.speech.lexicon import Pronunciation, pronunciations
 from buccaphon.speech.phones import arpabet_of, class_of
 from buccaphon.speech.script import ScriptWord
+from buccaphon.timing import Span
 
 Doubles = npt.NDArray[np.float64]
 
 # The model's states answer this much late; measured on the development recordings, the same for all voices.
 MODEL_LAG = 0.008
+HUSH_COST = np.float32(200.0)  # nats a frame for any sound but a pause where nothing is said
 _SURE_AT = 0.040  # seconds: the calibration of confidence asks for a start within about one frame at 24 fps
 
 Progress = Callable[[float, str], bool]  # share done, what is being done -> False to stop
@@ -43,10 +46,15 @@ def _unheard(_share: float, _what: str) -> bool:
 
 @dataclass(frozen=True, slots=True)
 class AlignmentRequest:
-    """What to align: a recording and the words said in it, in order."""
+    """What to align: a recording and the words said in it, in order.
+
+    used: the part of the recording that is looked at, all of it when None. not_speech: stretches without any word.
+    """
 
     recording: Recording
     words: tuple[ScriptWord, ...]
+    used: Span | None = None
+    not_speech: tuple[Span, ...] = ()
 
 
 def align(request: AlignmentRequest, progress: Progress = _unheard) -> Score:
@@ -55,7 +63,12 @@ def align(request: AlignmentRequest, progress: Progress = _unheard) -> Score:
     Words that nothing can pronounce (signs, foreign scripts) are refused. Raises AlignmentError when the recording is
     silent, too short for its words, or has no words; Cancelled when `progress` returns False.
     """
-    recording, words = request.recording, request.words
+    whole, words = request.recording, request.words
+    used = request.used or Span(0.0, whole.duration)
+    recording = whole.part(used)
+    hushes = [
+        Span(max(s.start - used.start, 0.0), s.end - used.start) for s in request.not_speech if s.overlap(used) > 0
+    ]
 
     def step(share: float, what: str) -> None:
         if not progress(share, what):
@@ -66,13 +79,16 @@ def align(request: AlignmentRequest, progress: Progress = _unheard) -> Score:
     _refuse_hopeless(recording, words)
     model = english_model()
     step(0.1, "Listening")
-    heard = features(recording)
+    heard = features(recording, hushes)
+    hushed = frames_within(hushes, len(heard))
     graph = word_graph(model, [[[arpabet_of(s) for s in way.sounds] for way in ways] for ways in spoken])
     step(0.25, "Comparing the sounds")
     senones = np.unique(graph.senones)
     column = np.zeros(len(model.senone_phone), np.int32)
     column[senones] = np.arange(len(senones))
     scores = model.scores(heard.streams, senones)
+    silent = model.senone_phone[senones] == model.index[SILENCE]
+    scores[np.ix_(hushed, ~silent)] -= HUSH_COST
     step(0.5, "Finding the words")
     path = best_path(model, graph, scores, column)
     if path is None:
@@ -83,9 +99,10 @@ def align(request: AlignmentRequest, progress: Progress = _unheard) -> Score:
         )
     step(0.7, "Placing each sound")
     chain = chain_of(graph, path)
-    found = _adapted(model, chain, heard)
+    found = _adapted(model, chain, heard, hushed)
     step(0.95, "Writing down")
-    return _score(model, graph, chain, found, path.nodes, request, spoken)
+    score = _score(model, graph, chain, found, path.nodes, recording.duration, words, spoken)
+    return shifted(score, used.start, whole.duration)
 
 
 def _pronounced(word: ScriptWord) -> tuple[Pronunciation, ...]:
@@ -104,13 +121,22 @@ def _refuse_hopeless(recording: Recording, words: Sequence[ScriptWord]) -> None:
         raise AlignmentError(recording.name, "it holds only silence", "Choose the channel or the take with the voice")
 
 
-def _adapted(model: AcousticModel, chain: Chain, heard: Features) -> Occupancy:
+def _adapted(model: AcousticModel, chain: Chain, heard: Features, hushed: npt.NDArray[np.bool_]) -> Occupancy:
     """Occupancy of the chain after bending the features towards the model, as far as there is speech to learn from."""
-    found = occupancy(model, chain, band_scores(model, chain, heard.streams, None))
+    pauses = np.repeat(chain.phone == model.index[SILENCE], STATES)
+
+    def look(transforms: npt.NDArray[np.float32] | None) -> Occupancy:
+        scores = band_scores(model, chain, heard.streams, transforms)
+        for t in np.flatnonzero(hushed):
+            inside = pauses[chain.low[t] : chain.high[t]]
+            scores[t, : len(inside)] -= np.where(inside, np.float32(0), HUSH_COST)
+        return occupancy(model, chain, scores)
+
+    found = look(None)
     transforms = estimate_transforms(model, heard.streams, chain.senones[found.state], heard.speech)
     if transforms is None:
         return found
-    return occupancy(model, chain, band_scores(model, chain, heard.streams, transforms))
+    return look(transforms)
 
 
 def _score(
@@ -119,7 +145,8 @@ def _score(
     chain: Chain,
     found: Occupancy,
     nodes: npt.NDArray[np.int32],
-    request: AlignmentRequest,
+    duration: float,
+    script: Sequence[ScriptWord],
     spoken: Sequence[Sequence[Pronunciation]],
 ) -> Score:
     """Gather the chain's phones into words and settle their times."""
@@ -127,16 +154,16 @@ def _score(
     is_pause = chain.phone == silence
     symbols, stresses, owners = _spelled(graph, nodes, is_pause, spoken)
     onsets = found.onset * FRAME_SECONDS - MODEL_LAG + _corrections(symbols)
-    onsets = _in_order(onsets, request.recording.duration)
-    ends = np.append(onsets[1:], request.recording.duration)
+    onsets = _in_order(onsets, duration)
+    ends = np.append(onsets[1:], duration)
     words: list[Word] = []
-    for number, script_word in enumerate(request.words):
+    for number, script_word in enumerate(script):
         phones = tuple(
             Phone(symbols[k], float(onsets[k]), float(ends[k]), stresses[k], _confidence(found, int(k)))
             for k in np.flatnonzero(owners == number)
         )
         words.append(Word(script_word.text, phones))
-    return Score(tuple(words), request.recording.duration)
+    return Score(tuple(words), duration)
 
 
 def _spelled(

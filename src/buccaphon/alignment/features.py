@@ -6,6 +6,7 @@ minimum-statistics floor per mel band after Martin (2001), simplified to one flo
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -14,6 +15,7 @@ import numpy.typing as npt
 
 from buccaphon.audio.recording import Recording, Samples
 from buccaphon.audio.resample import resample
+from buccaphon.timing import Span
 
 Array = npt.NDArray[np.float32]
 
@@ -49,15 +51,30 @@ class Features:
         return Features(self.streams[start:end], self.speech[start:end])
 
 
-def features(recording: Recording) -> Features:
-    """Feature streams of a whole recording, any sample rate and number of channels."""
-    cepstra = cepstra_of(mel_power(conditioned(recording)))
+def features(recording: Recording, not_speech: Sequence[Span] = ()) -> Features:
+    """Feature streams of a whole recording, any sample rate and number of channels.
+
+    not_speech: stretches that neither the noise floor nor the speech level is taken from.
+    """
+    power = mel_power(conditioned(recording))
+    heard = ~frames_within(not_speech, len(power))
+    if not heard.any():
+        heard[:] = True
+    cepstra = cepstra_of(power, heard)
     loudness = cepstra[:, 0]
-    low, high = np.percentile(loudness, (5, 95))
-    speech = loudness > high - _SPEECH_SHARE * (high - low)
+    low, high = np.percentile(loudness[heard], (5, 95))
+    speech = heard & (loudness > high - _SPEECH_SHARE * (high - low))
     if speech.any():
         cepstra = cepstra - cepstra[speech].mean(0)
     return Features(_streams(cepstra), speech)
+
+
+def frames_within(spans: Sequence[Span], count: int) -> npt.NDArray[np.bool_]:
+    """(count,) which frames have their middle in one of the spans."""
+    within = np.zeros(count, np.bool_)
+    for span in spans:
+        within[max(round(span.start / FRAME_SECONDS), 0) : max(round(span.end / FRAME_SECONDS), 0)] = True
+    return within
 
 
 def conditioned(recording: Recording) -> Samples:
@@ -86,10 +103,13 @@ def mel_power(samples: Samples) -> Array:
     return power
 
 
-def cepstra_of(power: Array) -> Array:
-    """(frames, 13) liftered cepstra of (frames, bands) mel power, the steady noise of each band taken off."""
+def cepstra_of(power: Array, heard: npt.NDArray[np.bool_]) -> Array:
+    """(frames, 13) liftered cepstra of (frames, bands) mel power, the steady noise of each band taken off.
+
+    heard: (frames,) those that the noise is measured on.
+    """
     smoothed = _running_mean(power, _NOISE_SMOOTHING)
-    noise = _NOISE_FACTOR * np.percentile(smoothed, _NOISE_PERCENTILE, axis=0)
+    noise = _NOISE_FACTOR * np.percentile(smoothed[heard], _NOISE_PERCENTILE, axis=0)
     cleaned = np.maximum(power - noise, _NOISE_LEFT * power)
     return np.asarray(np.log(np.maximum(cleaned, 1e-4)) @ _cosines(), np.float32)
 

@@ -5,48 +5,61 @@ Widgets read from here and send edits here; they do not talk to each other.
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from buccaphon.alignment.aligner import AlignmentRequest, align
+from buccaphon.alignment.aligner import AlignmentRequest, Progress, align
 from buccaphon.app.background import Background
 from buccaphon.app.mirror.device import Device
 from buccaphon.app.mirror.player import Player
-from buccaphon.audio.reading import SUFFIXES, read_recording
-from buccaphon.audio.recording import Recording
-from buccaphon.errors import BuccaphonError
+from buccaphon.audio.lufs import integrated_loudness
+from buccaphon.audio.peaks import build_peaks
+from buccaphon.audio.reading import SUFFIXES, Damage, read_recording
+from buccaphon.audio.recording import Channel, Recording
+from buccaphon.errors import BuccaphonError, DamagedRecordingError
 from buccaphon.motion.bake import Bake
 from buccaphon.mouths.chart import Chart, find_chart
 from buccaphon.mouths.exposures import Exposure, exposure_at
 from buccaphon.project.derived import Derived
-from buccaphon.project.edits import Edit, Kind, Paint, SetRecording, TakeAlignment, Unpaint
+from buccaphon.project.edits import AddTake, ChangeTake, Edit, Kind, Paint, TakeAlignment, Unpaint
 from buccaphon.project.project import Changes, Project
-from buccaphon.project.state import State
+from buccaphon.project.relink import digest_of, find_again
+from buccaphon.project.state import State, Take
 from buccaphon.project.store import SUFFIX, open_project, save_project
 from buccaphon.score.records import Score
 from buccaphon.speech.script import require_words
 from buccaphon.timing import Span
 
+_MOST_SOUNDS = 4  # decoded takes that are kept for switching between them
+
 
 class Session(QObject):
     """changed: an edit, undo or redo was done (Changes). opened: another project is here. sound_ready: its recording
-    is decoded. selected: another exposure is selected. said: a notice for the user."""
+    is decoded. selected: another exposure is selected. said: a notice for the user. offered: a notice with something that
+    can be done about it (text, label, what to call).
+    """
 
     changed = pyqtSignal(object)
     opened = pyqtSignal()
     sound_ready = pyqtSignal()
     selected = pyqtSignal()
     said = pyqtSignal(str)
+    offered = pyqtSignal(str, str, object)
 
     def __init__(self, device: Device, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.player = Player(device, self)
         self.background = Background(self)
-        self.background.failed.connect(self.report)
+        self.background.failed.connect(self._report_failure)
         self.derived: Derived | None = None
         self.selection: Span | None = None
         self.project = Project()
+        self._sounds: dict[tuple[Path, Channel], Derived] = {}
+        self._loaded: tuple[Path, Channel] | None = None
+        self._retry: Callable[[], None] = lambda: None
         self._adopt(self.project)
 
     # --- reading -----------------------------------------------------------------------------------------------------
@@ -71,6 +84,13 @@ class Session(QObject):
         return self.derived.bake(self.state) if self.derived else None
 
     @property
+    def used(self) -> Span:
+        """The part of the recording that is used."""
+        if self.recording is None or self.state.take is None:
+            return Span(0.0, 0.0)
+        return self.state.take.used(self.recording.duration)
+
+    @property
     def frame(self) -> int:
         """The frame at the playhead, counted from 0."""
         return self.state.rate.containing(self.player.position)
@@ -84,7 +104,7 @@ class Session(QObject):
     def title(self) -> str:
         if self.project.path:
             return self.project.path.stem
-        return self.state.recording.stem.replace("_", " ") if self.state.recording else "Untitled"
+        return self.state.take.title if self.state.take else "Untitled"
 
     # --- opening and saving --------------------------------------------------------------------------------------------
 
@@ -93,7 +113,7 @@ class Session(QObject):
         try:
             if path.suffix.lower() == SUFFIX:
                 self._adopt(Project(open_project(path), path))
-                self._load_sound()
+                self._meet_take()
             else:
                 self.bring_in(path)
         except BuccaphonError as problem:
@@ -102,27 +122,27 @@ class Session(QObject):
     def open_prepared(self, project: Project) -> None:
         """Open a project that is already in memory, and align it if it has a script but no timings yet."""
         self._adopt(project)
-        self._load_sound()
+        self._meet_take()
 
-    def bring_in(self, path: Path) -> None:
-        """Decode a recording and make it the project's; the .txt beside it becomes the script of an empty one."""
+    def bring_in(self, path: Path, damage: Damage = Damage.REFUSE) -> None:
+        """Decode a recording and add it as a take; the .txt beside it becomes the script of an empty one."""
 
-        def read(progress: object) -> Recording:
-            del progress
-            return read_recording(path)
-
-        def done(recording: Recording) -> None:
+        def done(sound: _Sound) -> None:
             beside = path.with_suffix(".txt")
             script = None
             if not self.state.script.strip() and beside.is_file():
                 script = beside.read_text("utf-8-sig", errors="replace").strip()
-            if self.state.recording is None:  # nothing to lose yet: the recording begins the project
-                self._adopt(Project(SetRecording(path, script).apply(self.state), self.project.path))
+            self._sounds[_key(sound.take)] = sound.derived
+            edit = AddTake(sound.take, script)
+            if self.state.take is None:  # nothing to lose yet: the recording begins the project
+                self._adopt(Project(edit.apply(self.state), self.project.path))
+                self._meet_take()
             else:
-                self.apply(SetRecording(path, script))
-            self._take_sound(recording)
+                self.apply(edit)
 
-        self.background.run(f"Reading {path.name}", read, done)
+        self._retry = lambda: self.bring_in(path, Damage.KEEP_READABLE)
+        take = Take(path)
+        self.background.run(f"Reading {path.name}", lambda progress: _read(take, damage, progress), done)
 
     def save(self, path: Path) -> bool:
         """Write the project; False, and a notice, when that is not possible."""
@@ -161,7 +181,9 @@ class Session(QObject):
         except BuccaphonError as problem:
             self.report(problem)
             return
-        request = AlignmentRequest(recording, words)
+        take = self.state.take
+        assert take is not None
+        request = AlignmentRequest(recording, words, take.used(recording.duration), take.not_speech)
 
         def done(score: Score) -> None:
             if self.recording is recording:
@@ -218,25 +240,101 @@ class Session(QObject):
     def _adopt(self, project: Project) -> None:
         self.background.cancel()
         self.player.load(None)
-        self.project, self.derived, self.selection = project, None, None
+        self.project, self.derived, self.selection, self._loaded = project, None, None, None
         project.listen(self._on_change)
         self.opened.emit()
 
-    def _load_sound(self) -> None:
-        path = self.state.recording
-        if path is None:
+    def _meet_take(self) -> None:
+        """Have the sound of the take that is shown; read it in the background unless it was read before."""
+        take = self.state.take
+        key = _key(take) if take else None
+        if key == self._loaded:
+            self._set_limits()
             return
-        self.background.run(f"Reading {path.name}", lambda _progress: read_recording(path), self._take_sound)
+        self._loaded = key
+        self.player.load(None)
+        self.derived = None
+        if take is None:
+            self.opened.emit()
+        elif key in self._sounds:
+            self._take_sound(self._sounds[key])
+        else:
+            self._retry = lambda: self._read_take(take, Damage.KEEP_READABLE)
+            self._read_take(take, Damage.REFUSE)
 
-    def _take_sound(self, recording: Recording) -> None:
-        self.derived = Derived(recording)
-        self.player.load(recording)
+    def _read_take(self, take: Take, damage: Damage) -> None:
+        folder = self.project.path.parent if self.project.path else None
+
+        def work(progress: Progress) -> _Sound:
+            return _read(_found_again(take, folder), damage, progress)
+
+        def done(sound: _Sound) -> None:
+            self._sounds[_key(sound.take)] = sound.derived
+            if sound.take.path != take.path:
+                self.said.emit(
+                    f"{take.path.name} was not in its place; it was found again in {sound.take.path.parent}."
+                )
+                self.apply(ChangeTake(path=sound.take.path, digest=sound.take.digest, name="Find the recording again"))
+            else:
+                self._take_sound(sound.derived)
+
+        self.background.run(f"Reading {take.path.name}", work, done)
+
+    def _take_sound(self, derived: Derived) -> None:
+        self.derived = derived
+        while len(self._sounds) > _MOST_SOUNDS:
+            self._sounds.pop(next(iter(self._sounds)))
+        self.player.load(derived.recording)
+        self._set_limits()
         self.sound_ready.emit()
-        if self.state.score is None and self.state.script.strip():
+        take = self.state.take
+        if take is not None and take.score is None and self.state.script.strip():
             self.align(settle=not self.project.is_changed)
 
+    def _set_limits(self) -> None:
+        take = self.state.take
+        if self.recording is not None and take is not None:
+            self.player.limit(take.used(self.recording.duration), take.muted)
+
     def _on_change(self, changes: Changes) -> None:
+        if changes.kind & (Kind.SOUND | Kind.SCENE):
+            self._meet_take()
         self.changed.emit(changes)
+
+    def _report_failure(self, problem: BuccaphonError) -> None:
+        if isinstance(problem, DamagedRecordingError):
+            self.offered.emit(str(problem), f"Use the first {problem.readable:.1f} s", self._retry)
+        else:
+            self.report(problem)
+
+
+@dataclass(frozen=True)
+class _Sound:
+    """A take with its file's digest, and what was read from it."""
+
+    take: Take
+    derived: Derived
+
+
+def _read(take: Take, damage: Damage, progress: Progress) -> _Sound:
+    """Everything slow about a take, for a thread: decode, listen to one channel, summarise, identify."""
+    whole = read_recording(take.path, damage, lambda share, what: progress(0.8 * share, what))
+    recording = whole.listened_to(take.channel)
+    progress(0.85, "Drawing the wave")
+    derived = Derived(recording, build_peaks(recording), integrated_loudness(recording))
+    progress(0.95, "Remembering the file")
+    return _Sound(replace(take, digest=digest_of(take.path)), derived)
+
+
+def _found_again(take: Take, folder: Path | None) -> Take:
+    if take.path.exists() or folder is None:
+        return take
+    path = find_again(take, folder)
+    return replace(take, path=path) if path else take
+
+
+def _key(take: Take) -> tuple[Path, Channel]:
+    return take.path, take.channel
 
 
 def is_openable(path: Path) -> bool:

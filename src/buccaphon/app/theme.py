@@ -145,10 +145,11 @@ def _sheet(t: Theme) -> str:
     QPushButton[role="main"]:focus {{ border: 1px solid {t.playhead}; }}
     QPushButton[role="main"]:disabled {{ background: {t.edge}; color: {t.ink_soft}; border-color: {t.edge}; }}
     QPushButton[role="quiet"] {{ background: transparent; border: 0; color: {t.ink_soft}; padding: 3px 6px; }}
+    QPushButton[role="quiet"]:checked {{ color: {t.ink}; font-weight: 600; background: transparent; }}
     QPushButton[role="quiet"]:hover {{ color: {t.ink}; }}
-    QComboBox, QSpinBox {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.edge}; border-radius: 4px;
+    QComboBox, QSpinBox, QDoubleSpinBox, QLineEdit {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.edge}; border-radius: 4px;
         padding: 4px 7px; min-height: 18px; }}
-    QComboBox:focus, QSpinBox:focus {{ border: 1px solid {t.playhead}; }}
+    QComboBox:focus, QSpinBox:focus, QDoubleSpinBox:focus, QLineEdit:focus {{ border: 1px solid {t.playhead}; }}
     QComboBox::drop-down {{ border: 0; width: 22px; }}
     QComboBox::down-arrow {{ image: url({_CHEVRON}); width: 12px; height: 12px; }}
     QCheckBox::indicator {{ width: 15px; height: 15px; border: 1px solid {t.ink_soft}; border-radius: 3px;
@@ -159,6 +160,10 @@ def _sheet(t: Theme) -> str:
     QCheckBox:disabled {{ color: {t.ink_soft}; }}
     QComboBox QAbstractItemView {{ background: {t.paper}; color: {t.ink}; selection-background-color: {t.loop};
         selection-color: {t.ink}; border: 1px solid {t.edge}; }}
+    QListWidget {{ background: {t.paper}; border: 1px solid {t.edge}; border-radius: 4px; padding: 2px; }}
+    QListWidget::item {{ padding: 3px 6px; border-radius: 3px; color: {t.ink}; }}
+    QListWidget::item:selected {{ background: {t.loop}; color: {t.ink}; }}
+    QListWidget:focus {{ border: 1px solid {t.playhead}; }}
     QProgressBar {{ background: {t.edge}; border: 0; border-radius: 2px; max-height: 4px; }}
     QProgressBar::chunk {{ background: {t.playhead}; border-radius: 2px; }}
     QScrollBar:vertical {{ background: transparent; width: 10px; margin: 2px; }}

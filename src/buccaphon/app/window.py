@@ -167,6 +167,7 @@ class MainWindow(QMainWindow):
         self.empty.demo_wanted.connect(self.open_demo)
         self.empty.recent_wanted.connect(self.open)
         session.said.connect(self.notice.say)
+        session.offered.connect(self.notice.say)
         self.galley.resized.connect(self.place_overlays)
         for signal in (session.changed, session.opened, session.sound_ready):
             signal.connect(self.refresh)
@@ -201,7 +202,7 @@ class MainWindow(QMainWindow):
         self.setWindowModified(changed)
         if project.path and not changed:
             remember_project(project.path)
-        waiting = project.state.recording is None and not self.session.background.busy
+        waiting = project.state.take is None and not self.session.background.busy
         if waiting and not self.empty.isVisible():
             self.empty.refresh()
         self.empty.setVisible(waiting)
@@ -286,7 +287,7 @@ class MainWindow(QMainWindow):
 
     def _folder(self) -> Path:
         project = self.session.project
-        known = project.path or project.state.recording
+        known = project.path or (project.state.take.path if project.state.take else None)
         inside = Path(__file__).parents[1]
         return known.parent if known and inside not in known.parents else Path.home()
 

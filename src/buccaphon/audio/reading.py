@@ -104,7 +104,7 @@ def _seconds_cut_off(file: Any) -> float:
     promised, there = int(found[1]), int(found[2])
     if there <= 0 or promised >= 2**31 - 4096:  # a recorder that never came back to write the length: all is there
         return 0.0
-    return max(promised / there - 1, 0.0) * file.frames / file.samplerate
+    return float(max(promised / there - 1, 0.0) * file.frames / file.samplerate)
 
 
 def _decode_with_ffmpeg(path: Path, progress: Progress) -> Recording:

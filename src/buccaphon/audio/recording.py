@@ -11,6 +11,8 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
+from buccaphon.timing import Span
+
 Samples = npt.NDArray[np.float32]
 
 BLOCK = 1 << 20  # frames that are looked at together in long recordings
@@ -71,6 +73,11 @@ class Recording:
     @property
     def is_silent(self) -> bool:
         return self.peak < _SILENT
+
+    def part(self, span: Span) -> Recording:
+        """The stretch between two moments, without copying it."""
+        first, last = round(span.start * self.rate), round(span.end * self.rate)
+        return replace(self, samples=self.samples[max(first, 0) : last], missing=0.0)
 
     def listened_to(self, channel: Channel) -> Recording:
         """The same recording with one channel only, or all of them mixed as they are."""

@@ -5,8 +5,9 @@ from __future__ import annotations
 from importlib import resources
 from pathlib import Path
 
-from buccaphon.project.edits import SetRecording
+from buccaphon.project.edits import AddTake
 from buccaphon.project.project import Project
+from buccaphon.project.state import Take
 
 CHARACTER = "Marigold"
 
@@ -23,4 +24,4 @@ def script_text() -> str:
 def demo_project() -> Project:
     """A project with the stall call and its script, not yet aligned; it counts as unchanged."""
     fresh = Project()
-    return Project(SetRecording(recording_path(), script_text()).apply(fresh.state))
+    return Project(AddTake(Take(recording_path(), "stall call"), script_text()).apply(fresh.state))

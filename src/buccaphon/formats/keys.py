@@ -25,7 +25,7 @@ def keys_csv(bake: Bake) -> bytes:
             writer.writerow(
                 [
                     frame + bake.start_frame,
-                    f"{bake.rate.seconds(frame):.6f}",
+                    f"{bake.rate.seconds(frame + bake.first):.6f}",
                     exposure.mouth,
                     bake.phones[frame],
                     bake.words[frame],

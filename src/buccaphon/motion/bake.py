@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -45,8 +45,8 @@ class BakeSettings:
 class Bake:
     """What every frame shows. Frames count from 0 here; `start_frame` is added where they are read out.
 
-    phones, words: what is heard in the middle of each frame, '' in pauses. jaw: (frames,) 0..1. weights: (frames,
-    mouths) 0..1.
+    first: how many frames of the recording come before frame 0. phones, words: what is heard in the middle of each frame,
+    '' in pauses. jaw: (frames,) 0..1. weights: (frames, mouths) 0..1.
     """
 
     rate: FrameRate
@@ -57,10 +57,27 @@ class Bake:
     words: tuple[str, ...]
     jaw: Array
     weights: Array
+    first: int = 0
 
     @property
     def frames(self) -> int:
         return len(self.jaw)
+
+
+def trimmed(bake: Bake, first: int, end: int) -> Bake:
+    """The frames from `first` up to `end` alone, with their numbers and seconds unchanged."""
+    shown = [replace(e, start=max(e.start, first) - first, end=min(e.end, end) - first) for e in bake.exposures]
+    part = slice(first, end)
+    return replace(
+        bake,
+        start_frame=bake.start_frame + first,
+        exposures=tuple(e for e in shown if e.end > e.start),
+        phones=bake.phones[part],
+        words=bake.words[part],
+        jaw=bake.jaw[part],
+        weights=bake.weights[part],
+        first=bake.first + first,
+    )
 
 
 def frame_middles(duration: float, rate: FrameRate) -> npt.NDArray[np.float64]:

@@ -2,48 +2,62 @@
 
 from __future__ import annotations
 
-from functools import cached_property, lru_cache
+from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.audio.peaks import Peaks, build_peaks
+from buccaphon.audio.peaks import Peaks
 from buccaphon.audio.recording import Recording
-from buccaphon.motion.bake import Bake, BakeSettings, bake, bake_loudness, frame_loudness
+from buccaphon.motion.bake import Bake, BakeSettings, bake, bake_loudness, frame_loudness, trimmed
 from buccaphon.mouths.chart import find_chart
-from buccaphon.project.state import State
-from buccaphon.timing import FrameRate
+from buccaphon.project.state import State, Take
+from buccaphon.timing import FrameRate, Span
 
 
 class Derived:
-    """For one recording. `bake` is asked again and again and answers from memory while nothing it depends on changed."""
+    """For one take's recording. `bake` is asked again and again and answers from memory while nothing it depends on
+    changed."""
 
-    def __init__(self, recording: Recording) -> None:
-        self.recording = recording
+    def __init__(self, recording: Recording, peaks: Peaks, lufs: float = float("-inf")) -> None:
+        self.recording, self.peaks, self.lufs = recording, peaks, lufs
         self._loudness = lru_cache(maxsize=4)(self._measure)
         self._bake = lru_cache(maxsize=8)(self._make)
 
-    @cached_property
-    def peaks(self) -> Peaks:
-        return build_peaks(self.recording)
+    def bake(self, state: State) -> Bake:
+        """The bake of the whole file: from its words when there are any, from loudness alone before that."""
+        take = state.take
+        settings = BakeSettings(state.rate, state.first_number, state.hold, state.lead, state.painted)
+        silent = _unused(take, self.recording.duration) if take else ()
+        return self._bake(_Identity(state), state.chart, settings, silent)
+
+    def delivery(self, state: State) -> Bake:
+        """The bake of the part that is used, for export."""
+        whole, take = self.bake(state), state.take
+        used = take.used(self.recording.duration) if take else Span(0.0, self.recording.duration)
+        return trimmed(whole, state.rate.nearest(used.start), min(state.rate.covering(used.end), whole.frames))
 
     def loudness(self, rate: FrameRate) -> npt.NDArray[np.float32]:
         """(frames,) 0..1 at a frame rate."""
         return self._loudness(rate)
 
-    def bake(self, state: State) -> Bake:
-        """The bake of a state: from its words when there are any, from loudness alone before that."""
-        settings = BakeSettings(state.rate, state.start_frame, state.hold, state.lead, state.painted)
-        return self._bake(_Identity(state), state.chart, settings)
-
     def _measure(self, rate: FrameRate) -> npt.NDArray[np.float32]:
         return frame_loudness(self.peaks, rate)
 
-    def _make(self, of: _Identity, chart: str, settings: BakeSettings) -> Bake:
-        loud = self.loudness(settings.rate)
+    def _make(self, of: _Identity, chart: str, settings: BakeSettings, silent: tuple[Span, ...]) -> Bake:
+        rate = settings.rate
+        loud = self.loudness(rate).copy()
+        for span in silent:
+            loud[max(rate.nearest(span.start), 0) : max(rate.nearest(span.end), 0)] = 0.0
         if of.score is None:
             return bake_loudness(find_chart(chart), loud, settings)
         return bake(of.score, find_chart(chart), loud, settings)
+
+
+def _unused(take: Take, duration: float) -> tuple[Span, ...]:
+    """Where nothing is said that counts: outside the trims, and what is marked as not speech."""
+    used = take.used(duration)
+    return (Span(0.0, used.start), Span(used.end, duration + 1.0), *take.not_speech)
 
 
 class _Identity:

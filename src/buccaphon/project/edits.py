@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import difflib
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import Flag, auto
 from pathlib import Path
-from typing import Protocol
+from typing import Any, Protocol
 
+from buccaphon.audio.recording import Channel
 from buccaphon.mouths.choosing import Painted
-from buccaphon.project.state import BoundaryPin, State
+from buccaphon.project.state import BoundaryPin, State, Take
 from buccaphon.score.edits import Boundary, boundary_time, move_boundary
 from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
@@ -39,10 +41,10 @@ class Edit(Protocol):
 
 
 @dataclass(frozen=True, slots=True)
-class SetRecording:
-    """Bring in a recording. A new one starts without timings; what was painted on the old one goes with it."""
+class AddTake:
+    """Bring in another recording and show it. The takes that are there stay as they are."""
 
-    path: Path
+    take: Take
     script: str | None = None
     name: str = "Bring in a recording"
     kind: Kind = Kind.ALL
@@ -50,7 +52,117 @@ class SetRecording:
 
     def apply(self, state: State) -> State:
         script = state.script if self.script is None else self.script
-        return replace(state, recording=self.path, script=script, score=None, aligned_script="", pins=(), painted=())
+        return replace(state, takes=(*state.takes, self.take), shown=len(state.takes), script=script)
+
+
+@dataclass(frozen=True, slots=True)
+class ShowTake:
+    """Show another take: it is heard and drives the mouth from now on."""
+
+    number: int
+    name: str = "Show another take"
+    kind: Kind = Kind.ALL
+    gesture: str = ""
+
+    def apply(self, state: State) -> State:
+        return replace(state, shown=self.number)
+
+
+@dataclass(frozen=True, slots=True)
+class RemoveTake:
+    """Take a recording out of the project; its file stays where it is."""
+
+    number: int
+    name: str = "Remove a take"
+    kind: Kind = Kind.ALL
+    gesture: str = ""
+
+    def apply(self, state: State) -> State:
+        takes = (*state.takes[: self.number], *state.takes[self.number + 1 :])
+        shown = state.shown - (state.shown > self.number)
+        return state.with_takes(*takes, shown=max(min(shown, len(takes) - 1), 0))
+
+
+@dataclass(frozen=True, slots=True)
+class ChangeTake:
+    """Change the shown take's name, channel, muting, place in the scene or trims. None leaves a thing as it is."""
+
+    title: str | None = None
+    channel: Channel | None = None
+    muted: bool | None = None
+    offset: float | None = None
+    used: Span | None = None
+    path: Path | None = None
+    digest: str | None = None
+    name: str = "Change the take"
+    gesture: str = ""
+
+    @property
+    def kind(self) -> Kind:
+        sound = self.channel is not None or self.path is not None
+        return Kind.ALL if sound else Kind.SCENE | Kind.MOUTHS
+
+    def apply(self, state: State) -> State:
+        given: dict[str, Any] = {
+            "name": self.title,
+            "channel": self.channel,
+            "muted": self.muted,
+            "offset": self.offset,
+        }
+        given |= {"path": self.path, "digest": self.digest}
+        if self.used is not None:
+            given |= {"trim_in": self.used.start, "trim_out": self.used.end}
+        return state.with_take(**{key: value for key, value in given.items() if value is not None})
+
+
+@dataclass(frozen=True, slots=True)
+class MarkNotSpeech:
+    """Mark a stretch as something other than the voice: music, a horn, somebody else."""
+
+    span: Span
+    name: str = "Mark as not speech"
+    kind: Kind = Kind.TIMING | Kind.MOUTHS
+    gesture: str = ""
+
+    def apply(self, state: State) -> State:
+        if state.take is None:
+            return state
+        return state.with_take(not_speech=_joined((*state.take.not_speech, self.span)))
+
+
+@dataclass(frozen=True, slots=True)
+class UnmarkNotSpeech:
+    """Count a stretch as speech again."""
+
+    span: Span
+    name: str = "Count as speech again"
+    kind: Kind = Kind.TIMING | Kind.MOUTHS
+    gesture: str = ""
+
+    def apply(self, state: State) -> State:
+        if state.take is None:
+            return state
+        left = [part for mark in state.take.not_speech for part in _outside(mark, self.span)]
+        return state.with_take(not_speech=tuple(left))
+
+
+def _joined(spans: Sequence[Span]) -> tuple[Span, ...]:
+    """Spans in order, those that overlap or touch made one."""
+    joined: list[Span] = []
+    for span in sorted(spans):
+        if joined and span.start <= joined[-1].end:
+            joined[-1] = Span(joined[-1].start, max(joined[-1].end, span.end))
+        else:
+            joined.append(span)
+    return tuple(joined)
+
+
+def _outside(span: Span, hole: Span) -> list[Span]:
+    """What of a span lies outside another."""
+    if span.overlap(hole) <= 0:
+        return [span]
+    left = [Span(span.start, hole.start)] if span.start < hole.start else []
+    return left + ([Span(hole.end, span.end)] if span.end > hole.end else [])
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,7 +215,7 @@ class TakeAlignment:
         score = self.score
         for pin in kept:
             score = move_boundary(score, pin.boundary, pin.seconds)
-        return replace(state, score=score, aligned_script=self.script, pins=kept)
+        return state.with_take(score=score, aligned_script=self.script, pins=kept)
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,7 +234,7 @@ class MoveBoundary:
         score = move_boundary(state.score, self.boundary, self.seconds)
         pin = BoundaryPin(self.boundary, boundary_time(score, self.boundary))
         others = tuple(other for other in state.pins if other.boundary != self.boundary)
-        return replace(state, score=score, pins=tuple(sorted((*others, pin), key=lambda p: p.boundary)))
+        return state.with_take(score=score, pins=tuple(sorted((*others, pin), key=lambda p: p.boundary)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,7 +251,7 @@ class Paint:
         return f"Paint {self.mouth}"
 
     def apply(self, state: State) -> State:
-        return replace(state, painted=(*_without(state.painted, self.span), Painted(self.span, self.mouth)))
+        return state.with_take(painted=(*_without(state.painted, self.span), Painted(self.span, self.mouth)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -152,21 +264,12 @@ class Unpaint:
     gesture: str = ""
 
     def apply(self, state: State) -> State:
-        return replace(state, painted=_without(state.painted, self.span))
+        return state.with_take(painted=_without(state.painted, self.span))
 
 
 def _without(painted: tuple[Painted, ...], span: Span) -> tuple[Painted, ...]:
     """What is painted outside a span; what lies across its ends is cut there."""
-    kept: list[Painted] = []
-    for paint in painted:
-        if paint.span.overlap(span) <= 0:
-            kept.append(paint)
-            continue
-        if paint.span.start < span.start:
-            kept.append(replace(paint, span=Span(paint.span.start, span.start)))
-        if paint.span.end > span.end:
-            kept.append(replace(paint, span=Span(span.end, paint.span.end)))
-    return tuple(kept)
+    return tuple(replace(paint, span=part) for paint in painted for part in _outside(paint.span, span))
 
 
 def carried_pins(pins: tuple[BoundaryPin, ...], before: Score, after: Score) -> tuple[BoundaryPin, ...]:

@@ -1,17 +1,18 @@
-"""Everything that a project file keeps, as one frozen record."""
+"""Everything that a project file keeps, as frozen records."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
+from buccaphon.audio.recording import Channel, Listen
 from buccaphon.mouths.choosing import Painted
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import ENGLISH
-from buccaphon.timing import FrameRate
+from buccaphon.timing import FrameRate, Span
 
 DEFAULT_RATE = FrameRate(Fraction(24))
 DEFAULT_CHART = "Ten"
@@ -26,14 +27,48 @@ class BoundaryPin:
 
 
 @dataclass(frozen=True, slots=True)
-class State:
-    """recording: the sound file. score: None until aligned. aligned_script: the text that the score was made from.
+class Take:
+    """One recording of the line, and all that was found and mended on it. Times are seconds of the file.
 
-    pins: boundaries moved by hand, painted: mouths set by hand; both survive re-alignment and re-bakes. unknown: entries
-    of the project file that this version does not know, kept for the version that does.
+    digest: SHA-256 of the file, to find it again; '' when not known yet. channel: which of its channels is listened to.
+    offset: where its first used moment lies on the scene's timeline, in seconds. trim_in, trim_out: the part that is used;
+    None is the end. not_speech: music, horns, other voices: left out of loudness and alignment. score: None until aligned.
+    aligned_script: the text that the score was made from. pins, painted: corrections by hand.
     """
 
-    recording: Path | None = None
+    path: Path
+    name: str = ""
+    digest: str = ""
+    channel: Channel = Listen.MIX
+    muted: bool = False
+    offset: float = 0.0
+    trim_in: float = 0.0
+    trim_out: float | None = None
+    not_speech: tuple[Span, ...] = ()
+    score: Score | None = None
+    aligned_script: str = ""
+    pins: tuple[BoundaryPin, ...] = ()
+    painted: tuple[Painted, ...] = ()
+
+    @property
+    def title(self) -> str:
+        return self.name or self.path.stem.replace("_", " ")
+
+    def used(self, duration: float) -> Span:
+        """The part between the trims, for a file of that duration."""
+        end = duration if self.trim_out is None else min(self.trim_out, duration)
+        return Span(min(self.trim_in, end), end)
+
+
+@dataclass(frozen=True, slots=True)
+class State:
+    """takes: the recordings; `shown` is the one that is seen, heard and drives the mouth.
+
+    unknown: entries of the project file that this version does not know, kept for the version that does.
+    """
+
+    takes: tuple[Take, ...] = ()
+    shown: int = 0
     script: str = ""
     language: str = ENGLISH
     rate: FrameRate = DEFAULT_RATE
@@ -41,12 +76,40 @@ class State:
     chart: str = DEFAULT_CHART
     hold: int = 1
     lead: float = 1 / 24
-    score: Score | None = None
-    aligned_script: str = ""
-    pins: tuple[BoundaryPin, ...] = ()
-    painted: tuple[Painted, ...] = ()
     unknown: dict[str, Any] = field(default_factory=dict)
 
     @property
+    def take(self) -> Take | None:
+        """The take that is shown."""
+        return self.takes[self.shown] if self.takes else None
+
+    @property
+    def score(self) -> Score | None:
+        return self.take.score if self.take else None
+
+    @property
+    def pins(self) -> tuple[BoundaryPin, ...]:
+        return self.take.pins if self.take else ()
+
+    @property
+    def painted(self) -> tuple[Painted, ...]:
+        return self.take.painted if self.take else ()
+
+    @property
     def needs_aligning(self) -> bool:
-        return self.recording is not None and self.script.strip() != "" and self.script != self.aligned_script
+        return self.take is not None and self.script.strip() != "" and self.script != self.take.aligned_script
+
+    @property
+    def first_number(self) -> int:
+        """The scene's number for frame 0 of the shown take's file."""
+        shift = self.rate.nearest(self.take.offset - self.take.trim_in) if self.take else 0
+        return self.start_frame + shift
+
+    def with_take(self, **changes: Any) -> State:
+        """The state with the shown take changed; unchanged when there is none."""
+        if self.take is None:
+            return self
+        return self.with_takes(*self.takes[: self.shown], replace(self.take, **changes), *self.takes[self.shown + 1 :])
+
+    def with_takes(self, *takes: Take, shown: int | None = None) -> State:
+        return replace(self, takes=takes, shown=self.shown if shown is None else shown)

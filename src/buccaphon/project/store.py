@@ -3,22 +3,25 @@
 from __future__ import annotations
 
 import os
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 import msgspec
 
+from buccaphon.audio.recording import Listen
 from buccaphon.errors import BuccaphonError, ProjectError
 from buccaphon.formats.atomic import write_whole
+from buccaphon.mouths.chart import find_chart
 from buccaphon.mouths.choosing import Painted
-from buccaphon.project.state import BoundaryPin, State
+from buccaphon.project.state import BoundaryPin, State, Take
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Phone, Score, Word
 from buccaphon.timing import FrameRate, Span
 
 SUFFIX = ".buccaphon"
 FORMAT = "buccaphon project"
-VERSION = 1
+VERSION = 2
 
 
 class _PhoneEntry(msgspec.Struct):
@@ -46,11 +49,28 @@ class _PaintEntry(msgspec.Struct):
     mouth: str
 
 
+class _TakeEntry(msgspec.Struct, kw_only=True):
+    path: str
+    name: str = ""
+    digest: str = ""
+    channel: str | int = "mix"
+    muted: bool = False
+    offset: float = 0.0
+    trim_in: float = 0.0
+    trim_out: float | None = None
+    not_speech: list[tuple[float, float]] = []
+    duration: float = 0.0
+    aligned_script: str = ""
+    words: list[_WordEntry] | None = None
+    pins: list[_PinEntry] = []
+    painted: list[_PaintEntry] = []
+
+
 class _File(msgspec.Struct, kw_only=True):
     format: str = FORMAT
     version: int = VERSION
-    recording: str | None = None
-    duration: float = 0.0
+    takes: list[_TakeEntry] = []
+    shown: int = 0
     script: str = ""
     language: str = "en-us"
     rate: str = "24"
@@ -58,10 +78,6 @@ class _File(msgspec.Struct, kw_only=True):
     chart: str = "Ten"
     hold: int = 1
     lead: float = 1 / 24
-    aligned_script: str = ""
-    words: list[_WordEntry] | None = None
-    pins: list[_PinEntry] = []
-    painted: list[_PaintEntry] = []
 
 
 def save_project(state: State, path: Path) -> None:
@@ -86,6 +102,8 @@ def open_project(path: Path) -> State:
     if not isinstance(data.get("version"), int) or data["version"] > VERSION:
         reason = f"it was saved by a newer Buccaphon (file version {data.get('version')}, known up to {VERSION})"
         raise ProjectError(subject, reason, "Open it with that version")
+    for version in range(data["version"], VERSION):
+        data = _UPGRADES[version](data)
     try:
         return _from_file(msgspec.convert(data, _File), _unknown(data), path.parent.resolve())
     except msgspec.ValidationError as problem:
@@ -100,16 +118,9 @@ def _unknown(data: dict[str, Any]) -> dict[str, Any]:
 
 
 def _to_file(state: State, folder: Path) -> _File:
-    words = None
-    if state.score is not None:
-        words = [
-            _WordEntry(word.text, [_PhoneEntry(p.symbol, p.start, p.end, p.stress, p.confidence) for p in word.phones])
-            for word in state.score.words
-        ]
-    recording = None if state.recording is None else os.path.relpath(state.recording.resolve(), folder)
     return _File(
-        recording=recording,
-        duration=state.score.duration if state.score else 0.0,
+        takes=[_take_entry(take, folder) for take in state.takes],
+        shown=state.shown,
         script=state.script,
         language=state.language,
         rate=str(state.rate.value),
@@ -117,33 +128,83 @@ def _to_file(state: State, folder: Path) -> _File:
         chart=state.chart,
         hold=state.hold,
         lead=state.lead,
-        aligned_script=state.aligned_script,
+    )
+
+
+def _take_entry(take: Take, folder: Path) -> _TakeEntry:
+    words = None
+    if take.score is not None:
+        words = [
+            _WordEntry(word.text, [_PhoneEntry(p.symbol, p.start, p.end, p.stress, p.confidence) for p in word.phones])
+            for word in take.score.words
+        ]
+    return _TakeEntry(
+        path=os.path.relpath(take.path.resolve(), folder),
+        name=take.name,
+        digest=take.digest,
+        channel=take.channel.value if isinstance(take.channel, Listen) else take.channel,
+        muted=take.muted,
+        offset=take.offset,
+        trim_in=take.trim_in,
+        trim_out=take.trim_out,
+        not_speech=[(span.start, span.end) for span in take.not_speech],
+        duration=take.score.duration if take.score else 0.0,
+        aligned_script=take.aligned_script,
         words=words,
-        pins=[_PinEntry(pin.boundary.word, pin.boundary.phone, pin.seconds) for pin in state.pins],
-        painted=[_PaintEntry(paint.span.start, paint.span.end, paint.mouth) for paint in state.painted],
+        pins=[_PinEntry(pin.boundary.word, pin.boundary.phone, pin.seconds) for pin in take.pins],
+        painted=[_PaintEntry(paint.span.start, paint.span.end, paint.mouth) for paint in take.painted],
     )
 
 
 def _from_file(file: _File, unknown: dict[str, Any], folder: Path) -> State:
-    score = None
-    if file.words is not None:
-        words = tuple(
-            Word(entry.text, tuple(Phone(p.ipa, p.start, p.end, p.stress, p.confidence) for p in entry.phones))
-            for entry in file.words
-        )
-        score = Score(words, file.duration)
+    if file.takes and not 0 <= file.shown < len(file.takes):
+        raise ValueError(f"take {file.shown} is shown, but there are {len(file.takes)}")
     return State(
-        recording=None if file.recording is None else (folder / file.recording).resolve(),
+        takes=tuple(_take(entry, folder) for entry in file.takes),
+        shown=file.shown,
         script=file.script,
         language=file.language,
         rate=FrameRate.parse(file.rate),
         start_frame=file.start_frame,
-        chart=file.chart,
+        chart=find_chart(file.chart).name,
         hold=file.hold,
         lead=file.lead,
-        score=score,
-        aligned_script=file.aligned_script,
-        pins=tuple(BoundaryPin(Boundary(pin.word, pin.phone), pin.seconds) for pin in file.pins),
-        painted=tuple(Painted(Span(paint.start, paint.end), paint.mouth) for paint in file.painted),
         unknown=unknown,
     )
+
+
+def _take(entry: _TakeEntry, folder: Path) -> Take:
+    score = None
+    if entry.words is not None:
+        words = tuple(
+            Word(word.text, tuple(Phone(p.ipa, p.start, p.end, p.stress, p.confidence) for p in word.phones))
+            for word in entry.words
+        )
+        score = Score(words, entry.duration)
+    return Take(
+        path=(folder / entry.path).resolve(),
+        name=entry.name,
+        digest=entry.digest,
+        channel=entry.channel if isinstance(entry.channel, int) else Listen(entry.channel),
+        muted=entry.muted,
+        offset=entry.offset,
+        trim_in=entry.trim_in,
+        trim_out=entry.trim_out,
+        not_speech=tuple(Span(start, end) for start, end in entry.not_speech),
+        score=score,
+        aligned_script=entry.aligned_script,
+        pins=tuple(BoundaryPin(Boundary(pin.word, pin.phone), pin.seconds) for pin in entry.pins),
+        painted=tuple(Painted(Span(paint.start, paint.end), paint.mouth) for paint in entry.painted),
+    )
+
+
+def _from_1_to_2(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 1 had a single recording at the top."""
+    ours = ("duration", "aligned_script", "words", "pins", "painted")
+    moved = {name: data.pop(name) for name in ours if name in data}
+    path = data.pop("recording", None)
+    takes = [] if path is None else [{"path": path, **moved}]
+    return data | {"version": 2, "takes": takes, "shown": 0}
+
+
+_UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _from_1_to_2}

@@ -42,17 +42,22 @@ def boundary_range(score: Score, boundary: Boundary) -> Span:
     word = score.words[boundary.word]
     if 0 < boundary.phone < len(word.phones):
         left, right = word.phones[boundary.phone - 1], word.phones[boundary.phone]
-        return Span(left.start + SHORTEST, right.end - SHORTEST)
+        return _between(left.start + SHORTEST, right.end - SHORTEST)
     room = SHORTEST * len(word.phones)
     if boundary.phone == 0:
         if boundary.word == 0:
-            return Span(0.0, word.end - room)
+            return _between(0.0, word.end - room)
         before = score.words[boundary.word - 1]
         touching = _touches_next(score, boundary.word - 1)
         lowest = before.start + SHORTEST * len(before.phones) if touching else before.end
-        return Span(lowest, word.end - room)
+        return _between(lowest, word.end - room)
     last = boundary.word == len(score.words) - 1
-    return Span(word.start + room, score.duration if last else score.words[boundary.word + 1].start)
+    return _between(word.start + room, score.duration if last else score.words[boundary.word + 1].start)
+
+
+def _between(low: float, high: float) -> Span:
+    """The span between two limits; where rounding has crossed them there is no room, only a point."""
+    return Span(low, high) if low <= high else Span(high, high)
 
 
 def move_boundary(score: Score, boundary: Boundary, seconds: float) -> Score:
@@ -90,6 +95,15 @@ def stretched(word: Word, span: Span) -> Word:
     edges[-1] = span.end
     pairs = zip(word.phones, edges, edges[1:], strict=False)
     return replace(word, phones=tuple(replace(phone, start=start, end=end) for phone, start, end in pairs))
+
+
+def shifted(score: Score, seconds: float, duration: float) -> Score:
+    """A score of a part of a recording as one of the whole. seconds: where the part begins. duration: of the whole."""
+    words = tuple(
+        replace(word, phones=tuple(replace(p, start=p.start + seconds, end=p.end + seconds) for p in word.phones))
+        for word in score.words
+    )
+    return Score(words, duration)
 
 
 def _touches_next(score: Score, number: int) -> bool:

@@ -9,6 +9,7 @@ from enum import Enum
 from itertools import pairwise
 
 from buccaphon.score.records import Score
+from buccaphon.timing import Span
 
 MARGIN = 18  # pixels left and right of the strips
 GAP = 20  # between strips
@@ -102,17 +103,17 @@ def lane_top(lane: Lane) -> int:
     return _TOPS[lane]
 
 
-def lay_out(duration: float, score: Score | None, width: int, scale: float) -> Layout:
-    """Break a recording into strips that fit a page, at `scale` pixels a second or a little more.
+def lay_out(used: Span, score: Score | None, width: int, scale: float) -> Layout:
+    """Break the used part of a recording into strips that fit a page, at `scale` pixels a second or a little more.
 
     Breaks fall into pauses where one lies in the last part of the row, else between words, else where the row is full.
     """
     room = max((width - 2 * MARGIN) / scale, 0.25)
     pauses, gaps = _breaks(score)
     strips: list[Strip] = []
-    start = 0.0
-    while start < duration - 1e-6:
-        end = duration if duration - start <= room else _best_break(start, room, pauses, gaps)
+    start, last = used.start, used.end
+    while start < last - 1e-6:
+        end = last if last - start <= room else _best_break(start, room, pauses, gaps)
         strips.append(Strip(len(strips), start, end, MARGIN + len(strips) * (STRIP_HEIGHT + GAP)))
         start = end
     longest = max((strip.end - strip.start for strip in strips), default=room)

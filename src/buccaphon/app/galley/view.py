@@ -69,7 +69,7 @@ class GalleyView(QAbstractScrollArea):
             self.layout_now = Layout((), self.scale, self.viewport().width())
         elif self._gesture is None:
             width = self.viewport().width()
-            self.layout_now = lay_out(recording.duration, self.session.score, width, self.scale)
+            self.layout_now = lay_out(self.session.used, self.session.score, width, self.scale)
         self.verticalScrollBar().setRange(0, max(self.layout_now.height - self.viewport().height(), 0))
         self.verticalScrollBar().setPageStep(self.viewport().height())
         self.verticalScrollBar().setSingleStep(40)

@@ -130,7 +130,7 @@ class Mirror(QWidget):
             self.frame_label.setText("–")
             self.place_label.setText("")
             return
-        self.frame_label.setText(f"f {session.frame + session.state.start_frame}")
+        self.frame_label.setText(f"f {session.frame + session.state.first_number}")
         parts = [clock(session.player.position)]
         phone = session.score.phone_at(session.player.position) if session.score else None
         if phone is not None:

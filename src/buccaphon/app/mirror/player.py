@@ -72,7 +72,9 @@ class Player(QObject):
         self.device = device
         self.recording: Recording | None = None
         self.loop: Span | None = None
+        self.volume = 1.0
         self.loops = False
+        self._limits = Span(0.0, 0.0)
         self._position = 0.0
         self._passage: Passage | None = None
         self._carries_playhead = False
@@ -90,12 +92,19 @@ class Player(QObject):
     def load(self, recording: Recording | None) -> None:
         self.stop()
         self.recording, self.loop, self.loops = recording, None, False
+        self._limits = Span(0.0, recording.duration if recording else 0.0)
         self.seek(0.0)
+
+    def limit(self, used: Span, muted: bool) -> None:
+        """Stay inside the used part of the recording; a muted take moves the playhead without a sound."""
+        self._limits = used
+        self.device.set_volume(0.0 if muted else self.volume)
+        if not used.start <= self._position <= used.end:
+            self.seek(self._position)
 
     def seek(self, seconds: float) -> None:
         """Put the playhead somewhere; playing goes on from there."""
-        length = self.recording.duration if self.recording else 0.0
-        self._position = min(max(seconds, 0.0), length)
+        self._position = self._limits.clamp(seconds)
         if self.playing:
             self.play()
         self.moved.emit(self._position)
@@ -104,8 +113,7 @@ class Player(QObject):
         """Play from the playhead to the end, or round the loop when looping is on."""
         if self.recording is None:
             return
-        whole = Span(0.0, self.recording.duration)
-        span = self.loop if self.loops and self.loop else whole
+        span = self.loop if self.loops and self.loop else self._limits
         begin = self._position if span.start <= self._position < span.end - 0.01 else span.start
         self._start(Passage(self.recording, span, begin, self.loops), carries_playhead=True)
 
@@ -134,8 +142,8 @@ class Player(QObject):
             self.stop()
         self.seek(seconds)
         if self.recording is not None:
-            middle, length = self._position, self.recording.duration
-            self.hear(Span(max(middle - _GRAIN / 2, 0.0), min(middle + _GRAIN / 2, length)))
+            middle = self._position
+            self.hear(Span(self._limits.clamp(middle - _GRAIN / 2), self._limits.clamp(middle + _GRAIN / 2)))
 
     def tick(self) -> None:
         """Let the device render and the playhead follow it."""

@@ -99,9 +99,10 @@ class ExportPanel(Panel):
 
     def _write(self, folder: Path | None) -> None:
         self._question.hide()
-        bake, score = self._session.bake(), self._session.score
-        if folder is None or bake is None:
+        derived, score = self._session.derived, self._session.score
+        if folder is None or derived is None:
             return
+        bake = derived.delivery(self._session.state)
         written = []
         try:
             for ending, target in self._targets(folder).items():

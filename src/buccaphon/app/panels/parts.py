@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 
 class Panel(QWidget):
@@ -32,6 +32,16 @@ def button(text: str, hint: str, role: str = "") -> QPushButton:
     if role:
         made.setProperty("role", role)
     return made
+
+
+def quiet_row(*buttons: QPushButton) -> QHBoxLayout:
+    """Small actions side by side."""
+    row = QHBoxLayout()
+    row.setContentsMargins(0, 0, 0, 0)
+    for each in buttons:
+        row.addWidget(each)
+    row.addStretch(1)
+    return row
 
 
 class Fields(QWidget):

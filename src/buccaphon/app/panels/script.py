@@ -91,7 +91,7 @@ class ScriptPanel(Panel):
         state = self._session.state
         if self.text.toPlainText() != state.script:
             self.text.setPlainText(state.script)
-        self._spoken = script_words(state.script) if state.script == state.aligned_script else ()
+        self._spoken = script_words(state.script) if state.score and not state.needs_aligning else ()
         self.align_button.setEnabled(self._session.recording is not None and bool(state.script.strip()))
         if not self._session.background.busy:
             self.status.setText(self._standing())

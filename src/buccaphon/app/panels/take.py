@@ -1,26 +1,34 @@
-"""Step one: the recording, and the scene it is for."""
+"""Step one: the recordings, and the scene they are for."""
 
 from __future__ import annotations
 
 import math
 
-from PyQt6.QtWidgets import QComboBox, QSpinBox
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QLineEdit, QListWidget, QListWidgetItem, QSpinBox
 
-from buccaphon.app.panels.parts import Fields, Panel, button, label
+from buccaphon.app.panels.parts import Fields, Panel, button, label, quiet_row
 from buccaphon.app.session import Session
+from buccaphon.audio.recording import Listen
 from buccaphon.errors import BuccaphonError
-from buccaphon.project.edits import SetScene
-from buccaphon.timing import FrameRate
+from buccaphon.project.edits import ChangeTake, RemoveTake, SetScene, ShowTake
+from buccaphon.timing import FrameRate, Span, clock
 
 RATES = ("12", "23.976", "24", "25", "29.97", "30", "48", "50", "59.94", "60")
+_ROW = 26  # pixels
 
 
 class TakePanel(Panel):
     def __init__(self, session: Session) -> None:
         super().__init__("Take")
         self._session = session
-        self.name = label("", "hint")
-        self.open_button = button("Open a recording…", "WAV, FLAC, AIFF, OGG or MP3 · Ctrl+O")
+        self.takes = QListWidget()
+        self.takes.setAccessibleName("Takes")
+        self.takes.setToolTip("The take that is chosen is heard and drives the mouth")
+        self.open_button = button("Open a recording…", "Sound files, or the sound of a film · Ctrl+O")
+        self.mute_button = button("Mute", "Play without a sound", "quiet")
+        self.mute_button.setCheckable(True)
+        self.remove_button = button("Remove", "Take it out of the project; the file stays", "quiet")
         self.rate = QComboBox()
         self.rate.setEditable(True)
         self.rate.addItems(RATES)
@@ -29,50 +37,156 @@ class TakePanel(Panel):
         self.start_frame.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
         self.start_frame.setRange(-100_000, 1_000_000)
         self.start_frame.setToolTip("The number of the scene's first frame")
-        self.length, self.format, self.peak, self.output = (label("–", "value") for _ in range(4))
+        self.take_name = QLineEdit()
+        self.channel = QComboBox()
+        self.offset, self.trim_in, self.trim_out = (_seconds() for _ in range(3))
+        self.offset.setToolTip("When the used part begins in the scene")
+        self.trim_in.setToolTip("What comes before is left out; the file stays as it is")
+        self.trim_out.setToolTip("What comes after is left out; the file stays as it is")
+        self.facts = label("", "hint")
         self._lay_out()
-        self.rate.activated.connect(lambda _: self._set_rate())
-        self.rate.lineEdit().editingFinished.connect(self._set_rate)
-        self.start_frame.valueChanged.connect(lambda number: session.apply(SetScene(start_frame=number)))
-        for signal in (session.opened, session.sound_ready, session.changed):
-            signal.connect(self.refresh)
+        self._connect()
         self.refresh()
 
     def _lay_out(self) -> None:
-        self.column.addWidget(self.name)
+        self.column.setSpacing(8)
         self.column.addWidget(self.open_button)
-        self.column.addSpacing(6)
+        self.column.addWidget(self.takes)
+        self.column.addLayout(quiet_row(self.mute_button, self.remove_button))
+        take = Fields()
+        for name, widget in (
+            ("Name", self.take_name), ("Listen to", self.channel), ("Begins at", self.offset),
+            ("Use from", self.trim_in), ("Use until", self.trim_out),
+        ):  # fmt: skip
+            take.add(name, widget)
+        self.column.addWidget(take)
+        self.column.addWidget(self.facts)
+        self.column.addSpacing(2)
         self.column.addWidget(label("The scene", "heading"))
         scene = Fields()
         scene.add("Frames a second", self.rate)
         scene.add("First frame", self.start_frame)
         self.column.addWidget(scene)
-        self.column.addSpacing(6)
-        self.column.addWidget(label("The sound", "heading"))
-        sound = Fields()
-        for name, value in (
-            ("Length", self.length), ("Format", self.format), ("Peak", self.peak), ("Heard on", self.output),
-        ):  # fmt: skip
-            sound.add(name, value)
-        self.column.addWidget(sound)
         self.column.addStretch(1)
 
+    def _connect(self) -> None:
+        session = self._session
+        self.takes.itemSelectionChanged.connect(self._show)
+        self.mute_button.clicked.connect(
+            lambda on: session.apply(ChangeTake(muted=on, name="Mute" if on else "Unmute"))
+        )
+        self.remove_button.clicked.connect(lambda: session.apply(RemoveTake(session.state.shown)))
+        self.rate.activated.connect(lambda _: self._set_rate())
+        self.rate.lineEdit().editingFinished.connect(self._set_rate)
+        self.start_frame.valueChanged.connect(lambda number: session.apply(SetScene(start_frame=number)))
+        self.take_name.editingFinished.connect(self._rename)
+        self.channel.activated.connect(
+            lambda _: session.apply(ChangeTake(channel=self.channel.currentData(), name="Listen to another channel"))
+        )
+        self.offset.editingFinished.connect(
+            lambda: session.apply(ChangeTake(offset=self.offset.value(), name="Move the take"))
+        )
+        for box in (self.trim_in, self.trim_out):
+            box.editingFinished.connect(self._trim)
+        for signal in (session.opened, session.sound_ready, session.changed):
+            signal.connect(self.refresh)
+
+    # --- showing -------------------------------------------------------------------------------------------------------
+
     def refresh(self, _what: object = None) -> None:
-        session, state = self._session, self._session.state
-        recording = session.recording
+        state = self._session.state
         if not self.rate.lineEdit().hasFocus():
             self.rate.setEditText(state.rate.label)
         self.start_frame.setValue(state.start_frame)
-        self.output.setText(session.player.device.name)
-        if recording is None:
-            self.name.setText("Open a recording, or drop one anywhere in the window.")
+        self._list_takes()
+        self._show_take()
+
+    def _list_takes(self) -> None:
+        state = self._session.state
+        titles = [take.title + ("  (muted)" if take.muted else "") for take in state.takes]
+        if titles != [self.takes.item(row).text() for row in range(self.takes.count())]:
+            self.takes.clear()
+            for title, take in zip(titles, state.takes, strict=True):
+                item = QListWidgetItem(title)
+                item.setToolTip(str(take.path))
+                self.takes.addItem(item)
+        self.takes.setFixedHeight(_ROW * min(max(len(titles), 1), 4) + 4)
+        self.takes.setVisible(bool(titles))
+        if titles:
+            self.takes.setCurrentRow(state.shown)
+
+    def _show_take(self) -> None:
+        take, recording = self._session.state.take, self._session.recording
+        for widget in (self.take_name, self.channel, self.offset, self.trim_in, self.trim_out):
+            widget.setEnabled(take is not None)
+        self.mute_button.setVisible(take is not None)
+        self.remove_button.setVisible(take is not None)
+        if take is None:
+            self.facts.setText("Open a recording, or drop one anywhere in the window.")
             return
-        self.name.setText(recording.name)
-        frames = state.rate.covering(recording.duration)
-        self.length.setText(f"{recording.duration:.2f} s, {frames} frames")
+        self.mute_button.setChecked(take.muted)
+        self.take_name.setText(take.title)
+        self.offset.setValue(take.offset)
+        if recording is None:
+            self.facts.setText("Reading the sound …")
+            return
+        self._list_channels(recording.channels)
+        used = take.used(recording.duration)
+        self.trim_in.setValue(used.start)
+        self.trim_out.setValue(used.end)
+        self.facts.setText(self._facts())
+
+    def _list_channels(self, count: int) -> None:
+        take = self._session.state.take
+        whole = max(count, 1 + (take.channel if take and isinstance(take.channel, int) else 0))
+        names = ["Left", "Right"] if whole == 2 else [f"Channel {number + 1}" for number in range(whole)]
+        choices = [("All, mixed", Listen.MIX), ("The loudest", Listen.LOUDEST), *zip(names, range(whole), strict=True)]
+        if self.channel.count() != len(choices) and not (self.channel.count() > len(choices) and count == 1):
+            self.channel.clear()
+            for name, channel in choices:
+                self.channel.addItem(name, channel)
+        if take is not None:
+            wanted = [row for row in range(self.channel.count()) if self.channel.itemData(row) == take.channel]
+            self.channel.setCurrentIndex(wanted[0] if wanted else 0)
+
+    def _facts(self) -> str:
+        recording, peaks = self._session.recording, self._session.derived.peaks
+        frames = self._session.state.rate.covering(recording.duration)
+        loudest = peaks.loudest()
+        level = (
+            "silent"
+            if loudest == 0
+            else f"peak {20 * math.log10(loudest):.1f} dB, {self._session.derived.lufs:.1f} LUFS"
+        )
         channels = {1: "mono", 2: "stereo"}.get(recording.channels, f"{recording.channels} channels")
-        self.format.setText(f"{recording.rate / 1000:g} kHz, {channels}")
-        self.peak.setText("silent" if recording.is_silent else f"{20 * math.log10(recording.peak):.1f} dB")
+        missing = f"\n{recording.missing:.1f} s are missing at the end" if recording.missing else ""
+        return (
+            f"{clock(recording.duration)}, {frames} frames\n{recording.rate / 1000:g} kHz, {channels}\n{level}\n"
+            f"heard on: {self._session.player.device.name}{missing}"
+        )
+
+    # --- changing ------------------------------------------------------------------------------------------------------
+
+    def _show(self) -> None:
+        row = self.takes.currentRow()
+        if 0 <= row < len(self._session.state.takes) and row != self._session.state.shown:
+            self._session.apply(ShowTake(row))
+
+    def _rename(self) -> None:
+        take = self._session.state.take
+        if take is not None and self.take_name.text().strip() not in ("", take.title):
+            self._session.apply(ChangeTake(title=self.take_name.text().strip(), name="Rename the take"))
+
+    def _trim(self) -> None:
+        take, recording = self._session.state.take, self._session.recording
+        if take is None or recording is None:
+            return
+        low = min(self.trim_in.value(), recording.duration - 0.1)
+        high = min(max(self.trim_out.value(), low + 0.1), recording.duration)
+        now = take.used(recording.duration)
+        if abs(now.start - low) > 5e-4 or abs(now.end - high) > 5e-4:
+            self._session.apply(ChangeTake(used=Span(low, high), name="Trim the take"))
+        self._show_take()
 
     def _set_rate(self) -> None:
         try:
@@ -83,3 +197,13 @@ class TakePanel(Panel):
             return
         if rate != self._session.state.rate:
             self._session.apply(SetScene(rate=rate, name=f"Frame rate {rate.label}"))
+
+
+def _seconds() -> QDoubleSpinBox:
+    box = QDoubleSpinBox()
+    box.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
+    box.setRange(-36_000, 36_000)
+    box.setDecimals(3)
+    box.setSuffix(" s")
+    box.setAlignment(Qt.AlignmentFlag.AlignLeft)
+    return box
