@@ -147,8 +147,8 @@ def _sheet(t: Theme) -> str:
     QPushButton[role="quiet"] {{ background: transparent; border: 0; color: {t.ink_soft}; padding: 3px 6px; }}
     QPushButton[role="quiet"]:checked {{ color: {t.ink}; font-weight: 600; background: transparent; }}
     QPushButton[role="quiet"]:hover {{ color: {t.ink}; }}
-    QComboBox, QSpinBox, QDoubleSpinBox, QLineEdit {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.edge}; border-radius: 4px;
-        padding: 4px 7px; min-height: 18px; }}
+    QComboBox, QSpinBox, QDoubleSpinBox, QLineEdit {{ background: {t.paper}; color: {t.ink};
+        border: 1px solid {t.edge}; border-radius: 4px; padding: 4px 7px; min-height: 18px; }}
     QComboBox:focus, QSpinBox:focus, QDoubleSpinBox:focus, QLineEdit:focus {{ border: 1px solid {t.playhead}; }}
     QComboBox::drop-down {{ border: 0; width: 22px; }}
     QComboBox::down-arrow {{ image: url({_CHEVRON}); width: 12px; height: 12px; }}
@@ -164,6 +164,10 @@ def _sheet(t: Theme) -> str:
     QListWidget::item {{ padding: 3px 6px; border-radius: 3px; color: {t.ink}; }}
     QListWidget::item:selected {{ background: {t.loop}; color: {t.ink}; }}
     QListWidget:focus {{ border: 1px solid {t.playhead}; }}
+    QSlider::groove:horizontal {{ height: 4px; background: {t.edge}; border-radius: 2px; }}
+    QSlider::sub-page:horizontal {{ background: {t.wave_core}; border-radius: 2px; }}
+    QSlider::handle:horizontal {{ background: {t.ink}; width: 12px; height: 12px; margin: -4px 0; border-radius: 6px; }}
+    QSlider::handle:horizontal:focus {{ background: {t.playhead}; }}
     QProgressBar {{ background: {t.edge}; border: 0; border-radius: 2px; max-height: 4px; }}
     QProgressBar::chunk {{ background: {t.playhead}; border-radius: 2px; }}
     QScrollBar:vertical {{ background: transparent; width: 10px; margin: 2px; }}

@@ -26,7 +26,9 @@ from buccaphon.app.commands import COMMANDS
 from buccaphon.app.empty_page import EmptyPage, remember_project
 from buccaphon.app.galley.view import GalleyView
 from buccaphon.app.icons import two_state_icon
+from buccaphon.app.mirror.device import choose_device
 from buccaphon.app.mirror.mirror import Mirror
+from buccaphon.app.mirror.player import PRE_ROLLS, SPEEDS
 from buccaphon.app.notice import Notice
 from buccaphon.app.panels.export import ExportPanel
 from buccaphon.app.panels.mouths import MouthsPanel
@@ -167,6 +169,7 @@ class MainWindow(QMainWindow):
         self.empty.demo_wanted.connect(self.open_demo)
         self.empty.recent_wanted.connect(self.open)
         session.said.connect(self.notice.say)
+        session.player.device_lost.connect(self._go_on_without)
         session.offered.connect(self.notice.say)
         self.galley.resized.connect(self.place_overlays)
         for signal in (session.changed, session.opened, session.sound_ready):
@@ -185,6 +188,12 @@ class MainWindow(QMainWindow):
             watched.click()
             return True
         return super().eventFilter(watched, event)
+
+    def _go_on_without(self, name: str) -> None:
+        """The output went away: go on with another, and say so."""
+        self.session.player.set_device(choose_device())
+        self.notice.say(f"{name} is gone. The sound goes on with: {self.session.player.device.name}.")
+        self.refresh()
 
     # --- showing -------------------------------------------------------------------------------------------------------
 
@@ -319,6 +328,24 @@ class MainWindow(QMainWindow):
         if player.playing:
             player.play()
         self.session.selected.emit()
+
+    def play_selection(self) -> None:
+        """The loop if one is drawn, else the selected exposure, else the word at the playhead."""
+        player, score = self.session.player, self.session.score
+        number = score.word_at(player.position) if score else None
+        span = player.loop or self.session.selection or (score.words[number].span if number is not None else None)
+        if span is not None:
+            player.hear(span)
+
+    def next_speed(self) -> None:
+        player = self.session.player
+        player.set_speed(SPEEDS[(SPEEDS.index(player.speed) + 1) % len(SPEEDS)])
+        self.mirror.refresh()
+
+    def next_pre_roll(self) -> None:
+        player = self.session.player
+        player.pre_roll = PRE_ROLLS[(PRE_ROLLS.index(player.pre_roll) + 1) % len(PRE_ROLLS)]
+        self.notice.say(f"{player.pre_roll:g} s are heard before the loop.")
 
     def frame_on(self) -> None:
         self.session.step(1)

@@ -1,4 +1,7 @@
-"""Integrated loudness of a programme in LUFS, after ITU-R BS.1770-4: K-weighting, 400 ms blocks, two gates."""
+"""Integrated loudness of a programme in LUFS, after ITU-R BS.1770-4: K-weighting, 400 ms blocks, two gates.
+
+Worked out block by block, so that an hour needs no more memory than a second.
+"""
 
 from __future__ import annotations
 

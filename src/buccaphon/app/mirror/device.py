@@ -21,9 +21,10 @@ class Source(Protocol):
 
 
 class Device(Protocol):
-    """An output. `heard` counts the samples that have really sounded since `start`."""
+    """An output. `heard` counts the samples that have really sounded since `start`; `is_lost` tells that it went away."""
 
     name: str
+    is_lost: bool
 
     def start(self, rate: int, channels: int, source: Source) -> None: ...
     def stop(self) -> None: ...
@@ -36,12 +37,14 @@ class SimulatedDevice:
     """Renders into `rendered` as its clock runs. The clock can be replaced, so that tests decide what time it is."""
 
     name = "no sound card: silent, in exact time"
+    is_lost = False
 
     def __init__(self, clock: Callable[[], float] = time.monotonic) -> None:
         self._clock = clock
         self._source: Source | None = None
         self._rate, self._since, self._pulled = 1, 0.0, 0
         self._volume = 1.0
+        self.is_lost = False
         self.rendered: list[Block] = []
 
     def start(self, rate: int, channels: int, source: Source) -> None:
@@ -77,13 +80,30 @@ class SimulatedDevice:
         return np.concatenate(self.rendered) if self.rendered else np.zeros((0, 1), np.float32)
 
 
-def choose_device() -> Device:
-    """The machine's default output, or the simulated one when there is none or the window has no screen."""
-    wanted = os.environ.get("BUCCAPHON_SOUND", "")
-    if wanted == "simulated" or os.environ.get("QT_QPA_PLATFORM") == "offscreen":
-        return SimulatedDevice()
+SIMULATED = "Simulated"
+
+
+def device_names() -> list[str]:
+    """The outputs there are, the default first, the simulated one last."""
+    if _simulated_only():
+        return [SIMULATED]
     try:
-        from buccaphon.app.mirror.qt_device import QtDevice, has_output  # noqa: PLC0415  (needs libpulse)
+        from buccaphon.app.mirror.qt_device import output_names  # noqa: PLC0415  (needs libpulse)
     except ImportError:
+        return [SIMULATED]
+    return [*output_names(), SIMULATED]
+
+
+def choose_device(name: str = "") -> Device:
+    """The output of that name, else the default one, else the simulated one."""
+    names = device_names()
+    wanted = name if name in names else names[0]
+    if wanted == SIMULATED:
         return SimulatedDevice()
-    return QtDevice() if has_output() else SimulatedDevice()
+    from buccaphon.app.mirror.qt_device import QtDevice  # noqa: PLC0415
+
+    return QtDevice(wanted)
+
+
+def _simulated_only() -> bool:
+    return os.environ.get("BUCCAPHON_SOUND") == "simulated" or os.environ.get("QT_QPA_PLATFORM") == "offscreen"

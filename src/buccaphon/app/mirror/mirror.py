@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, QSizeF, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath, QPaintEvent, QPixmap
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QSlider, QVBoxLayout, QWidget
 
 from buccaphon.app.icons import icon, two_state_icon
+from buccaphon.app.mirror.player import SPEEDS
 from buccaphon.app.painting import blank, paint_mouth, paint_shapes
 from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme, sans
@@ -84,12 +85,26 @@ class Mirror(QWidget):
         self.frame_label.setFont(sans(19, QFont.Weight.DemiBold))
         self.place_label.setProperty("role", "hint")
         self.play_button = self._button("play", "Play from the playhead · Space")
-        self.play_button.setMinimumWidth(74)
+        self.play_button.setFixedWidth(48)
         self.back_button = self._button("back", "One frame back, and hear it · Left")
         self.forward_button = self._button("forward", "One frame on, and hear it · Right")
         self.loop_button = self._button("loop", "Loop what is marked on the ruler, or everything · L")
         self.loop_button.setCheckable(True)
+        self.speed_box = QComboBox()
+        for speed in SPEEDS:
+            self.speed_box.addItem(f"{speed:.0%}", speed)
+        self.speed_box.setCurrentIndex(len(SPEEDS) - 1)
+        self.speed_box.setToolTip("How fast it plays; the pitch stays · S goes through them")
+        self.speed_box.setAccessibleName("Speed")
+        self.volume = QSlider(Qt.Orientation.Horizontal)
+        self.volume.setRange(0, 100)
+        self.volume.setValue(100)
+        self.volume.setFixedWidth(58)
+        self.volume.setToolTip("Volume")
+        self.volume.setAccessibleName("Volume")
         self._lay_out()
+        self.speed_box.activated.connect(lambda _: session.player.set_speed(self.speed_box.currentData()))
+        self.volume.valueChanged.connect(lambda value: session.player.set_volume(value / 100))
         session.player.moved.connect(self.refresh)
         session.player.playing_changed.connect(self._show_playing)
         for signal in (session.changed, session.opened, session.sound_ready, session.selected):
@@ -107,11 +122,12 @@ class Mirror(QWidget):
         readout.addWidget(self.frame_label)
         readout.addWidget(self.place_label, 1, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         buttons = QHBoxLayout()
-        buttons.setSpacing(6)
+        buttons.setSpacing(5)
         for button in (self.back_button, self.play_button, self.forward_button):
             buttons.addWidget(button)
-        buttons.addStretch(1)
         buttons.addWidget(self.loop_button)
+        buttons.addWidget(self.speed_box)
+        buttons.addWidget(self.volume, 1)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
@@ -125,6 +141,7 @@ class Mirror(QWidget):
         ready = session.recording is not None
         for button in (self.play_button, self.back_button, self.forward_button, self.loop_button):
             button.setEnabled(ready)
+        self.speed_box.setCurrentIndex(SPEEDS.index(session.player.speed))
         self.loop_button.setChecked(session.player.loops)
         if not ready:
             self.frame_label.setText("–")

@@ -11,8 +11,11 @@ from buccaphon.app.mirror.device import Source
 _BUFFER_SECONDS = 0.08  # a shorter buffer would run dry when the window is busy for a moment
 
 
-def has_output() -> bool:
-    return bool(QMediaDevices.audioOutputs())
+def output_names() -> list[str]:
+    """The machine's outputs, the default first."""
+    default = QMediaDevices.defaultAudioOutput().description()
+    names = [device.description() for device in QMediaDevices.audioOutputs()]
+    return sorted(names, key=lambda name: name != default)
 
 
 class _Pull(QIODevice):
@@ -32,10 +35,10 @@ class _Pull(QIODevice):
 
 
 class QtDevice:
-    """The default output. A sink that fails to open leaves the device silent with its clock at zero."""
+    """One output, by its name. It counts as lost when its sink does not open or stops by itself."""
 
-    def __init__(self) -> None:
-        self.name = QMediaDevices.defaultAudioOutput().description()
+    def __init__(self, name: str) -> None:
+        self.name = name
         self._sink: QAudioSink | None = None
         self._pull: _Pull | None = None
         self._rate = 1
@@ -49,7 +52,9 @@ class QtDevice:
         form.setSampleFormat(QAudioFormat.SampleFormat.Float)
         self._rate = rate
         self._pull = _Pull(source, channels)
-        self._sink = QAudioSink(QMediaDevices.defaultAudioOutput(), form)
+        outputs = QMediaDevices.audioOutputs()
+        chosen = next((o for o in outputs if o.description() == self.name), QMediaDevices.defaultAudioOutput())
+        self._sink = QAudioSink(chosen, form)
         self._sink.setBufferSize(int(rate * _BUFFER_SECONDS) * 4 * channels)
         self._sink.setVolume(self._volume)
         self._sink.start(self._pull)
@@ -59,6 +64,13 @@ class QtDevice:
             self._sink.setVolume(0.0)
             self._sink.stop()
         self._sink, self._pull = None, None
+
+    @property
+    def is_lost(self) -> bool:
+        if self._sink is None:
+            return False
+        stopped = self._sink.state() == QAudio.State.StoppedState
+        return stopped and self._sink.error() not in (QAudio.Error.NoError, QAudio.Error.UnderrunError)
 
     def pump(self) -> None:
         """The sink pulls by itself."""

@@ -83,9 +83,7 @@ class TakePanel(Panel):
         self.channel.activated.connect(
             lambda _: session.apply(ChangeTake(channel=self.channel.currentData(), name="Listen to another channel"))
         )
-        self.offset.editingFinished.connect(
-            lambda: session.apply(ChangeTake(offset=self.offset.value(), name="Move the take"))
-        )
+        self.offset.editingFinished.connect(self._move)
         for box in (self.trim_in, self.trim_out):
             box.editingFinished.connect(self._trim)
         for signal in (session.opened, session.sound_ready, session.changed):
@@ -176,6 +174,11 @@ class TakePanel(Panel):
         take = self._session.state.take
         if take is not None and self.take_name.text().strip() not in ("", take.title):
             self._session.apply(ChangeTake(title=self.take_name.text().strip(), name="Rename the take"))
+
+    def _move(self) -> None:
+        take = self._session.state.take
+        if take is not None and abs(take.offset - self.offset.value()) > 5e-4:
+            self._session.apply(ChangeTake(offset=self.offset.value(), name="Move the take"))
 
     def _trim(self) -> None:
         take, recording = self._session.state.take, self._session.recording
