@@ -13,7 +13,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from benchmarks.report import bar
-from buccaphon.app.galley.layout import Lane
+from buccaphon.app.galley.look import Lane
 from buccaphon.app.mirror.device import SimulatedDevice
 from buccaphon.app.start import make_window
 from buccaphon.demo.line import demo_project

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QDropEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QMessageBox
 
-from buccaphon.app.galley.layout import Lane
+from buccaphon.app.galley.look import Lane
 from buccaphon.app.start import make_window
 from buccaphon.demo.line import demo_project, recording_path, script_text
 from buccaphon.project.store import open_project

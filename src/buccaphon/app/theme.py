@@ -39,6 +39,11 @@ class Theme:
     teeth: str
     line: str
 
+    @property
+    def wave_inks(self) -> dict[str, tuple[str, str]]:
+        """The wave's peaks and core in each ink one can choose; the core keeps 3:1 against the paper."""
+        return {"plum": (self.wave, self.wave_core), "slate": ("#a3b1bd", "#566f82"), "umber": ("#c9b199", "#85664a")}
+
     def color(self, role: str) -> QColor:
         """A colour by role, or by '#rrggbb'."""
         return _color(getattr(self, role) if role in _ROLES else role)
@@ -144,6 +149,7 @@ def _sheet(t: Theme) -> str:
     QPushButton[role="main"]:hover {{ background: {t.ink}; }}
     QPushButton[role="main"]:focus {{ border: 1px solid {t.playhead}; }}
     QPushButton[role="main"]:disabled {{ background: {t.edge}; color: {t.ink_soft}; border-color: {t.edge}; }}
+    QPushButton[role="icon"] {{ padding: 6px 7px; }}
     QPushButton[role="quiet"] {{ background: transparent; border: 0; color: {t.ink_soft}; padding: 3px 6px; }}
     QPushButton[role="quiet"]:checked {{ color: {t.ink}; font-weight: 600; background: transparent; }}
     QPushButton[role="quiet"]:hover {{ color: {t.ink}; }}

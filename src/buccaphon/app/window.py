@@ -24,11 +24,13 @@ from PyQt6.QtWidgets import (
 from buccaphon.app.chart_grid import ChartGrid
 from buccaphon.app.commands import COMMANDS
 from buccaphon.app.empty_page import EmptyPage, remember_project
+from buccaphon.app.galley.overview import Overview
 from buccaphon.app.galley.view import GalleyView
+from buccaphon.app.hear_commands import HearCommands
 from buccaphon.app.icons import two_state_icon
+from buccaphon.app.look_commands import LookCommands
 from buccaphon.app.mirror.device import choose_device
 from buccaphon.app.mirror.mirror import Mirror
-from buccaphon.app.mirror.player import PRE_ROLLS, SPEEDS
 from buccaphon.app.notice import Notice
 from buccaphon.app.panels.export import ExportPanel
 from buccaphon.app.panels.mouths import MouthsPanel
@@ -39,19 +41,20 @@ from buccaphon.app.theme import Theme
 from buccaphon.audio.reading import SUFFIXES
 from buccaphon.demo.line import demo_project
 from buccaphon.mouths.chart import KEYS
+from buccaphon.project.edits import MarkNotSpeech, UnmarkNotSpeech
 from buccaphon.project.store import SUFFIX
 
 STEPS = ("Take", "Script", "Mouths", "Export")
 _RAIL, _SIDE, _DESK = 64, 262, 298
-_ZOOM = 1.25
 
 
-class MainWindow(QMainWindow):
+class MainWindow(HearCommands, LookCommands, QMainWindow):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self.session, self.theme = session, theme
         session.setParent(self)
         self.galley = GalleyView(session, theme)
+        self.overview = Overview(self.galley)
         self.mirror, self.grid = Mirror(session, theme), ChartGrid(session, theme)
         self.take, self.script = TakePanel(session), ScriptPanel(session, theme)
         self.mouths, self.export_panel = MouthsPanel(session), ExportPanel(session)
@@ -97,7 +100,11 @@ class MainWindow(QMainWindow):
         row.setSpacing(0)
         row.addWidget(self._rail())
         row.addWidget(side)
-        row.addWidget(self.galley, 1)
+        middle = QVBoxLayout()
+        middle.setSpacing(0)
+        middle.addWidget(self.galley, 1)
+        middle.addWidget(self.overview)
+        row.addLayout(middle, 1)
         row.addWidget(desk)
         self.setCentralWidget(central)
         self.empty = EmptyPage(self.galley)
@@ -319,75 +326,15 @@ class MainWindow(QMainWindow):
     def give_back(self) -> None:
         self.session.unpaint()
 
-    def play_or_stop(self) -> None:
-        self.session.player.toggle()
-
-    def toggle_loop(self) -> None:
-        player = self.session.player
-        player.loops = not player.loops
-        if player.playing:
-            player.play()
-        self.session.selected.emit()
-
-    def play_selection(self) -> None:
-        """The loop if one is drawn, else the selected exposure, else the word at the playhead."""
-        player, score = self.session.player, self.session.score
-        number = score.word_at(player.position) if score else None
-        span = player.loop or self.session.selection or (score.words[number].span if number is not None else None)
-        if span is not None:
-            player.hear(span)
-
-    def next_speed(self) -> None:
-        player = self.session.player
-        player.set_speed(SPEEDS[(SPEEDS.index(player.speed) + 1) % len(SPEEDS)])
-        self.mirror.refresh()
-
-    def next_pre_roll(self) -> None:
-        player = self.session.player
-        player.pre_roll = PRE_ROLLS[(PRE_ROLLS.index(player.pre_roll) + 1) % len(PRE_ROLLS)]
-        self.notice.say(f"{player.pre_roll:g} s are heard before the loop.")
-
-    def frame_on(self) -> None:
-        self.session.step(1)
-
-    def frame_back(self) -> None:
-        self.session.step(-1)
-
-    def frame_on_pair(self) -> None:
-        self.session.step(1, neighbour=True)
-
-    def frame_back_pair(self) -> None:
-        self.session.step(-1, neighbour=True)
-
-    def next_word(self) -> None:
-        self._to_word([word.start for word in self._words() if word.start > self.session.player.position + 1e-3][:1])
-
-    def previous_word(self) -> None:
-        self._to_word([word.start for word in self._words() if word.start < self.session.player.position - 1e-3][-1:])
-
-    def _words(self) -> tuple:
-        return self.session.score.words if self.session.score else ()
-
-    def _to_word(self, starts: list[float]) -> None:
-        for start in starts:
-            self._go(start)
-
-    def to_start(self) -> None:
-        self._go(0.0)
-
-    def to_end(self) -> None:
-        if self.session.recording is not None:
-            self._go(self.session.recording.duration)
-
-    def _go(self, seconds: float) -> None:
-        self.session.player.seek(seconds)
-        self.galley.show_time(seconds)
-
-    def wider(self) -> None:
-        self.galley.set_scale(self.galley.scale * _ZOOM)
-
-    def narrower(self) -> None:
-        self.galley.set_scale(self.galley.scale / _ZOOM)
+    def mark_not_speech(self) -> None:
+        """Mark what is on the ruler as not speech, or count it as speech again when all of it is marked."""
+        span, take = self.session.player.loop, self.session.state.take
+        if span is None or take is None:
+            self.notice.say("Drag on the ruler first, or drag in the sound with Shift.")
+        elif any(mark.start <= span.start and span.end <= mark.end for mark in take.not_speech):
+            self.session.apply(UnmarkNotSpeech(span))
+        else:
+            self.session.apply(MarkNotSpeech(span))
 
     def show_take(self) -> None:
         self.show_step(0)

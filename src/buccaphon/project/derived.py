@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 import numpy.typing as npt
 
+from buccaphon.audio.pauses import LEAST_PAUSE, find_pauses
 from buccaphon.audio.peaks import Peaks
 from buccaphon.audio.recording import Recording
 from buccaphon.motion.bake import Bake, BakeSettings, bake, bake_loudness, frame_loudness, trimmed
 from buccaphon.mouths.chart import find_chart
 from buccaphon.project.state import State, Take
+from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
 
 
@@ -40,6 +42,18 @@ class Derived:
     def loudness(self, rate: FrameRate) -> npt.NDArray[np.float32]:
         """(frames,) 0..1 at a frame rate."""
         return self._loudness(rate)
+
+    def pauses(self, score: Score | None) -> tuple[Span, ...]:
+        """The pauses between the words, or those in the sound while there are no words."""
+        if score is None:
+            return self._sound_pauses
+        edges = [0.0, *(edge for word in score.words for edge in (word.start, word.end)), score.duration]
+        gaps = zip(edges[::2], edges[1::2], strict=True)
+        return tuple(Span(start, end) for start, end in gaps if end - start >= LEAST_PAUSE)
+
+    @cached_property
+    def _sound_pauses(self) -> tuple[Span, ...]:
+        return find_pauses(self.peaks)
 
     def _measure(self, rate: FrameRate) -> npt.NDArray[np.float32]:
         return frame_loudness(self.peaks, rate)

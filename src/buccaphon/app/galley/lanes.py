@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
+from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPolygonF
 
-from buccaphon.app.galley.layout import MARGIN, Lane, Layout, Strip
+from buccaphon.app.galley.layout import MARGIN, Layout, Strip
+from buccaphon.app.galley.look import Lane
 from buccaphon.app.painting import mouth_picture
 from buccaphon.app.theme import Theme, sans, serif
-from buccaphon.audio.peaks import Peaks
+from buccaphon.audio.pauses import LEAST_PAUSE
+from buccaphon.audio.spectrum import spectrogram
 from buccaphon.motion.bake import Bake
 from buccaphon.mouths.choosing import Painted
 from buccaphon.mouths.exposures import Exposure
+from buccaphon.project.derived import Derived
 from buccaphon.project.state import State
 from buccaphon.score.edits import boundary_time
 from buccaphon.score.records import Word
@@ -31,13 +35,14 @@ class Sheet:
 
     state: State
     bake: Bake
-    peaks: Peaks
+    derived: Derived
     theme: Theme
     layout: Layout
     strip: Strip
 
     def x(self, seconds: float) -> float:
-        return self.layout.x(self.strip, seconds)
+        """In the strip's own picture, which begins MARGIN pixels before the strip."""
+        return MARGIN + (seconds - self.strip.start) * self.layout.scale
 
     @property
     def right(self) -> float:
@@ -47,11 +52,10 @@ class Sheet:
         """The words that are at least partly in this strip, with their numbers."""
         if self.state.score is None:
             return []
-        return [
-            (number, word)
-            for number, word in enumerate(self.state.score.words)
-            if word.end > self.strip.start and word.start < self.strip.end
-        ]
+        words = self.state.score.words
+        first = bisect_right(words, self.strip.start, key=lambda word: word.end)
+        last = bisect_left(words, self.strip.end, key=lambda word: word.start)
+        return [(number, words[number]) for number in range(first, last)]
 
     def pinned(self) -> set[float]:
         """The moments in this strip at which a boundary was put by hand."""
@@ -68,7 +72,10 @@ class Sheet:
 
     def exposures(self) -> list[Exposure]:
         first, last = self.frames()
-        return [exposure for exposure in self.bake.exposures if exposure.end > first and exposure.start < last]
+        exposures = self.bake.exposures
+        begin = bisect_right(exposures, first, key=lambda exposure: exposure.end)
+        end = bisect_left(exposures, last, key=lambda exposure: exposure.start)
+        return list(exposures[begin:end])
 
     def frames(self) -> tuple[int, int]:
         rate = self.bake.rate
@@ -77,19 +84,30 @@ class Sheet:
 
 def paint_lane(painter: QPainter, sheet: Sheet, lane: Lane) -> None:
     """Paint one lane of a strip with its top at y = 0."""
-    _PAINTERS[lane](painter, sheet, lane.height)
+    _PAINTERS[lane](painter, sheet, sheet.layout.look.height(lane))
 
 
 def shown_in(sheet: Sheet, lane: Lane) -> object:
     """Everything that a lane's picture depends on; equal means that the old picture still holds."""
     bake, strip = sheet.bake, sheet.strip
-    frame = (strip.start, strip.end, sheet.layout.scale, sheet.layout.width)
+    look = sheet.layout.look
+    frame = (strip.start, strip.end, sheet.layout.scale, look.height(lane))
     if lane is Lane.RULER:
         return frame, bake.rate, bake.start_frame
     if lane is Lane.SOUND:
-        return frame, id(sheet.peaks)
+        loudness = (look.loudness, bake.rate)
+        return (
+            frame,
+            id(sheet.derived),
+            look.gain,
+            look.wave_ink,
+            loudness,
+            sheet.state.take and sheet.state.take.not_speech,
+        )
+    if lane is Lane.SPECTRUM:
+        return frame, id(sheet.derived)
     if lane in (Lane.WORDS, Lane.PHONES):
-        return frame, sheet.words(), sheet.pinned()
+        return frame, sheet.words(), sheet.pinned(), sheet.state.score is None
     if lane is Lane.MOUTHS:
         return frame, bake.rate, bake.chart.name, sheet.exposures(), sheet.painted()
     first, last = sheet.frames()
@@ -124,23 +142,75 @@ def _label_step(per_frame: float, fps: float) -> int:
 
 
 def _sound(painter: QPainter, sheet: Sheet, height: int) -> None:
-    width = int(sheet.right - MARGIN)
-    columns = sheet.peaks.columns(sheet.strip.start, sheet.strip.end, width)
+    width, look, peaks = int(sheet.right - MARGIN), sheet.layout.look, sheet.derived.peaks
+    columns = peaks.columns(sheet.strip.start, sheet.strip.end, width)
     middle, half = height / 2, height / 2 - 3
     painter.setPen(QPen(sheet.theme.color("edge"), 1))
     painter.drawLine(QLineF(MARGIN, middle, sheet.right, middle))
     x = MARGIN + np.arange(len(columns)) + 0.5
-    loudest = max(sheet.peaks.loudest(), 1e-6)
-    for low, high, role in (
-        (columns[:, 0], columns[:, 1], "wave"),
-        (-columns[:, 2], columns[:, 2], "wave_core"),
-    ):
-        painter.setPen(QPen(sheet.theme.color(role), 1))
-        tops, bottoms = middle - high / loudest * half, middle - low / loudest * half
+    tall = look.gain / max(peaks.loudest(), 1e-6) * half
+    outer, core = sheet.theme.wave_inks[look.wave_ink]
+    for low, high, ink in ((columns[:, 0], columns[:, 1], outer), (-columns[:, 2], columns[:, 2], core)):
+        painter.setPen(QPen(QColor(ink), 1))
+        tops = middle - np.clip(high * tall, -half, half)
+        bottoms = middle - np.clip(low * tall, -half, half)
         painter.drawLines([QLineF(a, t, a, b) for a, t, b in zip(x, tops, bottoms, strict=True) if b - t > 0.4])
+    if look.loudness:
+        _loudness_curve(painter, sheet, height)
+    _not_speech(painter, sheet, height)
+
+
+def _loudness_curve(painter: QPainter, sheet: Sheet, height: int) -> None:
+    rate, (first, last) = sheet.bake.rate, sheet.frames()
+    loud = sheet.derived.loudness(rate)
+    points = [
+        QPointF(sheet.x(rate.seconds(f + 0.5)), height - 3 - (height - 8) * float(loud[f])) for f in range(first, last)
+    ]
+    painter.setPen(QPen(sheet.theme.color("ink"), 1.4))
+    painter.drawPolyline(QPolygonF([point for point in points if MARGIN <= point.x() <= sheet.right]))
+
+
+def _not_speech(painter: QPainter, sheet: Sheet, height: int) -> None:
+    """Hatched, and said in words."""
+    take = sheet.state.take
+    strip = Span(sheet.strip.start, sheet.strip.end)
+    for span in take.not_speech if take else ():
+        if span.overlap(strip) <= 0:
+            continue
+        left, right = sheet.x(strip.clamp(span.start)), sheet.x(strip.clamp(span.end))
+        area = QRectF(left, 0, right - left, height)
+        veil = QColor(sheet.theme.paper)
+        veil.setAlphaF(0.72)
+        painter.fillRect(area, veil)
+        painter.fillRect(area, QBrush(sheet.theme.color("ink_soft"), Qt.BrushStyle.BDiagPattern))
+        if right - left > 70:
+            painter.setFont(sans(11))
+            tag = QRectF(left + 4, height / 2 - 9, 66, 18)
+            painter.fillRect(tag, sheet.theme.color("paper"))
+            painter.setPen(sheet.theme.color("ink"))
+            painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, "not speech")
+
+
+def _spectrum(painter: QPainter, sheet: Sheet, height: int) -> None:
+    width = int(sheet.right - MARGIN)
+    if width < 2 or height < 4:
+        return
+    strength = spectrogram(sheet.derived.recording, Span(sheet.strip.start, sheet.strip.end), width, height - 4)
+    picture = QImage(
+        np.ascontiguousarray(strength * 255, np.uint8), width, height - 4, width, QImage.Format.Format_Indexed8
+    )
+    paper, ink = sheet.theme.color("paper"), sheet.theme.color("ink")
+    picture.setColorTable([_between(paper, ink, level / 255) for level in range(256)])
+    painter.drawImage(QPointF(MARGIN, 2), picture)
+
+
+def _between(paper: QColor, ink: QColor, share: float) -> int:
+    parts = zip((paper.red(), paper.green(), paper.blue()), (ink.red(), ink.green(), ink.blue()), strict=True)
+    return QColor(*(round(a + (b - a) * share) for a, b in parts)).rgb()
 
 
 def _words(painter: QPainter, sheet: Sheet, height: int) -> None:
+    _pauses(painter, sheet, height)
     pinned = sheet.pinned()
     for _, word in sheet.words():
         left, right = sheet.x(word.start), sheet.x(word.end)
@@ -148,6 +218,25 @@ def _words(painter: QPainter, sheet: Sheet, height: int) -> None:
         _tick(painter, sheet, right, height, word.end in pinned)
         if word.start >= sheet.strip.start - 1e-6:
             _set_word(painter, sheet, word, left + 4, right - left - 5, height)
+
+
+def _pauses(painter: QPainter, sheet: Sheet, height: int) -> None:
+    """Long pauses, with their length: between the words, or in the sound while there are no words yet."""
+    score, strip = sheet.state.score, Span(sheet.strip.start, sheet.strip.end)
+    painter.setFont(sans(10))
+    for span in sheet.derived.pauses(score):
+        if span.overlap(strip) < min(span.length, LEAST_PAUSE) - 1e-6:
+            continue
+        left, right = sheet.x(strip.clamp(span.start)), sheet.x(strip.clamp(span.end))
+        if right - left < 34:
+            continue
+        painter.setPen(QPen(sheet.theme.color("ink_soft"), 1, Qt.PenStyle.DotLine))
+        painter.drawLine(QLineF(left + 5, height - 7, right - 5, height - 7))
+        painter.setPen(sheet.theme.color("ink_soft"))
+        painter.drawText(QRectF(left, 2, right - left, height - 11), _CENTRED, f"{span.length:.2f} s")
+
+
+_CENTRED = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom
 
 
 def _tick(painter: QPainter, sheet: Sheet, x: float, height: int, pinned: bool) -> None:
@@ -263,6 +352,7 @@ def _jaw(painter: QPainter, sheet: Sheet, height: int) -> None:
 _PAINTERS: dict[Lane, Callable[[QPainter, Sheet, int], None]] = {
     Lane.RULER: _ruler,
     Lane.SOUND: _sound,
+    Lane.SPECTRUM: _spectrum,
     Lane.WORDS: _words,
     Lane.PHONES: _phones,
     Lane.MOUTHS: _mouths,

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
-from enum import Enum
 from itertools import pairwise
 
+from buccaphon.app.galley.look import Lane, Look, Wrap
 from buccaphon.score.records import Score
 from buccaphon.timing import Span
 
@@ -16,35 +16,17 @@ GAP = 20  # between strips
 _PAUSE = 0.12  # seconds; a gap this long is a good place to break
 _MOST_STRETCH = 1.2  # how far the scale may grow so that the longest strip fills the page
 _LATE = 0.62  # share of the width before which not even a pause is worth a break
-
-
-class Lane(Enum):
-    """The lanes of a strip, top to bottom, with their heights in pixels."""
-
-    RULER = ("ruler", 24)
-    SOUND = ("sound", 76)
-    WORDS = ("words", 32)
-    PHONES = ("phones", 24)
-    MOUTHS = ("mouths", 42)
-    JAW = ("jaw", 34)
-
-    @property
-    def height(self) -> int:
-        return self.value[1]
-
-
-LANES = tuple(Lane)
-STRIP_HEIGHT = sum(lane.height for lane in LANES)
-_TOPS = {lane: sum(other.height for other in LANES[:i]) for i, lane in enumerate(LANES)}
+_PIECE = 640.0  # pixels of one piece of the endless strip
 
 
 @dataclass(frozen=True, slots=True)
 class Strip:
-    """One row: its time, and its top in page pixels."""
+    """One row, or one piece of the endless strip: its time, and where it begins on the page, in pixels."""
 
     index: int
     start: float
     end: float
+    left: float
     top: int
 
 
@@ -59,22 +41,32 @@ class Place:
 
 @dataclass(frozen=True, slots=True)
 class Layout:
-    """All strips at one scale. scale: pixels a second. width: of the page."""
+    """All strips at one scale. scale: pixels a second. width, height: of the page."""
 
     strips: tuple[Strip, ...]
     scale: float
     width: int
+    look: Look
+
+    @property
+    def strip_height(self) -> int:
+        return sum(self.look.height(lane) for lane in Lane)
 
     @property
     def height(self) -> int:
-        return MARGIN + len(self.strips) * (STRIP_HEIGHT + GAP)
+        last = self.strips[-1].top if self.strips else 0
+        return last + self.strip_height + GAP
+
+    def lane_top(self, lane: Lane) -> int:
+        """From the top of its strip, in pixels."""
+        return sum(self.look.height(other) for other in tuple(Lane)[: list(Lane).index(lane)])
 
     def x(self, strip: Strip, seconds: float) -> float:
-        return MARGIN + (seconds - strip.start) * self.scale
+        return strip.left + (seconds - strip.start) * self.scale
 
     def seconds(self, strip: Strip, x: float) -> float:
         """The moment under a pixel, kept inside the strip."""
-        return min(max(strip.start + (x - MARGIN) / self.scale, strip.start), strip.end)
+        return min(max(strip.start + (x - strip.left) / self.scale, strip.start), strip.end)
 
     def strip_of(self, seconds: float) -> Strip | None:
         """The strip that shows a moment; at a break the later one."""
@@ -87,38 +79,73 @@ class Layout:
         """What lies under a point of the page; between strips the one above counts."""
         if not self.strips:
             return None
-        index = min(max(int((y - MARGIN) // (STRIP_HEIGHT + GAP)), 0), len(self.strips) - 1)
-        strip = self.strips[index]
+        if self.look.wrap is Wrap.PAGE:
+            index = int((y - MARGIN) // (self.strip_height + GAP))
+        else:
+            index = bisect_right(self.strips, x, key=lambda strip: strip.left) - 1
+        strip = self.strips[min(max(index, 0), len(self.strips) - 1)]
         inner = y - strip.top
-        lane = next((lane for lane in reversed(LANES) if inner >= _TOPS[lane]), Lane.RULER)
+        lane = next((lane for lane in reversed(self.look.lanes) if inner >= self.lane_top(lane)), Lane.RULER)
         return Place(strip, lane, self.seconds(strip, x))
 
-    def between(self, top: float, bottom: float) -> Sequence[Strip]:
-        """The strips that are at least partly in a stretch of the page."""
-        return [strip for strip in self.strips if strip.top + STRIP_HEIGHT >= top and strip.top <= bottom]
+    def edge_near(self, y: float, within: int) -> Lane | None:
+        """The lane whose lower edge lies within so many pixels of a height of the page."""
+        place = self.place(0, y)
+        if place is None:
+            return None
+        for lane in self.look.lanes:
+            bottom = place.strip.top + self.lane_top(lane) + self.look.height(lane)
+            if abs(bottom - y) <= within:
+                return lane
+        return None
+
+    def visible(self, left: float, top: float, right: float, bottom: float) -> Sequence[Strip]:
+        """The strips that are at least partly in a rectangle of the page."""
+        if self.look.wrap is Wrap.PAGE:
+            first = bisect_left(self.strips, top - self.strip_height, key=lambda strip: strip.top)
+            last = bisect_right(self.strips, bottom, key=lambda strip: strip.top)
+        else:
+            first = max(bisect_right(self.strips, left, key=lambda strip: strip.left) - 1, 0)
+            last = bisect_right(self.strips, right, key=lambda strip: strip.left)
+        return self.strips[first:last]
 
 
-def lane_top(lane: Lane) -> int:
-    """From the top of its strip, in pixels."""
-    return _TOPS[lane]
-
-
-def lay_out(used: Span, score: Score | None, width: int, scale: float) -> Layout:
-    """Break the used part of a recording into strips that fit a page, at `scale` pixels a second or a little more.
+def lay_out(used: Span, score: Score | None, width: int, look: Look) -> Layout:
+    """Set the used part of a recording into strips that fit a page, at the look's scale or a little more.
 
     Breaks fall into pauses where one lies in the last part of the row, else between words, else where the row is full.
+    The endless strip is parted in the same way, into pieces that stand side by side.
     """
-    room = max((width - 2 * MARGIN) / scale, 0.25)
+    paged = look.wrap is Wrap.PAGE
+    room = max((width - 2 * MARGIN if paged else _PIECE) / look.scale, 0.25 if paged else 0.05)
+    spans = _parts(used, score, room)
+    longest = max((span.length for span in spans), default=room)
+    fitted = min(max(room / longest, 1.0), _MOST_STRETCH) if paged and len(spans) > 1 else 1.0
+    scale = look.scale * fitted
+    step = sum(look.height(lane) for lane in Lane) + GAP
+    strips = tuple(
+        Strip(
+            number,
+            span.start,
+            span.end,
+            MARGIN if paged else MARGIN + (span.start - used.start) * scale,
+            MARGIN + number * step if paged else MARGIN,
+        )
+        for number, span in enumerate(spans)
+    )
+    page = width if paged else round(used.length * scale) + 2 * MARGIN
+    return Layout(strips, scale, page, look)
+
+
+def _parts(used: Span, score: Score | None, room: float) -> list[Span]:
     pauses, gaps = _breaks(score)
-    strips: list[Strip] = []
-    start, last = used.start, used.end
-    while start < last - 1e-6:
-        end = last if last - start <= room else _best_break(start, room, pauses, gaps)
-        strips.append(Strip(len(strips), start, end, MARGIN + len(strips) * (STRIP_HEIGHT + GAP)))
+    parts: list[Span] = []
+    start = used.start
+    while start < used.end - 1e-6:
+        end = used.end if used.end - start <= room else _best_break(start, room, pauses, gaps)
+        parts.append(Span(start, end))
         start = end
-    longest = max((strip.end - strip.start for strip in strips), default=room)
-    fitted = min(max(room / longest, 1.0), _MOST_STRETCH) if len(strips) > 1 else 1.0
-    return Layout(tuple(strips), scale * fitted, width)
+    return parts
 
 
 def _breaks(score: Score | None) -> tuple[list[float], list[float]]:

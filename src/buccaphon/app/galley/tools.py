@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Protocol
 
-from buccaphon.app.galley.layout import Lane, Layout, Place
+from buccaphon.app.galley.layout import Layout, Place
+from buccaphon.app.galley.look import Lane
 from buccaphon.app.session import Session
 from buccaphon.mouths.exposures import exposure_at
-from buccaphon.project.edits import MoveBoundary
+from buccaphon.project.edits import MarkNotSpeech, MoveBoundary
 from buccaphon.score.edits import Boundary, boundaries
 from buccaphon.score.records import Score
 from buccaphon.timing import Span
@@ -72,6 +73,25 @@ class DrawLoop:
         self._session.selected.emit()
 
 
+class MarkRange:
+    """Drag with Shift in the sound: from where it began to where it ends is not speech."""
+
+    def __init__(self, session: Session, place: Place) -> None:
+        self._session, self._from = session, place.seconds
+
+    def move(self, place: Place) -> None:
+        low, high = sorted((self._from, place.seconds))
+        self._session.player.loop = Span(low, high)
+        self._session.selected.emit()
+
+    def end(self, place: Place) -> None:
+        low, high = sorted((self._from, place.seconds))
+        self._session.player.loop = None
+        self._session.selected.emit()
+        if high - low >= _LOOP_LEAST:
+            self._session.apply(MarkNotSpeech(Span(low, high)))
+
+
 class DragBoundary:
     """Drag a boundary: what is inside stretches. One drag is one step to undo; the sound at the boundary is heard."""
 
@@ -89,14 +109,16 @@ class DragBoundary:
         self._session.project.end_gesture()
 
 
-def begin(session: Session, layout: Layout, place: Place, x: float) -> Gesture:
-    """The gesture that a press at a place starts."""
+def begin(session: Session, layout: Layout, place: Place, x: float, shifted: bool) -> Gesture:
+    """The gesture that a press at a place starts. x: in page pixels. shifted: with the Shift key."""
     boundary = boundary_near(session.score, layout, place, x)
     if boundary is not None:
         return DragBoundary(session, boundary)
     if place.lane is Lane.RULER:
         return DrawLoop(session, place)
-    if place.lane is Lane.SOUND:
+    if shifted and place.lane in (Lane.SOUND, Lane.SPECTRUM):
+        return MarkRange(session, place)
+    if place.lane in (Lane.SOUND, Lane.SPECTRUM):
         return Scrub(session, place)
     return PlacePlayhead(session, place)
 

@@ -2,33 +2,30 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QPoint, QRect, QRectF, Qt, pyqtSignal
+from collections import OrderedDict
+from dataclasses import replace
+
+from PyQt6.QtCore import QEvent, QPoint, QRect, QRectF, QSettings, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QFrame, QToolTip, QWidget
 
 from buccaphon.app.galley.lanes import Sheet, paint_lane, shown_in
-from buccaphon.app.galley.layout import (
-    GAP,
-    LANES,
-    STRIP_HEIGHT,
-    Lane,
-    Layout,
-    Place,
-    Strip,
-    lane_top,
-    lay_out,
-)
+from buccaphon.app.galley.layout import GAP, MARGIN, Layout, Place, Strip, lay_out
+from buccaphon.app.galley.look import Lane, Look, Wrap, from_text, to_text
 from buccaphon.app.galley.tools import Gesture, begin, boundary_near
 from buccaphon.app.painting import blank
 from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme
+from buccaphon.timing import Span
 
-SCALE, LEAST_SCALE, MOST_SCALE = 205.0, 24.0, 1600.0  # pixels a second
 _HANDLE = 5  # half the width of the playhead's knob
+_EDGE = 3  # pixels around a lane's lower edge in which it can be taken, left of the strips
+_MOST_PICTURES = 400  # of lanes that are kept
 
 _HINTS = {
     Lane.RULER: "Drag to make a loop · L loops",
-    Lane.SOUND: "Drag to scrub by ear · Space plays",
+    Lane.SOUND: "Drag to scrub by ear · with Shift: mark what is not speech",
+    Lane.SPECTRUM: "The sound by height, up to 8 kHz · drag to scrub",
     Lane.WORDS: "Drag a line to move where a word starts or ends",
     Lane.PHONES: "Drag a line to move where a sound starts",
     Lane.MOUTHS: "Click a mouth, then press a number to paint another",
@@ -40,68 +37,116 @@ class GalleyView(QAbstractScrollArea):
     """Lanes are painted once into pictures, and again only when what they show has changed."""
 
     resized = pyqtSignal()
+    scrolled = pyqtSignal()
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self.theme = session, theme
         self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Galley")
         self.viewport().setMouseTracking(True)
-        self.scale = SCALE
-        self.layout_now = Layout((), SCALE, 1)
-        self._pictures: dict[tuple[int, Lane], tuple[object, QPixmap]] = {}
+        self.look = from_text(str(QSettings().value("look", "")))
+        self.layout_now = Layout((), self.look.scale, 1, self.look)
+        self._pictures: OrderedDict[tuple[int, Lane], tuple[object, QPixmap]] = OrderedDict()
         self._gesture: Gesture | None = None
+        self._edge: tuple[Lane, float, Look] | None = None
         self._playhead_rect = QRect()
         session.opened.connect(self.relayout)
         session.sound_ready.connect(self.relayout)
-        session.changed.connect(self.refresh)
+        session.changed.connect(self.relayout)
         session.selected.connect(self.viewport().update)
         session.player.moved.connect(self._follow)
 
     # --- layout --------------------------------------------------------------------------------------------------------
 
-    def relayout(self) -> None:
+    def relayout(self, _what: object = None) -> None:
         """Set the strips anew; during a drag they stay where they are, so that nothing jumps under the hand."""
-        recording = self.session.recording
-        if recording is None:
-            self.layout_now = Layout((), self.scale, self.viewport().width())
+        if self.session.recording is None:
+            self.layout_now = Layout((), self.look.scale, self.viewport().width(), self.look)
         elif self._gesture is None:
-            width = self.viewport().width()
-            self.layout_now = lay_out(self.session.used, self.session.score, width, self.scale)
-        self.verticalScrollBar().setRange(0, max(self.layout_now.height - self.viewport().height(), 0))
-        self.verticalScrollBar().setPageStep(self.viewport().height())
-        self.verticalScrollBar().setSingleStep(40)
+            self.layout_now = lay_out(self.session.used, self.session.score, self.viewport().width(), self.look)
+        size = self.viewport().size()
+        down, across = self.verticalScrollBar(), self.horizontalScrollBar()
+        down.setRange(0, max(self.layout_now.height - size.height(), 0))
+        down.setPageStep(size.height())
+        down.setSingleStep(40)
+        across.setRange(0, max(self.layout_now.width - size.width(), 0))
+        across.setPageStep(size.width())
+        across.setSingleStep(40)
         self.viewport().update()
+        self.scrolled.emit()
 
-    def refresh(self, _changes: object = None) -> None:
-        self.relayout()
-
-    def set_scale(self, scale: float) -> None:
-        """Zoom in time, keeping the playhead's strip in view. scale: pixels a second."""
-        self.scale = min(max(scale, LEAST_SCALE), MOST_SCALE)
-        self._pictures.clear()
+    def set_look(self, look: Look) -> None:
+        """Show the galley another way, with the playhead still in view, and remember it."""
+        self.look = look
+        QSettings().setValue("look", to_text(look))
         self.relayout()
         self.show_time(self.session.player.position)
+
+    def zoom_at(self, factor: float, at: QPoint) -> None:
+        """Zoom in time; what is under a point of the viewport stays there as far as lines allow."""
+        place = self.layout_now.place(at.x() + self._left, at.y() + self._top)
+        self.look = self.look.scaled(self.look.scale * factor)
+        QSettings().setValue("look", to_text(self.look))
+        self.relayout()
+        if place is None:
+            return
+        strip = self.layout_now.strip_of(place.seconds)
+        inner = at.y() + self._top - place.strip.top
+        self.horizontalScrollBar().setValue(round(self.layout_now.x(strip, place.seconds) - at.x()))
+        self.verticalScrollBar().setValue(round(strip.top + inner - at.y()))
+
+    def zoom_to(self, span: Span) -> None:
+        """Make a stretch as wide as the page."""
+        room = self.viewport().width() - 2 * MARGIN
+        self.set_look(self.look.scaled(0.92 * room / max(span.length, 0.02)))
+        self.show_time(span.start)
 
     def show_time(self, seconds: float) -> None:
         """Scroll so that a moment's strip is wholly in view."""
         strip = self.layout_now.strip_of(seconds)
         if strip is None:
             return
-        bar, top = self.verticalScrollBar(), strip.top - GAP
-        if top < bar.value():
-            bar.setValue(top)
-        elif strip.top + STRIP_HEIGHT > bar.value() + self.viewport().height():
-            bar.setValue(strip.top + STRIP_HEIGHT + GAP - self.viewport().height())
+        down, across, size = self.verticalScrollBar(), self.horizontalScrollBar(), self.viewport().size()
+        top = strip.top - GAP
+        if top < down.value():
+            down.setValue(top)
+        elif strip.top + self.layout_now.strip_height > down.value() + size.height():
+            down.setValue(strip.top + self.layout_now.strip_height + GAP - size.height())
+        x = self.layout_now.x(strip, seconds)
+        if not across.value() + MARGIN <= x <= across.value() + size.width() - MARGIN:
+            across.setValue(round(x - size.width() * 0.2))
+
+    def visible_span(self) -> Span:
+        """From the first to the last moment on the screen."""
+        strips = self._visible(self.viewport().rect())
+        if not strips:
+            return Span(0.0, 0.0)
+        first, last = strips[0], strips[-1]
+        if self.look.wrap is Wrap.PAGE:
+            return Span(first.start, last.end)
+        right = self._left + self.viewport().width()
+        return Span(self.layout_now.seconds(first, self._left), self.layout_now.seconds(last, right))
 
     def point_at(self, seconds: float, lane: Lane) -> QPoint:
         """Where in the viewport a moment lies, in the middle of a lane."""
         strip = self.layout_now.strip_of(seconds)
         assert strip is not None
-        y = strip.top + lane_top(lane) + lane.height // 2 - self.verticalScrollBar().value()
-        return QPoint(round(self.layout_now.x(strip, seconds)), y)
+        y = strip.top + self.layout_now.lane_top(lane) + self.look.height(lane) // 2
+        return QPoint(round(self.layout_now.x(strip, seconds)) - self._left, y - self._top)
+
+    @property
+    def _left(self) -> int:
+        return self.horizontalScrollBar().value()
+
+    @property
+    def _top(self) -> int:
+        return self.verticalScrollBar().value()
+
+    def _visible(self, area: QRect) -> list[Strip]:
+        page = area.translated(self._left, self._top)
+        return list(self.layout_now.visible(page.left(), page.top(), page.right(), page.bottom()))
 
     # --- painting ------------------------------------------------------------------------------------------------------
 
@@ -110,10 +155,8 @@ class GalleyView(QAbstractScrollArea):
         painter.fillRect(event.rect(), QColor(self.theme.paper))
         if self.session.recording is None:
             return
-        offset = self.verticalScrollBar().value()
-        painter.translate(0, -offset)
-        area = event.rect().translated(0, offset)
-        for strip in self.layout_now.between(area.top(), area.bottom()):
+        painter.translate(-self._left, -self._top)
+        for strip in self._visible(event.rect()):
             self._paint_loop(painter, strip)
             self._paint_lanes(painter, strip)
             self._paint_selection(painter, strip)
@@ -122,46 +165,56 @@ class GalleyView(QAbstractScrollArea):
     def _paint_lanes(self, painter: QPainter, strip: Strip) -> None:
         bake, derived = self.session.bake(), self.session.derived
         assert bake is not None and derived is not None
-        sheet = Sheet(self.session.state, bake, derived.peaks, self.theme, self.layout_now, strip)
-        for lane in LANES:
-            painter.drawPixmap(0, strip.top + lane_top(lane), self._picture(sheet, lane))
+        sheet = Sheet(self.session.state, bake, derived, self.theme, self.layout_now, strip)
+        left = round(strip.left) - MARGIN
+        for lane in self.look.lanes:
+            painter.drawPixmap(left, strip.top + self.layout_now.lane_top(lane), self._picture(sheet, lane))
 
     def _picture(self, sheet: Sheet, lane: Lane) -> QPixmap:
-        shown = shown_in(sheet, lane)
-        kept = self._pictures.get((sheet.strip.index, lane))
+        key, shown = (sheet.strip.index, lane), shown_in(sheet, lane)
+        kept = self._pictures.get(key)
         if kept is not None and kept[0] == shown:
+            self._pictures.move_to_end(key)
             return kept[1]
-        picture = blank(self.layout_now.width, lane.height, self.devicePixelRatioF())
+        width = round((sheet.strip.end - sheet.strip.start) * self.layout_now.scale) + 2 * MARGIN
+        picture = blank(width, self.look.height(lane), self.devicePixelRatioF())
         painter = QPainter(picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         paint_lane(painter, sheet, lane)
         painter.end()
-        self._pictures[sheet.strip.index, lane] = (shown, picture)
+        self._pictures[key] = (shown, picture)
+        if len(self._pictures) > _MOST_PICTURES:
+            self._pictures.popitem(last=False)
         return picture
+
+    def _inside(self, strip: Strip, span: Span) -> tuple[float, float] | None:
+        """Left and right of a stretch in a strip; None when it is not in it."""
+        if span.end <= strip.start or span.start >= strip.end:
+            return None
+        left, right = max(span.start, strip.start), min(span.end, strip.end)
+        return self.layout_now.x(strip, left), self.layout_now.x(strip, right)
 
     def _paint_loop(self, painter: QPainter, strip: Strip) -> None:
         loop = self.session.player.loop
-        if loop is None or loop.end <= strip.start or loop.start >= strip.end:
+        edges = self._inside(strip, loop) if loop else None
+        if edges is None:
             return
-        left = self.layout_now.x(strip, max(loop.start, strip.start))
-        right = self.layout_now.x(strip, min(loop.end, strip.end))
-        color = QColor(self.theme.loop)
-        painter.fillRect(
-            QRectF(left, strip.top, right - left, STRIP_HEIGHT), QColor(color.red(), color.green(), color.blue(), 110)
-        )
+        left, right = edges
+        tint = QColor(self.theme.loop)
+        tint.setAlpha(110)
+        painter.fillRect(QRectF(left, strip.top, right - left, self.layout_now.strip_height), tint)
         painter.fillRect(QRectF(left, strip.top + 2, right - left, 5), QColor(self.theme.playhead))
 
     def _paint_selection(self, painter: QPainter, strip: Strip) -> None:
         span = self.session.selection
-        if span is None or span.end <= strip.start or span.start >= strip.end:
+        edges = self._inside(strip, span) if span else None
+        if edges is None:
             return
-        left = self.layout_now.x(strip, max(span.start, strip.start))
-        right = self.layout_now.x(strip, min(span.end, strip.end))
-        top = strip.top + lane_top(Lane.MOUTHS)
+        top = strip.top + self.layout_now.lane_top(Lane.MOUTHS)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(QColor(self.theme.playhead), 1.6))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRoundedRect(QRectF(left, top, right - left, Lane.MOUTHS.height), 4, 4)
+        painter.drawRoundedRect(QRectF(edges[0], top, edges[1] - edges[0], self.look.height(Lane.MOUTHS)), 4, 4)
 
     def _paint_playhead(self, painter: QPainter) -> None:
         position = self.session.player.position
@@ -171,7 +224,7 @@ class GalleyView(QAbstractScrollArea):
         x = self.layout_now.x(strip, min(position, strip.end))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(QColor(self.theme.playhead), 1.6))
-        painter.drawLine(round(x), strip.top + 8, round(x), strip.top + STRIP_HEIGHT)
+        painter.drawLine(round(x), strip.top + 8, round(x), strip.top + self.layout_now.strip_height)
         painter.setBrush(QColor(self.theme.playhead))
         painter.setPen(Qt.PenStyle.NoPen)
         painter.drawEllipse(QRectF(x - _HANDLE, strip.top - 1, 2 * _HANDLE, 2 * _HANDLE))
@@ -185,9 +238,8 @@ class GalleyView(QAbstractScrollArea):
             return
         if self.session.player.playing:
             self.show_time(seconds)
-        x = round(self.layout_now.x(strip, min(seconds, strip.end)))
-        top = strip.top - self.verticalScrollBar().value()
-        now = QRect(x - _HANDLE - 2, top - 3, 2 * _HANDLE + 5, STRIP_HEIGHT + 6)
+        x = round(self.layout_now.x(strip, min(seconds, strip.end))) - self._left
+        now = QRect(x - _HANDLE - 2, strip.top - self._top - 3, 2 * _HANDLE + 5, self.layout_now.strip_height + 6)
         self.viewport().update(self._playhead_rect)
         self.viewport().update(now)
         self._playhead_rect = now
@@ -196,45 +248,73 @@ class GalleyView(QAbstractScrollArea):
 
     def _place(self, event: QMouseEvent) -> Place | None:
         at = event.position()
-        return self.layout_now.place(at.x(), at.y() + self.verticalScrollBar().value())
+        return self.layout_now.place(at.x() + self._left, at.y() + self._top)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         place = self._place(event)
         if place is None or event.button() != Qt.MouseButton.LeftButton:
             return
-        self._gesture = begin(self.session, self.layout_now, place, event.position().x())
+        if (edge := self._lane_edge(event)) is not None:
+            self._edge = (edge, event.position().y(), self.look)
+            return
+        shifted = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        self._gesture = begin(self.session, self.layout_now, place, event.position().x() + self._left, shifted)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         place = self._place(event)
         if place is None:
             return
-        if self._gesture is not None:
+        if self._edge is not None:
+            lane, y, look = self._edge
+            self.set_look(look.taller(lane, round(event.position().y() - y)))
+        elif self._gesture is not None:
             self._gesture.move(place)
-            return
-        over = boundary_near(self.session.score, self.layout_now, place, event.position().x())
-        self.viewport().setCursor(Qt.CursorShape.SplitHCursor if over else Qt.CursorShape.ArrowCursor)
+        else:
+            self._show_cursor(event, place)
+
+    def _show_cursor(self, event: QMouseEvent, place: Place) -> None:
+        shape = Qt.CursorShape.ArrowCursor
+        if self._lane_edge(event) is not None:
+            shape = Qt.CursorShape.SplitVCursor
+        elif boundary_near(self.session.score, self.layout_now, place, event.position().x() + self._left):
+            shape = Qt.CursorShape.SplitHCursor
+        self.viewport().setCursor(shape)
+
+    def _lane_edge(self, event: QMouseEvent) -> Lane | None:
+        """The lane whose lower edge is under the pointer, in the margin left of the strips."""
+        if event.position().x() > MARGIN - 3:
+            return None
+        return self.layout_now.edge_near(event.position().y() + self._top, _EDGE)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        place = self._place(event)
-        if place is None or self._gesture is None or event.button() != Qt.MouseButton.LeftButton:
+        if event.button() != Qt.MouseButton.LeftButton:
             return
-        gesture, self._gesture = self._gesture, None
-        gesture.end(place)
-        self.relayout()
+        self._edge = None
+        place = self._place(event)
+        if place is not None and self._gesture is not None:
+            gesture, self._gesture = self._gesture, None
+            gesture.end(place)
+            self.relayout()
 
     def viewportEvent(self, event: QEvent) -> bool:
         if event.type() == QEvent.Type.ToolTip:
-            place = self.layout_now.place(event.pos().x(), event.pos().y() + self.verticalScrollBar().value())
+            place = self.layout_now.place(event.pos().x() + self._left, event.pos().y() + self._top)
             if place is not None:
                 QToolTip.showText(event.globalPos(), _HINTS[place.lane], self)
             return True
         return super().viewportEvent(event)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
+        """With Ctrl it zooms in time around the pointer, with Alt it magnifies the wave; else the page scrolls."""
+        turn = event.angleDelta().y() or event.angleDelta().x()
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            self.set_scale(self.scale * 1.0015 ** event.angleDelta().y())
-            return
-        super().wheelEvent(event)
+            self.zoom_at(1.0015**turn, event.position().toPoint())
+        elif event.modifiers() & Qt.KeyboardModifier.AltModifier:
+            self.set_look(self.look.louder(1.0015**turn))
+        elif self.look.wrap is Wrap.ENDLESS:
+            self.horizontalScrollBar().setValue(self._left - turn)
+        else:
+            super().wheelEvent(event)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -244,3 +324,8 @@ class GalleyView(QAbstractScrollArea):
     def scrollContentsBy(self, dx: int, dy: int) -> None:
         del dx, dy
         self.viewport().update()
+        self.scrolled.emit()
+
+    def toggle_wrap(self) -> None:
+        other = Wrap.ENDLESS if self.look.wrap is Wrap.PAGE else Wrap.PAGE
+        self.set_look(replace(self.look, wrap=other))

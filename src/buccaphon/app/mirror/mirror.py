@@ -99,7 +99,7 @@ class Mirror(QWidget):
         self.volume = QSlider(Qt.Orientation.Horizontal)
         self.volume.setRange(0, 100)
         self.volume.setValue(100)
-        self.volume.setFixedWidth(58)
+        self.volume.setFixedWidth(46)
         self.volume.setToolTip("Volume")
         self.volume.setAccessibleName("Volume")
         self._lay_out()
@@ -113,6 +113,7 @@ class Mirror(QWidget):
 
     def _button(self, name: str, hint: str) -> QPushButton:
         button = QPushButton(two_state_icon(name, self._theme.ink, self._theme.playhead, 17), "")
+        button.setProperty("role", "icon")
         button.setToolTip(hint)
         button.setAccessibleName(hint.split(" · ", maxsplit=1)[0])
         return button
@@ -127,7 +128,8 @@ class Mirror(QWidget):
             buttons.addWidget(button)
         buttons.addWidget(self.loop_button)
         buttons.addWidget(self.speed_box)
-        buttons.addWidget(self.volume, 1)
+        buttons.addStretch(1)
+        buttons.addWidget(self.volume)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)

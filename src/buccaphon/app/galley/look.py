@@ -1,0 +1,89 @@
+"""How the galley is set: which lanes, how tall, how wide a second is. Remembered between sessions. No Qt in here."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from enum import Enum
+
+import msgspec
+
+LEAST_SCALE, MOST_SCALE = 24.0, 1600.0  # pixels a second
+LEAST_HEIGHT, MOST_HEIGHT = 18, 320  # pixels of a lane
+LEAST_GAIN, MOST_GAIN = 0.5, 32.0
+WAVE_INKS = ("plum", "slate", "umber")
+
+
+class Lane(Enum):
+    """The lanes of a strip, top to bottom."""
+
+    RULER = "ruler"
+    SOUND = "sound"
+    SPECTRUM = "spectrum"
+    WORDS = "words"
+    PHONES = "phones"
+    MOUTHS = "mouths"
+    JAW = "jaw"
+
+
+_HEIGHTS = {
+    Lane.RULER: 24, Lane.SOUND: 76, Lane.SPECTRUM: 64, Lane.WORDS: 32, Lane.PHONES: 24, Lane.MOUTHS: 42, Lane.JAW: 34,
+}  # fmt: skip
+
+
+class Wrap(Enum):
+    """Strips under each other like lines of text, or one endless strip."""
+
+    PAGE = "page"
+    ENDLESS = "endless"
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """scale: pixels a second. heights: pixels of lanes that differ from the usual. hidden: lanes that are not shown.
+    gain: how much the wave is magnified. wave_ink: one of WAVE_INKS. loudness: whether its curve lies over the wave."""
+
+    scale: float = 205.0
+    wrap: Wrap = Wrap.PAGE
+    heights: dict[Lane, int] = field(default_factory=dict)
+    hidden: frozenset[Lane] = frozenset({Lane.SPECTRUM})
+    gain: float = 1.0
+    wave_ink: str = WAVE_INKS[0]
+    loudness: bool = False
+
+    def height(self, lane: Lane) -> int:
+        """In pixels; 0 when it is hidden."""
+        return 0 if lane in self.hidden else self.heights.get(lane, _HEIGHTS[lane])
+
+    @property
+    def lanes(self) -> tuple[Lane, ...]:
+        return tuple(lane for lane in Lane if lane not in self.hidden)
+
+    def scaled(self, scale: float) -> Look:
+        return replace(self, scale=min(max(scale, LEAST_SCALE), MOST_SCALE))
+
+    def taller(self, lane: Lane, by: int) -> Look:
+        height = min(max(self.height(lane) + by, LEAST_HEIGHT), MOST_HEIGHT)
+        return replace(self, heights=self.heights | {lane: height})
+
+    def louder(self, factor: float) -> Look:
+        return replace(self, gain=min(max(self.gain * factor, LEAST_GAIN), MOST_GAIN))
+
+    def toggled(self, lane: Lane) -> Look:
+        return replace(self, hidden=self.hidden ^ {lane})
+
+    def inked(self) -> Look:
+        """With the next ink for the wave."""
+        return replace(self, wave_ink=WAVE_INKS[(WAVE_INKS.index(self.wave_ink) + 1) % len(WAVE_INKS)])
+
+
+def to_text(look: Look) -> str:
+    """For the settings."""
+    return msgspec.json.encode(look).decode()
+
+
+def from_text(text: str) -> Look:
+    """From the settings; what cannot be understood gives the usual look."""
+    try:
+        return msgspec.json.decode(text, type=Look)
+    except (msgspec.DecodeError, msgspec.ValidationError):
+        return Look()
