@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from buccaphon.errors import RateError
-from buccaphon.timing import FrameRate, Span, clock
+from buccaphon.timing import FrameRate, Reading, Span, clock, read_out, timecode
 
 rates = st.sampled_from(["12", "23.976", "24", "25", "29.97", "30", "48", "59.94", "60", "24000/1001"]).map(
     FrameRate.parse
@@ -67,3 +67,28 @@ def test_spans_overlap_and_refuse_to_run_backwards():
 def test_clock_reads_minutes_seconds_thousandths():
     assert clock(62.3456) == "1:02.346"
     assert clock(59.9999) == "1:00.000"
+
+
+def test_a_frame_is_said_in_every_way():
+    film = FrameRate.parse("24")
+    said = [read_out(31, film, reading) for reading in Reading]
+    assert said == ["f 31", "00:00:01:07", "1+15", "0+31", "1.292 s"]
+    assert read_out(-1, film, Reading.FEET_35) == "-0+01"
+
+
+@pytest.mark.parametrize(
+    ("frame", "rate", "said"),
+    [
+        (0, "29.97", "00:00:00;00"),
+        (1799, "29.97", "00:00:59;29"),
+        (1800, "29.97", "00:01:00;02"),
+        (17981, "29.97", "00:09:59;29"),
+        (17982, "29.97", "00:10:00;00"),
+        (107892, "29.97", "01:00:00;00"),
+        (3600, "59.94", "00:01:00;04"),
+        (1440, "23.976", "00:01:00:00"),
+        (-25, "25", "-00:00:01:00"),
+    ],
+)
+def test_timecode_drops_numbers_where_the_standard_does(frame, rate, said):
+    assert timecode(frame, FrameRate.parse(rate)) == said

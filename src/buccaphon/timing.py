@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass
+from enum import Enum
 from fractions import Fraction
 
 from buccaphon.errors import RateError
@@ -106,6 +107,46 @@ def union(spans: Iterable[Span]) -> Span:
     """The shortest span that holds all of them; there must be at least one."""
     found = list(spans)
     return Span(min(s.start for s in found), max(s.end for s in found))
+
+
+class Reading(Enum):
+    """The ways to say where a frame lies."""
+
+    FRAMES = "frames"
+    TIMECODE = "timecode"
+    FEET_35 = "feet and frames, 35 mm"
+    FEET_16 = "feet and frames, 16 mm"
+    SECONDS = "seconds"
+
+
+_FRAMES_A_FOOT = {Reading.FEET_35: 16, Reading.FEET_16: 40}
+
+
+def read_out(frame: int, rate: FrameRate, reading: Reading) -> str:
+    """A frame's number said in one of the ways: 'f 31', '00:00:01:07', '1+15', '1.292 s'."""
+    if reading is Reading.TIMECODE:
+        return timecode(frame, rate)
+    if reading in _FRAMES_A_FOOT:
+        feet, rest = divmod(abs(frame), _FRAMES_A_FOOT[reading])
+        return f"{'-' if frame < 0 else ''}{feet}+{rest:02d}"
+    if reading is Reading.SECONDS:
+        return f"{rate.seconds(frame):.3f} s"
+    return f"f {frame}"
+
+
+def timecode(frame: int, rate: FrameRate) -> str:
+    """Hours, minutes, seconds and frames, after SMPTE ST 12-1; at 29.97 and 59.94 frames a second with dropped numbers,
+    told by a semicolon."""
+    count = max(round(rate.value), 1)
+    drops = count // 15 if rate.value.denominator == 1001 and count % 30 == 0 else 0
+    sign, frame = ("-" if frame < 0 else ""), abs(frame)
+    if drops:  # the first `drops` numbers of every minute but each tenth are left out
+        in_ten, in_one = 600 * count - 9 * drops, 60 * count - drops
+        tens, rest = divmod(frame, in_ten)
+        frame += drops * 9 * tens + drops * max((rest - drops) // in_one, 0)
+    seconds, frames = divmod(frame, count)
+    last = ";" if drops else ":"
+    return f"{sign}{seconds // 3600:02d}:{seconds // 60 % 60:02d}:{seconds % 60:02d}{last}{frames:02d}"
 
 
 def clock(seconds: float) -> str:

@@ -9,6 +9,7 @@ import pytest
 from buccaphon.app.commands import COMMANDS
 from buccaphon.app.theme import PAPER
 from buccaphon.app.window import MainWindow
+from buccaphon.mouths.chart import KEYS
 
 ROOT = Path(__file__).parents[2]
 SOURCES = sorted((ROOT / "src").rglob("*.py"))
@@ -37,7 +38,7 @@ def test_links_in_the_documents_lead_somewhere():
 
 
 def test_commands_are_whole_and_no_two_share_a_key():
-    keys = [key for command in COMMANDS for key in command.keys]
+    keys = [key for command in COMMANDS for key in command.keys] + [key.upper() for key in KEYS]
     assert len(keys) == len(set(keys))
     assert len({command.id for command in COMMANDS}) == len(COMMANDS)
     for command in COMMANDS:

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.view import GalleyView
+from buccaphon.app.mirror.mirror import Mirror
 from buccaphon.app.notice import Notice
 from buccaphon.app.session import Session
 
@@ -18,6 +19,7 @@ class LookCommands:
 
     session: Session
     galley: GalleyView
+    mirror: Mirror
     notice: Notice
 
     def wider(self) -> None:
@@ -53,6 +55,9 @@ class LookCommands:
 
     def next_ink(self) -> None:
         self.galley.set_look(self.galley.look.inked())
+
+    def next_reading(self) -> None:
+        self.mirror.next_reading()
 
     def toggle_wrap(self) -> None:
         self.galley.toggle_wrap()

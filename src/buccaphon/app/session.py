@@ -39,7 +39,7 @@ _MOST_SOUNDS = 4  # decoded takes that are kept for switching between them
 class Session(QObject):
     """changed: an edit, undo or redo was done (Changes). opened: another project is here. sound_ready: its recording
     is decoded. selected: another exposure is selected. said: a notice for the user. offered: a notice with something that
-    can be done about it (text, label, what to call).
+    can be done about it (text, label, what to call). begun: a new project has its first recording.
     """
 
     changed = pyqtSignal(object)
@@ -48,6 +48,7 @@ class Session(QObject):
     selected = pyqtSignal()
     said = pyqtSignal(str)
     offered = pyqtSignal(str, str, object)
+    begun = pyqtSignal()
 
     def __init__(self, device: Device, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -137,6 +138,7 @@ class Session(QObject):
             if self.state.take is None:  # nothing to lose yet: the recording begins the project
                 self._adopt(Project(edit.apply(self.state), self.project.path))
                 self._meet_take()
+                self.begun.emit()
             else:
                 self.apply(edit)
 
@@ -239,8 +241,8 @@ class Session(QObject):
 
     def _adopt(self, project: Project) -> None:
         self.background.cancel()
-        self.player.load(None)
         self.project, self.derived, self.selection, self._loaded = project, None, None, None
+        self.player.load(None)
         project.listen(self._on_change)
         self.opened.emit()
 
@@ -251,9 +253,8 @@ class Session(QObject):
         if key == self._loaded:
             self._set_limits()
             return
-        self._loaded = key
+        self._loaded, self.derived = key, None  # nothing may look at the new take with the old sound
         self.player.load(None)
-        self.derived = None
         if take is None:
             self.opened.emit()
         elif key in self._sounds:

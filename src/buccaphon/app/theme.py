@@ -130,6 +130,7 @@ def _sheet(t: Theme) -> str:
     #rail QToolButton::menu-indicator {{ image: none; }}
     #rail QToolButton:focus {{ border-left: 3px solid {t.rail_ink}; }}
     #side {{ background: {t.panel}; border-right: 1px solid {t.edge}; }}
+    #side QScrollArea, #side QScrollArea > QWidget > QWidget {{ background: {t.panel}; }}
     #desk {{ background: {t.panel}; border-left: 1px solid {t.edge}; }}
     QLabel[role="title"] {{ font-family: "{SERIF}"; font-size: 23px; color: {t.ink}; }}
     QLabel[role="heading"] {{ font-family: "{SERIF}"; font-size: 18px; color: {t.ink}; }}
@@ -149,6 +150,8 @@ def _sheet(t: Theme) -> str:
     QPushButton[role="main"]:hover {{ background: {t.ink}; }}
     QPushButton[role="main"]:focus {{ border: 1px solid {t.playhead}; }}
     QPushButton[role="main"]:disabled {{ background: {t.edge}; color: {t.ink_soft}; border-color: {t.edge}; }}
+    QPushButton[role="reading"] {{ background: transparent; border: 0; padding: 0; text-align: left; }}
+    QLabel#asking {{ color: {t.doubt}; font-weight: 600; }}
     QPushButton[role="icon"] {{ padding: 6px 7px; }}
     QPushButton[role="quiet"] {{ background: transparent; border: 0; color: {t.ink_soft}; padding: 3px 6px; }}
     QPushButton[role="quiet"]:checked {{ color: {t.ink}; font-weight: 600; background: transparent; }}
@@ -179,6 +182,8 @@ def _sheet(t: Theme) -> str:
     QScrollBar:vertical {{ background: transparent; width: 10px; margin: 2px; }}
     QScrollBar::handle:vertical {{ background: {t.edge}; border-radius: 3px; min-height: 28px; }}
     QScrollBar::handle:vertical:hover {{ background: {t.wave}; }}
+    QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 2px; }}
+    QScrollBar::handle:horizontal {{ background: {t.edge}; border-radius: 3px; min-width: 28px; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
     #notice {{ background: {t.ink}; border-radius: 6px; }}
     #notice QLabel {{ color: {t.paper}; }}

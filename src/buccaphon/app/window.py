@@ -10,11 +10,13 @@ from PyQt6.QtWidgets import (
     QAbstractButton,
     QButtonGroup,
     QFileDialog,
+    QFrame,
     QHBoxLayout,
     QLabel,
     QMainWindow,
     QMenu,
     QMessageBox,
+    QScrollArea,
     QStackedWidget,
     QToolButton,
     QVBoxLayout,
@@ -75,7 +77,7 @@ class MainWindow(HearCommands, LookCommands, QMainWindow):
 
     def _build(self) -> None:
         for panel in (self.take, self.script, self.mouths, self.export_panel):
-            self.steps.addWidget(panel)
+            self.steps.addWidget(_scrolled(panel))
         side = QWidget(objectName="side")
         side.setFixedWidth(_SIDE)
         column = QVBoxLayout(side)
@@ -175,6 +177,7 @@ class MainWindow(HearCommands, LookCommands, QMainWindow):
         self.empty.open_wanted.connect(self.ask_and_open)
         self.empty.demo_wanted.connect(self.open_demo)
         self.empty.recent_wanted.connect(self.open)
+        session.begun.connect(self._begin_project)
         session.said.connect(self.notice.say)
         session.player.device_lost.connect(self._go_on_without)
         session.offered.connect(self.notice.say)
@@ -195,6 +198,10 @@ class MainWindow(HearCommands, LookCommands, QMainWindow):
             watched.click()
             return True
         return super().eventFilter(watched, event)
+
+    def _begin_project(self) -> None:
+        self.show_step(0)
+        self.take.ask_for_rate()
 
     def _go_on_without(self, name: str) -> None:
         """The output went away: go on with another, and say so."""
@@ -353,3 +360,15 @@ class MainWindow(HearCommands, LookCommands, QMainWindow):
             self.session.background.cancel()
         else:
             self.session.select(None)
+
+
+def _scrolled(panel: QWidget) -> QScrollArea:
+    """A panel that scrolls where the window is too low for it."""
+    area = QScrollArea()
+    area.setWidget(panel)
+    area.setWidgetResizable(True)
+    area.setFrameShape(QFrame.Shape.NoFrame)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    area.viewport().setAutoFillBackground(False)
+    return area

@@ -16,7 +16,7 @@ from buccaphon.errors import ChartError
 from buccaphon.mouths.pose import Pose
 from buccaphon.speech.phones import SOUNDS
 
-KEYS = "1234567890qwertzuiop"
+KEYS = "1234567890qweuiop"  # of the mouths, in order
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+import numpy.typing as npt
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPolygonF
 
@@ -111,7 +112,7 @@ def shown_in(sheet: Sheet, lane: Lane) -> object:
     if lane is Lane.MOUTHS:
         return frame, bake.rate, bake.chart.name, sheet.exposures(), sheet.painted()
     first, last = sheet.frames()
-    return frame, bake.rate, bake.jaw[first:last].tobytes()
+    return frame, bake.rate, bake.jaw[max(first - 1, 0) : last + 1].tobytes()
 
 
 def _ruler(painter: QPainter, sheet: Sheet, height: int) -> None:
@@ -125,7 +126,7 @@ def _ruler(painter: QPainter, sheet: Sheet, height: int) -> None:
         x = sheet.x(rate.seconds(frame))
         if x < MARGIN - 0.5 or x > sheet.right + 0.5 or frame % tick_every:
             continue
-        labelled = frame % label_every == 0
+        labelled = frame % label_every == 0 and x < sheet.right - 8
         painter.setPen(QPen(sheet.theme.color("ink_soft" if labelled else "edge"), 1))
         painter.drawLine(QLineF(x, height - (7 if labelled else 4), x, height - 1))
         if labelled:
@@ -161,13 +162,11 @@ def _sound(painter: QPainter, sheet: Sheet, height: int) -> None:
 
 
 def _loudness_curve(painter: QPainter, sheet: Sheet, height: int) -> None:
-    rate, (first, last) = sheet.bake.rate, sheet.frames()
-    loud = sheet.derived.loudness(rate)
-    points = [
-        QPointF(sheet.x(rate.seconds(f + 0.5)), height - 3 - (height - 8) * float(loud[f])) for f in range(first, last)
-    ]
+    painter.save()
+    painter.setClipRect(QRectF(MARGIN, 0, sheet.right - MARGIN, height))
     painter.setPen(QPen(sheet.theme.color("ink"), 1.4))
-    painter.drawPolyline(QPolygonF([point for point in points if MARGIN <= point.x() <= sheet.right]))
+    painter.drawPolyline(QPolygonF(_curve(sheet, sheet.derived.loudness(sheet.bake.rate), height - 3, height - 8)))
+    painter.restore()
 
 
 def _not_speech(painter: QPainter, sheet: Sheet, height: int) -> None:
@@ -332,21 +331,26 @@ def _mouths(painter: QPainter, sheet: Sheet, height: int) -> None:
 
 
 def _jaw(painter: QPainter, sheet: Sheet, height: int) -> None:
-    rate, jaw = sheet.bake.rate, sheet.bake.jaw
-    first, last = sheet.frames()
-    base, tall = height - 1.0, height - 6.0
-    points = [QPointF(sheet.x(rate.seconds(f + 0.5)), base - tall * float(jaw[f])) for f in range(first, last)]
-    points = [point for point in points if MARGIN <= point.x() <= sheet.right]
+    base = height - 1.0
     painter.setPen(QPen(sheet.theme.color("edge"), 1))
     painter.drawLine(QLineF(MARGIN, base, sheet.right, base))
+    points = _curve(sheet, sheet.bake.jaw, base, height - 6.0)
     if not points:
         return
+    painter.setClipRect(QRectF(MARGIN, 0, sheet.right - MARGIN, height))
     filled = QPolygonF([QPointF(points[0].x(), base), *points, QPointF(points[-1].x(), base)])
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(QColor(sheet.theme.curve_fill))
     painter.drawPolygon(filled)
     painter.setPen(QPen(sheet.theme.color("curve"), 1.4))
     painter.drawPolyline(QPolygonF(points))
+
+
+def _curve(sheet: Sheet, values: npt.NDArray[np.float32], base: float, tall: float) -> list[QPointF]:
+    """One point a frame, and one beyond either end, so that curves run on into the next strip."""
+    rate, (first, last) = sheet.bake.rate, sheet.frames()
+    frames = range(max(first - 1, 0), min(last + 1, len(values)))
+    return [QPointF(sheet.x(rate.seconds(frame + 0.5)), base - tall * float(values[frame])) for frame in frames]
 
 
 _PAINTERS: dict[Lane, Callable[[QPainter, Sheet, int], None]] = {

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, QSize, QSizeF, Qt
+from PyQt6.QtCore import QRectF, QSettings, QSize, QSizeF, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath, QPaintEvent, QPixmap
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from buccaphon.app.icons import icon, two_state_icon
 from buccaphon.app.mirror.player import SPEEDS
@@ -12,7 +12,7 @@ from buccaphon.app.painting import blank, paint_mouth, paint_shapes
 from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme, sans
 from buccaphon.demo import marigold
-from buccaphon.timing import clock
+from buccaphon.timing import Reading, read_out
 
 
 class Face(QWidget):
@@ -81,7 +81,11 @@ class Mirror(QWidget):
         super().__init__(parent)
         self._session, self._theme = session, theme
         self.face = Face(session, theme)
-        self.frame_label, self.place_label = QLabel("–"), QLabel("")
+        self.frame_label, self.place_label = QPushButton("–"), QLabel("")
+        self.frame_label.setProperty("role", "reading")
+        self.frame_label.setToolTip("Frames, timecode, feet and frames, seconds: click for the next · T")
+        self.frame_label.clicked.connect(self.next_reading)
+        self._reading = Reading(str(QSettings().value("reading", Reading.FRAMES.value)))
         self.frame_label.setFont(sans(19, QFont.Weight.DemiBold))
         self.place_label.setProperty("role", "hint")
         self.play_button = self._button("play", "Play from the playhead · Space")
@@ -96,15 +100,8 @@ class Mirror(QWidget):
         self.speed_box.setCurrentIndex(len(SPEEDS) - 1)
         self.speed_box.setToolTip("How fast it plays; the pitch stays · S goes through them")
         self.speed_box.setAccessibleName("Speed")
-        self.volume = QSlider(Qt.Orientation.Horizontal)
-        self.volume.setRange(0, 100)
-        self.volume.setValue(100)
-        self.volume.setFixedWidth(46)
-        self.volume.setToolTip("Volume")
-        self.volume.setAccessibleName("Volume")
         self._lay_out()
         self.speed_box.activated.connect(lambda _: session.player.set_speed(self.speed_box.currentData()))
-        self.volume.valueChanged.connect(lambda value: session.player.set_volume(value / 100))
         session.player.moved.connect(self.refresh)
         session.player.playing_changed.connect(self._show_playing)
         for signal in (session.changed, session.opened, session.sound_ready, session.selected):
@@ -129,7 +126,6 @@ class Mirror(QWidget):
         buttons.addWidget(self.loop_button)
         buttons.addWidget(self.speed_box)
         buttons.addStretch(1)
-        buttons.addWidget(self.volume)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
@@ -149,13 +145,21 @@ class Mirror(QWidget):
             self.frame_label.setText("–")
             self.place_label.setText("")
             return
-        self.frame_label.setText(f"f {session.frame + session.state.first_number}")
-        parts = [clock(session.player.position)]
+        rate, frame = session.state.rate, session.frame + session.state.first_number
+        self.frame_label.setText(read_out(frame, rate, self._reading))
+        parts = [f"{rate.label} fps"]
         phone = session.score.phone_at(session.player.position) if session.score else None
         if phone is not None:
             parts.append(f"/{phone.symbol}/")
         parts.append(self.face.mouth)
         self.place_label.setText("  ·  ".join(parts))
+
+    def next_reading(self) -> None:
+        """Show the playhead's place in another unit, and remember it."""
+        order = list(Reading)
+        self._reading = order[(order.index(self._reading) + 1) % len(order)]
+        QSettings().setValue("reading", self._reading.value)
+        self.refresh()
 
     def _show_playing(self, playing: bool) -> None:
         self.play_button.setIcon(icon("stop" if playing else "play", self._theme.ink, 17))

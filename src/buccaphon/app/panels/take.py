@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QLineEdit, QListWidget, QListWidgetItem, QSpinBox
 
 from buccaphon.app.panels.parts import Fields, Panel, button, label, quiet_row
+from buccaphon.app.panels.sound import SoundSection
 from buccaphon.app.session import Session
 from buccaphon.audio.recording import Listen
 from buccaphon.errors import BuccaphonError
@@ -44,6 +45,10 @@ class TakePanel(Panel):
         self.trim_in.setToolTip("What comes before is left out; the file stays as it is")
         self.trim_out.setToolTip("What comes after is left out; the file stays as it is")
         self.facts = label("", "hint")
+        self.sound = SoundSection(session)
+        self.rate_hint = label("Is this the frame rate of your scene? Every file will use it.", "hint")
+        self.rate_hint.setObjectName("asking")
+        self.rate_hint.hide()
         self._lay_out()
         self._connect()
         self.refresh()
@@ -63,15 +68,20 @@ class TakePanel(Panel):
         self.column.addWidget(self.facts)
         self.column.addSpacing(2)
         self.column.addWidget(label("The scene", "heading"))
+        self.column.addWidget(self.rate_hint)
         scene = Fields()
         scene.add("Frames a second", self.rate)
         scene.add("First frame", self.start_frame)
         self.column.addWidget(scene)
+        self.column.addSpacing(2)
+        self.column.addWidget(label("The sound", "heading"))
+        self.column.addWidget(self.sound)
         self.column.addStretch(1)
 
     def _connect(self) -> None:
         session = self._session
-        self.takes.itemSelectionChanged.connect(self._show)
+        self.takes.itemClicked.connect(self._show)
+        self.takes.itemActivated.connect(self._show)
         self.mute_button.clicked.connect(
             lambda on: session.apply(ChangeTake(muted=on, name="Mute" if on else "Unmute"))
         )
@@ -88,6 +98,11 @@ class TakePanel(Panel):
             box.editingFinished.connect(self._trim)
         for signal in (session.opened, session.sound_ready, session.changed):
             signal.connect(self.refresh)
+
+    def ask_for_rate(self) -> None:
+        """A project begins: ask for the scene's frame rate, without getting in the way."""
+        self.rate_hint.show()
+        self.rate.setFocus()
 
     # --- showing -------------------------------------------------------------------------------------------------------
 
@@ -159,14 +174,13 @@ class TakePanel(Panel):
         channels = {1: "mono", 2: "stereo"}.get(recording.channels, f"{recording.channels} channels")
         missing = f"\n{recording.missing:.1f} s are missing at the end" if recording.missing else ""
         return (
-            f"{clock(recording.duration)}, {frames} frames\n{recording.rate / 1000:g} kHz, {channels}\n{level}\n"
-            f"heard on: {self._session.player.device.name}{missing}"
+            f"{clock(recording.duration)}, {frames} frames\n{recording.rate / 1000:g} kHz, {channels}\n{level}{missing}"
         )
 
     # --- changing ------------------------------------------------------------------------------------------------------
 
-    def _show(self) -> None:
-        row = self.takes.currentRow()
+    def _show(self, item: QListWidgetItem) -> None:
+        row = self.takes.row(item)
         if 0 <= row < len(self._session.state.takes) and row != self._session.state.shown:
             self._session.apply(ShowTake(row))
 
@@ -198,6 +212,7 @@ class TakePanel(Panel):
             self._session.report(problem)
             self.rate.setEditText(self._session.state.rate.label)
             return
+        self.rate_hint.hide()
         if rate != self._session.state.rate:
             self._session.apply(SetScene(rate=rate, name=f"Frame rate {rate.label}"))
 

@@ -1,0 +1,90 @@
+"""The sound section of the Take panel: on what it is heard, how loud, and recording a scratch take."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QStandardPaths, Qt
+from PyQt6.QtWidgets import QComboBox, QProgressBar, QSlider, QVBoxLayout, QWidget
+
+from buccaphon.app.mirror.device import choose_device, device_names
+from buccaphon.app.mirror.microphone import choose_microphone
+from buccaphon.app.mirror.recorder import LIMIT, Recorder
+from buccaphon.app.panels.parts import Fields, button, label
+from buccaphon.app.session import Session
+
+
+class SoundSection(QWidget):
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.device = QComboBox()
+        self.volume = QSlider(Qt.Orientation.Horizontal)
+        self.volume.setRange(0, 100)
+        self.volume.setValue(100)
+        self.recorder = Recorder(choose_microphone(), self)
+        self.record_button = button("Record a scratch take", "Counts in three beats, then records from the microphone")
+        self.level = QProgressBar()
+        self.level.setRange(0, 1000)
+        self.level.setTextVisible(False)
+        self.standing = label("", "hint")
+        self._lay_out()
+        self._list_devices()
+        self.device.activated.connect(self._choose)
+        self.volume.valueChanged.connect(lambda value: session.player.set_volume(value / 100))
+        session.player.device_lost.connect(lambda _: self._list_devices())
+        self.record_button.clicked.connect(self._record_or_stop)
+        self.recorder.counted.connect(self._show_count)
+        self.recorder.heard.connect(self._show_level)
+        self.recorder.finished.connect(self._take_in)
+
+    def _lay_out(self) -> None:
+        fields = Fields()
+        fields.add("Heard on", self.device)
+        fields.add("Volume", self.volume)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(7)
+        column.addWidget(fields)
+        column.addWidget(self.record_button)
+        column.addWidget(self.level)
+        column.addWidget(self.standing)
+        self.level.hide()
+        self.standing.hide()
+
+    def _list_devices(self) -> None:
+        self.device.clear()
+        self.device.addItems(device_names())
+        self.device.setToolTip(self._session.player.device.name)
+
+    def _choose(self) -> None:
+        self._session.player.set_device(choose_device(self.device.currentText()))
+        self.device.setToolTip(self._session.player.device.name)
+
+    def _record_or_stop(self) -> None:
+        if self.recorder.busy:
+            self.recorder.finish()
+            return
+        self._session.player.stop()
+        project = self._session.project.path
+        data = QStandardPaths.writableLocation(QStandardPaths.StandardLocation.AppDataLocation)
+        self.recorder.begin(project.parent if project else Path(data) / "takes")
+        self.record_button.setText("Stop recording")
+        self.level.show()
+        self.standing.show()
+
+    def _show_count(self, beats: int) -> None:
+        self.standing.setText(f"{beats} …" if beats else "Recording")
+
+    def _show_level(self, level: float, seconds: float) -> None:
+        self.level.setValue(round(1000 * level))
+        self.standing.setText(
+            f"Recording, {seconds:.1f} s of at most {LIMIT:.0f} s" + ("  Too loud!" if level >= 1 else "")
+        )
+
+    def _take_in(self, path: Path | None) -> None:
+        self.record_button.setText("Record a scratch take")
+        self.level.hide()
+        self.standing.hide()
+        if path is not None:
+            self._session.bring_in(path)
