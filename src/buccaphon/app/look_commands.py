@@ -59,5 +59,8 @@ class LookCommands:
     def next_reading(self) -> None:
         self.mirror.next_reading()
 
+    def toggle_actor(self) -> None:
+        self.mirror.actor.toggle()
+
     def toggle_wrap(self) -> None:
         self.galley.toggle_wrap()

@@ -297,6 +297,7 @@ class MainWindow(HearCommands, LookCommands, QMainWindow):
             event.ignore()
             return
         self.session.player.stop()
+        self.mirror.actor.close_film()
         self.session.background.shut_down()
         event.accept()
 

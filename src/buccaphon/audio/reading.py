@@ -25,6 +25,7 @@ _SHORTEST = 0.05  # seconds; below that there is not even one speech sound
 _MOST_CHANNELS = 8
 _RATES = (1000, 768_000)  # samples a second that a recorder can have
 _BLOCK = 1 << 18  # frames decoded between two reports
+_SMALL_BLOCK = 1 << 9
 _LONG = 128 << 20  # bytes; longer recordings are kept in a file
 _CUT_SHORT = re.compile(r"\bdata : (\d+) \(should be (\d+)\)")
 
@@ -90,10 +91,24 @@ def _decode_plain(path: Path, progress: Progress) -> Recording | None:
                     keeper.add(block)
                     _report(progress, keeper.length / max(file.frames, 1))
             except soundfile.LibsndfileError:
+                _add_what_is_left(path, keeper)
                 missing = max((file.frames - keeper.length) / file.samplerate, 0.001)
             return keeper.recording(missing)
     except soundfile.LibsndfileError:
         return None
+
+
+def _add_what_is_left(path: Path, keeper: _Keeper) -> None:
+    """A block that breaks off is lost whole: go through its place again in small steps."""
+    import soundfile  # noqa: PLC0415
+
+    try:
+        with soundfile.SoundFile(str(path)) as file:
+            file.seek(keeper.length)
+            while len(block := file.read(_SMALL_BLOCK, dtype="float32", always_2d=True)):
+                keeper.add(block)
+    except soundfile.LibsndfileError:
+        return
 
 
 def _seconds_cut_off(file: Any) -> float:
@@ -117,6 +132,8 @@ def _decode_with_ffmpeg(path: Path, progress: Progress) -> Recording:
             if not container.streams.audio:
                 raise RecordingError(subject, "it has no sound", "Choose a file with a sound track")
             stream = container.streams.audio[0]
+            if stream.codec_context is None:
+                raise RecordingError(subject, "its sound is coded in a way that nothing here knows", remedy)
             _check_shape(path, stream.rate, stream.channels)
             keeper = _Keeper(stream.channels, path.name, stream.rate)
             expected = float(container.duration or 0) / av.time_base
@@ -183,6 +200,7 @@ class _Keeper:
         if self._file is not None:
             self._file.flush()
             samples: Samples = np.memmap(self._file, np.float32, "r", shape=shape)
+            self._file.close()  # the map keeps what it needs
         elif self._blocks:
             samples = np.concatenate(self._blocks)
         else:

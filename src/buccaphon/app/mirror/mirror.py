@@ -7,6 +7,7 @@ from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath, QPaintEvent, QPix
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from buccaphon.app.icons import icon, two_state_icon
+from buccaphon.app.mirror.actor import Actor
 from buccaphon.app.mirror.player import SPEEDS
 from buccaphon.app.painting import blank, paint_mouth, paint_shapes
 from buccaphon.app.session import Session
@@ -80,7 +81,7 @@ class Mirror(QWidget):
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self._theme = session, theme
-        self.face = Face(session, theme)
+        self.face, self.actor = Face(session, theme), Actor(session, theme)
         self.frame_label, self.place_label = QPushButton("–"), QLabel("")
         self.frame_label.setProperty("role", "reading")
         self.frame_label.setToolTip("Frames, timecode, feet and frames, seconds: click for the next · T")
@@ -130,6 +131,7 @@ class Mirror(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
         column.addWidget(self.face)
+        column.addWidget(self.actor)
         column.addLayout(readout)
         column.addLayout(buttons)
 
