@@ -16,7 +16,7 @@ from buccaphon.app.background import Background
 from buccaphon.app.mirror.device import Device
 from buccaphon.app.mirror.player import Player
 from buccaphon.audio.lufs import integrated_loudness
-from buccaphon.audio.peaks import build_peaks
+from buccaphon.audio.peaks import PeaksBuilder, build_peaks
 from buccaphon.audio.reading import SUFFIXES, Damage, read_recording
 from buccaphon.audio.recording import Channel, Recording
 from buccaphon.errors import BuccaphonError, DamagedRecordingError
@@ -40,6 +40,7 @@ class Session(QObject):
     """changed: an edit, undo or redo was done (Changes). opened: another project is here. sound_ready: its recording
     is decoded. selected: another exposure is selected. said: a notice for the user. offered: a notice with something that
     can be done about it (text, label, what to call). begun: a new project has its first recording.
+    measured: what takes longer to find out about the sound is known now.
     """
 
     changed = pyqtSignal(object)
@@ -49,17 +50,19 @@ class Session(QObject):
     said = pyqtSignal(str)
     offered = pyqtSignal(str, str, object)
     begun = pyqtSignal()
+    measured = pyqtSignal()
 
     def __init__(self, device: Device, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.player = Player(device, self)
-        self.background = Background(self)
+        self.background, self.afterwards = Background(self), Background(self)
         self.background.failed.connect(self._report_failure)
         self.derived: Derived | None = None
         self.selection: Span | None = None
         self.project = Project()
         self._sounds: dict[tuple[Path, Channel], Derived] = {}
         self._loaded: tuple[Path, Channel] | None = None
+        self._digests: dict[Path, str] = {}
         self._retry: Callable[[], None] = lambda: None
         self._adopt(self.project)
 
@@ -148,8 +151,9 @@ class Session(QObject):
 
     def save(self, path: Path) -> bool:
         """Write the project; False, and a notice, when that is not possible."""
+        known = [replace(take, digest=self._digests.get(take.path, take.digest)) for take in self.state.takes]
         try:
-            save_project(self.state, path)
+            save_project(self.state.with_takes(*known), path)
         except BuccaphonError as problem:
             self.report(problem)
             return False
@@ -237,6 +241,12 @@ class Session(QObject):
         end = min(rate.seconds(frame + (2 if neighbour else 1)), self.recording.duration)
         self.player.hear(Span(rate.seconds(frame), max(end, rate.seconds(frame))))
 
+    def shut_down(self) -> None:
+        """Stop everything, for closing the window."""
+        self.player.stop()
+        self.background.shut_down()
+        self.afterwards.shut_down()
+
     # --- inside --------------------------------------------------------------------------------------------------------
 
     def _adopt(self, project: Project) -> None:
@@ -288,9 +298,21 @@ class Session(QObject):
         self.player.load(derived.recording)
         self._set_limits()
         self.sound_ready.emit()
+        self._measure_later(derived)
         take = self.state.take
         if take is not None and take.score is None and self.state.script.strip():
             self.align(settle=not self.project.is_changed)
+
+    def _measure_later(self, derived: Derived) -> None:
+        take = self.state.take
+        if take is None or derived.lufs is not None:
+            return
+
+        def done(found: tuple[float, str]) -> None:
+            derived.lufs, self._digests[take.path] = found
+            self.measured.emit()
+
+        self.afterwards.run("Measuring", lambda _progress: _measure(derived, take.path), done)
 
     def _set_limits(self) -> None:
         take = self.state.take
@@ -311,7 +333,7 @@ class Session(QObject):
 
 @dataclass(frozen=True)
 class _Sound:
-    """A take with its file's digest, and what was read from it."""
+    """A take, perhaps with its file found in another place, and what was read from it."""
 
     take: Take
     derived: Derived
@@ -319,12 +341,16 @@ class _Sound:
 
 def _read(take: Take, damage: Damage, progress: Progress) -> _Sound:
     """Everything slow about a take, for a thread: decode, listen to one channel, summarise, identify."""
-    whole = read_recording(take.path, damage, lambda share, what: progress(0.8 * share, what))
+    builder = PeaksBuilder()
+    whole = read_recording(take.path, damage, progress, builder.add)
     recording = whole.listened_to(take.channel)
-    progress(0.85, "Drawing the wave")
-    derived = Derived(recording, build_peaks(recording), integrated_loudness(recording))
-    progress(0.95, "Remembering the file")
-    return _Sound(replace(take, digest=digest_of(take.path)), derived)
+    peaks = builder.finish(whole.rate) if recording is whole else build_peaks(recording)
+    return _Sound(take, Derived(recording, peaks))
+
+
+def _measure(derived: Derived, path: Path) -> tuple[float, str]:
+    """What is good to know but need not be waited for: loudness, and the file's digest."""
+    return integrated_loudness(derived.recording), digest_of(path)
 
 
 def _found_again(take: Take, folder: Path | None) -> Take:

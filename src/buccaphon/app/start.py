@@ -63,7 +63,7 @@ def _photograph(window: MainWindow, target: Path) -> None:
     def finish() -> None:
         saved = window.grab().save(str(target))
         window.mirror.actor.close_film()
-        window.session.background.shut_down()
+        window.session.shut_down()
         QApplication.exit(0 if saved else 2)
 
     timer = QTimer(window, interval=50)

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
     QMenu,
     QMessageBox,
     QScrollArea,
+    QSizePolicy,
     QStackedWidget,
     QToolButton,
     QVBoxLayout,
@@ -296,9 +297,8 @@ class MainWindow(HearCommands, LookCommands, QMainWindow):
         if not self.may_leave():
             event.ignore()
             return
-        self.session.player.stop()
         self.mirror.actor.close_film()
-        self.session.background.shut_down()
+        self.session.shut_down()
         event.accept()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
@@ -366,6 +366,7 @@ class MainWindow(HearCommands, LookCommands, QMainWindow):
 def _scrolled(panel: QWidget) -> QScrollArea:
     """A panel that scrolls where the window is too low for it."""
     area = QScrollArea()
+    panel.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
     area.setWidget(panel)
     area.setWidgetResizable(True)
     area.setFrameShape(QFrame.Shape.NoFrame)

@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.audio.recording import Recording
+from buccaphon.audio.recording import Recording, Samples, mixed
 
 _FIRST_GROUP = 32  # samples in a group of the finest level
 _GROWTH = 4  # how many groups of one level make one of the next
@@ -72,25 +72,47 @@ class Peaks:
         return np.concatenate([[0.0], np.cumsum(self.levels[0][:, 2], dtype=np.float64)])
 
 
-def build_peaks(recording: Recording) -> Peaks:
-    """Build the pyramid of a recording's mix; its finest level takes 3/32 of the mix's size, all above it a third of that."""
-    finest: list[Level] = []
-    rest = np.zeros(0, np.float32)
-    for block in recording.blocks():
-        mono = np.concatenate([rest, block.mean(axis=1, dtype=np.float32)])
+class PeaksBuilder:
+    """Builds the pyramid of a mix block by block; its finest level takes 3/32 of the mix's size, all above it a third of
+    that."""
+
+    def __init__(self) -> None:
+        self._finest: list[Level] = []
+        self._rest = np.zeros(0, np.float32)
+        self._length = 0
+
+    def add(self, block: Samples) -> None:
+        """Take in the next (frames, channels)."""
+        mono = mixed(block)
+        self._length += len(mono)
+        if len(self._rest):
+            mono = np.concatenate([self._rest, mono])
         whole = len(mono) // _FIRST_GROUP * _FIRST_GROUP
-        finest.append(_summary(mono[:whole].reshape(-1, _FIRST_GROUP)))
-        rest = mono[whole:]
-    if len(rest):
-        finest.append(_summary(np.pad(rest, (0, _FIRST_GROUP - len(rest))).reshape(1, _FIRST_GROUP)))
-    level = np.concatenate(finest) if finest else np.zeros((0, 3), np.float32)
-    levels = [level]
-    while level.shape[0] > _GROWTH:
-        groups = -(-level.shape[0] // _GROWTH)
-        padded = np.pad(level, ((0, groups * _GROWTH - level.shape[0]), (0, 0)), mode="edge").reshape(-1, _GROWTH, 3)
-        level = np.stack([padded[:, :, 0].min(1), padded[:, :, 1].max(1), padded[:, :, 2].mean(1)], axis=1)
-        levels.append(level)
-    return Peaks(tuple(levels), recording.rate, len(recording.samples))
+        self._finest.append(_summary(mono[:whole].reshape(-1, _FIRST_GROUP)))
+        self._rest = mono[whole:]
+
+    def finish(self, rate: int) -> Peaks:
+        if len(self._rest):
+            padded = np.pad(self._rest, (0, _FIRST_GROUP - len(self._rest)))
+            self._finest.append(_summary(padded.reshape(1, _FIRST_GROUP)))
+        level = np.concatenate(self._finest) if self._finest else np.zeros((0, 3), np.float32)
+        levels = [level]
+        while level.shape[0] > _GROWTH:
+            groups = -(-level.shape[0] // _GROWTH)
+            padded = np.pad(level, ((0, groups * _GROWTH - level.shape[0]), (0, 0)), mode="edge").reshape(
+                -1, _GROWTH, 3
+            )
+            level = np.stack([padded[:, :, 0].min(1), padded[:, :, 1].max(1), padded[:, :, 2].mean(1)], axis=1)
+            levels.append(level)
+        return Peaks(tuple(levels), rate, self._length)
+
+
+def build_peaks(recording: Recording) -> Peaks:
+    """The pyramid of a whole recording's mix."""
+    builder = PeaksBuilder()
+    for block in recording.blocks():
+        builder.add(block)
+    return builder.finish(recording.rate)
 
 
 def _summary(groups: Level) -> Level:

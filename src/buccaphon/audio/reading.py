@@ -8,6 +8,7 @@ from __future__ import annotations
 import re
 import tempfile
 from collections.abc import Callable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
 from enum import Enum
 from pathlib import Path
 from typing import Any
@@ -26,6 +27,7 @@ _MOST_CHANNELS = 8
 _RATES = (1000, 768_000)  # samples a second that a recorder can have
 _BLOCK = 1 << 18  # frames decoded between two reports
 _SMALL_BLOCK = 1 << 9
+_MOST_WAITING = 4  # blocks that decoding may be ahead
 _LONG = 128 << 20  # bytes; longer recordings are kept in a file
 _CUT_SHORT = re.compile(r"\bdata : (\d+) \(should be (\d+)\)")
 
@@ -43,16 +45,26 @@ def _unheard(_share: float, _what: str) -> bool:
     return True
 
 
-def read_recording(path: Path, damage: Damage = Damage.REFUSE, progress: Progress = _unheard) -> Recording:
+def _unwatched(_block: Samples) -> None:
+    """Nobody looks."""
+
+
+def read_recording(
+    path: Path,
+    damage: Damage = Damage.REFUSE,
+    progress: Progress = _unheard,
+    watch: Callable[[Samples], None] = _unwatched,
+) -> Recording:
     """Decode a sound file, or the sound of a film, completely.
 
     Raises RecordingError when the file is missing, unreadable, not sound, or shorter than 50 ms; DamagedRecordingError,
     which says how much can be read, when it breaks off and `damage` is REFUSE; Cancelled when `progress` returns False.
+    watch: is called with every decoded block in order, in another thread, so that what it does costs no time of its own.
     Samples that are not numbers become silence.
     """
     subject = str(path)
     _refuse_what_is_no_file(path)
-    decoded = _decode_plain(path, progress) or _decode_with_ffmpeg(path, progress)
+    decoded = _decode_plain(path, progress, watch) or _decode_with_ffmpeg(path, progress, watch)
     if decoded.duration < _SHORTEST:
         reason = f"it holds only {decoded.duration:.3f} s of sound"
         raise RecordingError(subject, reason, "The file may be cut off; get it again")
@@ -77,14 +89,14 @@ def _refuse_what_is_no_file(path: Path) -> None:
         raise RecordingError(subject, reason, "Change its permissions or copy it") from None
 
 
-def _decode_plain(path: Path, progress: Progress) -> Recording | None:
+def _decode_plain(path: Path, progress: Progress, watch: Callable[[Samples], None]) -> Recording | None:
     """With libsndfile; None when it does not know the kind of file."""
     import soundfile  # noqa: PLC0415  (loads libsndfile; not needed to show the first window)
 
     try:
         with soundfile.SoundFile(str(path)) as file:
             _check_shape(path, file.samplerate, file.channels)
-            keeper = _Keeper(file.channels, path.name, file.samplerate)
+            keeper = _Keeper(file.channels, path.name, file.samplerate, watch)
             missing = _seconds_cut_off(file)
             try:
                 while len(block := file.read(_BLOCK, dtype="float32", always_2d=True)):
@@ -122,7 +134,7 @@ def _seconds_cut_off(file: Any) -> float:
     return float(max(promised / there - 1, 0.0) * file.frames / file.samplerate)
 
 
-def _decode_with_ffmpeg(path: Path, progress: Progress) -> Recording:
+def _decode_with_ffmpeg(path: Path, progress: Progress, watch: Callable[[Samples], None]) -> Recording:
     import av  # noqa: PLC0415  (half a second, only for films and M4A)
 
     subject = str(path)
@@ -135,7 +147,7 @@ def _decode_with_ffmpeg(path: Path, progress: Progress) -> Recording:
             if stream.codec_context is None:
                 raise RecordingError(subject, "its sound is coded in a way that nothing here knows", remedy)
             _check_shape(path, stream.rate, stream.channels)
-            keeper = _Keeper(stream.channels, path.name, stream.rate)
+            keeper = _Keeper(stream.channels, path.name, stream.rate, watch)
             expected = float(container.duration or 0) / av.time_base
             missing = 0.0
             try:
@@ -176,19 +188,33 @@ def _report(progress: Progress, share: float) -> None:
 
 
 class _Keeper:
-    """Collects decoded blocks: in memory while they are few, in a temporary file without a name once they are many."""
+    """Collects decoded blocks: in memory while they are few, in a temporary file without a name once they are many.
 
-    def __init__(self, channels: int, name: str, rate: int) -> None:
-        self._channels, self._name, self._rate = channels, name, rate
+    Cleaning, writing and watching go on in a thread of their own while the next block is decoded.
+    """
+
+    def __init__(self, channels: int, name: str, rate: int, watch: Callable[[Samples], None]) -> None:
+        self._channels, self._name, self._rate, self._watch = channels, name, rate, watch
         self._blocks: list[Samples] = []
         self._file: Any = None
+        self._thread = ThreadPoolExecutor(1)
+        self._waiting: list[Future[None]] = []
         self.length = 0
 
     def add(self, block: Samples) -> None:
-        clean = np.nan_to_num(np.asarray(block, np.float32), nan=0.0, posinf=1.0, neginf=-1.0)
-        self.length += len(clean)
-        self._blocks.append(clean)
-        if self._file is None and self.length * self._channels * 4 > _LONG:
+        self.length += len(block)
+        self._waiting.append(self._thread.submit(self._keep, np.asarray(block, np.float32)))
+        while len(self._waiting) > _MOST_WAITING:
+            self._waiting.pop(0).result()
+
+    def _keep(self, block: Samples) -> None:
+        with np.errstate(invalid="ignore"):
+            clean = bool(np.isfinite(block.sum()))
+        if not clean:
+            block = np.nan_to_num(block, nan=0.0, posinf=1.0, neginf=-1.0)
+        self._watch(block)
+        self._blocks.append(block)
+        if self._file is None and sum(map(len, self._blocks)) * self._channels * 4 > _LONG:
             self._file = tempfile.TemporaryFile(prefix="buccaphon-")  # noqa: SIM115  (lives as long as the recording)
         if self._file is not None:
             for waiting in self._blocks:
@@ -196,6 +222,9 @@ class _Keeper:
             self._blocks.clear()
 
     def recording(self, missing: float) -> Recording:
+        for waiting in self._waiting:
+            waiting.result()
+        self._thread.shutdown()
         shape = (self.length, self._channels)
         if self._file is not None:
             self._file.flush()

@@ -29,6 +29,17 @@ class Listen(Enum):
 Channel = Listen | int  # a number counts from 0
 
 
+def mixed(samples: Samples) -> Samples:
+    """(frames,) float32: the mean of the channels of (frames, channels). Summed channel by channel, which is far quicker
+    than a mean along the short axis."""
+    mono = np.array(samples[:, 0], np.float32)
+    for channel in range(1, samples.shape[1]):
+        mono += samples[:, channel]
+    if samples.shape[1] > 1:
+        mono *= np.float32(1 / samples.shape[1])
+    return mono
+
+
 @dataclass(frozen=True, eq=False)
 class Recording:
     """Decoded sound.
@@ -54,8 +65,7 @@ class Recording:
     @cached_property
     def mono(self) -> Samples:
         """(frames,) float32: the mean of the channels."""
-        mixed = self.samples[:, 0] if self.channels == 1 else self.samples.mean(axis=1, dtype=np.float32)
-        return np.ascontiguousarray(mixed)
+        return mixed(self.samples)
 
     def blocks(self) -> Iterator[Samples]:
         """(n, channels) stretches one after the other; what is mapped from a file does not stay in memory."""

@@ -96,16 +96,15 @@ def loudness_exposures(
 
     opening: (frames,) 0..1. painted: (first frame, end frame, mouth).
     """
-    order = [i for i, mouth in enumerate(chart.mouths) if not mouth.contact or i == 0]
-    jaws = np.array([chart.mouths[i].pose.jaw for i in order])
-    spreads = np.array([mouth.pose.spread + mouth.pose.round for mouth in (chart.mouths[i] for i in order)])
-    cells = [opening[start : start + hold] for start in range(0, len(opening), hold)]
-    names: list[str] = []
-    for cell in cells:
-        loud = float(cell.max(initial=0.0))
-        # among mouths that open equally wide take the plainest
-        best = 0 if loud == 0 else int(np.argmin(np.abs(jaws - loud * jaws.max()) + 0.3 * spreads))
-        names += [chart.names[order[best]]] * len(cell)
+    order = np.array([i for i, mouth in enumerate(chart.mouths) if not mouth.contact or i == 0])
+    poses = [chart.mouths[i].pose for i in order]
+    jaws, odd = np.array([pose.jaw for pose in poses]), np.array([pose.spread + pose.round for pose in poses])
+    cells = -(-len(opening) // hold)
+    loud = np.pad(opening, (0, cells * hold - len(opening))).reshape(cells, hold).max(1, initial=0.0)
+    # among mouths that open equally wide take the plainest
+    best = (np.abs(jaws - loud[:, None] * jaws.max()) + 0.3 * odd).argmin(1)
+    chosen = np.where(loud == 0, 0, order[best])
+    names = [chart.names[mouth] for mouth in np.repeat(chosen, hold)[: len(opening)].tolist()]
     for first, end, mouth in painted:
         names[first:end] = [mouth] * len(names[first:end])
     return runs(names)

@@ -21,8 +21,9 @@ class Derived:
     """For one take's recording. `bake` is asked again and again and answers from memory while nothing it depends on
     changed."""
 
-    def __init__(self, recording: Recording, peaks: Peaks, lufs: float = float("-inf")) -> None:
-        self.recording, self.peaks, self.lufs = recording, peaks, lufs
+    def __init__(self, recording: Recording, peaks: Peaks) -> None:
+        self.recording, self.peaks = recording, peaks
+        self.lufs: float | None = None  # measured later, for it takes a while
         self._loudness = lru_cache(maxsize=4)(self._measure)
         self._bake = lru_cache(maxsize=8)(self._make)
 

@@ -52,7 +52,7 @@ class _Projectionist(QThread):
             picture = film.picture_at(seconds)
             if picture is not None:
                 height, width, _ = picture.shape
-                image = QImage(picture.data, width, height, 3 * width, QImage.Format.Format_RGB888).copy()
+                image = QImage(picture.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).copy()
                 self.shown.emit(image, seconds)
         film.close()
 

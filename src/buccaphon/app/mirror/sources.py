@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from buccaphon.app.mirror.device import Block
-from buccaphon.audio.recording import Recording
+from buccaphon.audio.recording import Recording, mixed
 from buccaphon.audio.stretch import Stretcher
 from buccaphon.timing import Span
 
@@ -16,7 +16,7 @@ _PATIENCE = 0.12  # seconds that a resting hand is still heard
 
 def for_speakers(block: Block) -> Block:
     """At most two channels: more are mixed down."""
-    return block if block.shape[1] <= 2 else block.mean(axis=1, keepdims=True, dtype=np.float32)
+    return block if block.shape[1] <= 2 else mixed(block)[:, None]
 
 
 class Passage:

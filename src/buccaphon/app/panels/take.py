@@ -96,7 +96,7 @@ class TakePanel(Panel):
         self.offset.editingFinished.connect(self._move)
         for box in (self.trim_in, self.trim_out):
             box.editingFinished.connect(self._trim)
-        for signal in (session.opened, session.sound_ready, session.changed):
+        for signal in (session.opened, session.sound_ready, session.changed, session.measured):
             signal.connect(self.refresh)
 
     def ask_for_rate(self) -> None:
@@ -166,11 +166,9 @@ class TakePanel(Panel):
         recording, peaks = self._session.recording, self._session.derived.peaks
         frames = self._session.state.rate.covering(recording.duration)
         loudest = peaks.loudest()
-        level = (
-            "silent"
-            if loudest == 0
-            else f"peak {20 * math.log10(loudest):.1f} dB, {self._session.derived.lufs:.1f} LUFS"
-        )
+        level = "silent" if loudest == 0 else f"peak {20 * math.log10(loudest):.1f} dB"
+        if (lufs := self._session.derived.lufs) is not None and math.isfinite(lufs):
+            level += f", {lufs:.1f} LUFS"
         channels = {1: "mono", 2: "stereo"}.get(recording.channels, f"{recording.channels} channels")
         missing = f"\n{recording.missing:.1f} s are missing at the end" if recording.missing else ""
         return (

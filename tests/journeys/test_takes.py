@@ -1,0 +1,195 @@
+"""The Take step through the real window."""
+
+import shutil
+from pathlib import Path
+
+import numpy as np
+import pytest
+import soundfile
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtTest import QTest
+
+from buccaphon.app.galley.look import Lane, Wrap
+from buccaphon.audio.recording import Listen
+from buccaphon.demo.line import demo_project, recording_path
+from buccaphon.timing import FrameRate
+from tests.audio.test_reading import film
+
+LEFT, SHIFT = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier
+
+
+@pytest.fixture
+def demo(window, qtbot):
+    window.session.open_prepared(demo_project())
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    return window
+
+
+def idle(window) -> bool:
+    return not window.session.background.busy
+
+
+def test_a_second_take_is_switched_to_and_back_without_losing_anything(demo, qtbot, tone):
+    session = demo.session
+    first = session.score
+    session.bring_in(tone("slow.wav", seconds=3.0))
+    qtbot.waitUntil(lambda: len(session.state.takes) == 2 and idle(demo), timeout=10_000)
+    assert session.recording.name == "slow.wav"
+    assert [demo.take.takes.item(row).text() for row in range(2)] == ["stall call", "slow"]
+    item = demo.take.takes.item(0)
+    QTest.mouseClick(demo.take.takes.viewport(), LEFT, pos=demo.take.takes.visualItemRect(item).center())
+    qtbot.waitUntil(lambda: session.recording is not None and session.recording.name == "stall_call.flac")
+    assert session.score is first
+    session.undo()
+    qtbot.waitUntil(lambda: session.recording is not None and session.recording.name == "slow.wav")
+    demo.take.remove_button.click()
+    qtbot.waitUntil(lambda: session.recording is not None and session.recording.name == "stall_call.flac")
+    assert len(session.state.takes) == 1
+
+
+def test_trims_move_the_page_the_player_and_the_numbers(demo, clock):
+    demo.take.trim_in.setValue(2.0)
+    demo.take.trim_in.editingFinished.emit()
+    demo.take.offset.setValue(1.0)
+    demo.take.offset.editingFinished.emit()
+    session = demo.session
+    assert demo.galley.layout_now.strips[0].start == 2.0
+    demo.galley.setFocus()
+    QTest.keyClick(demo, Qt.Key.Key_Home)
+    assert session.player.position == 2.0
+    assert demo.mirror.frame_label.text() == "f 24", "the used part begins a second into the scene"
+    session.player.play()
+    for _ in range(1000):
+        clock.now += 0.02
+        session.player.tick()
+    assert session.player.position == pytest.approx(session.recording.duration)
+
+
+def test_marking_with_shift_in_the_sound_hushes_mouth_and_words(demo, qtbot):
+    session, galley = demo.session, demo.galley
+    a, b = (galley.point_at(t, Lane.SOUND) for t in (0.55, 1.05))
+    QTest.mousePress(galley.viewport(), LEFT, SHIFT, a)
+    QTest.mouseMove(galley.viewport(), b)
+    QTest.mouseRelease(galley.viewport(), LEFT, SHIFT, b)
+    (marked,) = session.state.take.not_speech
+    assert (marked.start, marked.end) == (pytest.approx(0.55, abs=0.01), pytest.approx(1.05, abs=0.01))
+    rate = session.state.rate
+    assert not session.bake().jaw[rate.nearest(marked.start) : rate.nearest(marked.end)].any()
+    session.align()
+    qtbot.waitUntil(lambda: idle(demo), timeout=20_000)
+    inside = [word for word in session.score.words if word.span.overlap(marked) > 0.06]
+    assert not inside, "a word was put where nothing is said"
+    session.player.loop = marked
+    galley.setFocus()
+    QTest.keyClick(demo, Qt.Key.Key_N)
+    assert session.state.take.not_speech == ()
+
+
+def test_one_channel_is_heard_and_drives_the_mouth(window, qtbot, tmp_path):
+    t = np.arange(32000) / 16000
+    left, right = 0.4 * np.sin(2 * np.pi * 200 * t) * (t < 1), 0.4 * np.sin(2 * np.pi * 200 * t) * (t >= 1)
+    soundfile.write(tmp_path / "two.wav", np.stack([left, right], axis=1), 16000)
+    window.open(tmp_path / "two.wav")
+    qtbot.waitUntil(lambda: window.session.recording is not None, timeout=10_000)
+    assert window.steps.currentIndex() == 0, "a new project asks for its frame rate"
+    assert window.take.rate_hint.isVisible()
+    window.take.channel.setCurrentIndex(window.take.channel.findText("Right"))
+    window.take.channel.activated.emit(window.take.channel.currentIndex())
+    qtbot.waitUntil(lambda: window.session.recording is not None and idle(window), timeout=10_000)
+    jaw = window.session.bake().jaw
+    assert not jaw[:22].any()
+    assert jaw[26:46].all()
+    assert window.session.state.take.channel == 1
+    assert window.take.channel.itemData(0) is Listen.MIX
+
+
+def test_a_damaged_recording_offers_what_can_be_read(window, qtbot, tone, tmp_path):
+    whole = tone("whole.wav", seconds=4.0).read_bytes()
+    path = tmp_path / "part.wav"
+    path.write_bytes(whole[: len(whole) // 2])
+    window.open(path)
+    qtbot.waitUntil(window.notice.isVisible, timeout=10_000)
+    assert "breaks off after 2.0 s" in window.notice.text.text()
+    assert window.session.recording is None
+    window.notice.button.click()
+    qtbot.waitUntil(lambda: window.session.recording is not None, timeout=10_000)
+    assert "are missing" in window.take.facts.text()
+
+
+def test_a_recording_that_moved_is_found_again(window, qtbot, tmp_path):
+    path = Path(shutil.copy(recording_path(), tmp_path / "call.flac"))
+    window.open(path)
+    qtbot.waitUntil(lambda: window.session.recording is not None, timeout=10_000)
+    assert window.session.save(tmp_path / "market.buccaphon")
+    (tmp_path / "sound").mkdir()
+    path.rename(tmp_path / "sound" / "renamed.flac")
+    window.session._sounds.clear()
+    window.open(tmp_path / "market.buccaphon")
+    qtbot.waitUntil(lambda: window.session.recording is not None, timeout=10_000)
+    assert window.session.state.take.path.name == "renamed.flac"
+    assert "found again" in window.notice.text.text()
+
+
+def test_a_film_shows_its_picture_in_step(window, qtbot, tmp_path):
+    window.open(film(tmp_path / "actor.mp4"))
+    qtbot.waitUntil(lambda: window.session.recording is not None, timeout=10_000)
+    actor = window.mirror.actor
+    qtbot.waitUntil(actor.isVisible, timeout=10_000)
+    window.session.player.seek(1.0)
+    qtbot.waitUntil(lambda: actor.shown_at == 1.0, timeout=5000)
+    grey = actor.image.pixelColor(actor.image.width() // 2, actor.image.height() // 2).red()
+    assert grey == pytest.approx(20 + 4 * 25, abs=4)
+    window.galley.setFocus()
+    QTest.keyClick(window, Qt.Key.Key_M)
+    assert not actor.isVisible()
+
+
+def test_the_galley_is_set_by_hand_and_remembered(demo, qtbot):
+    galley = demo.galley
+    galley.setFocus()
+    QTest.keyClick(demo, Qt.Key.Key_G, Qt.KeyboardModifier.ControlModifier)
+    assert Lane.SPECTRUM in galley.look.lanes
+    height = galley.look.height(Lane.SOUND)
+    edge = QPoint(6, galley.point_at(0.1, Lane.SOUND).y() + height // 2)
+    QTest.mousePress(galley.viewport(), LEFT, pos=edge)
+    QTest.mouseMove(galley.viewport(), edge + QPoint(0, 40))
+    QTest.mouseRelease(galley.viewport(), LEFT, pos=edge + QPoint(0, 40))
+    assert galley.look.height(Lane.SOUND) == pytest.approx(height + 40, abs=3)
+    QTest.keyClick(demo, Qt.Key.Key_W, Qt.KeyboardModifier.ControlModifier)
+    assert galley.look.wrap is Wrap.ENDLESS
+    at = galley.point_at(1.0, Lane.SOUND)
+    before = galley.layout_now.place(at.x() + galley._left, at.y()).seconds
+    wheel = QWheelEvent(
+        at.toPointF(), galley.viewport().mapToGlobal(at).toPointF(), QPoint(), QPoint(0, 240), Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.ControlModifier, Qt.ScrollPhase.NoScrollPhase, False,
+    )  # fmt: skip
+    galley.wheelEvent(wheel)
+    after = galley.layout_now.place(at.x() + galley._left, at.y()).seconds
+    assert after == pytest.approx(before, abs=0.01), "what is under the pointer stays there"
+    assert type(galley)(demo.session, demo.theme).look == galley.look
+
+
+def test_zooming_to_the_loop_fills_the_page_with_it(demo):
+    demo.session.player.loop = type(demo.session.used)(1.0, 2.0)
+    demo.galley.setFocus()
+    QTest.keyClick(demo, Qt.Key.Key_Z)
+    room = demo.galley.viewport().width()
+    assert 0.75 * room < demo.galley.layout_now.scale * 1.0 < 1.15 * room
+
+
+def test_the_overview_goes_where_it_is_clicked(demo):
+    overview = demo.overview
+    QTest.mouseClick(overview, LEFT, pos=QPoint(overview.width() - 30, 20))
+    assert demo.session.player.position > 0.9 * demo.session.recording.duration
+    assert demo.galley.visible_span().end == pytest.approx(demo.session.recording.duration)
+
+
+def test_the_reading_goes_round_and_is_remembered(demo):
+    demo.session.player.seek(2.0)
+    said = []
+    for _ in range(5):
+        demo.mirror.frame_label.click()
+        said.append(demo.mirror.frame_label.text())
+    assert said == ["00:00:02:00", "3+00", "1+08", "2.000 s", "f 48"]
+    assert FrameRate.parse("24").label in demo.mirror.place_label.text()
