@@ -26,6 +26,7 @@ def run() -> None:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "hour.wav"
         write_hour(path)
+        os.sync()  # or the disk would still be busy with writing it
         decoding = decoding_time(path)
         now = [0.0]
         window = make_window(SimulatedDevice(lambda: now[0]))

@@ -6,11 +6,11 @@ from pathlib import Path
 import numpy as np
 import pytest
 import soundfile
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, QSettings, Qt
 from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtTest import QTest
 
-from buccaphon.app.galley.look import Lane, Wrap
+from buccaphon.app.galley.look import Lane, Wrap, from_text
 from buccaphon.audio.recording import Listen
 from buccaphon.demo.line import demo_project, recording_path
 from buccaphon.timing import FrameRate
@@ -167,7 +167,7 @@ def test_the_galley_is_set_by_hand_and_remembered(demo, qtbot):
     galley.wheelEvent(wheel)
     after = galley.layout_now.place(at.x() + galley._left, at.y()).seconds
     assert after == pytest.approx(before, abs=0.01), "what is under the pointer stays there"
-    assert type(galley)(demo.session, demo.theme).look == galley.look
+    qtbot.waitUntil(lambda: from_text(QSettings().value("look", "")) == galley.look)
 
 
 def test_zooming_to_the_loop_fills_the_page_with_it(demo):

@@ -17,7 +17,6 @@ from PyQt6.QtWidgets import (
     QMenu,
     QMessageBox,
     QScrollArea,
-    QSizePolicy,
     QStackedWidget,
     QToolButton,
     QVBoxLayout,
@@ -366,7 +365,6 @@ class MainWindow(HearCommands, LookCommands, QMainWindow):
 def _scrolled(panel: QWidget) -> QScrollArea:
     """A panel that scrolls where the window is too low for it."""
     area = QScrollArea()
-    panel.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
     area.setWidget(panel)
     area.setWidgetResizable(True)
     area.setFrameShape(QFrame.Shape.NoFrame)

@@ -23,6 +23,7 @@ class Derived:
 
     def __init__(self, recording: Recording, peaks: Peaks) -> None:
         self.recording, self.peaks = recording, peaks
+        self._word_pauses: tuple[Score, tuple[Span, ...]] | None = None
         self.lufs: float | None = None  # measured later, for it takes a while
         self._loudness = lru_cache(maxsize=4)(self._measure)
         self._bake = lru_cache(maxsize=8)(self._make)
@@ -48,6 +49,12 @@ class Derived:
         """The pauses between the words, or those in the sound while there are no words."""
         if score is None:
             return self._sound_pauses
+        if self._word_pauses is None or self._word_pauses[0] is not score:
+            self._word_pauses = (score, self._between_words(score))
+        return self._word_pauses[1]
+
+    @staticmethod
+    def _between_words(score: Score) -> tuple[Span, ...]:
         edges = [0.0, *(edge for word in score.words for edge in (word.start, word.end)), score.duration]
         gaps = zip(edges[::2], edges[1::2], strict=True)
         return tuple(Span(start, end) for start, end in gaps if end - start >= LEAST_PAUSE)

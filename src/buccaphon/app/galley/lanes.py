@@ -16,6 +16,7 @@ from buccaphon.app.galley.look import Lane
 from buccaphon.app.painting import mouth_picture
 from buccaphon.app.theme import Theme, sans, serif
 from buccaphon.audio.pauses import LEAST_PAUSE
+from buccaphon.audio.peaks import Level
 from buccaphon.audio.spectrum import spectrogram
 from buccaphon.motion.bake import Bake
 from buccaphon.mouths.choosing import Painted
@@ -122,16 +123,24 @@ def _ruler(painter: QPainter, sheet: Sheet, height: int) -> None:
     tick_every = 1 if per_frame >= 5 else max(label_every // 4, 1)
     painter.setFont(sans(11))
     first, last = sheet.frames()
-    for frame in range(first, last + 1):
+    short: list[QLineF] = []
+    long: list[QLineF] = []
+    labels: list[tuple[float, str]] = []
+    for frame in range(-(-first // tick_every) * tick_every, last + 1, tick_every):
         x = sheet.x(rate.seconds(frame))
-        if x < MARGIN - 0.5 or x > sheet.right + 0.5 or frame % tick_every:
+        if not MARGIN - 0.5 <= x <= sheet.right + 0.5:
             continue
-        labelled = frame % label_every == 0 and x < sheet.right - 8
-        painter.setPen(QPen(sheet.theme.color("ink_soft" if labelled else "edge"), 1))
-        painter.drawLine(QLineF(x, height - (7 if labelled else 4), x, height - 1))
-        if labelled:
-            painter.setPen(sheet.theme.color("ink_soft"))
-            painter.drawText(QPointF(x + 3, height - 8), str(frame + start_frame))
+        if frame % label_every == 0 and x < sheet.right - 8:
+            long.append(QLineF(x, height - 7, x, height - 1))
+            labels.append((x, str(frame + start_frame)))
+        else:
+            short.append(QLineF(x, height - 4, x, height - 1))
+    painter.setPen(QPen(sheet.theme.color("edge"), 1))
+    painter.drawLines(short)
+    painter.setPen(QPen(sheet.theme.color("ink_soft"), 1))
+    painter.drawLines(long)
+    for x, text in labels:
+        painter.drawText(QPointF(x + 3, height - 8), text)
 
 
 def _label_step(per_frame: float, fps: float) -> int:
@@ -148,17 +157,28 @@ def _sound(painter: QPainter, sheet: Sheet, height: int) -> None:
     middle, half = height / 2, height / 2 - 3
     painter.setPen(QPen(sheet.theme.color("edge"), 1))
     painter.drawLine(QLineF(MARGIN, middle, sheet.right, middle))
-    x = MARGIN + np.arange(len(columns)) + 0.5
     tall = look.gain / max(peaks.loudest(), 1e-6) * half
-    outer, core = sheet.theme.wave_inks[look.wave_ink]
-    for low, high, ink in ((columns[:, 0], columns[:, 1], outer), (-columns[:, 2], columns[:, 2], core)):
-        painter.setPen(QPen(QColor(ink), 1))
-        tops = middle - np.clip(high * tall, -half, half)
-        bottoms = middle - np.clip(low * tall, -half, half)
-        painter.drawLines([QLineF(a, t, a, b) for a, t, b in zip(x, tops, bottoms, strict=True) if b - t > 0.4])
+    painter.drawImage(
+        QPointF(MARGIN, 0), _wave_picture(columns, middle, tall, half, sheet.theme.wave_inks[look.wave_ink])
+    )
     if look.loudness:
         _loudness_curve(painter, sheet, height)
     _not_speech(painter, sheet, height)
+
+
+def _wave_picture(columns: Level, middle: float, tall: float, half: float, inks: tuple[str, str]) -> QImage:
+    """Peaks and RMS of each column as a picture: thousands of lines would take far longer to draw."""
+    height, width = round(2 * middle), len(columns)
+    low, high, rms = (np.clip(columns[:, i] * tall, -half, half) for i in range(3))
+    rows = np.arange(height)[:, None] + 0.5 - middle
+    outer = (rows >= -np.maximum(high, 0.4)) & (rows <= -np.minimum(low, -0.4)) & (high - low > 0.2)
+    core = (np.abs(rows) <= rms) & outer
+    stride = -(-width // 4) * 4
+    indices = np.zeros((height, stride), np.uint8)
+    indices[:, :width] = outer.astype(np.uint8) + core
+    picture = QImage(indices.tobytes(), width, height, stride, QImage.Format.Format_Indexed8)
+    picture.setColorTable([0, QColor(inks[0]).rgba(), QColor(inks[1]).rgba()])
+    return picture.copy()
 
 
 def _loudness_curve(painter: QPainter, sheet: Sheet, height: int) -> None:
@@ -223,8 +243,11 @@ def _pauses(painter: QPainter, sheet: Sheet, height: int) -> None:
     """Long pauses, with their length: between the words, or in the sound while there are no words yet."""
     score, strip = sheet.state.score, Span(sheet.strip.start, sheet.strip.end)
     painter.setFont(sans(10))
-    for span in sheet.derived.pauses(score):
-        if span.overlap(strip) < min(span.length, LEAST_PAUSE) - 1e-6:
+    pauses = sheet.derived.pauses(score)
+    first = bisect_right(pauses, strip.start, key=lambda span: span.end)
+    last = bisect_left(pauses, strip.end, key=lambda span: span.start)
+    for span in pauses[first:last]:
+        if span.overlap(strip) < LEAST_PAUSE - 1e-6:
             continue
         left, right = sheet.x(strip.clamp(span.start)), sheet.x(strip.clamp(span.end))
         if right - left < 34:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from dataclasses import replace
 
-from PyQt6.QtCore import QEvent, QPoint, QRect, QRectF, QSettings, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QRect, QRectF, QSettings, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QFrame, QToolTip, QWidget
 
@@ -52,6 +52,8 @@ class GalleyView(QAbstractScrollArea):
         self._gesture: Gesture | None = None
         self._edge: tuple[Lane, float, Look] | None = None
         self._playhead_rect = QRect()
+        self._remember = QTimer(self, interval=400, singleShot=True)
+        self._remember.timeout.connect(lambda: QSettings().setValue("look", to_text(self.look)))
         session.opened.connect(self.relayout)
         session.sound_ready.connect(self.relayout)
         session.changed.connect(self.relayout)
@@ -80,7 +82,7 @@ class GalleyView(QAbstractScrollArea):
     def set_look(self, look: Look) -> None:
         """Show the galley another way, with the playhead still in view, and remember it."""
         self.look = look
-        QSettings().setValue("look", to_text(look))
+        self._remember.start()
         self.relayout()
         self.show_time(self.session.player.position)
 
@@ -88,7 +90,7 @@ class GalleyView(QAbstractScrollArea):
         """Zoom in time; what is under a point of the viewport stays there as far as lines allow."""
         place = self.layout_now.place(at.x() + self._left, at.y() + self._top)
         self.look = self.look.scaled(self.look.scale * factor)
-        QSettings().setValue("look", to_text(self.look))
+        self._remember.start()
         self.relayout()
         if place is None:
             return

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 
@@ -15,6 +15,10 @@ class Panel(QWidget):
         self.column.setContentsMargins(18, 16, 18, 6)
         self.column.setSpacing(10)
         self.column.addWidget(label(title, "title"))
+
+    def minimumSizeHint(self) -> QSize:
+        """As narrow as the side column leaves it when a scroll bar stands beside it."""
+        return QSize(0, super().minimumSizeHint().height())
 
 
 def label(text: str, role: str) -> QLabel:
