@@ -276,6 +276,7 @@ def test_the_page_holds_at_common_sizes(demo, qtbot, width, height):
     qtbot.wait(20)
     for step in range(4):
         demo.show_step(step)
+        qtbot.wait(20)
         assert demo.size().width() == width
         assert demo.size().height() == height
         area = demo.steps.currentWidget()

@@ -33,6 +33,7 @@ from buccaphon.score.records import Score
 from buccaphon.speech.script import require_words
 from buccaphon.timing import Span
 
+_QUICK = 64 << 20  # bytes of a file that can be gone through while the user waits
 _MOST_SOUNDS = 4  # decoded takes that are kept for switching between them
 
 
@@ -151,7 +152,7 @@ class Session(QObject):
 
     def save(self, path: Path) -> bool:
         """Write the project; False, and a notice, when that is not possible."""
-        known = [replace(take, digest=self._digests.get(take.path, take.digest)) for take in self.state.takes]
+        known = [replace(take, digest=self._digest(take)) for take in self.state.takes]
         try:
             save_project(self.state.with_takes(*known), path)
         except BuccaphonError as problem:
@@ -160,6 +161,13 @@ class Session(QObject):
         self.project.mark_saved(path)
         self.changed.emit(Changes(Kind(0), "Save"))
         return True
+
+    def _digest(self, take: Take) -> str:
+        """What is known, or quick to find out; a large file's is found in the background and kept at the next save."""
+        known = self._digests.get(take.path, take.digest)
+        if known or not take.path.is_file() or take.path.stat().st_size > _QUICK:
+            return known
+        return digest_of(take.path)
 
     # --- editing -------------------------------------------------------------------------------------------------------
 
