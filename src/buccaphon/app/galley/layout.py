@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
+from typing import NamedTuple
 
 from buccaphon.app.galley.look import Lane, Look, Wrap
 from buccaphon.score.records import Score
@@ -19,8 +21,7 @@ _LATE = 0.62  # share of the width before which not even a pause is worth a brea
 _PIECE = 640.0  # pixels of one piece of the endless strip
 
 
-@dataclass(frozen=True, slots=True)
-class Strip:
+class Strip(NamedTuple):
     """One row, or one piece of the endless strip: its time, and where it begins on the page, in pixels."""
 
     index: int
@@ -118,40 +119,40 @@ def lay_out(used: Span, score: Score | None, width: int, look: Look) -> Layout:
     """
     paged = look.wrap is Wrap.PAGE
     room = max((width - 2 * MARGIN if paged else _PIECE) / look.scale, 0.25 if paged else 0.05)
-    spans = _parts(used, score, room)
-    longest = max((span.length for span in spans), default=room)
-    fitted = min(max(room / longest, 1.0), _MOST_STRETCH) if paged and len(spans) > 1 else 1.0
+    edges = _edges(used, score, room)
+    longest = max((end - start for start, end in pairwise(edges)), default=room)
+    fitted = min(max(room / longest, 1.0), _MOST_STRETCH) if paged and len(edges) > 2 else 1.0
     scale = look.scale * fitted
-    step = sum(look.height(lane) for lane in Lane) + GAP
-    strips = tuple(
-        Strip(
-            number,
-            span.start,
-            span.end,
-            MARGIN if paged else MARGIN + (span.start - used.start) * scale,
-            MARGIN + number * step if paged else MARGIN,
-        )
-        for number, span in enumerate(spans)
-    )
+    if paged:
+        step = sum(look.height(lane) for lane in Lane) + GAP
+        strips = [Strip(n, start, end, MARGIN, MARGIN + n * step) for n, (start, end) in enumerate(pairwise(edges))]
+    else:
+        first, top = used.start, MARGIN
+        strips = [
+            Strip(n, start, end, MARGIN + (start - first) * scale, top)
+            for n, (start, end) in enumerate(pairwise(edges))
+        ]
     page = width if paged else round(used.length * scale) + 2 * MARGIN
-    return Layout(strips, scale, page, look)
+    return Layout(tuple(strips), scale, page, look)
 
 
-def _parts(used: Span, score: Score | None, room: float) -> list[Span]:
+def _edges(used: Span, score: Score | None, room: float) -> list[float]:
+    """Where strips begin and the last one ends."""
+    if used.length <= 1e-6:
+        return [used.start]
+    if score is None:
+        return [*(used.start + row * room for row in range(math.ceil(used.length / room - 1e-9))), used.end]
     pauses, gaps = _breaks(score)
-    parts: list[Span] = []
-    start = used.start
-    while start < used.end - 1e-6:
-        end = used.end if used.end - start <= room else _best_break(start, room, pauses, gaps)
-        parts.append(Span(start, end))
-        start = end
-    return parts
+    edges = [used.start]
+    while used.end - edges[-1] > room:
+        edges.append(_best_break(edges[-1], room, pauses, gaps))
+    return [*edges, used.end]
 
 
-def _breaks(score: Score | None) -> tuple[list[float], list[float]]:
+def _breaks(score: Score) -> tuple[list[float], list[float]]:
+    """The middles of the pauses, and the places between words that follow each other."""
     pauses, gaps = [], []
-    words = score.words if score else ()
-    for left, right in pairwise(words):
+    for left, right in pairwise(score.words):
         middle = right.start - min((right.start - left.end) / 2, 0.15)
         (pauses if right.start - left.end >= _PAUSE else gaps).append(middle)
     return pauses, gaps
