@@ -7,7 +7,7 @@ features ─► best path through the word graph ─► chain of its phones
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib import resources
@@ -17,10 +17,9 @@ import numpy.typing as npt
 
 from buccaphon.alignment.acoustic_model import SILENCE, STATES, AcousticModel, english_model
 from buccaphon.alignment.adaptation import estimate_transforms
-from buccaphon.alignment.best_path import best_path
 from buccaphon.alignment.chain import Chain, Occupancy, band_scores, chain_of, occupancy
 from buccaphon.alignment.features import FRAME_SECONDS, Features, features, frames_within
-from buccaphon.alignment.graph import Graph, word_graph
+from buccaphon.alignment.pieces import HUSH_COST, Piece, find_pieces
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError, Cancelled
 from buccaphon.score.edits import shifted
@@ -34,7 +33,6 @@ Doubles = npt.NDArray[np.float64]
 
 # The model's states answer this much late; measured on the development recordings, the same for all voices.
 MODEL_LAG = 0.008
-HUSH_COST = np.float32(200.0)  # nats a frame for any sound but a pause where nothing is said
 _SURE_AT = 0.040  # seconds: the calibration of confidence asks for a start within about one frame at 24 fps
 
 Progress = Callable[[float, str], bool]  # share done, what is being done -> False to stop
@@ -78,31 +76,29 @@ def align(request: AlignmentRequest, progress: Progress = _unheard) -> Score:
     spoken = [_pronounced(word) for word in words]
     _refuse_hopeless(recording, words)
     model = english_model()
-    step(0.1, "Listening")
+    step(0.05, "Listening")
     heard = features(recording, hushes)
     hushed = frames_within(hushes, len(heard))
-    graph = word_graph(model, [[[arpabet_of(s) for s in way.sounds] for way in ways] for ways in spoken])
-    step(0.25, "Comparing the sounds")
-    senones = np.unique(graph.senones)
-    column = np.zeros(len(model.senone_phone), np.int32)
-    column[senones] = np.arange(len(senones))
-    scores = model.scores(heard.streams, senones)
-    silent = model.senone_phone[senones] == model.index[SILENCE]
-    scores[np.ix_(hushed, ~silent)] -= HUSH_COST
-    step(0.5, "Finding the words")
-    path = best_path(model, graph, scores, column)
-    if path is None:
-        raise AlignmentError(
-            recording.name,
-            f"{recording.duration:.1f} s are too short to say {len(words)} words",
-            "Check that the script belongs to this recording",
-        )
-    step(0.7, "Placing each sound")
-    chain = chain_of(graph, path)
-    found = _adapted(model, chain, heard, hushed)
-    step(0.95, "Writing down")
-    score = _score(model, graph, chain, found, path.nodes, recording.duration, words, spoken)
-    return shifted(score, used.start, whole.duration)
+    variants = [[[arpabet_of(s) for s in way.sounds] for way in ways] for ways in spoken]
+    found: list[_Sounds] = []
+    first, transforms = 0, None
+    for piece in find_pieces(
+        model, heard, hushed, variants, lambda share: step(0.15 + 0.8 * share, "Finding the words")
+    ):
+        if piece is None:
+            reason = f"{recording.duration:.1f} s are too short to say {len(words)} words"
+            raise AlignmentError(recording.name, reason, "Check that the script belongs to this recording")
+        step(0.15 + 0.8 * (0.3 * piece.start + 0.7 * piece.end) / len(heard), "Placing each sound")
+        part, hush = heard.part(piece.start, piece.end), hushed[piece.start : piece.end]
+        chain = chain_of(piece.graph, piece.path)
+        entered, transforms = _adapted(model, chain, part, hush, transforms)
+        found.append(_spelled(model, piece, entered, spoken[piece.first :]))
+        first = piece.last
+    if first < len(words):
+        reason = f"it ends before “{words[first].text}”, with {len(words) - first} words left to say"
+        raise AlignmentError(recording.name, reason, "Check that the script belongs to this recording")
+    step(0.98, "Writing down")
+    return shifted(_score(found, recording.duration, words), used.start, whole.duration)
 
 
 def _pronounced(word: ScriptWord) -> tuple[Pronunciation, ...]:
@@ -121,8 +117,15 @@ def _refuse_hopeless(recording: Recording, words: Sequence[ScriptWord]) -> None:
         raise AlignmentError(recording.name, "it holds only silence", "Choose the channel or the take with the voice")
 
 
-def _adapted(model: AcousticModel, chain: Chain, heard: Features, hushed: npt.NDArray[np.bool_]) -> Occupancy:
-    """Occupancy of the chain after bending the features towards the model, as far as there is speech to learn from."""
+def _adapted(
+    model: AcousticModel,
+    chain: Chain,
+    heard: Features,
+    hushed: npt.NDArray[np.bool_],
+    before: npt.NDArray[np.float32] | None,
+) -> tuple[Occupancy, npt.NDArray[np.float32] | None]:
+    """Occupancy of the chain after bending the features towards the model, and the transforms that do it: those of the
+    piece before where there is too little speech to learn from."""
     pauses = np.repeat(chain.phone == model.index[SILENCE], STATES)
 
     def look(transforms: npt.NDArray[np.float32] | None) -> Occupancy:
@@ -133,48 +136,31 @@ def _adapted(model: AcousticModel, chain: Chain, heard: Features, hushed: npt.ND
         return occupancy(model, chain, scores)
 
     found = look(None)
-    transforms = estimate_transforms(model, heard.streams, chain.senones[found.state], heard.speech)
-    if transforms is None:
-        return found
-    return look(transforms)
+    learned = estimate_transforms(model, heard.streams, chain.senones[found.state], heard.speech)
+    transforms = before if learned is None else learned
+    return (found if transforms is None else look(transforms)), transforms
 
 
-def _score(
-    model: AcousticModel,
-    graph: Graph,
-    chain: Chain,
-    found: Occupancy,
-    nodes: npt.NDArray[np.int32],
-    duration: float,
-    script: Sequence[ScriptWord],
-    spoken: Sequence[Sequence[Pronunciation]],
-) -> Score:
-    """Gather the chain's phones into words and settle their times."""
-    silence = model.index[SILENCE]
-    is_pause = chain.phone == silence
-    symbols, stresses, owners = _spelled(graph, nodes, is_pause, spoken)
-    onsets = found.onset * FRAME_SECONDS - MODEL_LAG + _corrections(symbols)
-    onsets = _in_order(onsets, duration)
-    ends = np.append(onsets[1:], duration)
-    words: list[Word] = []
-    for number, script_word in enumerate(script):
-        phones = tuple(
-            Phone(symbols[k], float(onsets[k]), float(ends[k]), stresses[k], _confidence(found, int(k)))
-            for k in np.flatnonzero(owners == number)
-        )
-        words.append(Word(script_word.text, phones))
-    return Score(tuple(words), duration)
+@dataclass(frozen=True, eq=False)
+class _Sounds:
+    """The phones of a piece: IPA symbols ('' for a pause), stresses, the numbers of their words in the script (-1 for a
+    pause), onsets in seconds of the recording, and confidence."""
+
+    symbols: list[str]
+    stresses: list[int]
+    owners: list[int]
+    onsets: Doubles
+    confidence: list[float]
 
 
 def _spelled(
-    graph: Graph,
-    nodes: npt.NDArray[np.int32],
-    is_pause: npt.NDArray[np.bool_],
-    spoken: Sequence[Sequence[Pronunciation]],
-) -> tuple[list[str], list[int], npt.NDArray[np.int_]]:
-    """For each phone of the chain its IPA symbol ('' for a pause), stress and word number (-1 for a pause)."""
+    model: AcousticModel, piece: Piece, entered: Occupancy, spoken: Sequence[Sequence[Pronunciation]]
+) -> _Sounds:
+    """What a piece's path says, in the pronunciations that it went through."""
+    graph, nodes = piece.graph, piece.path.nodes
+    is_pause = graph.phone[nodes] == model.index[SILENCE]
     symbols, stresses = [""] * len(nodes), [0] * len(nodes)
-    owners = np.where(is_pause, -1, graph.word[nodes])
+    owners = np.where(is_pause, -1, graph.word[nodes] + piece.first)
     place = 0
     for k, node in enumerate(nodes):
         if is_pause[k]:
@@ -182,7 +168,36 @@ def _spelled(
         place = place + 1 if k and owners[k] == owners[k - 1] else 0
         way = spoken[graph.word[node]][graph.variant[node]]
         symbols[k], stresses[k] = way.sounds[place], way.stresses[place]
-    return symbols, stresses, owners
+    onsets = (entered.onset + piece.start) * FRAME_SECONDS - MODEL_LAG
+    confidence = [_confidence(entered, k) for k in range(len(nodes))]
+    return _Sounds(symbols, stresses, owners.tolist(), onsets, confidence)
+
+
+def _score(found: Sequence[_Sounds], duration: float, script: Sequence[ScriptWord]) -> Score:
+    """Gather the phones of all pieces into words and settle their times."""
+    symbols = [symbol for piece in found for symbol in piece.symbols]
+    stresses = [stress for piece in found for stress in piece.stresses]
+    confidence = [sure for piece in found for sure in piece.confidence]
+    owners = np.array([owner for piece in found for owner in piece.owners])
+    onsets = np.concatenate([piece.onsets for piece in found]) + _corrections(symbols)
+    onsets = _in_order(onsets, duration)
+    ends = np.append(onsets[1:], duration)
+    words = []
+    for number, (first, last) in enumerate(_stretches(owners, len(script))):
+        phones = tuple(
+            Phone(symbols[k], float(onsets[k]), float(ends[k]), stresses[k], confidence[k]) for k in range(first, last)
+        )
+        words.append(Word(script[number].text, phones))
+    return Score(tuple(words), duration)
+
+
+def _stretches(owners: npt.NDArray[np.int_], count: int) -> Iterator[tuple[int, int]]:
+    """Where in the list of phones each word's begin and end; they stand in order, with pauses between."""
+    spoken = np.flatnonzero(owners >= 0)
+    numbers = owners[spoken]
+    for number in range(count):
+        low, high = np.searchsorted(numbers, (number, number + 1))
+        yield int(spoken[low]), int(spoken[high - 1]) + 1
 
 
 def _corrections(symbols: Sequence[str]) -> Doubles:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import Enum
 
 import numpy as np
 import numpy.typing as npt
@@ -52,20 +53,27 @@ class _Arcs:
         return slice(*narrow), slice(*wide)
 
 
-def best_path(model: AcousticModel, graph: Graph, scores: Array, column: Ints) -> Path | None:
+class End(Enum):
+    """Where a path may end: after the last word, or anywhere in the graph."""
+
+    LAST = "last"
+    ANYWHERE = "anywhere"
+
+
+def best_path(model: AcousticModel, graph: Graph, scores: Array, column: Ints, end: End = End.LAST) -> Path | None:
     """Find the best path.
 
     scores: (frames, senones) log likelihoods. column: senone number -> column of `scores`. Returns None when there are
     fewer frames than the shortest path has states.
     """
     for beam in (_BEAM, np.inf):
-        path = _search(model, graph, scores, column, beam)
+        path = _search(model, graph, scores, column, beam, end)
         if path is not None:
             return path
     return None
 
 
-def _search(model: AcousticModel, graph: Graph, scores: Array, column: Ints, beam: float) -> Path | None:
+def _search(model: AcousticModel, graph: Graph, scores: Array, column: Ints, beam: float, end: End) -> Path | None:
     frames, count = len(scores), len(graph)
     stay = np.ascontiguousarray(model.transitions[graph.phone, :, 0].T)
     leave = np.ascontiguousarray(model.transitions[graph.phone, :, 1].T)
@@ -121,7 +129,16 @@ def _search(model: AcousticModel, graph: Graph, scores: Array, column: Ints, bea
         held[0] = np.where(new, t, held[0])
         now += scores[t, states[:, part]]
         entered[t, part] = held[2]
-    return _trace(graph, best, leave, came_from, entered)
+    if end is End.LAST:
+        ends = best[2, graph.last] + leave[2, graph.last]
+        node, state, score = int(graph.last[int(ends.argmax())]), 2, float(ends.max())
+    else:
+        state, node = (int(i) for i in np.unravel_index(int(best.argmax()), best.shape))
+        score = float(best.max())
+    if score < float(_NEVER) / 2:
+        return None
+    nodes, starts = _trace(node, int(since[state, node]), came_from, entered)
+    return Path(nodes, starts, frames, score)
 
 
 def _active(best: Array, beam: float) -> tuple[int, int]:
@@ -137,16 +154,12 @@ def _furthest(graph: Graph, high: int) -> int:
     return max(high, int(np.searchsorted(graph.word, words_ahead, side="right")))
 
 
-def _trace(graph: Graph, best: Array, leave: Array, came_from: npt.NDArray[np.int_], entered: Ints) -> Path | None:
-    ends = best[2, graph.last] + leave[2, graph.last]
-    node = int(graph.last[int(ends.argmax())])
-    if float(ends.max()) < float(_NEVER) / 2:
-        return None
-    nodes, starts, t = [node], [int(entered[-1, node])], len(entered) - 1
+def _trace(node: int, start: int, came_from: npt.NDArray[np.int_], entered: Ints) -> tuple[Ints, Ints]:
+    """Back from the last node, which was entered at `start`, to the first: nodes and their starts."""
+    nodes, starts = [node], [start]
     while starts[-1] > 0:
         start = starts[-1]
-        previous = int(came_from[start, node])
-        node, t = previous, start - 1
+        node = int(came_from[start, node])
         nodes.append(node)
-        starts.append(int(entered[t, node]))
-    return Path(np.array(nodes[::-1], np.int32), np.array(starts[::-1], np.int32), len(entered), float(ends.max()))
+        starts.append(int(entered[start - 1, node]))
+    return np.array(nodes[::-1], np.int32), np.array(starts[::-1], np.int32)

@@ -12,9 +12,9 @@ from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
+import soxr
 
-from buccaphon.audio.recording import Recording, Samples
-from buccaphon.audio.resample import resample
+from buccaphon.audio.recording import BLOCK, Recording, Samples, mixed
 from buccaphon.timing import Span
 
 Array = npt.NDArray[np.float32]
@@ -79,10 +79,23 @@ def frames_within(spans: Sequence[Span], count: int) -> npt.NDArray[np.bool_]:
 
 def conditioned(recording: Recording) -> Samples:
     """Mono at the model's rate, in 16-bit scale with its peak at half of full scale, dithered. (samples,) float32."""
-    mono = resample(recording.mono, recording.rate, RATE)
+    mono = _resampled(recording)
     peak = float(np.abs(mono).max(initial=0.0)) or 1.0
-    noise = np.random.default_rng(0).standard_normal(len(mono), np.float32)
-    return np.asarray(mono * np.float32(0.5 * _FULL_SCALE / peak) + np.float32(_DITHER) * noise, np.float32)
+    mono *= np.float32(0.5 * _FULL_SCALE / peak)
+    random = np.random.default_rng(0)
+    for start in range(0, len(mono), BLOCK):
+        part = mono[start : start + BLOCK]
+        part += np.float32(_DITHER) * random.standard_normal(len(part), np.float32)
+    return mono
+
+
+def _resampled(recording: Recording) -> Samples:
+    """The mix at the model's rate, block by block, so that an hour needs no more than its result."""
+    if recording.rate == RATE:
+        return np.concatenate([mixed(block) for block in recording.blocks()])
+    stream = soxr.ResampleStream(recording.rate, RATE, 1, dtype="float32")
+    made = [stream.resample_chunk(mixed(block)) for block in recording.blocks()]
+    return np.concatenate([*made, stream.resample_chunk(np.zeros(0, np.float32), last=True)])
 
 
 def mel_power(samples: Samples) -> Array:

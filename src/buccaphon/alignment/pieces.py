@@ -1,0 +1,117 @@
+"""Long recordings piece by piece: a window is searched with the words that could be in it, and kept up to a pause.
+
+The end of a window is free: the path may stop anywhere in the graph. Only what lies well before it is trusted. Memory is
+bounded by the window, whatever the recording's length.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+import numpy.typing as npt
+
+from buccaphon.alignment.acoustic_model import SILENCE, AcousticModel
+from buccaphon.alignment.best_path import End, Path, best_path
+from buccaphon.alignment.features import FRAME_SECONDS, Features
+from buccaphon.alignment.graph import Graph, Variants, word_graph
+
+WINDOW = round(20.0 / FRAME_SECONDS)  # frames that are searched at a time
+LAST_WINDOW = round(30.0 / FRAME_SECONDS)  # what is at most this long is searched in one go
+_FASTEST = 6.0  # words a second that anybody says for a whole window
+_UNSURE = round(4.0 / FRAME_SECONDS)  # frames before the free end that are not trusted
+_PAUSE = 8  # frames; the shortest pause to part a recording in
+
+HUSH_COST = np.float32(200.0)  # nats a frame for any sound but a pause where nothing is said
+
+
+@dataclass(frozen=True, eq=False)
+class Piece:
+    """Frames [start, end) of a recording, in which the words [first, last) were found.
+
+    graph: of the words from `first` on, numbered from 0. path: through it, in frames counted from `start`.
+    """
+
+    start: int
+    end: int
+    first: int
+    last: int
+    graph: Graph
+    path: Path
+
+
+def find_pieces(
+    model: AcousticModel,
+    heard: Features,
+    hushed: npt.NDArray[np.bool_],
+    words: Sequence[Variants],
+    report: Callable[[float], None],
+) -> Iterator[Piece | None]:
+    """Go through a recording from the start. words: each word's pronunciations. report: is told the share that is done.
+
+    Yields None, and ends, when the words that are left cannot be said in the time that is left.
+    """
+    start, first = 0, 0
+    while start < len(heard):
+        report(start / len(heard))
+        whole = len(heard) - start <= LAST_WINDOW
+        end = len(heard) if whole else start + WINDOW
+        budget = len(words) if whole else first + round(WINDOW * FRAME_SECONDS * _FASTEST)
+        graph = word_graph(model, words[first:budget]) if first < len(words) else None
+        if graph is None:  # all words are found; the rest is a pause
+            return
+        part, hush = heard.part(start, end), hushed[start:end]
+        path = best_path(model, graph, *_scores(model, graph, part, hush), End.LAST if whole else End.ANYWHERE)
+        if path is None:
+            yield None
+            return
+        piece = Piece(start, end, first, first + _words_in(graph, path), graph, path)
+        if not whole:
+            piece = _trusted(model, piece)
+        yield piece
+        start, first = piece.end, piece.last
+
+
+def _scores(
+    model: AcousticModel, graph: Graph, heard: Features, hushed: npt.NDArray[np.bool_]
+) -> tuple[npt.NDArray[np.float32], npt.NDArray[np.int32]]:
+    senones = np.unique(graph.senones)
+    column = np.zeros(len(model.senone_phone), np.int32)
+    column[senones] = np.arange(len(senones))
+    scores = model.scores(heard.streams, senones)
+    silent = model.senone_phone[senones] == model.index[SILENCE]
+    scores[np.ix_(hushed, ~silent)] -= HUSH_COST
+    return scores, column
+
+
+def _words_in(graph: Graph, path: Path) -> int:
+    """How many words of the graph a path has been through or is in."""
+    spoken = path.nodes[graph.variant[path.nodes] >= 0]
+    return int(graph.word[spoken[-1]]) + 1 if len(spoken) else 0
+
+
+def _trusted(model: AcousticModel, piece: Piece) -> Piece:
+    """The part of a piece up to the last good pause before its unsure end; else up to the last word that begins there."""
+    path, graph = piece.path, piece.graph
+    ends = np.append(path.starts[1:], path.frames)
+    limit = path.frames - _UNSURE
+    pause = graph.phone[path.nodes] == model.index[SILENCE]
+    good = np.flatnonzero(pause & (np.minimum(ends, limit) - path.starts >= _PAUSE))
+    if len(good):
+        at = int(good[-1])
+        cut = int((path.starts[at] + min(int(ends[at]), limit)) // 2)
+        if ends[at] > limit:  # a pause that goes on: all of it that is trusted is kept
+            cut = limit
+        return _cut(piece, at + 1, cut)
+    begins = np.flatnonzero(
+        (np.diff(graph.word[path.nodes], prepend=-1) != 0) & (path.starts <= limit) & (path.starts > 0)
+    )
+    at = int(begins[-1]) if len(begins) else len(path.nodes) - 1
+    return _cut(piece, at, int(path.starts[at]))
+
+
+def _cut(piece: Piece, phones: int, frames: int) -> Piece:
+    """A piece shortened to so many phones and frames."""
+    path = replace(piece.path, nodes=piece.path.nodes[:phones], starts=piece.path.starts[:phones], frames=frames)
+    return replace(piece, end=piece.start + frames, last=piece.first + _words_in(piece.graph, path), path=path)
