@@ -125,3 +125,17 @@ def test_occupancy_is_that_of_all_paths_weighed():
         total += weight
     expected = (entry / total) @ np.arange(frames)
     assert found.onset[1] == pytest.approx(expected, abs=1e-4)
+
+
+def test_a_narrow_beam_never_brings_dead_paths_back(monkeypatch):
+    """The active stretch of a long graph shrinks and grows; the path must stay whole and as good."""
+    words = [[["P", "AH"]], [["T", "IY", "Z"]], [["M", "AA"]], [["F", "AY", "V"]]] * 12
+    graph = word_graph(MODEL, words)
+    scores, column = made_scores(graph, 900, 4)
+    wide = best_path(MODEL, graph, scores, column)
+    monkeypatch.setattr("buccaphon.alignment.best_path._BEAM", 60.0)
+    narrow = best_path(MODEL, graph, scores, column)
+    for path in (wide, narrow):
+        spoken = graph.word[path.nodes[graph.variant[path.nodes] >= 0]]
+        assert sorted(set(spoken)) == list(range(48))
+    assert narrow.score <= wide.score + 0.5

@@ -18,7 +18,7 @@ PAUSE_COST = 4.0  # nats for entering a pause: keeps stop closures and soft soun
 HASTE_COST = 1.0  # nats for each 10 ms that a phone is shorter than HASTE_FRAMES
 HASTE_FRAMES = 6
 _NEVER = np.float32(-1e30)
-_BEAM = 1500.0  # nats; phones further behind the best than this, at the rims of the active stretch, are left out
+_BEAM = 500.0  # nats; phones further behind the best than this, at the rims of the active stretch, are left out
 _REVIEW = 8  # frames between two looks at which phones are active
 
 
@@ -73,7 +73,9 @@ def best_path(model: AcousticModel, graph: Graph, scores: Array, column: Ints, e
     return None
 
 
-def _search(model: AcousticModel, graph: Graph, scores: Array, column: Ints, beam: float, end: End) -> Path | None:
+def _search(  # noqa: PLR0915  (one loop over frames, in which a call costs more than it explains)
+    model: AcousticModel, graph: Graph, scores: Array, column: Ints, beam: float, end: End
+) -> Path | None:
     frames, count = len(scores), len(graph)
     stay = np.ascontiguousarray(model.transitions[graph.phone, :, 0].T)
     leave = np.ascontiguousarray(model.transitions[graph.phone, :, 1].T)
@@ -96,10 +98,10 @@ def _search(model: AcousticModel, graph: Graph, scores: Array, column: Ints, bea
     for t in range(1, frames):
         if t % _REVIEW == 1:
             low, high = _active(best, beam)
-            reach = min(count, _furthest(graph, high))
-            best[:, :low] = _NEVER
-            leaving[:low] = _NEVER
-            high = reach
+            high = _furthest(graph, high)
+            for outside in (slice(0, low), slice(high, count)):  # or old scores would come back to life later
+                best[:, outside] = _NEVER
+                leaving[outside] = _NEVER
             narrow, wide = arcs.within(low, high)
         part = slice(low, high)
         dwell = t - since[2, part]
@@ -151,7 +153,7 @@ def _active(best: Array, beam: float) -> tuple[int, int]:
 def _furthest(graph: Graph, high: int) -> int:
     """One past the last node that a path from below `high` can reach before the next review."""
     words_ahead = graph.word[high - 1] + 2 + _REVIEW // STATES
-    return max(high, int(np.searchsorted(graph.word, words_ahead, side="right")))
+    return min(max(high, int(np.searchsorted(graph.word, words_ahead, side="right"))), len(graph))
 
 
 def _trace(node: int, start: int, came_from: npt.NDArray[np.int_], entered: Ints) -> tuple[Ints, Ints]:
