@@ -36,7 +36,7 @@ def onset_errors(score: Score, reference: Path, shift: float = 0.0) -> np.ndarra
 @pytest.mark.parametrize("name", NAMES)
 def test_onsets_lie_where_the_synthesiser_put_them(name):
     errors = np.abs(onset_errors(align(request(name)), DATA / f"{name}.phones.csv"))
-    assert errors.mean() < 0.012
+    assert errors.mean() < 0.009
     assert (errors < 1 / 24).mean() >= 0.96
 
 

@@ -6,26 +6,24 @@ features ─► best path through the word graph ─► chain of its phones
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
-from importlib import resources
 
 import numpy as np
 import numpy.typing as npt
 
 from buccaphon.alignment.acoustic_model import SILENCE, STATES, AcousticModel, english_model
 from buccaphon.alignment.adaptation import estimate_transforms
+from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, log_mel, refined
 from buccaphon.alignment.chain import Chain, Occupancy, band_scores, chain_of, occupancy
-from buccaphon.alignment.features import FRAME_SECONDS, Features, features, frames_within
+from buccaphon.alignment.features import FRAME_SECONDS, Features, conditioned, features_of, frames_within
 from buccaphon.alignment.pieces import HUSH_COST, Piece, find_pieces
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError, Cancelled
 from buccaphon.score.edits import shifted
 from buccaphon.score.records import SHORTEST, Phone, Score, Word
 from buccaphon.speech.lexicon import Pronunciation, pronunciations
-from buccaphon.speech.phones import arpabet_of, class_of
+from buccaphon.speech.phones import arpabet_of
 from buccaphon.speech.script import ScriptWord
 from buccaphon.timing import Span
 
@@ -33,7 +31,8 @@ Doubles = npt.NDArray[np.float64]
 
 # The model's states answer this much late; measured on the development recordings, the same for all voices.
 MODEL_LAG = 0.008
-_SURE_AT = 0.040  # seconds: the calibration of confidence asks for a start within about one frame at 24 fps
+_SURE_WITHIN = 0.0417  # seconds: a frame at 24 frames a second
+_OVERCONFIDENCE, _LABEL_ERROR = 2.0, 0.006  # factor, seconds
 
 Progress = Callable[[float, str], bool]  # share done, what is being done -> False to stop
 
@@ -77,7 +76,9 @@ def align(request: AlignmentRequest, progress: Progress = _unheard) -> Score:
     _refuse_hopeless(recording, words)
     model = english_model()
     step(0.05, "Listening")
-    heard = features(recording, hushes)
+    samples = conditioned(recording)
+    heard, mel = features_of(samples, hushes), log_mel(samples)
+    del samples
     hushed = frames_within(hushes, len(heard))
     variants = [[[arpabet_of(s) for s in way.sounds] for way in ways] for ways in spoken]
     found: list[_Sounds] = []
@@ -91,8 +92,10 @@ def align(request: AlignmentRequest, progress: Progress = _unheard) -> Score:
         step(0.15 + 0.8 * (0.3 * piece.start + 0.7 * piece.end) / len(heard), "Placing each sound")
         part, hush = heard.part(piece.start, piece.end), hushed[piece.start : piece.end]
         chain = chain_of(piece.graph, piece.path)
-        entered, transforms = _adapted(model, chain, part, hush, transforms)
-        found.append(_spelled(model, piece, entered, spoken[piece.first :]))
+        entered, scores, transforms = _adapted(model, chain, part, hush, transforms)
+        near = mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]
+        times = refined(model, chain, entered, scores, near, MODEL_LAG)
+        found.append(_spelled(model, piece, *times, spoken[piece.first :]))
         first = piece.last
     if first < len(words):
         reason = f"it ends before “{words[first].text}”, with {len(words) - first} words left to say"
@@ -123,22 +126,23 @@ def _adapted(
     heard: Features,
     hushed: npt.NDArray[np.bool_],
     before: npt.NDArray[np.float32] | None,
-) -> tuple[Occupancy, npt.NDArray[np.float32] | None]:
-    """Occupancy of the chain after bending the features towards the model, and the transforms that do it: those of the
-    piece before where there is too little speech to learn from."""
+) -> tuple[Occupancy, npt.NDArray[np.float32], npt.NDArray[np.float32] | None]:
+    """Occupancy of the chain and its band scores after bending the features towards the model, and the transforms that do
+    it: those of the piece before where there is too little speech to learn from."""
     pauses = np.repeat(chain.phone == model.index[SILENCE], STATES)
 
-    def look(transforms: npt.NDArray[np.float32] | None) -> Occupancy:
+    def look(transforms: npt.NDArray[np.float32] | None) -> tuple[Occupancy, npt.NDArray[np.float32]]:
         scores = band_scores(model, chain, heard.streams, transforms)
         for t in np.flatnonzero(hushed):
             inside = pauses[chain.low[t] : chain.high[t]]
             scores[t, : len(inside)] -= np.where(inside, np.float32(0), HUSH_COST)
-        return occupancy(model, chain, scores)
+        return occupancy(model, chain, scores), scores
 
-    found = look(None)
-    learned = estimate_transforms(model, heard.streams, chain.senones[found.state], heard.speech)
+    plain = look(None)
+    learned = estimate_transforms(model, heard.streams, chain.senones[plain[0].state], heard.speech)
     transforms = before if learned is None else learned
-    return (found if transforms is None else look(transforms)), transforms
+    entered, scores = plain if transforms is None else look(transforms)
+    return entered, scores, transforms
 
 
 @dataclass(frozen=True, eq=False)
@@ -154,9 +158,9 @@ class _Sounds:
 
 
 def _spelled(
-    model: AcousticModel, piece: Piece, entered: Occupancy, spoken: Sequence[Sequence[Pronunciation]]
+    model: AcousticModel, piece: Piece, onsets: Doubles, scales: Doubles, spoken: Sequence[Sequence[Pronunciation]]
 ) -> _Sounds:
-    """What a piece's path says, in the pronunciations that it went through."""
+    """What a piece's path says, in the pronunciations that it went through. onsets, scales: seconds, one a phone."""
     graph, nodes = piece.graph, piece.path.nodes
     is_pause = graph.phone[nodes] == model.index[SILENCE]
     symbols, stresses = [""] * len(nodes), [0] * len(nodes)
@@ -168,9 +172,8 @@ def _spelled(
         place = place + 1 if k and owners[k] == owners[k - 1] else 0
         way = spoken[graph.word[node]][graph.variant[node]]
         symbols[k], stresses[k] = way.sounds[place], way.stresses[place]
-    onsets = (entered.onset + piece.start) * FRAME_SECONDS - MODEL_LAG
-    confidence = [_confidence(entered, k) for k in range(len(nodes))]
-    return _Sounds(symbols, stresses, owners.tolist(), onsets, confidence)
+    sure = [_confidence(float(scale)) for scale in scales]
+    return _Sounds(symbols, stresses, owners.tolist(), onsets + piece.start * FRAME_SECONDS, sure)
 
 
 def _score(found: Sequence[_Sounds], duration: float, script: Sequence[ScriptWord]) -> Score:
@@ -179,8 +182,7 @@ def _score(found: Sequence[_Sounds], duration: float, script: Sequence[ScriptWor
     stresses = [stress for piece in found for stress in piece.stresses]
     confidence = [sure for piece in found for sure in piece.confidence]
     owners = np.array([owner for piece in found for owner in piece.owners])
-    onsets = np.concatenate([piece.onsets for piece in found]) + _corrections(symbols)
-    onsets = _in_order(onsets, duration)
+    onsets = _in_order(np.concatenate([piece.onsets for piece in found]), duration)
     ends = np.append(onsets[1:], duration)
     words = []
     for number, (first, last) in enumerate(_stretches(owners, len(script))):
@@ -200,21 +202,6 @@ def _stretches(owners: npt.NDArray[np.int_], count: int) -> Iterator[tuple[int, 
         yield int(spoken[low]), int(spoken[high - 1]) + 1
 
 
-def _corrections(symbols: Sequence[str]) -> Doubles:
-    """Seconds to add to the onset of each phone, by the classes of the sounds that meet there."""
-    table = _onset_corrections()
-    classes = [class_of(symbol).value for symbol in symbols]
-    pairs = zip(["X", *classes], classes, strict=False)
-    return np.array([table.get(left + right, 0.0) for left, right in pairs]) / 1000
-
-
-@lru_cache(maxsize=1)
-def _onset_corrections() -> dict[str, float]:
-    text = resources.files("buccaphon.alignment").joinpath("onset_corrections.json").read_text("utf-8")
-    table: dict[str, float] = json.loads(text)["milliseconds"]
-    return table
-
-
 def _in_order(onsets: Doubles, duration: float) -> Doubles:
     """Onsets at least SHORTEST apart, inside the recording, moved as little as keeping their order asks for."""
     steps = np.arange(len(onsets)) * SHORTEST
@@ -226,7 +213,11 @@ def _in_order(onsets: Doubles, duration: float) -> Doubles:
     return ordered
 
 
-def _confidence(found: Occupancy, k: int) -> float:
-    """0..1: the share of the entry probability close by, under a Laplace error of the spread found."""
-    spread = max(float(found.spread[k]) * FRAME_SECONDS, 0.002)
-    return float(np.clip(found.mass[k] * (1 - np.exp(-_SURE_AT / spread)), 0.0, 1.0))
+def _confidence(scale: float) -> float:
+    """0..1: the probability that an onset lies within a frame at 24 frames a second, under a Laplace error.
+
+    scale: what the boundary net says, in seconds. It is too sure of itself on voices unlike those it heard, hence doubled,
+    and never better than the labels it learned from.
+    """
+    honest = np.hypot(_OVERCONFIDENCE * scale, _LABEL_ERROR)
+    return float(1 - np.exp(-_SURE_WITHIN / honest))

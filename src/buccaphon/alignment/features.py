@@ -56,7 +56,12 @@ def features(recording: Recording, not_speech: Sequence[Span] = ()) -> Features:
 
     not_speech: stretches that neither the noise floor nor the speech level is taken from.
     """
-    power = mel_power(conditioned(recording))
+    return features_of(conditioned(recording), not_speech)
+
+
+def features_of(samples: Samples, not_speech: Sequence[Span] = ()) -> Features:
+    """As `features`, from samples that are conditioned already."""
+    power = mel_power(samples)
     heard = ~frames_within(not_speech, len(power))
     if not heard.any():
         heard[:] = True
@@ -112,7 +117,7 @@ def mel_power(samples: Samples) -> Array:
     power = np.empty((count, _BANDS), np.float32)
     for start in range(0, count, 2048):  # bounded memory for long recordings
         spectrum = np.fft.rfft(frames[start : start + 2048] * window, _FFT)
-        power[start : start + 2048] = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ _filters()
+        power[start : start + 2048] = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ mel_filters()
     return power
 
 
@@ -121,7 +126,7 @@ def cepstra_of(power: Array, heard: npt.NDArray[np.bool_]) -> Array:
 
     heard: (frames,) those that the noise is measured on.
     """
-    smoothed = _running_mean(power, _NOISE_SMOOTHING)
+    smoothed = running_mean(power, _NOISE_SMOOTHING)
     noise = _NOISE_FACTOR * np.percentile(smoothed[heard], _NOISE_PERCENTILE, axis=0)
     cleaned = np.maximum(power - noise, _NOISE_LEFT * power)
     return np.asarray(np.log(np.maximum(cleaned, 1e-4)) @ _cosines(), np.float32)
@@ -139,7 +144,8 @@ def _streams(cepstra: Array) -> Array:
     return np.stack([cepstra, slope, curvature], axis=1)
 
 
-def _running_mean(values: Array, width: int) -> Array:
+def running_mean(values: Array, width: int) -> Array:
+    """Mean over `width` (odd) frames around each, along the first axis."""
     half = width // 2
     padded = np.pad(values, ((half, half), (0, 0)), mode="edge").astype(np.float64)
     sums = np.concatenate([np.zeros((1, values.shape[1])), np.cumsum(padded, 0)])
@@ -147,7 +153,7 @@ def _running_mean(values: Array, width: int) -> Array:
 
 
 @lru_cache(maxsize=1)
-def _filters() -> Array:
+def mel_filters() -> Array:
     """(257, 25) triangular mel filters, edges rounded to FFT bins, equal areas."""
 
     def mel(hz: float) -> float:

@@ -69,5 +69,10 @@ def class_of(ipa: str) -> PhoneClass:
     return SOUNDS[ipa].kind if ipa != PAUSE else PhoneClass.PAUSE
 
 
+def class_of_arpabet(arpabet: str) -> PhoneClass:
+    """That of an ARPAbet symbol without its digit; silence and noises of the acoustic model count as pauses."""
+    return SOUNDS[_PLAIN[arpabet]].kind if arpabet in _PLAIN else PhoneClass.PAUSE
+
+
 def is_vowel(ipa: str) -> bool:
     return ipa in SOUNDS and SOUNDS[ipa].kind is PhoneClass.VOWEL
