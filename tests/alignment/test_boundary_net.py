@@ -13,7 +13,7 @@ NAMES = ("awb00", "slt07")
 
 def test_log_mel_frames_stand_every_five_milliseconds():
     samples = np.random.default_rng(0).normal(0, 2, 16000).astype(np.float32)
-    samples[8000:8040] += np.random.default_rng(1).normal(0, 8000, 40).astype(np.float32)
+    samples[8000:8040] += np.random.default_rng(1).normal(0, 100, 40).astype(np.float32)
     mel = log_mel(samples)
     assert mel.shape == (201, 25)
     assert abs(mel.mean(1).argmax() * STEP - 0.501) <= 0.006
@@ -57,4 +57,5 @@ def test_the_net_brings_onsets_nearer(monkeypatch):
 def test_confidence_falls_with_the_scale_and_stays_a_probability():
     sure = [aligner._confidence(scale) for scale in (0.001, 0.005, 0.02, 0.1)]
     assert sure == sorted(sure, reverse=True)
-    assert 0 < sure[-1] < 0.3 < 0.98 < sure[0] < 1
+    assert 0 < sure[-1] < 0.3
+    assert 0.98 < sure[0] < 1
