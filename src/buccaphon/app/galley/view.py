@@ -53,7 +53,7 @@ class GalleyView(QAbstractScrollArea):
         self._edge: tuple[Lane, float, Look] | None = None
         self._playhead_rect = QRect()
         self._remember = QTimer(self, interval=400, singleShot=True)
-        self._remember.timeout.connect(lambda: QSettings().setValue("look", to_text(self.look)))
+        self._remember.timeout.connect(self._write_look)
         session.opened.connect(self.relayout)
         session.sound_ready.connect(self.relayout)
         session.changed.connect(self.relayout)
@@ -85,6 +85,9 @@ class GalleyView(QAbstractScrollArea):
         self._remember.start()
         self.relayout()
         self.show_time(self.session.player.position)
+
+    def _write_look(self) -> None:
+        QSettings().setValue("look", to_text(self.look))
 
     def zoom_at(self, factor: float, at: QPoint) -> None:
         """Zoom in time; what is under a point of the viewport stays there as far as lines allow."""
