@@ -12,7 +12,7 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 import numpy as np
 import pytest
 import soundfile
-from PyQt6.QtCore import QSettings
+from PyQt6.QtCore import QCoreApplication, QEvent, QSettings
 
 from buccaphon.alignment.aligner import AlignmentRequest, align
 from buccaphon.app.mirror.device import SimulatedDevice
@@ -87,3 +87,4 @@ def window(qapp, qtbot, tmp_path: Path, clock: Clock) -> Iterator[MainWindow]:
     made.session.project.mark_saved(tmp_path / "closed.buccaphon")
     made.close()
     made.deleteLater()
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # or windows of earlier tests are styled again

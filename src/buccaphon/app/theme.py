@@ -70,8 +70,9 @@ _CHEVRON, _TICK = (_PICTURES / f"{name}.png" for name in ("chevron", "tick"))
 SERIF, SANS = "Gentium Plus", "Inter"
 
 
+@lru_cache(maxsize=1)
 def load_fonts() -> None:
-    """Register the fonts that come with the application."""
+    """Register the fonts that come with the application, once."""
     folder = resources.files("buccaphon.app").joinpath("fonts")
     for file in folder.iterdir():
         if file.name.endswith((".otf", ".ttf")):

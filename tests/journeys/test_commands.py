@@ -1,0 +1,84 @@
+"""Every command can be given at any time: with nothing open, and on the demo."""
+
+from pathlib import Path
+
+import pytest
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QFileDialog
+
+from buccaphon.app.commands import COMMANDS
+from buccaphon.app.galley.look import Lane
+from buccaphon.demo.line import demo_project
+
+_DIALOGS = {"getOpenFileName": ("", ""), "getSaveFileName": ("", ""), "getExistingDirectory": ""}
+
+
+@pytest.fixture(autouse=True)
+def no_dialogs(monkeypatch):
+    """Whoever is asked for a file answers that there is none."""
+    for name, answer in _DIALOGS.items():
+        monkeypatch.setattr(QFileDialog, name, lambda *_, answer=answer: answer)
+
+
+@pytest.mark.parametrize("command", [c for c in COMMANDS if c.id != "quit"], ids=lambda command: command.id)
+def test_with_nothing_open_nothing_breaks(window, command):
+    if command.id == "open-demo":
+        pytest.skip("opens something")
+    window.actions_by_id[command.id].trigger()
+    assert window.session.recording is None
+    assert not window.session.project.is_changed
+
+
+def test_on_the_demo_every_command_leaves_the_project_whole(window, qtbot):
+    window.session.open_prepared(demo_project())
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    window.session.player.seek(1.3)
+    for command in COMMANDS:
+        if command.id in ("quit", "open-demo"):
+            continue
+        window.actions_by_id[command.id].trigger()
+        QTest.qWait(1)
+    qtbot.waitUntil(lambda: not window.session.background.busy, timeout=20_000)
+    window.session.player.stop()
+    assert len(window.session.score.words) == 34
+    assert window.grab().width() == window.width()
+
+
+def test_the_menu_names_what_will_be_undone(window, qtbot):
+    window.session.open_prepared(demo_project())
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    window.session.player.seek(1.0)
+    window.session.paint("Round")
+    undo = window.actions_by_id["undo"]
+    assert undo.text() == "Undo: Paint Round"
+    undo.trigger()
+    assert window.actions_by_id["redo"].text() == "Do again: Paint Round"
+    assert window.notice.text.text() == "Undone: Paint Round"
+
+
+def test_only_the_lanes_that_changed_are_painted_again(window, qtbot):
+    window.session.open_prepared(demo_project())
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    window.grab()
+    pictures = window.galley._pictures
+    before = {key: picture for key, (_, picture) in pictures.items()}
+    window.session.player.seek(1.0)
+    window.session.paint("Round")
+    window.grab()
+    again = {key for key, (_, picture) in pictures.items() if before.get(key) is not picture}
+    assert (0, Lane.MOUTHS) in again
+    assert not {lane for _, lane in again} & {Lane.SOUND, Lane.RULER, Lane.WORDS, Lane.PHONES}
+    assert {strip for strip, _ in again} == {0}
+
+
+def test_a_saved_project_is_offered_again_on_an_empty_page(window, qtbot, tmp_path: Path):
+    window.session.open_prepared(demo_project())
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    path = tmp_path / "market.buccaphon"
+    assert window.session.save(path)
+    window.empty.refresh()
+    names = [window.empty._recent.itemAt(i).widget().text() for i in range(window.empty._recent.count())]
+    assert any(name.startswith("market") for name in names)
+    with qtbot.waitSignal(window.empty.recent_wanted) as wanted:
+        window.empty._recent.itemAt(0).widget().click()
+    assert wanted.args == [path]
