@@ -39,7 +39,7 @@ def test_a_point_of_the_page_is_a_moment_in_a_lane(call, call_score):
         assert place.lane is lane
         assert place.seconds == pytest.approx(moment)
     assert layout.strip_of(moment) == strip
-    assert layout.visible(0, strip.top + 1, 660, strip.top + layout.strip_height - 1) == (strip,)
+    assert layout.visible(0, strip.top + 1, 660, strip.top + layout.strip_height - 1) == [strip]
 
 
 def test_an_empty_page_has_no_places():

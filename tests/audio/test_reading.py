@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from buccaphon.audio.film import Film, has_picture
 from buccaphon.audio.reading import SUFFIXES, Damage, read_recording
-from buccaphon.audio.recording import Listen, Recording
+from buccaphon.audio.recording import InPlace, Listen, Recording
 from buccaphon.errors import Cancelled, DamagedRecordingError, RecordingError
 from buccaphon.timing import Span
 
@@ -163,15 +163,30 @@ def test_reading_reports_and_can_be_cancelled(tone):
         read_recording(path, progress=lambda share, what: share < 0.3)
 
 
-def test_long_recordings_are_kept_in_a_file_and_sound_the_same(tone, monkeypatch):
-    path = tone("long.wav", seconds=3.0, channels=2)
+@pytest.mark.parametrize(("suffix", "kept"), [("wav", InPlace), ("flac", np.memmap)])
+def test_long_recordings_are_kept_in_a_file_and_sound_the_same(tone, monkeypatch, suffix, kept):
+    path = tone(f"long.{suffix}", seconds=3.0, channels=2)
     plain = read_recording(path)
     monkeypatch.setattr("buccaphon.audio.reading._LONG", 1000)
     mapped = read_recording(path)
-    assert isinstance(mapped.samples, np.memmap)
-    assert (mapped.samples == plain.samples).all()
+    assert isinstance(mapped.samples, kept)
+    assert (np.asarray(mapped.samples) == plain.samples).all()
+    right = mapped.part(Span(1.0, 2.0)).listened_to(1)
+    assert (np.asarray(right.samples) == plain.samples[16000:32000, 1:]).all()
+    assert (right.mono == plain.samples[16000:32000, 1]).all()
     assert mapped.peak == plain.peak
     assert mapped.part(Span(1.0, 2.0)).duration == pytest.approx(1.0)
+
+
+def test_a_file_that_shrinks_while_it_is_open_goes_on_as_silence(tone, monkeypatch):
+    path = tone("long.wav", seconds=3.0)
+    monkeypatch.setattr("buccaphon.audio.reading._LONG", 1000)
+    recording = read_recording(path)
+    with path.open("r+b") as file:
+        file.truncate(32044)
+    heard = np.asarray(recording.samples[10000:30000])
+    assert heard[:6000].any()
+    assert not heard[6000:].any()
 
 
 garbage = st.one_of(

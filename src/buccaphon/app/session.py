@@ -138,7 +138,7 @@ class Session(QObject):
             if not self.state.script.strip() and beside.is_file():
                 script = beside.read_text("utf-8-sig", errors="replace").strip()
             self._sounds[_key(sound.take)] = sound.derived
-            edit = AddTake(sound.take, script)
+            edit = AddTake(take, script)
             if self.state.take is None:  # nothing to lose yet: the recording begins the project
                 self._adopt(Project(edit.apply(self.state), self.project.path))
                 self._meet_take()
@@ -148,7 +148,8 @@ class Session(QObject):
 
         self._retry = lambda: self.bring_in(path, Damage.KEEP_READABLE)
         take = Take(path)
-        self.background.run(f"Reading {path.name}", lambda progress: _read(take, damage, progress), done)
+        state = AddTake(take).apply(self.state)
+        self.background.run(f"Reading {path.name}", lambda progress: _read(state, damage, progress), done)
 
     def save(self, path: Path) -> bool:
         """Write the project; False, and a notice, when that is not possible."""
@@ -282,10 +283,10 @@ class Session(QObject):
             self._read_take(take, Damage.REFUSE)
 
     def _read_take(self, take: Take, damage: Damage) -> None:
-        folder = self.project.path.parent if self.project.path else None
+        folder, state = self.project.path.parent if self.project.path else None, self.state
 
         def work(progress: Progress) -> _Sound:
-            return _read(_found_again(take, folder), damage, progress)
+            return _read(_found_again(state, folder), damage, progress)
 
         def done(sound: _Sound) -> None:
             self._sounds[_key(sound.take)] = sound.derived
@@ -347,13 +348,18 @@ class _Sound:
     derived: Derived
 
 
-def _read(take: Take, damage: Damage, progress: Progress) -> _Sound:
-    """Everything slow about a take, for a thread: decode, listen to one channel, summarise, identify."""
+def _read(state: State, damage: Damage, progress: Progress) -> _Sound:
+    """Everything slow about the take that a state shows, for a thread: decode, listen to one channel, summarise, bake."""
+    take = state.take
+    assert take is not None
     builder = PeaksBuilder()
     whole = read_recording(take.path, damage, progress, builder.add)
     recording = whole.listened_to(take.channel)
     peaks = builder.finish(whole.rate) if recording is whole else build_peaks(recording)
-    return _Sound(take, Derived(recording, peaks))
+    derived = Derived(recording, peaks)
+    derived.bake(state)  # the first look asks for both
+    derived.pauses(state.score)
+    return _Sound(take, derived)
 
 
 def _measure(derived: Derived, path: Path) -> tuple[float, str]:
@@ -361,11 +367,12 @@ def _measure(derived: Derived, path: Path) -> tuple[float, str]:
     return integrated_loudness(derived.recording), digest_of(path)
 
 
-def _found_again(take: Take, folder: Path | None) -> Take:
-    if take.path.exists() or folder is None:
-        return take
+def _found_again(state: State, folder: Path | None) -> State:
+    take = state.take
+    if take is None or take.path.exists() or folder is None:
+        return state
     path = find_again(take, folder)
-    return replace(take, path=path) if path else take
+    return state.with_take(path=path) if path else state
 
 
 def _key(take: Take) -> tuple[Path, Channel]:

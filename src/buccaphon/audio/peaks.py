@@ -18,7 +18,7 @@ Level = npt.NDArray[np.float32]
 
 @dataclass(frozen=True, eq=False)
 class Peaks:
-    """levels[i]: (groups, 3) float32 of lowest, highest, mean square over `32 * 4**i` samples each."""
+    """levels[i]: (3, groups) float32 of lowest, highest, mean square over `32 * 4**i` samples each."""
 
     levels: tuple[Level, ...]
     rate: int
@@ -36,17 +36,18 @@ class Peaks:
         level, group = self.levels[depth], _FIRST_GROUP * _GROWTH**depth
         edges = (start + (end - start) * np.arange(count + 1) / count) * self.rate / group
         first, last = np.floor(edges[:-1]).astype(np.int64), np.ceil(edges[1:]).astype(np.int64)
-        first, last = np.maximum(first, 0), np.minimum(np.maximum(last, first + 1), level.shape[0])
+        first, last = np.maximum(first, 0), np.minimum(np.maximum(last, first + 1), level.shape[1])
         found = np.zeros((count, 3), np.float32)
         inside = last > first
         if not inside.any():
             return found
         low, high = int(first[inside][0]), int(last[inside][-1])
-        part = np.concatenate([level[low:high], np.zeros((1, 3), np.float32)])  # so that `high` is an index too
+        part = np.zeros((3, high - low + 1), np.float32)  # so that `high` is an index too
+        part[:, :-1] = level[:, low:high]
         bounds = np.stack([first[inside], last[inside]], axis=1).reshape(-1) - low
-        found[inside, 0] = np.minimum.reduceat(part[:, 0], bounds)[::2]
-        found[inside, 1] = np.maximum.reduceat(part[:, 1], bounds)[::2]
-        squares = np.add.reduceat(part[:, 2], bounds)[::2]
+        found[inside, 0] = np.minimum.reduceat(part[0], bounds)[::2]
+        found[inside, 1] = np.maximum.reduceat(part[1], bounds)[::2]
+        squares = np.add.reduceat(part[2], bounds)[::2]
         found[inside, 2] = np.sqrt(squares / (last - first)[inside])
         return found
 
@@ -57,7 +58,7 @@ class Peaks:
 
     def loudest(self) -> float:
         """The largest sample, 0..1."""
-        return float(np.abs(self.levels[-1][:, :2]).max(initial=0.0))
+        return float(np.abs(self.levels[-1][:2]).max(initial=0.0))
 
     def mean_squares(self, starts: npt.NDArray[np.float64], ends: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
         """Mean square of the stretches from `starts` to `ends` seconds, to the nearest group of 32 samples; 0 outside."""
@@ -69,7 +70,7 @@ class Peaks:
 
     @cached_property
     def _sums(self) -> npt.NDArray[np.float64]:
-        return np.concatenate([[0.0], np.cumsum(self.levels[0][:, 2], dtype=np.float64)])
+        return np.concatenate([[0.0], np.cumsum(self.levels[0][2], dtype=np.float64)])
 
 
 class PeaksBuilder:
@@ -95,14 +96,15 @@ class PeaksBuilder:
         if len(self._rest):
             padded = np.pad(self._rest, (0, _FIRST_GROUP - len(self._rest)))
             self._finest.append(_summary(padded.reshape(1, _FIRST_GROUP)))
-        level = np.concatenate(self._finest) if self._finest else np.zeros((0, 3), np.float32)
+        level = np.concatenate(self._finest, axis=1) if self._finest else np.zeros((3, 0), np.float32)
         levels = [level]
-        while level.shape[0] > _GROWTH:
-            groups = -(-level.shape[0] // _GROWTH)
-            padded = np.pad(level, ((0, groups * _GROWTH - level.shape[0]), (0, 0)), mode="edge").reshape(
-                -1, _GROWTH, 3
-            )
-            level = np.stack([padded[:, :, 0].min(1), padded[:, :, 1].max(1), padded[:, :, 2].mean(1)], axis=1)
+        while level.shape[1] > _GROWTH:
+            whole = level.shape[1] // _GROWTH * _GROWTH
+            parts = [_joined(level[:, :whole])]
+            if whole < level.shape[1]:
+                rest = level[:, whole:]
+                parts.append(_joined(np.pad(rest, ((0, 0), (0, _GROWTH - rest.shape[1])), mode="edge")))
+            level = np.concatenate(parts, axis=1)
             levels.append(level)
         return Peaks(tuple(levels), rate, self._length)
 
@@ -115,6 +117,16 @@ def build_peaks(recording: Recording) -> Peaks:
     return builder.finish(recording.rate)
 
 
-def _summary(groups: Level) -> Level:
-    squares = np.einsum("ij,ij->i", groups, groups) / _FIRST_GROUP
-    return np.stack([groups.min(1), groups.max(1), squares], axis=1)
+def _summary(groups: Samples) -> Level:
+    """(3, n) of (n, samples)."""
+    turned = np.ascontiguousarray(groups.T)  # reducing along the long axis is several times quicker
+    squares = np.einsum("ij,ij->j", turned, turned) / _FIRST_GROUP
+    return np.stack([turned.min(0), turned.max(0), squares])
+
+
+def _joined(level: Level) -> Level:
+    """Each four groups of a level made one. By halves, which is far quicker than along a short axis."""
+    low, high, square = level.reshape(3, -1, 2, 2).transpose(0, 3, 2, 1)
+    low, high = np.minimum(low[0], low[1]), np.maximum(high[0], high[1])
+    mean = (square[0] + square[1]).sum(0) / np.float32(_GROWTH)
+    return np.stack([np.minimum(low[0], low[1]), np.maximum(high[0], high[1]), mean])

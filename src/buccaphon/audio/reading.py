@@ -15,7 +15,7 @@ from typing import Any
 
 import numpy as np
 
-from buccaphon.audio.recording import Recording, Samples
+from buccaphon.audio.recording import InPlace, Recording, Samples, finite
 from buccaphon.errors import Cancelled, DamagedRecordingError, RecordingError
 
 SOUND_SUFFIXES = (".wav", ".flac", ".aiff", ".aif", ".ogg", ".oga", ".opus", ".mp3", ".caf", ".m4a", ".aac")
@@ -25,10 +25,11 @@ SUFFIXES = (*SOUND_SUFFIXES, *FILM_SUFFIXES)
 _SHORTEST = 0.05  # seconds; below that there is not even one speech sound
 _MOST_CHANNELS = 8
 _RATES = (1000, 768_000)  # samples a second that a recorder can have
-_BLOCK = 1 << 18  # frames decoded between two reports
+_BLOCK = 1 << 17  # frames decoded between two reports
 _SMALL_BLOCK = 1 << 9
 _MOST_WAITING = 4  # blocks that decoding may be ahead
 _LONG = 128 << 20  # bytes; longer recordings are kept in a file
+_IN_PLACE = ("WAV", "WAVEX", "AIFF", "CAF", "RF64", "W64")  # uncompressed: any moment is read at once
 _CUT_SHORT = re.compile(r"\bdata : (\d+) \(should be (\d+)\)")
 
 Progress = Callable[[float, str], bool]  # share done, what is being done -> False to stop
@@ -96,7 +97,8 @@ def _decode_plain(path: Path, progress: Progress, watch: Callable[[Samples], Non
     try:
         with soundfile.SoundFile(str(path)) as file:
             _check_shape(path, file.samplerate, file.channels)
-            keeper = _Keeper(file.channels, path.name, file.samplerate, watch)
+            stays = file.format in _IN_PLACE and file.frames * file.channels * 4 > _LONG
+            keeper = _Keeper(file.channels, path.name, file.samplerate, watch, path if stays else None)
             missing = _seconds_cut_off(file)
             try:
                 while len(block := file.read(_BLOCK, dtype="float32", always_2d=True)):
@@ -188,13 +190,16 @@ def _report(progress: Progress, share: float) -> None:
 
 
 class _Keeper:
-    """Collects decoded blocks: in memory while they are few, in a temporary file without a name once they are many.
+    """Collects decoded blocks: in memory while they are few, in a temporary file without a name once they are many; or not
+    at all, when they can be read again from the file `stays`.
 
     Cleaning, writing and watching go on in a thread of their own while the next block is decoded.
     """
 
-    def __init__(self, channels: int, name: str, rate: int, watch: Callable[[Samples], None]) -> None:
-        self._channels, self._name, self._rate, self._watch = channels, name, rate, watch
+    def __init__(
+        self, channels: int, name: str, rate: int, watch: Callable[[Samples], None], stays: Path | None = None
+    ) -> None:
+        self._channels, self._name, self._rate, self._watch, self._stays = channels, name, rate, watch, stays
         self._blocks: list[Samples] = []
         self._file: Any = None
         self._thread = ThreadPoolExecutor(1)
@@ -208,11 +213,10 @@ class _Keeper:
             self._waiting.pop(0).result()
 
     def _keep(self, block: Samples) -> None:
-        with np.errstate(invalid="ignore"):
-            clean = bool(np.isfinite(block.sum()))
-        if not clean:
-            block = np.nan_to_num(block, nan=0.0, posinf=1.0, neginf=-1.0)
+        block = finite(block)
         self._watch(block)
+        if self._stays is not None:
+            return
         self._blocks.append(block)
         if self._file is None and sum(map(len, self._blocks)) * self._channels * 4 > _LONG:
             self._file = tempfile.TemporaryFile(prefix="buccaphon-")  # noqa: SIM115  (lives as long as the recording)
@@ -226,9 +230,12 @@ class _Keeper:
             waiting.result()
         self._thread.shutdown()
         shape = (self.length, self._channels)
-        if self._file is not None:
+        samples: Samples | InPlace
+        if self._stays is not None:
+            samples = InPlace(self._stays, shape)
+        elif self._file is not None:
             self._file.flush()
-            samples: Samples = np.memmap(self._file, np.float32, "r", shape=shape)
+            samples = np.memmap(self._file, np.float32, "r", shape=shape)
             self._file.close()  # the map keeps what it needs
         elif self._blocks:
             samples = np.concatenate(self._blocks)

@@ -1,12 +1,16 @@
-"""A recording: decoded sound, in memory or, when it is long, in a file that is mapped into memory."""
+"""A recording: sound as numbers, in memory or, when it is long, in a file."""
 
 from __future__ import annotations
 
+import copy
 import mmap
+import threading
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from enum import Enum
 from functools import cached_property
+from pathlib import Path
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -29,26 +33,66 @@ class Listen(Enum):
 Channel = Listen | int  # a number counts from 0
 
 
-def mixed(samples: Samples) -> Samples:
-    """(frames,) float32: the mean of the channels of (frames, channels). Summed channel by channel, which is far quicker
-    than a mean along the short axis."""
-    mono = np.array(samples[:, 0], np.float32)
-    for channel in range(1, samples.shape[1]):
-        mono += samples[:, channel]
-    if samples.shape[1] > 1:
-        mono *= np.float32(1 / samples.shape[1])
-    return mono
+class InPlace:
+    """Uncompressed sound that stays in its file and is read where it is looked at: nothing to decode, nothing to copy.
+
+    Stands for a (frames, channels) array: a part of it is one again, `np.asarray` reads it as float32. What the file no
+    longer holds is silence.
+    """
+
+    def __init__(self, path: Path, shape: tuple[int, int]) -> None:
+        import soundfile  # noqa: PLC0415  (loads libsndfile; not needed to show the first window)
+
+        self._file, self._lock = soundfile.SoundFile(str(path)), threading.Lock()
+        self._rows, self._columns = range(shape[0]), range(shape[1])
+
+    @property
+    def shape(self) -> tuple[int, int]:
+        return len(self._rows), len(self._columns)
+
+    def __len__(self) -> int:
+        return len(self._rows)
+
+    def __getitem__(self, part: slice | tuple[slice, slice]) -> InPlace:
+        rows, columns = part if isinstance(part, tuple) else (part, slice(None))
+        taken = copy.copy(self)
+        taken._rows, taken._columns = self._rows[rows], self._columns[columns]
+        return taken
+
+    def __array__(self, dtype: Any = None, copy: bool | None = None) -> npt.NDArray[Any]:
+        del copy  # always one
+        found = np.zeros(self.shape, np.float32)
+        if len(self):
+            with self._lock:
+                self._file.seek(self._rows[0])
+                read = self._file.read(len(self), dtype="float32", always_2d=True)
+            found[: len(read)] = read[:, self._columns[0] : self._columns[-1] + 1]
+        return finite(found).astype(dtype or np.float32, copy=False)
+
+
+def finite(samples: Samples) -> Samples:
+    """The samples with silence where they are no numbers, and full scale where they are infinite."""
+    with np.errstate(invalid="ignore"):
+        clean = bool(np.isfinite(samples.sum()))
+    return samples if clean else np.nan_to_num(samples, nan=0.0, posinf=1.0, neginf=-1.0)
+
+
+def mixed(samples: Samples | InPlace) -> Samples:
+    """(frames,) float32: the mean of the channels of (frames, channels). As a product, which is far quicker than a mean
+    along the short axis."""
+    numbers, channels = np.asarray(samples), samples.shape[1]
+    return numbers[:, 0].copy() if channels == 1 else numbers @ np.full(channels, 1 / channels, np.float32)
 
 
 @dataclass(frozen=True, eq=False)
 class Recording:
     """Decoded sound.
 
-    samples: (frames, channels) float32 in -1..1. rate: samples a second. name: what to call it in messages. missing:
-    seconds that should be there but could not be read.
+    samples: (frames, channels) float32 in -1..1, or what stands for them. rate: samples a second. name: what to call it in
+    messages. missing: seconds that should be there but could not be read.
     """
 
-    samples: Samples
+    samples: Samples | InPlace
     rate: int
     name: str
     missing: float = 0.0
@@ -65,11 +109,12 @@ class Recording:
     @cached_property
     def mono(self) -> Samples:
         """(frames,) float32: the mean of the channels."""
-        return mixed(self.samples)
+        return np.concatenate([mixed(block) for block in self.blocks()])
 
     def blocks(self) -> Iterator[Samples]:
         """(n, channels) stretches one after the other; what is mapped from a file does not stay in memory."""
-        mapped = getattr(self.samples, "_mmap", None) or getattr(self.samples.base, "_mmap", None)
+        base = getattr(self.samples, "base", None)
+        mapped = getattr(self.samples, "_mmap", None) or getattr(base, "_mmap", None)
         for start in range(0, len(self.samples), BLOCK):
             yield np.array(self.samples[start : start + BLOCK])
             if isinstance(mapped, mmap.mmap):

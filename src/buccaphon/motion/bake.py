@@ -82,7 +82,7 @@ def trimmed(bake: Bake, first: int, end: int) -> Bake:
 
 def frame_middles(duration: float, rate: FrameRate) -> npt.NDArray[np.float64]:
     """(frames,) seconds of the middle of each frame that is needed to cover a duration."""
-    return np.array([rate.seconds(frame + 0.5) for frame in range(rate.covering(duration))])
+    return (np.arange(rate.covering(duration)) + 0.5) * rate.value.denominator / rate.value.numerator
 
 
 def frame_loudness(peaks: Peaks, rate: FrameRate) -> Array:

@@ -5,11 +5,13 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPolygonF
+from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPen
 
 from buccaphon.app.galley.layout import MARGIN, Layout, Strip
 from buccaphon.app.galley.look import Lane
@@ -27,6 +29,8 @@ from buccaphon.score.edits import boundary_time
 from buccaphon.score.records import Word
 from buccaphon.timing import Span
 
+Pixels = npt.NDArray[np.uint32]
+
 DOUBTFUL = 0.55  # confidence below which a word is underlined
 _LEAST_TEXT = 0.72  # how far a word may be narrowed before it is set smaller
 
@@ -42,8 +46,8 @@ class Sheet:
     layout: Layout
     strip: Strip
 
-    def x(self, seconds: float) -> float:
-        """In the strip's own picture, which begins MARGIN pixels before the strip."""
+    def x(self, seconds: Any) -> Any:
+        """Of a moment, or an array of them. In the strip's own picture, which begins MARGIN pixels before the strip."""
         return MARGIN + (seconds - self.strip.start) * self.layout.scale
 
     @property
@@ -119,22 +123,21 @@ def shown_in(sheet: Sheet, lane: Lane) -> object:
 def _ruler(painter: QPainter, sheet: Sheet, height: int) -> None:
     rate, start_frame = sheet.bake.rate, sheet.bake.start_frame
     per_frame = sheet.layout.scale / float(rate.value)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # upright lines need none
     label_every = _label_step(per_frame, float(rate.value))
     tick_every = 1 if per_frame >= 5 else max(label_every // 4, 1)
     painter.setFont(sans(11))
     first, last = sheet.frames()
-    short: list[QLineF] = []
-    long: list[QLineF] = []
-    labels: list[tuple[float, str]] = []
-    for frame in range(-(-first // tick_every) * tick_every, last + 1, tick_every):
-        x = sheet.x(rate.seconds(frame))
-        if not MARGIN - 0.5 <= x <= sheet.right + 0.5:
-            continue
-        if frame % label_every == 0 and x < sheet.right - 8:
-            long.append(QLineF(x, height - 7, x, height - 1))
-            labels.append((x, str(frame + start_frame)))
-        else:
-            short.append(QLineF(x, height - 4, x, height - 1))
+    frames = np.arange(-(-first // tick_every) * tick_every, last + 1, tick_every)
+    places = sheet.x(frames / float(rate.value))
+    inside = (places >= MARGIN - 0.5) & (places <= sheet.right + 0.5)
+    numbered = (frames % label_every == 0) & (places < sheet.right - 8)
+    short = [QLineF(x, height - 4, x, height - 1) for x in places[inside & ~numbered].tolist()]
+    labels = [
+        (x, str(f + start_frame))
+        for x, f in zip(places[inside & numbered].tolist(), frames[inside & numbered].tolist(), strict=True)
+    ]
+    long = [QLineF(x, height - 7, x, height - 1) for x, _ in labels]
     painter.setPen(QPen(sheet.theme.color("edge"), 1))
     painter.drawLines(short)
     painter.setPen(QPen(sheet.theme.color("ink_soft"), 1))
@@ -158,35 +161,68 @@ def _sound(painter: QPainter, sheet: Sheet, height: int) -> None:
     painter.setPen(QPen(sheet.theme.color("edge"), 1))
     painter.drawLine(QLineF(MARGIN, middle, sheet.right, middle))
     tall = look.gain / max(peaks.loudest(), 1e-6) * half
-    painter.drawImage(
-        QPointF(MARGIN, 0), _wave_picture(columns, middle, tall, half, sheet.theme.wave_inks[look.wave_ink])
-    )
+    inks = sheet.theme.wave_inks[look.wave_ink]
+    _draw(painter, MARGIN, 0, _wave_pixels(columns, middle, tall, half, inks))
     if look.loudness:
         _loudness_curve(painter, sheet, height)
     _not_speech(painter, sheet, height)
 
 
-def _wave_picture(columns: Level, middle: float, tall: float, half: float, inks: tuple[str, str]) -> QImage:
+def _wave_pixels(columns: Level, middle: float, tall: float, half: float, inks: tuple[str, str]) -> Pixels:
     """Peaks and RMS of each column as a picture: thousands of lines would take far longer to draw."""
-    height, width = round(2 * middle), len(columns)
     low, high, rms = (np.clip(columns[:, i] * tall, -half, half) for i in range(3))
-    rows = np.arange(height)[:, None] + 0.5 - middle
-    outer = (rows >= -np.maximum(high, 0.4)) & (rows <= -np.minimum(low, -0.4)) & (high - low > 0.2)
-    core = (np.abs(rows) <= rms) & outer
-    stride = -(-width // 4) * 4
-    indices = np.zeros((height, stride), np.uint8)
-    indices[:, :width] = outer.astype(np.uint8) + core
-    picture = QImage(indices.tobytes(), width, height, stride, QImage.Format.Format_Indexed8)
-    picture.setColorTable([0, QColor(inks[0]).rgba(), QColor(inks[1]).rgba()])
-    return picture.copy()
+    there = high - low > 0.2
+    top, bottom = middle - np.maximum(high, 0.5) * there, middle - np.minimum(low, -0.5) * there
+    edges = (top, bottom, np.maximum(middle - rms, top), np.minimum(middle + rms, bottom))
+    first, end, core_first, core_end = (np.round(edge).astype(np.uint16) for edge in edges)
+    rows = np.arange(round(2 * middle), dtype=np.uint16)[:, None]  # small whole numbers compare several times faster
+    outer, core = (rows >= first) & (rows < end), (rows >= core_first) & (rows < core_end)
+    ink, core_ink = (np.uint32(QColor(name).rgba()) for name in inks)
+    with np.errstate(over="ignore"):
+        return outer * ink + core * (core_ink - ink)  # core lies within outer; far quicker than looking colours up
+
+
+def _curve_pixels(sheet: Sheet, values: npt.NDArray[np.float32], height: int, line: str, under: str = "") -> Pixels:
+    """A curve of one value 0..1 a frame as a picture, smooth at its edges, with what lies under it filled."""
+    x = np.arange(int(sheet.right - MARGIN)) + 0.5
+    frame = (sheet.strip.start + x / sheet.layout.scale) * float(sheet.bake.rate.value) - 0.5
+    first = max(int(frame[0]), 0) if len(frame) else 0
+    near = values[first : int(frame[-1]) + 2] if len(frame) else values
+    heights = np.interp(frame - first, np.arange(len(near)), near) if len(near) else np.zeros(len(x))
+    y = ((height - 1.0) - (height - 6.0) * heights).astype(np.float32)
+    steep = 1 / np.sqrt(1 + np.gradient(y) ** 2) if len(y) > 1 else np.ones_like(y)
+    rows = np.arange(height, dtype=np.float32)[:, None] - y
+    stroke = np.clip((1.2 - np.abs(rows + 0.5) * steep) * _SHADES, 0, _SHADES).astype(np.uint8)
+    filled = np.clip((rows + 1) * _SHADES, 0, _SHADES).astype(np.uint8) if under else np.zeros_like(stroke)
+    filled[height - 1 :] = 0
+    return np.take(_shades(line, under or line), stroke * np.uint8(_SHADES + 1) + filled, mode="clip")
+
+
+_SHADES = 15
+
+
+@lru_cache(maxsize=16)
+def _shades(line: str, under: str) -> Pixels:
+    """(256,) premultiplied ARGB: so many sixteenths of the line's colour over so many of the other."""
+    over, below = np.meshgrid(np.arange(_SHADES + 1) / _SHADES, np.arange(_SHADES + 1) / _SHADES, indexing="ij")
+    below = below * (1 - over)
+    ink, wash = QColor(line), QColor(under)
+    parts = ((255, 255), *((getattr(ink, part)(), getattr(wash, part)()) for part in ("red", "green", "blue")))
+    red_first = [np.round(over * a + below * b).astype(np.uint32) for a, b in parts]
+    return sum(part << shift for part, shift in zip(red_first, (24, 16, 8, 0), strict=True)).astype(np.uint32).ravel()
+
+
+def _draw(painter: QPainter, x: float, y: float, pixels: Pixels) -> None:
+    """Put (height, width) premultiplied ARGB pixels into a picture."""
+    height, width = pixels.shape
+    if width and height:
+        picture = QImage(pixels.data, width, height, 4 * width, QImage.Format.Format_ARGB32_Premultiplied)
+        painter.drawImage(QPointF(x, y), picture)
 
 
 def _loudness_curve(painter: QPainter, sheet: Sheet, height: int) -> None:
-    painter.save()
-    painter.setClipRect(QRectF(MARGIN, 0, sheet.right - MARGIN, height))
-    painter.setPen(QPen(sheet.theme.color("ink"), 1.4))
-    painter.drawPolyline(QPolygonF(_curve(sheet, sheet.derived.loudness(sheet.bake.rate), height - 3, height - 8)))
-    painter.restore()
+    loud = sheet.derived.loudness(sheet.bake.rate)
+    _draw(painter, MARGIN, 0, _curve_pixels(sheet, loud, height, sheet.theme.ink))
 
 
 def _not_speech(painter: QPainter, sheet: Sheet, height: int) -> None:
@@ -357,23 +393,7 @@ def _jaw(painter: QPainter, sheet: Sheet, height: int) -> None:
     base = height - 1.0
     painter.setPen(QPen(sheet.theme.color("edge"), 1))
     painter.drawLine(QLineF(MARGIN, base, sheet.right, base))
-    points = _curve(sheet, sheet.bake.jaw, base, height - 6.0)
-    if not points:
-        return
-    painter.setClipRect(QRectF(MARGIN, 0, sheet.right - MARGIN, height))
-    filled = QPolygonF([QPointF(points[0].x(), base), *points, QPointF(points[-1].x(), base)])
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(QColor(sheet.theme.curve_fill))
-    painter.drawPolygon(filled)
-    painter.setPen(QPen(sheet.theme.color("curve"), 1.4))
-    painter.drawPolyline(QPolygonF(points))
-
-
-def _curve(sheet: Sheet, values: npt.NDArray[np.float32], base: float, tall: float) -> list[QPointF]:
-    """One point a frame, and one beyond either end, so that curves run on into the next strip."""
-    rate, (first, last) = sheet.bake.rate, sheet.frames()
-    frames = range(max(first - 1, 0), min(last + 1, len(values)))
-    return [QPointF(sheet.x(rate.seconds(frame + 0.5)), base - tall * float(values[frame])) for frame in frames]
+    _draw(painter, MARGIN, 0, _curve_pixels(sheet, sheet.bake.jaw, height, sheet.theme.curve, sheet.theme.curve_fill))
 
 
 _PAINTERS: dict[Lane, Callable[[QPainter, Sheet, int], None]] = {

@@ -6,8 +6,12 @@ import math
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import pairwise
-from typing import NamedTuple
+from typing import NamedTuple, overload
+
+import numpy as np
+import numpy.typing as npt
 
 from buccaphon.app.galley.look import Lane, Look, Wrap
 from buccaphon.score.records import Score
@@ -31,6 +35,35 @@ class Strip(NamedTuple):
     top: int
 
 
+@dataclass(frozen=True, eq=False)
+class Strips(Sequence[Strip]):
+    """All strips of a page, each made when it is asked for: an hour has thousands, the screen shows four.
+
+    edges: (strips + 1,) seconds. scale: pixels a second. step: pixels from one strip down to the next, 0 in a row.
+    """
+
+    edges: npt.NDArray[np.float64]
+    scale: float
+    step: int
+
+    def __len__(self) -> int:
+        return max(len(self.edges) - 1, 0)
+
+    @overload
+    def __getitem__(self, index: int) -> Strip: ...
+    @overload
+    def __getitem__(self, index: slice) -> list[Strip]: ...
+    def __getitem__(self, index: int | slice) -> Strip | list[Strip]:
+        if isinstance(index, slice):
+            return [self[number] for number in range(*index.indices(len(self)))]
+        number = index + len(self) if index < 0 else index
+        if not 0 <= number < len(self):
+            raise IndexError(index)
+        start, end = float(self.edges[number]), float(self.edges[number + 1])
+        left = float(MARGIN) if self.step else MARGIN + (start - float(self.edges[0])) * self.scale
+        return Strip(number, start, end, left, MARGIN + number * self.step)
+
+
 @dataclass(frozen=True, slots=True)
 class Place:
     """A point of the page in the galley's own terms."""
@@ -40,16 +73,16 @@ class Place:
     seconds: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Layout:
     """All strips at one scale. scale: pixels a second. width, height: of the page."""
 
-    strips: tuple[Strip, ...]
+    strips: Strips
     scale: float
     width: int
     look: Look
 
-    @property
+    @cached_property
     def strip_height(self) -> int:
         return sum(self.look.height(lane) for lane in Lane)
 
@@ -60,7 +93,12 @@ class Layout:
 
     def lane_top(self, lane: Lane) -> int:
         """From the top of its strip, in pixels."""
-        return sum(self.look.height(other) for other in tuple(Lane)[: list(Lane).index(lane)])
+        return self._tops[lane]
+
+    @cached_property
+    def _tops(self) -> dict[Lane, int]:
+        lanes = tuple(Lane)
+        return {lane: sum(self.look.height(other) for other in lanes[:at]) for at, lane in enumerate(lanes)}
 
     def x(self, strip: Strip, seconds: float) -> float:
         return strip.left + (seconds - strip.start) * self.scale
@@ -120,33 +158,29 @@ def lay_out(used: Span, score: Score | None, width: int, look: Look) -> Layout:
     paged = look.wrap is Wrap.PAGE
     room = max((width - 2 * MARGIN if paged else _PIECE) / look.scale, 0.25 if paged else 0.05)
     edges = _edges(used, score, room)
-    longest = max((end - start for start, end in pairwise(edges)), default=room)
+    longest = float(np.diff(edges).max(initial=0.0)) or room
     fitted = min(max(room / longest, 1.0), _MOST_STRETCH) if paged and len(edges) > 2 else 1.0
     scale = look.scale * fitted
-    if paged:
-        step = sum(look.height(lane) for lane in Lane) + GAP
-        strips = [Strip(n, start, end, MARGIN, MARGIN + n * step) for n, (start, end) in enumerate(pairwise(edges))]
-    else:
-        first, top = used.start, MARGIN
-        strips = [
-            Strip(n, start, end, MARGIN + (start - first) * scale, top)
-            for n, (start, end) in enumerate(pairwise(edges))
-        ]
+    step = sum(look.height(lane) for lane in Lane) + GAP if paged else 0
     page = width if paged else round(used.length * scale) + 2 * MARGIN
-    return Layout(tuple(strips), scale, page, look)
+    return Layout(Strips(edges, scale, step), scale, page, look)
 
 
-def _edges(used: Span, score: Score | None, room: float) -> list[float]:
+def nothing_laid_out(width: int, look: Look) -> Layout:
+    return Layout(Strips(np.zeros(0), look.scale, 0), look.scale, width, look)
+
+
+def _edges(used: Span, score: Score | None, room: float) -> npt.NDArray[np.float64]:
     """Where strips begin and the last one ends."""
     if used.length <= 1e-6:
-        return [used.start]
+        return np.array([used.start])
     if score is None:
-        return [*(used.start + row * room for row in range(math.ceil(used.length / room - 1e-9))), used.end]
+        return np.append(used.start + room * np.arange(math.ceil(used.length / room - 1e-9)), used.end)
     pauses, gaps = _breaks(score)
     edges = [used.start]
     while used.end - edges[-1] > room:
         edges.append(_best_break(edges[-1], room, pauses, gaps))
-    return [*edges, used.end]
+    return np.array([*edges, used.end])
 
 
 def _breaks(score: Score) -> tuple[list[float], list[float]]:

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections import OrderedDict
 from dataclasses import replace
 
-from PyQt6.QtCore import QEvent, QPoint, QRect, QRectF, QSettings, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QRect, QRectF, QSettings, Qt, QThreadPool, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QFrame, QToolTip, QWidget
 
 from buccaphon.app.galley.lanes import Sheet, paint_lane, shown_in
-from buccaphon.app.galley.layout import GAP, MARGIN, Layout, Place, Strip, lay_out
+from buccaphon.app.galley.layout import GAP, MARGIN, Place, Strip, lay_out, nothing_laid_out
 from buccaphon.app.galley.look import Lane, Look, Wrap, from_text, to_text
 from buccaphon.app.galley.tools import Gesture, begin, boundary_near
 from buccaphon.app.painting import blank
@@ -47,7 +47,7 @@ class GalleyView(QAbstractScrollArea):
         self.setAccessibleName("Galley")
         self.viewport().setMouseTracking(True)
         self.look = from_text(str(QSettings().value("look", "")))
-        self.layout_now = Layout((), self.look.scale, 1, self.look)
+        self.layout_now = nothing_laid_out(1, self.look)
         self._pictures: OrderedDict[tuple[int, Lane], tuple[object, QPixmap]] = OrderedDict()
         self._gesture: Gesture | None = None
         self._edge: tuple[Lane, float, Look] | None = None
@@ -65,7 +65,7 @@ class GalleyView(QAbstractScrollArea):
     def relayout(self, _what: object = None) -> None:
         """Set the strips anew; during a drag they stay where they are, so that nothing jumps under the hand."""
         if self.session.recording is None:
-            self.layout_now = Layout((), self.look.scale, self.viewport().width(), self.look)
+            self.layout_now = nothing_laid_out(self.viewport().width(), self.look)
         elif self._gesture is None:
             self.layout_now = lay_out(self.session.used, self.session.score, self.viewport().width(), self.look)
         size = self.viewport().size()
@@ -87,7 +87,8 @@ class GalleyView(QAbstractScrollArea):
         self.show_time(self.session.player.position)
 
     def _write_look(self) -> None:
-        QSettings().setValue("look", to_text(self.look))
+        text = to_text(self.look)  # the disk may be slow: not on the window's thread
+        QThreadPool.globalInstance().start(lambda: QSettings().setValue("look", text))
 
     def zoom_at(self, factor: float, at: QPoint) -> None:
         """Zoom in time; what is under a point of the viewport stays there as far as lines allow."""
