@@ -3,7 +3,9 @@ import json
 import shutil
 from pathlib import Path
 
+import numpy as np
 import pytest
+import soundfile
 from click.testing import CliRunner
 
 from buccaphon import __version__
@@ -74,6 +76,27 @@ def test_bake_by_loudness_needs_no_script(takes, tmp_path):
     assert float(rows[0]["jaw"]) == 0
 
 
+def test_a_part_of_one_channel_is_baked_with_its_music_shut_out(takes, tmp_path):
+    voice, rate = soundfile.read(takes / "awb00.flac")
+    soundfile.write(takes / "both.wav", np.stack([np.zeros_like(voice), voice], axis=1), rate)
+    loud = ("bake", takes / "both.wav", "--fps", "25", "--loudness-only", "--channel", "2", "--use", "0.4", "1.6")
+    assert run(*loud, "-o", tmp_path / "all.csv").exit_code == 0
+    assert run(*loud, "--not-speech", "0.8", "1.2", "-o", tmp_path / "hushed.csv").exit_code == 0
+    rows = [list(csv.DictReader((tmp_path / name).read_text().splitlines())) for name in ("all.csv", "hushed.csv")]
+    assert [row["frame"] for row in rows[0]] == [str(frame) for frame in range(10, 40)]
+    assert any(float(row["jaw"]) > 0.2 for row in rows[0][10:20])
+    assert {row["mouth"] for row in rows[1][11:19]} == {"Rest"}
+    assert run(*loud[:-5], "--channel", "1", "-o", tmp_path / "none.csv").exit_code == 2, "that channel is silent"
+
+
+def test_a_file_that_breaks_off_is_used_as_far_as_it_goes_when_asked_to(takes, tmp_path):
+    whole = (takes / "awb00.flac").read_bytes()
+    (takes / "awb00.flac").write_bytes(whole[: len(whole) // 2])
+    loud = ("bake", takes / "awb00.flac", "--fps", "24", "--loudness-only", "-o", tmp_path / "half.csv")
+    assert "breaks off" in run(*loud).stderr
+    assert run(*loud, "--keep-readable").exit_code == 0
+
+
 def silent(folder: Path) -> Path:
     import numpy as np
     import soundfile
@@ -100,6 +123,10 @@ def silent(folder: Path) -> Path:
         (("bake", "awb00.flac", "--fps", "24", "--chart", "Hundred", "-o", "x.csv"), "no chart of that name"),
         (("bake", "awb00.flac", "--fps", "24", "-o", "x.xls"), "not a suffix"),
         (("bake", "silent.wav", "--fps", "24", "--loudness-only", "-o", "x.csv"), "only silence"),
+        (("align", "awb00.flac", "--channel", "3", "-o", "x.csv"), "no channel 3, only 1"),
+        (("align", "awb00.flac", "--channel", "middle", "-o", "x.csv"), "there is no such choice"),
+        (("align", "awb00.flac", "--use", "3", "1", "-o", "x.csv"), "not a stretch of time"),
+        (("align", "awb00.flac", "--use", "90", "99", "-o", "x.csv"), "the recording lasts"),
     ],
 )
 def test_bad_input_is_one_sentence_and_exit_code_two(takes, monkeypatch, arguments, reason):

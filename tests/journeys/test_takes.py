@@ -142,7 +142,11 @@ def test_a_film_shows_its_picture_in_step(window, qtbot, tmp_path):
     assert grey == pytest.approx(20 + 4 * 25, abs=4)
     window.galley.setFocus()
     QTest.keyClick(window, Qt.Key.Key_M)
+    assert window.mirror.face.isHidden(), "instead of the face"
+    assert actor.isVisible()
+    window.actions_by_id["actor"].trigger()
     assert not actor.isVisible()
+    assert window.mirror.face.isVisible()
 
 
 def test_the_galley_is_set_by_hand_and_remembered(demo, qtbot):

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QEnterEvent, QFont, QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from buccaphon.app.painting import paint_mouth
+from buccaphon.app.painting import mouth_picture
 from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme, sans, serif
 from buccaphon.mouths.chart import KEYS, Mouth
@@ -48,7 +48,9 @@ class MouthTile(QAbstractButton):
         painter.setPen(QPen(QColor(edge), 2 if lit else 1))
         painter.drawRoundedRect(area, 5, 5)
         lower = 34
-        paint_mouth(painter, self.mouth.pose, area.adjusted(8, 6, -8, -lower), theme)
+        box = area.adjusted(8, 6, -8, -lower).toRect()
+        picture = mouth_picture(self.mouth.pose, box.width(), box.height(), self.devicePixelRatioF(), theme)
+        painter.drawPixmap(box.topLeft(), picture)
         painter.setFont(sans(10))
         painter.setPen(QColor(theme.ink_soft))
         painter.drawText(area.adjusted(0, 4, -7, 0), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop, self.key)

@@ -61,7 +61,7 @@ COMMANDS = (
     Command("ink", "Look", "Another ink for the wave", ("Ctrl+I",), "next_ink"),
     Command("wrap", "Look", "Page of strips or one endless strip", ("Ctrl+W",), "toggle_wrap"),
     Command("reading", "Look", "Frames, timecode, feet, seconds", ("T",), "next_reading"),
-    Command("actor", "Look", "The actor's picture beside the face, when the take is a film", ("M",), "toggle_actor"),
+    Command("actor", "Look", "The actor's picture beside the face, instead of it, or not", ("M",), "toggle_actor"),
     Command("step-take", "Look", "Take", ("F1",), "show_take"),
     Command("step-script", "Look", "Script", ("F2",), "show_script"),
     Command("step-mouths", "Look", "Mouths", ("F3",), "show_mouths"),

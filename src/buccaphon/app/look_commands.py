@@ -60,7 +60,8 @@ class LookCommands:
         self.mirror.next_reading()
 
     def toggle_actor(self) -> None:
-        self.mirror.actor.toggle()
+        self.mirror.actor.next_place()
+        self.notice.say(f"The actor's picture: {self.mirror.actor.place.value}.")
 
     def toggle_wrap(self) -> None:
         self.galley.toggle_wrap()

@@ -7,8 +7,15 @@ from pathlib import Path
 
 import click
 
-from buccaphon.audio.reading import read_recording
-from buccaphon.cli.common import align_file, check_language, say_problem, script_for, write_and_say
+from buccaphon.cli.common import (
+    Sound,
+    align_file,
+    check_language,
+    say_problem,
+    script_for,
+    sound_options,
+    write_and_say,
+)
 from buccaphon.errors import BuccaphonError, TargetError
 from buccaphon.formats.atomic import require_writable
 from buccaphon.formats.registry import TIMING_FORMATS, Format, format_for
@@ -26,7 +33,8 @@ from buccaphon.speech.lexicon import ENGLISH
     "-o", "--out", required=True, type=click.Path(path_type=Path), metavar="OUT",
     help="A .TextGrid, .json or .csv file, or a folder for one TextGrid each.",
 )  # fmt: skip
-def align_command(recordings: tuple[Path, ...], script: Path | None, language: str, out: Path) -> None:
+@sound_options
+def align_command(recordings: tuple[Path, ...], script: Path | None, language: str, out: Path, sound: Sound) -> None:
     """Find where each word and speech sound lies in RECORDING and write the times.
 
     With several recordings, or a folder as OUT, each gets a TextGrid of its own name; one that fails is named and the
@@ -41,17 +49,17 @@ def align_command(recordings: tuple[Path, ...], script: Path | None, language: s
     if len(recordings) == 1 and out.suffix and not out.is_dir():
         chosen = format_for(out, TIMING_FORMATS)
         require_writable(out)
-        _one(recordings[0], script, out, chosen)
+        _one(recordings[0], script, sound, out, chosen)
         return
-    _into_folder(recordings, script, out)
+    _into_folder(recordings, script, sound, out)
 
 
-def _one(recording: Path, script: Path | None, target: Path, chosen: Format[Score]) -> None:
-    sound = read_recording(recording)
-    write_and_say(target, chosen.write(align_file(sound, script_for(recording, script))))
+def _one(recording: Path, script: Path | None, sound: Sound, target: Path, chosen: Format[Score]) -> None:
+    heard = sound.read(recording)
+    write_and_say(target, chosen.write(align_file(heard, script_for(recording, script), sound)))
 
 
-def _into_folder(recordings: tuple[Path, ...], script: Path | None, folder: Path) -> None:
+def _into_folder(recordings: tuple[Path, ...], script: Path | None, sound: Sound, folder: Path) -> None:
     stems = [recording.stem for recording in recordings]
     twice = sorted({stem for stem in stems if stems.count(stem) > 1})
     if twice:
@@ -69,7 +77,7 @@ def _into_folder(recordings: tuple[Path, ...], script: Path | None, folder: Path
         target = folder / f"{recording.stem}.TextGrid"
         try:
             require_writable(target)
-            _one(recording, script, target, TIMING_FORMATS[0])
+            _one(recording, script, sound, target, TIMING_FORMATS[0])
         except BuccaphonError as problem:
             say_problem(problem)
             failed += 1

@@ -7,12 +7,11 @@ from pathlib import Path
 import click
 
 from buccaphon.audio.peaks import build_peaks
-from buccaphon.audio.reading import read_recording
-from buccaphon.cli.common import align_file, script_for, write_and_say
+from buccaphon.cli.common import Sound, align_file, script_for, sound_options, write_and_say
 from buccaphon.errors import RecordingError
 from buccaphon.formats.atomic import require_writable
 from buccaphon.formats.registry import KEY_FORMATS, format_for
-from buccaphon.motion.bake import LONGEST_HOLD, BakeSettings, bake, bake_loudness, frame_loudness
+from buccaphon.motion.bake import LONGEST_HOLD, BakeSettings, bake, bake_loudness, frame_loudness, hushed, trimmed
 from buccaphon.mouths.chart import find_chart
 from buccaphon.timing import FrameRate
 
@@ -30,6 +29,7 @@ from buccaphon.timing import FrameRate
 @click.option(
     "-o", "--out", required=True, type=click.Path(path_type=Path), metavar="OUT", help="A .csv or .json file."
 )
+@sound_options
 def bake_command(
     recording: Path,
     script: Path | None,
@@ -39,6 +39,7 @@ def bake_command(
     start_frame: int,
     loudness_only: bool,
     out: Path,
+    sound: Sound,
 ) -> None:
     """Choose a mouth for every frame of RECORDING, move the jaw, and write the keys.
 
@@ -52,12 +53,14 @@ def bake_command(
     rate, mouths, chosen = FrameRate.parse(fps), find_chart(chart), format_for(out, KEY_FORMATS)
     require_writable(out)
     settings = BakeSettings(rate, start_frame, hold)
-    sound = read_recording(recording)
+    heard = sound.read(recording)
+    loud = hushed(frame_loudness(build_peaks(heard), rate), rate, sound.silent(heard.duration))
     if loudness_only:
-        if sound.is_silent:
+        if heard.is_silent:
             raise RecordingError(str(recording), "it holds only silence", "Choose the take with the voice")
-        baked = bake_loudness(mouths, frame_loudness(build_peaks(sound), rate), settings)
+        baked = bake_loudness(mouths, loud, settings)
     else:
-        score = align_file(sound, script_for(recording, script))
-        baked = bake(score, mouths, frame_loudness(build_peaks(sound), rate), settings)
+        baked = bake(align_file(heard, script_for(recording, script), sound), mouths, loud, settings)
+    if sound.use is not None:
+        baked = trimmed(baked, rate.nearest(sound.use.start), min(rate.covering(sound.use.end), baked.frames))
     write_and_say(out, chosen.write(baked))

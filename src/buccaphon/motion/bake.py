@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -16,7 +17,7 @@ from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.choosing import ChoiceSettings, Painted, choose_exposures, loudness_exposures
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.score.records import Score
-from buccaphon.timing import FrameRate
+from buccaphon.timing import FrameRate, Span
 
 Array = npt.NDArray[np.float32]
 
@@ -88,6 +89,14 @@ def frame_middles(duration: float, rate: FrameRate) -> npt.NDArray[np.float64]:
 def frame_loudness(peaks: Peaks, rate: FrameRate) -> Array:
     """(frames,) 0..1."""
     return loudness(peaks, frame_middles(peaks.duration, rate))
+
+
+def hushed(loud: Array, rate: FrameRate, silent: Sequence[Span]) -> Array:
+    """Loudness (frames,) with nothing heard in some stretches."""
+    quiet = loud.copy()
+    for span in silent:
+        quiet[max(rate.nearest(span.start), 0) : max(rate.nearest(span.end), 0)] = 0.0
+    return quiet
 
 
 def bake(score: Score, chart: Chart, loud: Array, settings: BakeSettings) -> Bake:

@@ -10,7 +10,7 @@ import numpy.typing as npt
 from buccaphon.audio.pauses import LEAST_PAUSE, find_pauses
 from buccaphon.audio.peaks import Peaks
 from buccaphon.audio.recording import Recording
-from buccaphon.motion.bake import Bake, BakeSettings, bake, bake_loudness, frame_loudness, trimmed
+from buccaphon.motion.bake import Bake, BakeSettings, bake, bake_loudness, frame_loudness, hushed, trimmed
 from buccaphon.mouths.chart import find_chart
 from buccaphon.project.state import State, Take
 from buccaphon.score.records import Score
@@ -68,9 +68,7 @@ class Derived:
 
     def _make(self, of: _Identity, chart: str, settings: BakeSettings, silent: tuple[Span, ...]) -> Bake:
         rate = settings.rate
-        loud = self.loudness(rate).copy()
-        for span in silent:
-            loud[max(rate.nearest(span.start), 0) : max(rate.nearest(span.end), 0)] = 0.0
+        loud = hushed(self.loudness(rate), rate, silent)
         if of.score is None:
             return bake_loudness(find_chart(chart), loud, settings)
         return bake(of.score, find_chart(chart), loud, settings)

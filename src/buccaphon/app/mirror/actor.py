@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from enum import Enum
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QRectF, QSize, QSizeF, Qt, QThread, pyqtSignal
@@ -57,8 +58,19 @@ class _Projectionist(QThread):
         film.close()
 
 
+class Beside(Enum):
+    """Where the actor's picture goes when the take is a film."""
+
+    FACE = "beside the face"
+    INSTEAD = "instead of the face"
+    NOWHERE = "not shown"
+
+
 class Actor(QWidget):
-    """Shows the film's frame at the playhead; hides itself when the take has no picture."""
+    """Shows the film's frame at the playhead; hides itself when the take has no picture. arranged: it came, went, or takes
+    another place."""
+
+    arranged = pyqtSignal()
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -67,7 +79,7 @@ class Actor(QWidget):
         self._path: Path | None = None
         self.image: QImage | None = None
         self.shown_at = -1.0
-        self.wanted = True
+        self.place = Beside.FACE
         self.setMinimumHeight(110)
         self.setMaximumHeight(220)
         self.setAccessibleName("The actor's picture")
@@ -81,20 +93,32 @@ class Actor(QWidget):
 
     def _meet_take(self, _what: object = None) -> None:
         take = self._session.state.take
-        path = take.path if take and self.wanted and take.path.suffix.lower() in FILM_SUFFIXES else None
+        path = (
+            take.path
+            if take and self.place is not Beside.NOWHERE and take.path.suffix.lower() in FILM_SUFFIXES
+            else None
+        )
         if path == self._path:
             return
         self.close_film()
         self._path = path
+        self.arranged.emit()
         if path is not None:
             self._thread = _Projectionist(path, self)
             self._thread.shown.connect(self._show)
             self._thread.start()
             self._thread.ask(self._session.player.position)
 
-    def toggle(self) -> None:
-        self.wanted = not self.wanted
+    def next_place(self) -> None:
+        """Beside the face, instead of it, nowhere."""
+        order = list(Beside)
+        self.place = order[(order.index(self.place) + 1) % len(order)]
         self._meet_take()
+        self.arranged.emit()
+
+    @property
+    def replaces_face(self) -> bool:
+        return self.place is Beside.INSTEAD and self._path is not None
 
     def close_film(self) -> None:
         """Stop decoding; to be called before the window goes."""

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, QSettings, QSize, QSizeF, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSettings, QSize, QSizeF, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from buccaphon.app.icons import icon, two_state_icon
 from buccaphon.app.mirror.actor import Actor
 from buccaphon.app.mirror.player import SPEEDS
-from buccaphon.app.painting import blank, paint_mouth, paint_shapes
+from buccaphon.app.painting import blank, mouth_picture, paint_shapes
 from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme, sans
 from buccaphon.demo import marigold
@@ -42,13 +42,16 @@ class Face(QWidget):
     def paintEvent(self, _event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.drawPixmap(0, 0, self._head())
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._into_box(painter)
         chart = self._session.chart
         name = self.mouth if self.mouth in chart.names else chart.rest.name
         (x, y), half = marigold.MOUTH_AT, marigold.MOUTH_SIZE
-        box = QRectF(x - half, y - half * 0.66, 2 * half, 2 * half * 0.66)
-        paint_mouth(painter, chart.mouths[chart.index(name)].pose, box, self._theme)
+        scale, middle = self._box()
+        box = QRectF(0, 0, 2 * half * scale, 2 * half * 0.66 * scale)
+        box.moveCenter(middle + QPointF(x, y) * scale)
+        pose, ratio = chart.mouths[chart.index(name)].pose, self.devicePixelRatioF()
+        painter.drawPixmap(
+            box.topLeft(), mouth_picture(pose, round(box.width()), round(box.height()), ratio, self._theme)
+        )
 
     def _head(self) -> QPixmap:
         """Everything but the mouth, drawn once for each size."""
@@ -62,17 +65,18 @@ class Face(QWidget):
         frame.addRoundedRect(QRectF(self.rect()), 8, 8)
         painter.setClipPath(frame)
         painter.fillPath(frame, QColor(self._theme.mirror))
-        self._into_box(painter)
+        scale, middle = self._box()
+        painter.translate(middle)
+        painter.scale(scale, scale)
         paint_shapes(painter, marigold.backdrop(), self._theme)
         paint_shapes(painter, marigold.face(), self._theme)
         painter.end()
         return self._kept
 
-    def _into_box(self, painter: QPainter) -> None:
-        """From pixels to the box in which the face is drawn."""
+    def _box(self) -> tuple[float, QPointF]:
+        """The box in which the face is drawn: pixels of a half of it, and where its middle lies."""
         scale = min(self.width() / 1.9, self.height() / 1.86)
-        painter.translate(self.width() / 2, self.height() / 2 - 0.01 * scale)
-        painter.scale(scale, scale)
+        return scale, QPointF(self.width() / 2, self.height() / 2 - 0.01 * scale)
 
 
 class Mirror(QWidget):
@@ -103,6 +107,7 @@ class Mirror(QWidget):
         self.speed_box.setAccessibleName("Speed")
         self._lay_out()
         self.speed_box.activated.connect(lambda _: session.player.set_speed(self.speed_box.currentData()))
+        self.actor.arranged.connect(self._arrange)
         session.player.moved.connect(self.refresh)
         session.player.playing_changed.connect(self._show_playing)
         for signal in (session.changed, session.opened, session.sound_ready, session.selected):
@@ -155,6 +160,9 @@ class Mirror(QWidget):
             parts.append(f"/{phone.symbol}/")
         parts.append(self.face.mouth)
         self.place_label.setText("  ·  ".join(parts))
+
+    def _arrange(self) -> None:
+        self.face.setVisible(not self.actor.replaces_face)
 
     def next_reading(self) -> None:
         """Show the playhead's place in another unit, and remember it."""

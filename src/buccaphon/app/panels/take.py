@@ -34,14 +34,14 @@ class TakePanel(Panel):
         self.rate.setEditable(True)
         self.rate.addItems(RATES)
         self.rate.setToolTip("Frames a second of your scene. Changing it never moves a sound in time.")
-        self.start_frame = QSpinBox()
-        self.start_frame.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
-        self.start_frame.setRange(-100_000, 1_000_000)
+        self.start_frame = _frame_number()
         self.start_frame.setToolTip("The number of the scene's first frame")
         self.take_name = QLineEdit()
         self.channel = QComboBox()
         self.offset, self.trim_in, self.trim_out = (_seconds() for _ in range(3))
         self.offset.setToolTip("When the used part begins in the scene")
+        self.offset_frame = _frame_number()
+        self.offset_frame.setToolTip("The scene's frame on which the used part begins")
         self.trim_in.setToolTip("What comes before is left out; the file stays as it is")
         self.trim_out.setToolTip("What comes after is left out; the file stays as it is")
         self.facts = label("", "hint")
@@ -61,6 +61,7 @@ class TakePanel(Panel):
         take = Fields()
         for name, widget in (
             ("Name", self.take_name), ("Listen to", self.channel), ("Begins at", self.offset),
+            ("… frame", self.offset_frame),
             ("Use from", self.trim_in), ("Use until", self.trim_out),
         ):  # fmt: skip
             take.add(name, widget)
@@ -94,6 +95,7 @@ class TakePanel(Panel):
             lambda _: session.apply(ChangeTake(channel=self.channel.currentData(), name="Listen to another channel"))
         )
         self.offset.editingFinished.connect(self._move)
+        self.offset_frame.editingFinished.connect(self._move_to_frame)
         for box in (self.trim_in, self.trim_out):
             box.editingFinished.connect(self._trim)
         for signal in (session.opened, session.sound_ready, session.changed, session.measured):
@@ -130,7 +132,7 @@ class TakePanel(Panel):
 
     def _show_take(self) -> None:
         take, recording = self._session.state.take, self._session.recording
-        for widget in (self.take_name, self.channel, self.offset, self.trim_in, self.trim_out):
+        for widget in (self.take_name, self.channel, self.offset, self.offset_frame, self.trim_in, self.trim_out):
             widget.setEnabled(take is not None)
         self.mute_button.setVisible(take is not None)
         self.remove_button.setVisible(take is not None)
@@ -140,6 +142,8 @@ class TakePanel(Panel):
         self.mute_button.setChecked(take.muted)
         self.take_name.setText(take.title)
         self.offset.setValue(take.offset)
+        state = self._session.state
+        self.offset_frame.setValue(state.rate.nearest(take.offset) + state.start_frame)
         if recording is None:
             self.facts.setText("Reading the sound …")
             return
@@ -192,6 +196,12 @@ class TakePanel(Panel):
         if take is not None and abs(take.offset - self.offset.value()) > 5e-4:
             self._session.apply(ChangeTake(offset=self.offset.value(), name="Move the take"))
 
+    def _move_to_frame(self) -> None:
+        state = self._session.state
+        frame = self.offset_frame.value() - state.start_frame
+        if state.take is not None and frame != state.rate.nearest(state.take.offset):
+            self._session.apply(ChangeTake(offset=state.rate.seconds(frame), name="Move the take"))
+
     def _trim(self) -> None:
         take, recording = self._session.state.take, self._session.recording
         if take is None or recording is None:
@@ -213,6 +223,13 @@ class TakePanel(Panel):
         self.rate_hint.hide()
         if rate != self._session.state.rate:
             self._session.apply(SetScene(rate=rate, name=f"Frame rate {rate.label}"))
+
+
+def _frame_number() -> QSpinBox:
+    box = QSpinBox()
+    box.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
+    box.setRange(-100_000, 1_000_000)
+    return box
 
 
 def _seconds() -> QDoubleSpinBox:
