@@ -149,6 +149,20 @@ def test_a_film_shows_its_picture_in_step(window, qtbot, tmp_path):
     assert window.mirror.face.isVisible()
 
 
+def test_a_zoom_paints_in_frames_of_bounded_length_and_then_all_of_the_page(demo, qtbot, monkeypatch):
+    galley = demo.galley
+    monkeypatch.setattr("buccaphon.app.galley.view._PATIENCE", 0.0)  # nothing new fits into one frame
+    galley.zoom_at(1.3, QPoint(200, 200))
+    unfinished = galley.grab().toImage()
+    assert not galley.settled
+    monkeypatch.undo()
+    qtbot.waitUntil(lambda: galley.settled, timeout=3000)
+    finished = galley.grab().toImage()
+    assert finished != unfinished
+    galley._pictures.clear()
+    assert galley.grab().toImage() == finished
+
+
 def test_the_galley_is_set_by_hand_and_remembered(demo, qtbot):
     galley = demo.galley
     galley.setFocus()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+import time
 from collections import OrderedDict
 from dataclasses import replace
 
@@ -21,6 +23,8 @@ from buccaphon.timing import Span
 _HANDLE = 5  # half the width of the playhead's knob
 _EDGE = 3  # pixels around a lane's lower edge in which it can be taken, left of the strips
 _MOST_PICTURES = 400  # of lanes that are kept
+_PATIENCE = 0.008  # seconds that one frame may paint new pictures while the page is moving; the rest comes in the next
+_BREATH = 4  # ms between two such frames
 
 _HINTS = {
     Lane.RULER: "Drag to make a loop · L loops",
@@ -52,6 +56,10 @@ class GalleyView(QAbstractScrollArea):
         self._gesture: Gesture | None = None
         self._edge: tuple[Lane, float, Look] | None = None
         self._playhead_rect = QRect()
+        self._hurried = False
+        self._deadline = math.inf
+        self._go_on = QTimer(self, interval=_BREATH, singleShot=True)
+        self._go_on.timeout.connect(self._paint_on)
         self._remember = QTimer(self, interval=400, singleShot=True)
         self._remember.timeout.connect(self._write_look)
         session.opened.connect(self.relayout)
@@ -95,6 +103,7 @@ class GalleyView(QAbstractScrollArea):
         place = self.layout_now.place(at.x() + self._left, at.y() + self._top)
         self.look = self.look.scaled(self.look.scale * factor)
         self._remember.start()
+        self._hurried = True
         self.relayout()
         if place is None:
             return
@@ -143,6 +152,11 @@ class GalleyView(QAbstractScrollArea):
         return QPoint(round(self.layout_now.x(strip, seconds)) - self._left, y - self._top)
 
     @property
+    def settled(self) -> bool:
+        """Whether everything in view is painted as it should be."""
+        return not self._hurried and not self._go_on.isActive()
+
+    @property
     def _left(self) -> int:
         return self.horizontalScrollBar().value()
 
@@ -162,6 +176,8 @@ class GalleyView(QAbstractScrollArea):
         if self.session.recording is None:
             return
         painter.translate(-self._left, -self._top)
+        self._deadline = time.perf_counter() + _PATIENCE if self._hurried else math.inf
+        self._hurried = False
         for strip in self._visible(event.rect()):
             self._paint_loop(painter, strip)
             self._paint_lanes(painter, strip)
@@ -174,16 +190,31 @@ class GalleyView(QAbstractScrollArea):
         sheet = Sheet(self.session.state, bake, derived, self.theme, self.layout_now, strip)
         left = round(strip.left) - MARGIN
         for lane in self.look.lanes:
-            painter.drawPixmap(left, strip.top + self.layout_now.lane_top(lane), self._picture(sheet, lane))
+            picture = self._picture(sheet, lane)
+            if picture is not None:
+                top, size = strip.top + self.layout_now.lane_top(lane), picture.deviceIndependentSize()
+                painter.drawPixmap(
+                    QRectF(left, top, self._width(sheet), size.height()), picture, QRectF(picture.rect())
+                )
 
-    def _picture(self, sheet: Sheet, lane: Lane) -> QPixmap:
+    def _width(self, sheet: Sheet) -> int:
+        return round((sheet.strip.end - sheet.strip.start) * self.layout_now.scale) + 2 * MARGIN
+
+    def _paint_on(self) -> None:
+        self._hurried = True
+        self.viewport().update()
+
+    def _picture(self, sheet: Sheet, lane: Lane) -> QPixmap | None:
+        """The lane of a strip; when this frame's time is over, what was there before, and the rest comes soon."""
         key, shown = (sheet.strip.index, lane), shown_in(sheet, lane)
         kept = self._pictures.get(key)
         if kept is not None and kept[0] == shown:
             self._pictures.move_to_end(key)
             return kept[1]
-        width = round((sheet.strip.end - sheet.strip.start) * self.layout_now.scale) + 2 * MARGIN
-        picture = blank(width, self.look.height(lane), self.devicePixelRatioF())
+        if time.perf_counter() > self._deadline:
+            self._go_on.start()
+            return kept[1] if kept else None
+        picture = blank(self._width(sheet), self.look.height(lane), self.devicePixelRatioF())
         painter = QPainter(picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         paint_lane(painter, sheet, lane)
@@ -329,6 +360,7 @@ class GalleyView(QAbstractScrollArea):
 
     def scrollContentsBy(self, dx: int, dy: int) -> None:
         del dx, dy
+        self._hurried = True
         self.viewport().update()
         self.scrolled.emit()
 
