@@ -116,7 +116,7 @@ def silent(folder: Path) -> Path:
         (("align", "awb00.flac", "--script", "blank.txt", "-o", "x.csv"), "no spoken words"),
         (("align", "awb00.flac", "--script", "gone.txt", "-o", "x.csv"), "gone.txt: there is no such file"),
         (("align", "lonely.flac", "-o", "x.csv"), "no lonely.txt beside it"),
-        (("align", "awb00.flac", "--language", "tlh", "-o", "x.csv"), "cannot be aligned yet"),
+        (("align", "awb00.flac", "--language", "tlh", "-o", "x.csv"), "no pronunciation is known"),
         (("align", "awb00.flac", "-o", "x.doc"), "not a suffix"),
         (("align", "awb00.flac", "-o", "nowhere/x.csv"), "no folder"),
         (("bake", "awb00.flac", "--fps", "fast", "-o", "x.csv"), "not a number of frames"),

@@ -22,6 +22,7 @@ from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError, Cancelled
 from buccaphon.score.edits import shifted
 from buccaphon.score.records import SHORTEST, Phone, Score, Word
+from buccaphon.speech.languages import ENGLISH
 from buccaphon.speech.lexicon import Pronunciation, pronunciations
 from buccaphon.speech.phones import arpabet_of
 from buccaphon.speech.script import ScriptWord
@@ -45,13 +46,15 @@ def _unheard(_share: float, _what: str) -> bool:
 class AlignmentRequest:
     """What to align: a recording and the words said in it, in order.
 
-    used: the part of the recording that is looked at, all of it when None. not_speech: stretches without any word.
+    language: what is spoken. used: the part of the recording that is looked at, all of it when None. not_speech: stretches
+    without any word.
     """
 
     recording: Recording
     words: tuple[ScriptWord, ...]
     used: Span | None = None
     not_speech: tuple[Span, ...] = ()
+    language: str = ENGLISH
 
 
 def align(request: AlignmentRequest, progress: Progress = _unheard) -> Score:
@@ -72,7 +75,7 @@ def align(request: AlignmentRequest, progress: Progress = _unheard) -> Score:
             raise Cancelled
 
     step(0.0, "Reading the words")
-    spoken = [_pronounced(word) for word in words]
+    spoken = [_pronounced(word, request.language) for word in words]
     _refuse_hopeless(recording, words)
     model = english_model()
     step(0.05, "Listening")
@@ -104,11 +107,13 @@ def align(request: AlignmentRequest, progress: Progress = _unheard) -> Score:
     return shifted(_score(found, recording.duration, words), used.start, whole.duration)
 
 
-def _pronounced(word: ScriptWord) -> tuple[Pronunciation, ...]:
-    ways = pronunciations(word.bare)
+def _pronounced(word: ScriptWord, language: str) -> tuple[Pronunciation, ...]:
+    ways = pronunciations(word.bare, language)
     if not ways:
         raise AlignmentError(
-            f"“{word.text}”", "no pronunciation is known for it", "Write it as it is said, in English letters"
+            f"“{word.text}”",
+            "no pronunciation is known for it",
+            "Write it as it is said, in the letters of the language",
         )
     return ways
 

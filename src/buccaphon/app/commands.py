@@ -19,6 +19,7 @@ class Command:
 COMMANDS = (
     Command("open", "File", "Open a recording or project…", ("Ctrl+O",), "ask_and_open"),
     Command("open-demo", "File", "Open the demo", ("Ctrl+D",), "open_demo"),
+    Command("open-demo-line", "File", "Open the demo's Spanish line", ("Ctrl+Shift+D",), "open_demo_line"),
     Command("save", "File", "Save", ("Ctrl+S",), "save"),
     Command("save-as", "File", "Save under another name…", ("Ctrl+Shift+S",), "save_as"),
     Command("export", "File", "Export into a folder…", ("Ctrl+E",), "export"),

@@ -198,7 +198,9 @@ class Session(QObject):
             return
         take = self.state.take
         assert take is not None
-        request = AlignmentRequest(recording, words, take.used(recording.duration), take.not_speech)
+        request = AlignmentRequest(
+            recording, words, take.used(recording.duration), take.not_speech, self.state.language
+        )
 
         def done(score: Score) -> None:
             if self.recording is recording:

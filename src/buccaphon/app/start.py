@@ -14,8 +14,9 @@ from buccaphon.app.mirror.device import Device, choose_device
 from buccaphon.app.session import Session
 from buccaphon.app.theme import PAPER, dress
 from buccaphon.app.window import STEPS, MainWindow
-from buccaphon.demo.line import demo_project
+from buccaphon.demo.line import NIGHT_CALL, STALL_CALL, demo_project
 
+_DEMOS = {"demo": STALL_CALL, "spanish demo": NIGHT_CALL}
 _SETTLE = 250  # ms after the work is done until a picture is taken
 
 
@@ -28,7 +29,7 @@ def make_window(device: Device | None = None) -> MainWindow:
 
 
 def run(what: str, path: Path | None) -> int:
-    """Open the window and stay until it closes. what: 'demo', or 'open' for `path` if there is one."""
+    """Open the window and stay until it closes. what: 'demo', 'spanish demo', or 'open' for `path` if there is one."""
     os.environ.setdefault("QT_LOGGING_RULES", "qt.multimedia.*=false")  # it reports every codec it does not find
     app = QApplication.instance() or QApplication(sys.argv[:1])
     app.setOrganizationName("Buccaphon")
@@ -37,8 +38,8 @@ def run(what: str, path: Path | None) -> int:
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     window = make_window()
     window.show()
-    if what == "demo":
-        window.session.open_prepared(demo_project())
+    if what in _DEMOS:
+        window.session.open_prepared(demo_project(_DEMOS[what]))
     elif path is not None:
         window.open(path)
     if shot := os.environ.get("BUCCAPHON_SHOT"):

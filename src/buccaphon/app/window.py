@@ -41,7 +41,7 @@ from buccaphon.app.panels.take import TakePanel
 from buccaphon.app.session import Session, is_openable
 from buccaphon.app.theme import Theme
 from buccaphon.audio.reading import SUFFIXES
-from buccaphon.demo.line import demo_project
+from buccaphon.demo.line import NIGHT_CALL, demo_project
 from buccaphon.mouths.chart import KEYS
 from buccaphon.project.edits import MarkNotSpeech, UnmarkNotSpeech
 from buccaphon.project.store import SUFFIX
@@ -255,6 +255,10 @@ class MainWindow(HearCommands, LookCommands, QMainWindow):
     def open_demo(self) -> None:
         if self.may_leave():
             self.session.open_prepared(demo_project())
+
+    def open_demo_line(self) -> None:
+        if self.may_leave():
+            self.session.open_prepared(demo_project(NIGHT_CALL))
 
     def save(self) -> bool:
         path = self.session.project.path

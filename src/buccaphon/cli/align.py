@@ -10,7 +10,6 @@ import click
 from buccaphon.cli.common import (
     Sound,
     align_file,
-    check_language,
     say_problem,
     script_for,
     sound_options,
@@ -20,7 +19,7 @@ from buccaphon.errors import BuccaphonError, TargetError
 from buccaphon.formats.atomic import require_writable
 from buccaphon.formats.registry import TIMING_FORMATS, Format, format_for
 from buccaphon.score.records import Score
-from buccaphon.speech.lexicon import ENGLISH
+from buccaphon.speech.languages import ENGLISH, find_language
 
 
 @click.command("align")
@@ -28,7 +27,9 @@ from buccaphon.speech.lexicon import ENGLISH
 @click.option(
     "--script", type=click.Path(path_type=Path), help="The words that are said. [default: the .txt beside it]"
 )
-@click.option("--language", default=ENGLISH, show_default=True, help="What is spoken.")
+@click.option(
+    "--language", default=ENGLISH, show_default=True, help="What is spoken: a code such as es, de, fi, or a name."
+)
 @click.option(
     "-o", "--out", required=True, type=click.Path(path_type=Path), metavar="OUT",
     help="A .TextGrid, .json or .csv file, or a folder for one TextGrid each.",
@@ -45,21 +46,23 @@ def align_command(recordings: tuple[Path, ...], script: Path | None, language: s
       buccaphon align call.wav --script call.txt -o call.TextGrid
       buccaphon align takes/*.flac -o aligned/
     """
-    check_language(language)
+    language = find_language(language).code
     if len(recordings) == 1 and out.suffix and not out.is_dir():
         chosen = format_for(out, TIMING_FORMATS)
         require_writable(out)
-        _one(recordings[0], script, sound, out, chosen)
+        _one(recordings[0], script, sound, language, out, chosen)
         return
-    _into_folder(recordings, script, sound, out)
+    _into_folder(recordings, script, sound, language, out)
 
 
-def _one(recording: Path, script: Path | None, sound: Sound, target: Path, chosen: Format[Score]) -> None:
+def _one(
+    recording: Path, script: Path | None, sound: Sound, language: str, target: Path, chosen: Format[Score]
+) -> None:
     heard = sound.read(recording)
-    write_and_say(target, chosen.write(align_file(heard, script_for(recording, script), sound)))
+    write_and_say(target, chosen.write(align_file(heard, script_for(recording, script), sound, language)))
 
 
-def _into_folder(recordings: tuple[Path, ...], script: Path | None, sound: Sound, folder: Path) -> None:
+def _into_folder(recordings: tuple[Path, ...], script: Path | None, sound: Sound, language: str, folder: Path) -> None:
     stems = [recording.stem for recording in recordings]
     twice = sorted({stem for stem in stems if stems.count(stem) > 1})
     if twice:
@@ -77,7 +80,7 @@ def _into_folder(recordings: tuple[Path, ...], script: Path | None, sound: Sound
         target = folder / f"{recording.stem}.TextGrid"
         try:
             require_writable(target)
-            _one(recording, script, sound, target, TIMING_FORMATS[0])
+            _one(recording, script, sound, language, target, TIMING_FORMATS[0])
         except BuccaphonError as problem:
             say_problem(problem)
             failed += 1

@@ -13,6 +13,7 @@ from buccaphon.formats.atomic import require_writable
 from buccaphon.formats.registry import KEY_FORMATS, format_for
 from buccaphon.motion.bake import LONGEST_HOLD, BakeSettings, bake, bake_loudness, frame_loudness, hushed, trimmed
 from buccaphon.mouths.chart import find_chart
+from buccaphon.speech.languages import ENGLISH, find_language
 from buccaphon.timing import FrameRate
 
 
@@ -20,6 +21,9 @@ from buccaphon.timing import FrameRate
 @click.argument("recording", type=click.Path(path_type=Path))
 @click.option(
     "--script", type=click.Path(path_type=Path), help="The words that are said. [default: the .txt beside it]"
+)
+@click.option(
+    "--language", default=ENGLISH, show_default=True, help="What is spoken: a code such as es, de, fi, or a name."
 )
 @click.option("--fps", required=True, help="The scene's frame rate: 24, 23.976, 24000/1001, 25, 29.97, 30, 60 ...")
 @click.option("--chart", default="Ten", show_default=True, help="A shipped chart's name, or a chart file (.toml).")
@@ -33,6 +37,7 @@ from buccaphon.timing import FrameRate
 def bake_command(
     recording: Path,
     script: Path | None,
+    language: str,
     fps: str,
     chart: str,
     hold: int,
@@ -60,7 +65,12 @@ def bake_command(
             raise RecordingError(str(recording), "it holds only silence", "Choose the take with the voice")
         baked = bake_loudness(mouths, loud, settings)
     else:
-        baked = bake(align_file(heard, script_for(recording, script), sound), mouths, loud, settings)
+        baked = bake(
+            align_file(heard, script_for(recording, script), sound, find_language(language).code),
+            mouths,
+            loud,
+            settings,
+        )
     if sound.use is not None:
         baked = trimmed(baked, rate.nearest(sound.use.start), min(rate.covering(sound.use.end), baked.frames))
     write_and_say(out, chosen.write(baked))

@@ -18,17 +18,10 @@ from buccaphon.audio.recording import Channel, Listen, Recording
 from buccaphon.errors import BuccaphonError, RecordingError, ScriptError
 from buccaphon.formats.atomic import write_whole
 from buccaphon.score.records import Score
-from buccaphon.speech.lexicon import ENGLISH
 from buccaphon.speech.script import require_words
 from buccaphon.timing import Span
 
 Pair = tuple[float, float]
-
-
-def check_language(language: str) -> None:
-    """Only English can be aligned so far; say so rather than align another language wrongly."""
-    if language.lower() not in (ENGLISH, "en"):
-        raise ScriptError(f"language “{language}”", "it cannot be aligned yet", f"Use --language {ENGLISH}")
 
 
 def script_for(recording: Path, script: Path | None) -> Path:
@@ -109,8 +102,8 @@ def _span(option: str, pair: Pair) -> Span:
     return Span(start, end)
 
 
-def align_file(recording: Recording, script: Path, sound: Sound) -> Score:
-    """Align with a progress line on stderr."""
+def align_file(recording: Recording, script: Path, sound: Sound, language: str) -> Score:
+    """Align with a progress line on stderr. language: its code."""
     if sound.use is not None and sound.use.start >= recording.duration:
         reason = f"the recording lasts {recording.duration:.2f} s"
         raise RecordingError("--use", reason, "Name a part inside it")
@@ -125,7 +118,7 @@ def align_file(recording: Recording, script: Path, sound: Sound) -> Score:
             bar.update(task, completed=share, description=what)
             return True
 
-        return align(AlignmentRequest(recording, words, sound.use, sound.not_speech), report)
+        return align(AlignmentRequest(recording, words, sound.use, sound.not_speech, language), report)
 
 
 def write_and_say(path: Path, content: bytes) -> None:

@@ -10,14 +10,16 @@ import click
 
 
 @click.command("demo")
-def demo_command() -> None:
+@click.option("--spanish", is_flag=True, help="Her line in Spanish instead.")
+def demo_command(spanish: bool) -> None:
     """Open the window on the demo: Marigold's stall call, aligned and talking.
 
     \b
-    Example:
+    Examples:
       buccaphon demo
+      buccaphon demo --spanish
     """
-    _open_window("demo", None)
+    _open_window("spanish demo" if spanish else "demo", None)
 
 
 @click.command("open")

@@ -2,26 +2,41 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from importlib import resources
 from pathlib import Path
 
 from buccaphon.project.edits import AddTake
 from buccaphon.project.project import Project
-from buccaphon.project.state import Take
+from buccaphon.project.state import State, Take
+from buccaphon.speech.languages import ENGLISH
 
 CHARACTER = "Marigold"
 
 
-def recording_path() -> Path:
-    """The stall call's sound file inside the package."""
-    return Path(str(resources.files("buccaphon.demo").joinpath("media", "stall_call.flac")))
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One of Marigold's lines. file: its sound and script inside the package, without a suffix."""
+
+    name: str
+    file: str
+    language: str
 
 
-def script_text() -> str:
-    return recording_path().with_suffix(".txt").read_text("utf-8").strip()
+STALL_CALL = Line("stall call", "stall_call", ENGLISH)
+NIGHT_CALL = Line("night call", "night_call", "es")
 
 
-def demo_project() -> Project:
-    """A project with the stall call and its script, not yet aligned; it counts as unchanged."""
-    fresh = Project()
-    return Project(AddTake(Take(recording_path(), "stall call"), script_text()).apply(fresh.state))
+def recording_path(line: Line = STALL_CALL) -> Path:
+    """The line's sound file inside the package."""
+    return Path(str(resources.files("buccaphon.demo").joinpath("media", f"{line.file}.flac")))
+
+
+def script_text(line: Line = STALL_CALL) -> str:
+    return recording_path(line).with_suffix(".txt").read_text("utf-8").strip()
+
+
+def demo_project(line: Line = STALL_CALL) -> Project:
+    """A project with one of the lines and its script, not yet aligned; it counts as unchanged."""
+    take = Take(recording_path(line), line.name)
+    return Project(AddTake(take, script_text(line)).apply(State(language=line.language)))

@@ -10,17 +10,18 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from buccaphon.score.records import Score
-from buccaphon.speech.phones import arpabet_of
+from buccaphon.speech.phones import SOUNDS
 
 _NEAR = 1e-6
 
 
 def textgrid(score: Score) -> bytes:
-    """Interval tiers `words` and `phones` (ARPAbet) that cover the whole recording; pauses are empty intervals."""
+    """Interval tiers `words` and `phones` (ARPAbet, or IPA for what English lacks) that cover the whole recording; pauses are
+    empty intervals."""
     from praatio import textgrid as praat  # noqa: PLC0415  (slow to import, only needed when writing)
 
     words = [(word.start, word.end, word.text) for word in score.words]
-    phones = [(phone.start, phone.end, arpabet_of(phone.symbol)) for phone in score.phones()]
+    phones = [(phone.start, phone.end, _written(phone.symbol)) for phone in score.phones()]
     grid = praat.Textgrid(0.0, score.duration)
     for name, entries in (("words", words), ("phones", phones)):
         grid.addTier(praat.IntervalTier(name, entries, 0.0, score.duration))
@@ -40,7 +41,7 @@ def timings_json(score: Score) -> bytes:
             "confidence": round(word.confidence, 3),
             "phones": [
                 {
-                    "phone": arpabet_of(phone.symbol),
+                    "phone": _written(phone.symbol),
                     "ipa": phone.symbol,
                     "start": round(phone.start, 4),
                     "end": round(phone.end, 4),
@@ -72,7 +73,12 @@ def _rows(score: Score) -> Iterator[tuple[str, ...]]:
             yield f"{at:.4f}", f"{word.start:.4f}", "", "", "", ""
         for phone in word.phones:
             times = f"{phone.start:.4f}", f"{phone.end:.4f}"
-            yield *times, arpabet_of(phone.symbol), phone.symbol, word.text, f"{phone.confidence:.3f}"
+            yield *times, _written(phone.symbol), phone.symbol, word.text, f"{phone.confidence:.3f}"
         at = word.end
     if score.duration > at + _NEAR:
         yield f"{at:.4f}", f"{score.duration:.4f}", "", "", "", ""
+
+
+def _written(symbol: str) -> str:
+    """ARPAbet for the sounds of English; the symbol itself for any other."""
+    return SOUNDS[symbol].arpabet if symbol in SOUNDS else symbol

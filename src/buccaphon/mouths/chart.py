@@ -14,7 +14,7 @@ import numpy.typing as npt
 
 from buccaphon.errors import ChartError
 from buccaphon.mouths.pose import Pose
-from buccaphon.speech.phones import SOUNDS
+from buccaphon.speech.phones import PAUSE, SOUNDS, looks_like
 
 KEYS = "1234567890qweuiop"  # of the mouths, in order
 
@@ -69,8 +69,11 @@ class Chart:
         return np.array([[a.pose.distance(b.pose) for b in self.mouths] for a in self.mouths])
 
     def answer(self, sound: str) -> int:
-        """The index of the mouth for a sound; for a pause that of the resting mouth."""
-        return self._answers.get(sound, 0)
+        """The index of the mouth for a sound of any language; for a pause that of the resting mouth."""
+        if sound == PAUSE:
+            return 0
+        found = self._answers.get(sound)
+        return self._answers[looks_like(sound)] if found is None else found
 
     def index(self, name: str) -> int:
         """The index of the mouth of that name; ChartError when there is none."""

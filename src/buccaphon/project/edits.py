@@ -179,6 +179,20 @@ class SetScript:
 
 
 @dataclass(frozen=True, slots=True)
+class SetLanguage:
+    """Say what language is spoken. All takes are to be aligned anew."""
+
+    language: str
+    name: str = "Choose the language"
+    kind: Kind = Kind.SCRIPT
+    gesture: str = ""
+
+    def apply(self, state: State) -> State:
+        takes = tuple(replace(take, aligned_script="") for take in state.takes)
+        return replace(state, language=self.language, takes=takes if self.language != state.language else state.takes)
+
+
+@dataclass(frozen=True, slots=True)
 class SetScene:
     """Change rate, numbering or how drawings are held. Seconds stay; only the bake follows."""
 

@@ -11,7 +11,7 @@ from buccaphon.audio.recording import Channel, Listen
 from buccaphon.mouths.choosing import Painted
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Score
-from buccaphon.speech.lexicon import ENGLISH
+from buccaphon.speech.languages import ENGLISH
 from buccaphon.timing import FrameRate, Span
 
 DEFAULT_RATE = FrameRate(Fraction(24))

@@ -14,11 +14,11 @@ from itertools import islice, product
 from pathlib import Path
 
 from buccaphon.speech import espeak
-from buccaphon.speech.phones import SOUNDS, ipa_of, is_vowel
+from buccaphon.speech.languages import ENGLISH, find_language
+from buccaphon.speech.phones import SOUNDS, ipa_of, is_vowel, single_sounds
 from buccaphon.speech.spelling import spoken_words
 
-ENGLISH = "en-us"
-_VOICES = {ENGLISH: "gmw/en-US"}
+_NO_MARKS = {ord(mark): None for mark in "ˈˌ-_0123456789˥˦˧˨˩"}  # stress, joints and tones
 _MOST_VARIANTS = 12  # of one written word; more only slow the search
 
 # eSpeak NG's English symbols that are not one of ours, as ours.
@@ -41,8 +41,11 @@ class Pronunciation:
         return Pronunciation(self.sounds + other.sounds, self.stresses + other.stresses)
 
 
-def pronunciations(bare: str) -> tuple[Pronunciation, ...]:
+def pronunciations(bare: str, language: str = ENGLISH) -> tuple[Pronunciation, ...]:
     """The ways to say a written word (without punctuation), likeliest first; empty when it holds nothing sayable."""
+    if language != ENGLISH:
+        read = _read_aloud(bare, find_language(language).voice)
+        return (read,) if read.sounds else ()
     if not _is_latin(bare):
         return ()
     parts = [word_pronunciations(word) for word in spoken_words(bare)]
@@ -98,12 +101,25 @@ def _possessive(word: str) -> list[str]:
 
 
 @lru_cache(maxsize=20000)
+def _read_aloud(text: str, voice: str) -> Pronunciation:
+    """As eSpeak NG reads it, in the IPA symbols of its language."""
+    sounds: list[str] = []
+    stresses: list[int] = []
+    for marked in espeak.ipa(text, voice):
+        stress = 1 if "ˈ" in marked else 2 if "ˌ" in marked else 0
+        for sound in single_sounds(marked.translate(_NO_MARKS)):
+            sounds.append(sound)
+            stresses.append(stress if is_vowel(sound) else 0)
+    return Pronunciation(tuple(sounds), tuple(stresses))
+
+
+@lru_cache(maxsize=20000)
 def _by_letters(word: str) -> Pronunciation:
     sounds: list[str] = []
     stresses: list[int] = []
-    for marked in espeak.ipa(word, _VOICES[ENGLISH]):
+    for marked in espeak.ipa(word, find_language(ENGLISH).voice):
         stress = 1 if "ˈ" in marked else 2 if "ˌ" in marked else 0
-        symbol = marked.translate({ord(mark): None for mark in "ˈˌ-"})
+        symbol = marked.translate(_NO_MARKS)
         for sound in _FROM_ESPEAK.get(symbol, symbol).split():
             if sound in SOUNDS:
                 sounds.append(sound)

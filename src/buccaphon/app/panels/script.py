@@ -4,13 +4,23 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QColor, QKeySequence, QTextCursor
-from PyQt6.QtWidgets import QHBoxLayout, QPlainTextEdit, QProgressBar, QPushButton, QTextEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QPlainTextEdit,
+    QProgressBar,
+    QPushButton,
+    QTextEdit,
+    QVBoxLayout,
+    QWidget,
+)
 
 from buccaphon.app.galley.lanes import DOUBTFUL
 from buccaphon.app.panels.parts import Fields, Panel, button, label
 from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme
-from buccaphon.project.edits import SetScript
+from buccaphon.project.edits import SetLanguage, SetScript
+from buccaphon.speech.languages import find_language, languages
 from buccaphon.speech.script import ScriptWord, script_words
 from buccaphon.timing import clock
 
@@ -51,12 +61,20 @@ class ScriptPanel(Panel):
         self.progress.setRange(0, 100)
         self.progress.setTextVisible(False)
         self.status = label("", "hint")
-        self.language = label("English (US)", "value")
+        self.language = QComboBox()
+        self.language.setToolTip("What is spoken; type to search")
+        for language in languages().values():
+            self.language.addItem(language.name, language.code)
+        self.mapped = label(
+            "The sounds of this language are listened for as the English ones nearest to them; the project keeps its own.",
+            "hint",
+        )
         self._doubts = QVBoxLayout()
         self._doubts_title = label("Doubts", "heading")
         self._spoken: tuple[ScriptWord, ...] = ()
         self._lit: tuple[int | None, tuple[ScriptWord, ...]] = (None, ())
         self._lay_out()
+        self.language.activated.connect(self._choose_language)
         self.text.textChanged.connect(self._typed)
         self.align_button.clicked.connect(self._align)
         self.cancel_button.clicked.connect(session.background.cancel)
@@ -74,6 +92,7 @@ class ScriptPanel(Panel):
         fields = Fields()
         fields.add("Language", self.language)
         self.column.addWidget(fields)
+        self.column.addWidget(self.mapped)
         row = QHBoxLayout()
         row.addWidget(self.align_button)
         row.addWidget(self.cancel_button)
@@ -91,6 +110,8 @@ class ScriptPanel(Panel):
         state = self._session.state
         if self.text.toPlainText() != state.script:
             self.text.setPlainText(state.script)
+        self.language.setCurrentIndex(self.language.findData(state.language))
+        self.mapped.setVisible(find_language(state.language).is_mapped)
         self._spoken = script_words(state.script) if state.score and not state.needs_aligning else ()
         self.align_button.setEnabled(self._session.recording is not None and bool(state.script.strip()))
         if not self._session.background.busy:
@@ -113,6 +134,11 @@ class ScriptPanel(Panel):
 
     def _align(self) -> None:
         self._session.align()
+
+    def _choose_language(self, _row: int) -> None:
+        if self.language.currentData() != self._session.state.language:
+            self._session.apply(SetLanguage(self.language.currentData()))
+            self._session.align()
 
     def _typed(self) -> None:
         self._session.apply(SetScript(self.text.toPlainText()))
