@@ -55,7 +55,7 @@ def test_the_net_brings_onsets_nearer(monkeypatch):
 
 
 def test_confidence_falls_with_the_scale_and_stays_a_probability():
-    sure = [aligner._confidence(scale) for scale in (0.001, 0.005, 0.02, 0.1)]
+    sure = [aligner.confidence_of(scale) for scale in (0.001, 0.005, 0.02, 0.1)]
     assert sure == sorted(sure, reverse=True)
     assert 0 < sure[-1] < 0.3
     assert 0.98 < sure[0] < 1

@@ -7,7 +7,7 @@ PAUSE = MODEL.index[SILENCE]
 
 def spoken_paths(graph) -> set[tuple[str, ...]]:
     """Every sequence of phones that the graph allows, pauses written as '-'."""
-    after = {n: [m for m in range(len(graph)) if n in graph.before[m]] for n in range(len(graph))}
+    after = {n: [m for m in range(len(graph)) if n in graph.sources(m)] for n in range(len(graph))}
     found, stack = set(), [(int(n),) for n in graph.first]
     while stack:
         path = stack.pop()
@@ -42,6 +42,6 @@ def test_neighbours_in_other_words_change_the_senones():
 def test_nodes_stand_in_the_order_of_the_script():
     graph = word_graph(MODEL, [[["P", "AA"]], [["T", "IY"], ["T"]], [["M"]]])
     assert (graph.word[1:] >= graph.word[:-1]).all()
-    for node, before in enumerate(graph.before):
-        assert all(other < node for other in before)
+    for node in range(len(graph)):
+        assert all(other < node for other in graph.sources(node))
     assert len(graph.before[int(graph.first[0])]) == 0

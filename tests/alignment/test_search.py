@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 
 from buccaphon.alignment.acoustic_model import SILENCE, english_model
-from buccaphon.alignment.best_path import HASTE_COST, HASTE_FRAMES, PAUSE_COST, best_path
+from buccaphon.alignment.best_path import HASTE_COST, HASTE_FRAMES, best_path
 from buccaphon.alignment.chain import band_scores, chain_of, occupancy
-from buccaphon.alignment.graph import Graph, word_graph
+from buccaphon.alignment.graph import PAUSE_COST, Graph, word_graph
 
 MODEL = english_model()
 
@@ -22,7 +22,7 @@ def made_scores(graph: Graph, frames: int, seed: int) -> tuple[np.ndarray, np.nd
 
 def all_node_paths(graph: Graph):
     """Every way from a first to a last node."""
-    after = {n: [m for m in range(len(graph)) if n in graph.before[m]] for n in range(len(graph))}
+    after = {n: [m for m in range(len(graph)) if n in graph.sources(m)] for n in range(len(graph))}
     stack = [[int(n)] for n in graph.first]
     while stack:
         path = stack.pop()
@@ -77,7 +77,7 @@ def test_paths_follow_the_graph_and_keep_their_contexts():
     scores, column = made_scores(graph, 90, 1)
     path = best_path(MODEL, graph, scores, column)
     for before, node in zip(path.nodes, path.nodes[1:], strict=False):
-        assert before in graph.before[node]
+        assert before in graph.sources(node)
     assert (np.diff(path.starts) >= 3).all()
     assert sorted(set(graph.word[path.nodes[graph.variant[path.nodes] >= 0]])) == [0, 1, 2]
 

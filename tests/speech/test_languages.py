@@ -92,7 +92,7 @@ def test_every_language_reads_something():
 def test_a_spanish_line_is_aligned_by_mapping():
     recording = read_recording(recording_path(NIGHT_CALL))
     score = align(AlignmentRequest(recording, script_words(script_text(NIGHT_CALL)), language="es"))
-    with (DATA / "night_call.phones.csv").open() as file:
+    with (DATA / "night_call.ipa.csv").open() as file:
         truth = [
             (row["ipa"], float(row["start_s"])) for row in csv.DictReader(file) if row["ipa"] not in ("", "_:", "_")
         ]

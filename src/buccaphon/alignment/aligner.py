@@ -7,7 +7,8 @@ features ─► best path through the word graph ─► chain of its phones
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
@@ -17,13 +18,13 @@ from buccaphon.alignment.adaptation import estimate_transforms
 from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, log_mel, refined
 from buccaphon.alignment.chain import Chain, Occupancy, band_scores, chain_of, occupancy
 from buccaphon.alignment.features import FRAME_SECONDS, Features, conditioned, features_of, frames_within
-from buccaphon.alignment.pieces import HUSH_COST, Piece, find_pieces
+from buccaphon.alignment.pieces import HUSH_COST, Edge, Piece, Window, find_pieces
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError, Cancelled
-from buccaphon.score.edits import shifted
+from buccaphon.score.edits import Boundary, move_boundary, shifted
 from buccaphon.score.records import SHORTEST, Phone, Score, Word
 from buccaphon.speech.languages import ENGLISH
-from buccaphon.speech.lexicon import Pronunciation, pronunciations
+from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon, Pronunciation
 from buccaphon.speech.phones import arpabet_of
 from buccaphon.speech.script import ScriptWord
 from buccaphon.timing import Span
@@ -43,11 +44,31 @@ def _unheard(_share: float, _what: str) -> bool:
 
 
 @dataclass(frozen=True, slots=True)
+class Pin:
+    """A boundary that holds whatever is heard: before phone number `phone` of word number `word`, which had `of` phones when
+    it was pinned; `of` itself is the end of the word."""
+
+    word: int
+    phone: int
+    of: int
+    seconds: float
+
+
+@dataclass(frozen=True, slots=True)
+class Guide:
+    """What is known beforehand: a word starts at the earliest and ends at the latest so many seconds into the recording."""
+
+    word: int
+    earliest: float
+    latest: float
+
+
+@dataclass(frozen=True, slots=True)
 class AlignmentRequest:
     """What to align: a recording and the words said in it, in order.
 
     language: what is spoken. used: the part of the recording that is looked at, all of it when None. not_speech: stretches
-    without any word.
+    without any word. lexicon: pronunciations that come before those of the dictionary. pins, guides: times that are known.
     """
 
     recording: Recording
@@ -55,60 +76,202 @@ class AlignmentRequest:
     used: Span | None = None
     not_speech: tuple[Span, ...] = ()
     language: str = ENGLISH
+    lexicon: Lexicon = NO_ENTRIES
+    pins: tuple[Pin, ...] = ()
+    guides: tuple[Guide, ...] = ()
+
+    @property
+    def looked_at(self) -> Span:
+        return self.used or Span(0.0, self.recording.duration)
 
 
 def align(request: AlignmentRequest, progress: Progress = _unheard) -> Score:
     """Find where each word and phone lies.
 
     Words that nothing can pronounce (signs, foreign scripts) are refused. Raises AlignmentError when the recording is
-    silent, too short for its words, or has no words; Cancelled when `progress` returns False.
+    silent, too short for its words, or has no words; Cancelled when `progress` returns False. Pins hold exactly; guides
+    that no path can keep are left out of account.
     """
-    whole, words = request.recording, request.words
-    used = request.used or Span(0.0, whole.duration)
-    recording = whole.part(used)
-    hushes = [
-        Span(max(s.start - used.start, 0.0), s.end - used.start) for s in request.not_speech if s.overlap(used) > 0
-    ]
+    recording, words, used = request.recording, request.words, request.looked_at
 
     def step(share: float, what: str) -> None:
         if not progress(share, what):
             raise Cancelled
 
     step(0.0, "Reading the words")
-    spoken = [_pronounced(word, request.language) for word in words]
-    _refuse_hopeless(recording, words)
-    model = english_model()
+    spoken = spoken_ways(request)
+    _refuse_hopeless(recording.part(used), words)
     step(0.05, "Listening")
-    samples = conditioned(recording)
-    heard, mel = features_of(samples, hushes), log_mel(samples)
-    del samples
-    hushed = frames_within(hushes, len(heard))
+    heard = listen(recording, used, request.not_speech)
+    found = _placed(heard, spoken, request, Stretch(0, len(heard), 0.0), step)
+    if found is None and request.guides:
+        request = replace(request, guides=())
+        found = _placed(heard, spoken, request, Stretch(0, len(heard), 0.0), step)
+    if found is None and request.pins:  # they are put in their place below all the same
+        found = _placed(heard, spoken, replace(request, pins=()), Stretch(0, len(heard), 0.0), step)
+    if found is None:
+        reason = f"{used.length:.1f} s are too short to say {len(words)} words"
+        raise AlignmentError(recording.name, reason, "Check that the script belongs to this recording")
+    placed = sum(len({owner for owner in piece.owners if owner >= 0}) for piece in found)
+    if placed < len(words):
+        reason = f"it ends before “{words[placed].text}”, with {len(words) - placed} words left to say"
+        raise AlignmentError(recording.name, reason, "Check that the script belongs to this recording")
+    step(0.98, "Writing down")
+    score = shifted(_score(found, used.length, words), used.start, recording.duration)
+    return _with_pins(score, request.pins)
+
+
+def realign(request: AlignmentRequest, score: Score, first: int, last: int) -> Score:
+    """Align some words again, and leave all others where they are.
+
+    request: of the whole script as it is now. score: as it was; its words from number `first` up to `last` are replaced by
+    as many of the request's words as those it has more. Everything outside stays exactly as it is. Raises AlignmentError
+    when there is no room for the words.
+    """
+    count = last - first + len(request.words) - len(score.words)
+    words = request.words[first : first + count]
+    before, after = score.words[:first], score.words[last:]
+    used = request.looked_at
+    room = Span(before[-1].end if before else used.start, after[0].start if after else used.end)
+    if not words:
+        return Score((*before, *after), score.duration)
+    spoken = [_pronounced(word, request) for word in words]
+    heard = listen(request.recording, used, request.not_speech)
+    begin = round((room.start - used.start) / FRAME_SECONDS)
+    stretch = Stretch(begin, max(round((room.end - used.start) / FRAME_SECONDS), begin + 1), room.start - used.start)
+    pins = tuple(replace(p, word=p.word - first) for p in request.pins if first <= p.word < first + count)
+    inner = replace(request, pins=pins, guides=())
+    found = _placed(heard, spoken, inner, stretch) or _placed(heard, spoken, replace(inner, pins=()), stretch)
+    if found is None:
+        reason = f"{room.length:.2f} s are too short to say “{' '.join(word.text for word in words)}”"
+        raise AlignmentError(request.recording.name, reason, "Make room by moving the words around it")
+    part = shifted(_score(found, room.length, words), room.start, score.duration)
+    return Score((*before, *_with_pins(part, pins).words, *after), score.duration)
+
+
+def _with_pins(score: Score, pins: Sequence[Pin]) -> Score:
+    """To the last digit where the hand has put them."""
+    for pin in pins:
+        count = len(score.words[pin.word].phones)
+        if pin.phone in (0, pin.of) or count == pin.of:
+            place = count if pin.phone == pin.of else pin.phone
+            score = move_boundary(score, Boundary(pin.word, place), pin.seconds)
+    return score
+
+
+@dataclass(eq=False)
+class Heard:
+    """What the search works on, of the part of a recording that is looked at; begins at `start` seconds of it.
+
+    transforms: what was learned about the voice and the room, once something was aligned.
+    """
+
+    start: float
+    features: Features
+    mel: npt.NDArray[np.float32]
+    hushed: npt.NDArray[np.bool_]
+    transforms: npt.NDArray[np.float32] | None = None
+
+    def __len__(self) -> int:
+        return len(self.features)
+
+
+@lru_cache(maxsize=1)
+def listen(recording: Recording, used: Span, not_speech: tuple[Span, ...]) -> Heard:
+    """Features of a part of a recording. The last answer is kept, so that a word can be aligned again at once."""
+    hushes = [Span(max(s.start - used.start, 0.0), s.end - used.start) for s in not_speech if s.overlap(used) > 0]
+    samples = conditioned(recording.part(used))
+    features = features_of(samples, hushes)
+    return Heard(used.start, features, log_mel(samples), frames_within(hushes, len(features)))
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """Frames [begin, end) of what was heard, and the seconds that are 0 there."""
+
+    begin: int
+    end: int
+    zero: float
+
+
+def _placed(
+    heard: Heard,
+    spoken: Sequence[Sequence[Pronunciation]],
+    request: AlignmentRequest,
+    stretch: Stretch,
+    step: Callable[[float, str], None] = lambda _share, _what: None,
+) -> list[_Sounds] | None:
+    """The sounds of all words in a stretch, piece by piece; None when they cannot be said there."""
+    model = english_model()
+    features, hushed = heard.features.part(stretch.begin, stretch.end), heard.hushed[stretch.begin : stretch.end]
+    mel = heard.mel[stretch.begin * FRAMES_A_FRAME : stretch.end * FRAMES_A_FRAME + 1]
     variants = [[[arpabet_of(s) for s in way.sounds] for way in ways] for ways in spoken]
+    windows = _windows(request, heard.start + stretch.zero)
     found: list[_Sounds] = []
-    first, transforms = 0, None
-    for piece in find_pieces(
-        model, heard, hushed, variants, lambda share: step(0.15 + 0.8 * share, "Finding the words")
-    ):
+
+    def report(share: float) -> None:
+        step(0.15 + 0.8 * share, "Finding the words")
+
+    for piece in find_pieces(model, features, hushed, variants, report, windows):
         if piece is None:
-            reason = f"{recording.duration:.1f} s are too short to say {len(words)} words"
-            raise AlignmentError(recording.name, reason, "Check that the script belongs to this recording")
-        step(0.15 + 0.8 * (0.3 * piece.start + 0.7 * piece.end) / len(heard), "Placing each sound")
-        part, hush = heard.part(piece.start, piece.end), hushed[piece.start : piece.end]
-        chain = chain_of(piece.graph, piece.path)
-        entered, scores, transforms = _adapted(model, chain, part, hush, transforms)
+            return None
+        step(0.15 + 0.8 * (0.3 * piece.start + 0.7 * piece.end) / len(features), "Placing each sound")
+        part, hush = features.part(piece.start, piece.end), hushed[piece.start : piece.end]
+        chain = chain_of(piece.graph, piece.path, _limits(piece, request, heard.start + stretch.zero))
+        entered, scores, heard.transforms = adapted(model, chain, part, hush, heard.transforms)
         near = mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]
         times = refined(model, chain, entered, scores, near, MODEL_LAG)
         found.append(_spelled(model, piece, *times, spoken[piece.first :]))
-        first = piece.last
-    if first < len(words):
-        reason = f"it ends before “{words[first].text}”, with {len(words) - first} words left to say"
-        raise AlignmentError(recording.name, reason, "Check that the script belongs to this recording")
-    step(0.98, "Writing down")
-    return shifted(_score(found, recording.duration, words), used.start, whole.duration)
+    return found
 
 
-def _pronounced(word: ScriptWord, language: str) -> tuple[Pronunciation, ...]:
-    ways = pronunciations(word.bare, language)
+def _windows(request: AlignmentRequest, zero: float) -> list[Window]:
+    """Pins at the rims of words, and guides, in frames from `zero` seconds of the recording."""
+
+    def frame(seconds: float) -> int:
+        return round((seconds - zero) / FRAME_SECONDS)
+
+    windows = []
+    for pin in request.pins:
+        if pin.phone in (0, pin.of):
+            edge = Edge.END if pin.phone else Edge.START
+            windows.append(Window(pin.word, edge, frame(pin.seconds), frame(pin.seconds)))
+    for guide in request.guides:
+        windows.append(Window(guide.word, Edge.START, frame(guide.earliest), frame(guide.latest)))
+        windows.append(Window(guide.word, Edge.END, frame(guide.earliest), frame(guide.latest)))
+    return windows
+
+
+def _limits(piece: Piece, request: AlignmentRequest, zero: float) -> dict[int, tuple[int, int]]:
+    """For the phones of a piece that a pin or guide holds: the frames of the piece between which they begin."""
+    graph, nodes = piece.graph, piece.path.nodes
+    owners = np.where(graph.variant[nodes] >= 0, graph.word[nodes] + piece.first, -1)
+
+    def frame(seconds: float) -> int:
+        return round((seconds - zero) / FRAME_SECONDS) - piece.start
+
+    found: dict[int, tuple[int, int]] = {}
+    for guide in request.guides:
+        mine = np.flatnonzero(owners == guide.word)
+        for at in (int(mine[0]), int(mine[-1]) + 1) if len(mine) else ():
+            if at < len(nodes):
+                found[at] = (frame(guide.earliest), frame(guide.latest))
+    for pin in request.pins:
+        mine = np.flatnonzero(owners == pin.word)
+        if len(mine) and (pin.phone in (0, pin.of) or pin.of == len(mine)):
+            at = int(mine[-1]) + 1 if pin.phone == pin.of else int(mine[0]) + pin.phone
+            if at < len(nodes):
+                found[at] = (frame(pin.seconds), frame(pin.seconds))
+    return found
+
+
+def spoken_ways(request: AlignmentRequest) -> list[tuple[Pronunciation, ...]]:
+    """How each word of a request may be said."""
+    return [_pronounced(word, request) for word in request.words]
+
+
+def _pronounced(word: ScriptWord, request: AlignmentRequest) -> tuple[Pronunciation, ...]:
+    ways = request.lexicon.ways(word.bare, request.language)
     if not ways:
         raise AlignmentError(
             f"“{word.text}”",
@@ -125,7 +288,7 @@ def _refuse_hopeless(recording: Recording, words: Sequence[ScriptWord]) -> None:
         raise AlignmentError(recording.name, "it holds only silence", "Choose the channel or the take with the voice")
 
 
-def _adapted(
+def adapted(
     model: AcousticModel,
     chain: Chain,
     heard: Features,
@@ -177,7 +340,7 @@ def _spelled(
         place = place + 1 if k and owners[k] == owners[k - 1] else 0
         way = spoken[graph.word[node]][graph.variant[node]]
         symbols[k], stresses[k] = way.sounds[place], way.stresses[place]
-    sure = [_confidence(float(scale)) for scale in scales]
+    sure = [confidence_of(float(scale)) for scale in scales]
     return _Sounds(symbols, stresses, owners.tolist(), onsets + piece.start * FRAME_SECONDS, sure)
 
 
@@ -187,7 +350,7 @@ def _score(found: Sequence[_Sounds], duration: float, script: Sequence[ScriptWor
     stresses = [stress for piece in found for stress in piece.stresses]
     confidence = [sure for piece in found for sure in piece.confidence]
     owners = np.array([owner for piece in found for owner in piece.owners])
-    onsets = _in_order(np.concatenate([piece.onsets for piece in found]), duration)
+    onsets = in_order(np.concatenate([piece.onsets for piece in found]), duration)
     ends = np.append(onsets[1:], duration)
     words = []
     for number, (first, last) in enumerate(_stretches(owners, len(script))):
@@ -207,7 +370,7 @@ def _stretches(owners: npt.NDArray[np.int_], count: int) -> Iterator[tuple[int, 
         yield int(spoken[low]), int(spoken[high - 1]) + 1
 
 
-def _in_order(onsets: Doubles, duration: float) -> Doubles:
+def in_order(onsets: Doubles, duration: float) -> Doubles:
     """Onsets at least SHORTEST apart, inside the recording, moved as little as keeping their order asks for."""
     steps = np.arange(len(onsets)) * SHORTEST
     upwards = np.maximum.accumulate(onsets - steps)
@@ -218,7 +381,7 @@ def _in_order(onsets: Doubles, duration: float) -> Doubles:
     return ordered
 
 
-def _confidence(scale: float) -> float:
+def confidence_of(scale: float) -> float:
     """0..1: the probability that an onset lies within a frame at 24 frames a second, under a Laplace error.
 
     scale: what the boundary net says, in seconds. It is too sure of itself on voices unlike those it heard, hence doubled,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import Enum
 
@@ -14,7 +15,6 @@ from buccaphon.alignment.graph import Graph
 Array = npt.NDArray[np.float32]
 Ints = npt.NDArray[np.int32]
 
-PAUSE_COST = 4.0  # nats for entering a pause: keeps stop closures and soft sounds from being taken for one
 HASTE_COST = 1.0  # nats for each 10 ms that a phone is shorter than HASTE_FRAMES
 HASTE_FRAMES = 6
 _NEVER = np.float32(-1e30)
@@ -33,19 +33,33 @@ class Path:
     score: float
 
 
+@dataclass(frozen=True, slots=True)
+class Gate:
+    """Where a path must pass: it is before graph node `node` until frame `earliest`, and at it or after it from frame
+    `latest` on."""
+
+    node: int
+    earliest: int
+    latest: int
+
+
 class _Arcs:
     """Predecessors in two groups: nodes with one (most), and nodes with several, padded to a table."""
 
     def __init__(self, graph: Graph) -> None:
-        counts = np.array([len(nodes) for nodes in graph.before])
+        counts = np.array([len(arcs) for arcs in graph.before])
         self.narrow = np.flatnonzero(counts == 1)
-        self.narrow_from = np.array([graph.before[n][0] for n in self.narrow], np.int32)
+        self.narrow_from = np.array([graph.before[n][0][0] for n in self.narrow], np.int32)
+        self.narrow_cost = np.array([graph.before[n][0][1] for n in self.narrow], np.float32)
         self.wide = np.flatnonzero(counts > 1)
         width = int(counts.max(initial=1))
         nobody = len(graph)  # an extra entry that is never reached
         self.wide_from = np.full((len(self.wide), width), nobody, np.int32)
+        self.wide_cost = np.zeros((len(self.wide), width), np.float32)
         for row, node in enumerate(self.wide):
-            self.wide_from[row, : counts[node]] = graph.before[node]
+            self.wide_from[row, : counts[node]], self.wide_cost[row, : counts[node]] = zip(
+                *graph.before[node], strict=True
+            )
 
     def within(self, low: int, high: int) -> tuple[slice, slice]:
         narrow = np.searchsorted(self.narrow, (low, high))
@@ -60,28 +74,31 @@ class End(Enum):
     ANYWHERE = "anywhere"
 
 
-def best_path(model: AcousticModel, graph: Graph, scores: Array, column: Ints, end: End = End.LAST) -> Path | None:
+def best_path(
+    model: AcousticModel, graph: Graph, scores: Array, column: Ints, end: End = End.LAST, gates: Sequence[Gate] = ()
+) -> Path | None:
     """Find the best path.
 
-    scores: (frames, senones) log likelihoods. column: senone number -> column of `scores`. Returns None when there are
-    fewer frames than the shortest path has states.
+    scores: (frames, senones) log likelihoods. column: senone number -> column of `scores`. gates: where it must pass.
+    Returns None when there are fewer frames than the shortest path has states, or no path passes all gates.
     """
     for beam in (_BEAM, np.inf):
-        path = _search(model, graph, scores, column, beam, end)
+        path = _search(model, graph, scores, column, beam, end, gates)
         if path is not None:
             return path
     return None
 
 
 def _search(  # noqa: PLR0915  (one loop over frames, in which a call costs more than it explains)
-    model: AcousticModel, graph: Graph, scores: Array, column: Ints, beam: float, end: End
+    model: AcousticModel, graph: Graph, scores: Array, column: Ints, beam: float, end: End, gates: Sequence[Gate]
 ) -> Path | None:
     frames, count = len(scores), len(graph)
+    opened, shut = _passable(gates, frames, count)
     stay = np.ascontiguousarray(model.transitions[graph.phone, :, 0].T)
     leave = np.ascontiguousarray(model.transitions[graph.phone, :, 1].T)
     states = np.ascontiguousarray(column[graph.senones].T)
     pause = graph.phone == model.index[SILENCE]
-    entry_cost = np.where(pause, np.float32(PAUSE_COST), np.float32(0))
+    entry_cost = graph.entry
     haste = np.where(pause, np.float32(0), np.float32(HASTE_COST))
     arcs = _Arcs(graph)
 
@@ -92,12 +109,15 @@ def _search(  # noqa: PLR0915  (one loop over frames, in which a call costs more
     entered = np.zeros((frames, count), np.int32)  # of the path that could leave the phone after each frame
 
     best[0, graph.first] = scores[0, states[0, graph.first]] - entry_cost[graph.first]
+    best[:, opened[0] :] = _NEVER
     low, high = 0, count
     narrow, wide = arcs.within(low, high)
     arrival = np.full(count, _NEVER)
     for t in range(1, frames):
         if t % _REVIEW == 1:
             low, high = _active(best, beam)
+            if low == high:  # the gates have shut every way
+                return None
             high = _furthest(graph, high)
             for outside in (slice(0, low), slice(high, count)):  # or old scores would come back to life later
                 best[:, outside] = _NEVER
@@ -109,10 +129,10 @@ def _search(  # noqa: PLR0915  (one loop over frames, in which a call costs more
 
         arrival[part] = _NEVER
         sources = arcs.narrow_from[narrow]
-        arrival[arcs.narrow[narrow]] = leaving[sources]
+        arrival[arcs.narrow[narrow]] = leaving[sources] - arcs.narrow_cost[narrow]
         came_from[t, arcs.narrow[narrow]] = sources
         table = arcs.wide_from[wide]
-        candidates = leaving[table]
+        candidates = leaving[table] - arcs.wide_cost[wide]
         choice = candidates.argmax(1)
         rows = np.arange(len(table))
         arrival[arcs.wide[wide]] = candidates[rows, choice]
@@ -130,6 +150,9 @@ def _search(  # noqa: PLR0915  (one loop over frames, in which a call costs more
         now[0] = np.where(new, incoming, staying)
         held[0] = np.where(new, t, held[0])
         now += scores[t, states[:, part]]
+        if gates:
+            best[:, : shut[t]] = _NEVER
+            best[:, opened[t] :] = _NEVER
         entered[t, part] = held[2]
     if end is End.LAST:
         ends = best[2, graph.last] + leave[2, graph.last]
@@ -147,12 +170,23 @@ def _active(best: Array, beam: float) -> tuple[int, int]:
     """The stretch of nodes whose best state is within the beam."""
     top = best.max(0)
     alive = np.flatnonzero(top > max(float(top.max()) - beam, float(_NEVER) / 2))
-    return int(alive[0]), int(alive[-1]) + 1
+    return (int(alive[0]), int(alive[-1]) + 1) if len(alive) else (0, 0)
+
+
+def _passable(gates: Sequence[Gate], frames: int, count: int) -> tuple[npt.NDArray[np.int_], npt.NDArray[np.int_]]:
+    """For each frame the first node that is not open yet, and the first that is not shut any more."""
+    opened, shut = np.full(frames, count), np.zeros(frames, np.int_)
+    for gate in gates:
+        opened[: min(max(gate.earliest, 0), frames)] = np.minimum(
+            opened[: min(max(gate.earliest, 0), frames)], gate.node
+        )
+        shut[min(max(gate.latest, 0), frames) :] = np.maximum(shut[min(max(gate.latest, 0), frames) :], gate.node)
+    return opened, shut
 
 
 def _furthest(graph: Graph, high: int) -> int:
     """One past the last node that a path from below `high` can reach before the next review."""
-    words_ahead = graph.word[high - 1] + 2 + _REVIEW // STATES
+    words_ahead = graph.word[high - 1] + (2 + _REVIEW // STATES) * (2 if graph.is_loose else 1)
     return min(max(high, int(np.searchsorted(graph.word, words_ahead, side="right"))), len(graph))
 
 

@@ -31,6 +31,7 @@ _WINDOW, _FFT = 320, 512  # samples; 20 ms
 _NOISE_SMOOTHING, _NOISE_PERCENTILE, _NOISE_FACTOR, _NOISE_LEFT = 15, 10.0, 1.6, 0.1
 _SPEECH_SHARE = 0.6
 _PROFILE = 6  # 10 ms frames on either side of the first path's boundary
+_IMPOSSIBLE = np.float32(-1e4)
 _ANCHORS = (-0.010, 0.0, 0.010)  # seconds around the forward-backward time; the answers are averaged
 _CLASSES = tuple(kind.value for kind in PhoneClass)
 _NET_SHARE = 0.85  # of the answer; the rest is the forward-backward time
@@ -112,6 +113,7 @@ def inputs_at(
 
 def _crossing(chain: Chain, scores: Array) -> Array:
     """(phones - 1, 13): how much better the right sound's first state explains the frames around than the left's last."""
+    scores = np.maximum(scores, _IMPOSSIBLE)  # what the band leaves out
     first = STATES * np.arange(1, len(chain.phone))
     frames = np.clip(chain.starts[1:, None] + np.arange(-_PROFILE, _PROFILE + 1), 0, chain.frames - 1)
     low = chain.low[frames]
@@ -121,7 +123,7 @@ def _crossing(chain: Chain, scores: Array) -> Array:
     difference = np.where(
         inside, scores[frames, np.clip(right, 0, width - 1)] - scores[frames, np.clip(left, 0, width - 1)], 0
     )
-    return np.asarray(np.clip(np.nan_to_num(difference) / 10, -3, 3), np.float32)
+    return np.asarray(np.clip(difference / 10, -3, 3), np.float32)
 
 
 def refined(

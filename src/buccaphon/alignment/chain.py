@@ -4,6 +4,7 @@ rather than the corners of one best path."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
@@ -53,22 +54,61 @@ class Occupancy:
     mass: Doubles
 
 
-def chain_of(graph: Graph, path: Path) -> Chain:
-    """The chain of a path, with the band that its states may lie in."""
-    ends = np.append(path.starts[1:], path.frames)
+def chain_of(graph: Graph, path: Path, within: Mapping[int, tuple[int, int]] | None = None) -> Chain:
+    """The chain of a path, with the band that its states may lie in.
+
+    within: for some of the path's phones the frames at which they begin at the earliest and at the latest. Those that leave
+    less than a frame a state between them are not kept.
+    """
+    limits = _keepable(within or {}, path)
+    starts = _moved(path.starts, limits)
+    ends = np.append(starts[1:], path.frames)
     frame = np.arange(path.frames)
     # a phone may last from _REACH before its start to _REACH after its end; both limits grow along the chain
-    first_allowed, last_allowed = path.starts - _REACH, ends + _REACH
+    first_allowed, last_allowed = starts - _REACH, ends + _REACH
     high = np.searchsorted(first_allowed, frame, side="right") * STATES
     low = np.searchsorted(last_allowed, frame, side="right") * STATES
+    for phone, earliest, latest in limits:
+        high[:earliest] = np.minimum(high[:earliest], STATES * phone)
+        low[latest:] = np.maximum(low[latest:], STATES * phone)
     return Chain(
         senones=graph.senones[path.nodes].reshape(-1),
         phone=graph.phone[path.nodes],
-        starts=path.starts,
+        starts=starts,
         frames=path.frames,
         low=low.astype(np.int32),
         high=high.astype(np.int32),
     )
+
+
+def _keepable(within: Mapping[int, tuple[int, int]], path: Path) -> list[tuple[int, int, int]]:
+    """Phone, earliest and latest, in order. What the path keeps to already, and single moments that leave room for the
+    states between them, the one before and the end."""
+    kept: list[tuple[int, int, int]] = []
+    last_phone, last_frame = 0, 0
+    for phone, (earliest, latest) in sorted(within.items()):
+        if earliest < latest:
+            if earliest <= path.starts[phone] <= latest:
+                kept.append((phone, earliest, latest))
+            continue
+        room = earliest - last_frame >= STATES * (phone - last_phone)
+        if phone > 0 and room and path.frames - latest >= STATES * (len(path.nodes) - phone):
+            kept.append((phone, earliest, latest))
+            last_phone, last_frame = phone, latest
+    return kept
+
+
+def _moved(starts: Ints, limits: list[tuple[int, int, int]]) -> Ints:
+    """Starts brought within their limits, and the others moved out of their way."""
+    moved, number = starts.copy(), np.arange(len(starts))
+    for phone, earliest, latest in limits:
+        frame = min(max(int(moved[phone]), earliest), latest)
+        room = STATES * (number - phone)
+        before, after = number < phone, number >= phone
+        moved[before] = np.minimum(moved[before], frame + room[before])
+        moved[after] = np.maximum(moved[after], frame + room[after])
+        moved[phone] = frame
+    return moved
 
 
 def band_scores(model: AcousticModel, chain: Chain, streams: Array, transforms: Array | None) -> Array:
@@ -120,7 +160,7 @@ def _forward(chain: Chain, likelihood: Doubles, stay: Doubles, leave: Doubles) -
     frames, width = likelihood.shape
     forward, scale = np.zeros((frames, width)), np.ones(frames)
     forward[0, 0] = 1.0
-    moved = np.zeros(width + 2 * STATES)
+    moved = np.zeros(2 * width + 1)  # at a pin the band leaps over all that lies before it
     for t in range(1, frames):
         before, at = int(chain.low[t - 1]), int(chain.low[t])
         moved[:width] = forward[t - 1] * stay[before : before + width]
@@ -139,7 +179,7 @@ def _backward(chain: Chain, likelihood: Doubles, stay: Doubles, leave: Doubles) 
     backward[-1, len(chain.senones) - 1 - int(chain.low[-1])] = 1.0
     for t in range(frames - 2, -1, -1):
         at, shift = int(chain.low[t]), int(chain.low[t + 1] - chain.low[t])
-        ahead = np.zeros(width + 2 * STATES)
+        ahead = np.zeros(2 * width + 1)
         ahead[shift : shift + width] = likelihood[t + 1] * backward[t + 1]
         reached = ahead[:width] * stay[at : at + width] + ahead[1 : width + 1] * leave[at : at + width]
         backward[t] = reached / reached.sum()

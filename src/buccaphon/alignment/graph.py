@@ -1,4 +1,5 @@
-"""The word graph: every way the script may be said, as a network of phones in context.
+"""The word graph: every way the script may be said, as a network of phones in context; or, without a script, every way
+sounds may follow each other.
 
 Each word offers all its pronunciations; a pause may stand before, between and after words. The first and last phone of
 a word exist once for every neighbour that changes their sound (cross-word triphones), merged where the acoustic model
@@ -7,8 +8,9 @@ does not tell them apart.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
+from enum import Enum
 
 import numpy as np
 import numpy.typing as npt
@@ -19,25 +21,59 @@ Ints = npt.NDArray[np.int32]
 Variants = Sequence[Sequence[str]]  # the pronunciations of one word, in the acoustic model's phones
 
 
+PAUSE, GARBAGE = -1, -2  # stand for the number of the pronunciation
+PAUSE_COST = 4.0  # nats for entering a pause: keeps stop closures and soft sounds from being taken for one
+GARBAGE_COST = 14.0  # for taking something as speech that is not in the script
+_SKIP_COST = 20.0  # for leaving a word out, or saying words again
+_SAID_AGAIN = 3  # words, at most
+_LOOP_WEIGHT = 2.0  # how much the order of sounds counts against how they sound
+
+
+class Looseness(Enum):
+    """How the words are held to the script."""
+
+    EXACT = "every word once, in order"
+    LOOSE = "words may be left out, said again, or be others"
+
+
 @dataclass(frozen=True, eq=False)
 class Graph:
     """Nodes are phones in context, numbered in the order of the script.
 
-    senones: (nodes, 3). phone: (nodes,) base phone. word: (nodes,) word number; a pause carries that of the word after
-    it. variant: (nodes,) pronunciation number, -1 for pauses. before: for each node the nodes that may precede it.
-    first, last: nodes where a path may start and end.
+    senones: (nodes, 3); one past the model's last stands for any speech. phone: (nodes,) base phone; that of silence for
+    pauses and for speech that is not in the script. word: (nodes,) word number; a pause carries that of the word after
+    it. variant: (nodes,) pronunciation number, PAUSE or GARBAGE. before: for each node the nodes that may precede it, and
+    what that costs. entry: (nodes,) cost of entering a node. first, last: nodes where a path may start and end.
     """
 
     senones: Ints
     phone: Ints
     word: Ints
     variant: Ints
-    before: tuple[tuple[int, ...], ...]
+    before: tuple[tuple[tuple[int, float], ...], ...]
+    entry: npt.NDArray[np.float32]
     first: Ints
     last: Ints
 
     def __len__(self) -> int:
         return len(self.phone)
+
+    @property
+    def is_loose(self) -> bool:
+        return bool((self.variant == GARBAGE).any())
+
+    def sources(self, node: int) -> tuple[int, ...]:
+        """The nodes that may precede one."""
+        return tuple(source for source, _ in self.before[node])
+
+    def start_of(self, word: int) -> int:
+        """The first node that is no longer before a word: all from here on lie at or after its start."""
+        inside = np.flatnonzero((self.word == word) & (self.variant >= 0))
+        return int(inside[0]) if len(inside) else len(self)
+
+    def end_of(self, word: int) -> int:
+        """The first node that lies after a word: the pause behind it."""
+        return int(np.searchsorted(self.word, word + 1))
 
 
 @dataclass
@@ -58,7 +94,7 @@ class _Builder:
         self.phone: list[int] = []
         self.word: list[int] = []
         self.variant: list[int] = []
-        self.before: list[list[int]] = []
+        self.before: list[list[tuple[int, float]]] = []
 
     def add(self, phone: int, senones: tuple[int, ...], word: int, variant: int) -> int:
         self.senones.append(senones)
@@ -69,7 +105,27 @@ class _Builder:
         return len(self.phone) - 1
 
     def pause(self, word: int) -> int:
-        return self.add(self.silence, self.model.senones(self.silence, 0, 0, INSIDE), word, -1)
+        return self.add(self.silence, self.model.senones(self.silence, 0, 0, INSIDE), word, PAUSE)
+
+    def garbage(self, word: int) -> int:
+        anything = len(self.model.senone_phone)
+        return self.add(self.silence, (anything,) * 3, word, GARBAGE)
+
+    def link(self, node: int, sources: Iterable[int], cost: float = 0.0) -> None:
+        self.before[node] += [(source, cost) for source in sources]
+
+    def graph(self, first: Sequence[int], last: Sequence[int]) -> Graph:
+        entry = {PAUSE: PAUSE_COST, GARBAGE: GARBAGE_COST}
+        return Graph(
+            senones=np.array(self.senones, np.int32),
+            phone=np.array(self.phone, np.int32),
+            word=np.array(self.word, np.int32),
+            variant=np.array(self.variant, np.int32),
+            before=tuple(tuple(arcs) for arcs in self.before),
+            entry=np.array([entry.get(variant, 0.0) for variant in self.variant], np.float32),
+            first=np.array(first, np.int32),
+            last=np.array(last, np.int32),
+        )
 
     def variants(
         self, word: int, spoken: list[list[int]], lefts: set[int], rights: set[int]
@@ -87,11 +143,11 @@ class _Builder:
             previous = [edge.node for edge in begin]
             for left, phone, right in zip(phones, phones[1:], phones[2:], strict=False):
                 node = self.add(phone, self.model.senones(phone, left, right, INSIDE), word, number)
-                self.before[node] += previous
+                self.link(node, previous)
                 previous = [node]
             end = self._rim(word, number, phones[-1], {phones[-2]}, rights, END)
             for edge in end:
-                self.before[edge.node] += previous
+                self.link(edge.node, previous)
             entries += begin
             exits += end
         return entries, exits
@@ -110,35 +166,102 @@ class _Builder:
         return list(merged.values())
 
 
-def word_graph(model: AcousticModel, words: Sequence[Variants]) -> Graph:
+def word_graph(model: AcousticModel, words: Sequence[Variants], looseness: Looseness = Looseness.EXACT) -> Graph:
     """Build the graph of a script. words: for each word its pronunciations, each at least one phone; at least one word."""
     build = _Builder(model)
     spoken = [[[model.index[name] for name in variant] for variant in variants] for variants in words]
-    silence = build.silence
-    pause, leaving = build.pause(0), list[_Edge]()
-    first = [pause]
+    loose = looseness is Looseness.LOOSE
+    reach = 2 if loose else 1  # how many words away a neighbour may be
+    stops: list[_Stop] = [_stop(build, 0, loose)]
+    exits: list[list[_Edge]] = []  # of each word
+    entries: list[list[_Edge]] = []
     for number, variants in enumerate(spoken):
-        after = spoken[number + 1] if number + 1 < len(spoken) else []
-        lefts = {silence} | {edge.phone for edge in leaving}
-        rights = {silence} | {phones[0] for phones in after}
-        entries, exits = build.variants(number, variants, lefts, rights)
-        for entry in entries:
-            if silence in entry.lefts:
-                build.before[entry.node].append(pause)
-            build.before[entry.node] += [
-                edge.node for edge in leaving if edge.phone in entry.lefts and entry.phone in edge.rights
-            ]
-            if number == 0:
-                first.append(entry.node)
-        pause, leaving = build.pause(number + 1), exits
-        build.before[pause] += [edge.node for edge in exits if silence in edge.rights]
-    last = [pause] + [edge.node for edge in leaving if silence in edge.rights]
-    return Graph(
-        senones=np.array(build.senones, np.int32),
-        phone=np.array(build.phone, np.int32),
-        word=np.array(build.word, np.int32),
-        variant=np.array(build.variant, np.int32),
-        before=tuple(tuple(nodes) for nodes in build.before),
-        first=np.array(first, np.int32),
-        last=np.array(last, np.int32),
-    )
+        after = [phones[0] for later in spoken[number + 1 : number + 1 + reach] for phones in later]
+        lefts = {build.silence} | {edge.phone for earlier in exits[-reach:] for edge in earlier}
+        entering, leaving = build.variants(number, variants, lefts, {build.silence, *after})
+        entries.append(entering)
+        exits.append(leaving)
+        for entry in entering:
+            _enter(build, entry, stops, exits[:-1], reach)
+        stops.append(_stop(build, number + 1, loose))
+        for stop in stops[-1].nodes:
+            build.link(stop, _against_silence(build, leaving))
+        if loose:
+            _leave_out(build, stops, exits)
+            _say_again(build, stops[-1], entries)
+    first = [*stops[0].nodes, *(entry.node for entry in entries[0])]
+    last = [*stops[-1].nodes, *_against_silence(build, exits[-1])]
+    if loose:
+        last += _against_silence(build, exits[-2] if len(exits) > 1 else [])
+    return build.graph(first, last)
+
+
+@dataclass(frozen=True)
+class _Stop:
+    """Where nothing of the script is said: a pause, and in a loose graph other speech beside it."""
+
+    pause: int
+    garbage: int | None
+
+    @property
+    def nodes(self) -> list[int]:
+        return [self.pause] if self.garbage is None else [self.pause, self.garbage]
+
+
+def _stop(build: _Builder, word: int, loose: bool) -> _Stop:
+    stop = _Stop(build.pause(word), build.garbage(word) if loose else None)
+    if stop.garbage is not None:
+        build.link(stop.garbage, [stop.pause])
+        build.link(stop.pause, [stop.garbage])
+    return stop
+
+
+def _enter(build: _Builder, entry: _Edge, stops: Sequence[_Stop], exits: Sequence[Sequence[_Edge]], reach: int) -> None:
+    """What may come before a word: the stop, the word before it, and at a cost what lies before that."""
+    for back in range(1, reach + 1):
+        cost = _SKIP_COST * (back - 1)
+        if len(stops) >= back and build.silence in entry.lefts:
+            build.link(entry.node, stops[-back].nodes, cost)
+        if len(exits) >= back:
+            build.link(
+                entry.node,
+                [e.node for e in exits[-back] if e.phone in entry.lefts and entry.phone in e.rights],
+                cost,
+            )
+
+
+def _leave_out(build: _Builder, stops: Sequence[_Stop], exits: Sequence[Sequence[_Edge]]) -> None:
+    """The last word may not be said: its stop follows the one before it, or the word before that."""
+    for node in stops[-1].nodes:
+        build.link(node, stops[-2].nodes, _SKIP_COST)
+        if len(exits) > 1:
+            build.link(node, _against_silence(build, exits[-2]), _SKIP_COST)
+
+
+def _say_again(build: _Builder, stop: _Stop, entries: Sequence[Sequence[_Edge]]) -> None:
+    for again in entries[-_SAID_AGAIN:]:
+        for entry in again:
+            if build.silence in entry.lefts:
+                build.link(entry.node, [stop.pause], _SKIP_COST)
+
+
+def _against_silence(build: _Builder, edges: Sequence[_Edge]) -> list[int]:
+    return [edge.node for edge in edges if build.silence in edge.rights]
+
+
+def phone_loop(model: AcousticModel, order: npt.NDArray[np.float64]) -> Graph:
+    """Any sound after any other. order: (phones, phones) natural log probability of the second after the first, in the
+    model's numbering; -inf where a phone is no speech sound."""
+    build = _Builder(model)
+    pause = build.pause(0)
+    sounds = [int(phone) for phone in np.flatnonzero(np.isfinite(order[build.silence]))]
+    nodes = {}
+    for phone in sounds:
+        nodes[phone] = build.add(phone, tuple(int(s) for s in model.triples[model.plain[phone]]), 0, 0)
+    for phone, node in nodes.items():
+        build.link(node, [pause], -_LOOP_WEIGHT * float(order[build.silence, phone]))
+        for before, source in nodes.items():
+            build.link(node, [source], -_LOOP_WEIGHT * float(order[before, phone]))
+        build.link(pause, [node], -_LOOP_WEIGHT * float(order[phone, build.silence]))
+    everywhere = [pause, *nodes.values()]
+    return build.graph(everywhere, everywhere)

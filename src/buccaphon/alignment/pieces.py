@@ -8,14 +8,15 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
+from enum import Enum
 
 import numpy as np
 import numpy.typing as npt
 
 from buccaphon.alignment.acoustic_model import SILENCE, AcousticModel
-from buccaphon.alignment.best_path import End, Path, best_path
+from buccaphon.alignment.best_path import End, Gate, Path, best_path
 from buccaphon.alignment.features import FRAME_SECONDS, Features
-from buccaphon.alignment.graph import Graph, Variants, word_graph
+from buccaphon.alignment.graph import Graph, Looseness, Variants, word_graph
 
 WINDOW = round(20.0 / FRAME_SECONDS)  # frames that are searched at a time
 LAST_WINDOW = round(30.0 / FRAME_SECONDS)  # what is at most this long is searched in one go
@@ -23,7 +24,29 @@ _FASTEST = 6.0  # words a second that anybody says for a whole window
 _UNSURE = round(4.0 / FRAME_SECONDS)  # frames before the free end that are not trusted
 _PAUSE = 8  # frames; the shortest pause to part a recording in
 
+_GARBAGE_BEST, _GARBAGE_BEHIND = (
+    8,
+    1.0,
+)  # unlisted speech sounds like the mean of so many best sounds, less a nat a frame
+
 HUSH_COST = np.float32(200.0)  # nats a frame for any sound but a pause where nothing is said
+
+
+class Edge(Enum):
+    """Which end of a word."""
+
+    START = "start"
+    END = "end"
+
+
+@dataclass(frozen=True, slots=True)
+class Window:
+    """When a word (by number) starts or ends at the earliest and at the latest, in frames; the same for a pin."""
+
+    word: int
+    edge: Edge
+    earliest: int
+    latest: int
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,10 +70,12 @@ def find_pieces(
     hushed: npt.NDArray[np.bool_],
     words: Sequence[Variants],
     report: Callable[[float], None],
+    windows: Sequence[Window] = (),
+    looseness: Looseness = Looseness.EXACT,
 ) -> Iterator[Piece | None]:
     """Go through a recording from the start. words: each word's pronunciations. report: is told the share that is done.
 
-    Yields None, and ends, when the words that are left cannot be said in the time that is left.
+    Yields None, and ends, when the words that are left cannot be said in the time that is left, or not in their windows.
     """
     start, first = 0, 0
     while start < len(heard):
@@ -58,31 +83,60 @@ def find_pieces(
         whole = len(heard) - start <= LAST_WINDOW
         end = len(heard) if whole else start + WINDOW
         budget = len(words) if whole else first + round(WINDOW * FRAME_SECONDS * _FASTEST)
-        graph = word_graph(model, words[first:budget]) if first < len(words) else None
+        graph = word_graph(model, words[first:budget], looseness) if first < len(words) else None
         if graph is None:  # all words are found; the rest is a pause
             return
         part, hush = heard.part(start, end), hushed[start:end]
-        path = best_path(model, graph, *_scores(model, graph, part, hush), End.LAST if whole else End.ANYWHERE)
+        scores, column = scores_of(model, graph, part, hush)
+        gates = _gates(graph, windows, first, budget, start)
+        path = best_path(model, graph, scores, column, End.LAST if whole else End.ANYWHERE, gates)
         if path is None:
             yield None
             return
         piece = Piece(start, end, first, first + _words_in(graph, path), graph, path)
         if not whole:
-            piece = _trusted(model, piece)
+            piece = trusted(model, piece)
         yield piece
         start, first = piece.end, piece.last
 
 
-def _scores(
+def _gates(graph: Graph, windows: Sequence[Window], first: int, end: int, start: int) -> list[Gate]:
+    """The windows of the words [first, end) as gates of their graph, from frame `start` on."""
+    return [
+        Gate(
+            graph.start_of(window.word - first) if window.edge is Edge.START else graph.end_of(window.word - first),
+            window.earliest - start,
+            window.latest - start,
+        )
+        for window in windows
+        if first <= window.word < end
+    ]
+
+
+def scores_of(
     model: AcousticModel, graph: Graph, heard: Features, hushed: npt.NDArray[np.bool_]
 ) -> tuple[npt.NDArray[np.float32], npt.NDArray[np.int32]]:
+    anything = len(model.senone_phone)
     senones = np.unique(graph.senones)
-    column = np.zeros(len(model.senone_phone), np.int32)
+    senones = senones[senones < anything]
+    column = np.zeros(anything + 1, np.int32)
     column[senones] = np.arange(len(senones))
     scores = model.scores(heard.streams, senones)
     silent = model.senone_phone[senones] == model.index[SILENCE]
+    if graph.is_loose:
+        column[anything] = len(senones)
+        scores = np.concatenate([scores, any_speech(model, heard)[:, None]], axis=1)
+        silent = np.append(silent, False)
     scores[np.ix_(hushed, ~silent)] -= HUSH_COST
     return scores, column
+
+
+def any_speech(model: AcousticModel, heard: Features) -> npt.NDArray[np.float32]:
+    """(frames,) how well each frame fits speech of whatever kind: the mean of the best plain sounds, less a little."""
+    sounds = [model.index[name] for name in model.phones if name.isalpha() and name != SILENCE]
+    senones = np.unique(model.triples[model.plain[sounds]])
+    best = np.partition(model.scores(heard.streams, senones), -_GARBAGE_BEST, axis=1)[:, -_GARBAGE_BEST:]
+    return np.asarray(best.mean(1) - _GARBAGE_BEHIND, np.float32)
 
 
 def _words_in(graph: Graph, path: Path) -> int:
@@ -91,7 +145,7 @@ def _words_in(graph: Graph, path: Path) -> int:
     return int(graph.word[spoken[-1]]) + 1 if len(spoken) else 0
 
 
-def _trusted(model: AcousticModel, piece: Piece) -> Piece:
+def trusted(model: AcousticModel, piece: Piece) -> Piece:
     """The part of a piece up to the last good pause before its unsure end; else up to the last word that begins there."""
     path, graph = piece.path, piece.graph
     ends = np.append(path.starts[1:], path.frames)

@@ -7,6 +7,7 @@ stress and the two kinds of AH and ER are taken over from eSpeak NG's reading of
 from __future__ import annotations
 
 import unicodedata
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib.util import find_spec
@@ -41,6 +42,41 @@ class Pronunciation:
         return Pronunciation(self.sounds + other.sounds, self.stresses + other.stresses)
 
 
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """A pronunciation of one's own. written: the word without punctuation, lower case."""
+
+    written: str
+    way: Pronunciation
+
+
+@dataclass(frozen=True, slots=True)
+class Lexicon:
+    """Pronunciations of one's own, which stand in for those of the dictionary."""
+
+    entries: tuple[Entry, ...] = ()
+
+    def ways(self, bare: str, language: str) -> tuple[Pronunciation, ...]:
+        """The ways to say a word: one's own if there are any, else the dictionary's."""
+        written = bare.lower()
+        own = tuple(entry.way for entry in self.entries if entry.written == written)
+        return own or pronunciations(bare, language)
+
+    def over(self, other: Lexicon) -> Lexicon:
+        """Both, in which this one's words win."""
+        mine = {entry.written for entry in self.entries}
+        return Lexicon((*self.entries, *(entry for entry in other.entries if entry.written not in mine)))
+
+    def having(self, bare: str, *ways: Pronunciation) -> Lexicon:
+        """With just these ways to say a word; none takes it out."""
+        written = bare.lower()
+        kept = tuple(entry for entry in self.entries if entry.written != written)
+        return Lexicon((*kept, *(Entry(written, way) for way in ways)))
+
+
+NO_ENTRIES = Lexicon()
+
+
 def pronunciations(bare: str, language: str = ENGLISH) -> tuple[Pronunciation, ...]:
     """The ways to say a written word (without punctuation), likeliest first; empty when it holds nothing sayable."""
     if language != ENGLISH:
@@ -68,6 +104,11 @@ def word_pronunciations(word: str) -> tuple[Pronunciation, ...]:
     if not listed:
         return (read,) if read.sounds else ()
     return tuple(dict.fromkeys(_stressed(tuple(entry.split()), read) for entry in listed))
+
+
+def listed_pronunciations() -> Iterator[list[str]]:
+    """All the dictionary's, in ARPAbet."""
+    return (entry.split() for entries in _dictionary().values() for entry in entries)
 
 
 def is_listed(word: str) -> bool:

@@ -1,0 +1,131 @@
+"""Speech sounds without a script: a loop of all sounds, weighed by how often one follows the other in the dictionary."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import lru_cache
+
+import numpy as np
+import numpy.typing as npt
+
+from buccaphon.alignment.acoustic_model import SILENCE, AcousticModel, english_model, transformed
+from buccaphon.alignment.aligner import (
+    MODEL_LAG,
+    AlignmentRequest,
+    Heard,
+    Progress,
+    adapted,
+    confidence_of,
+    in_order,
+    listen,
+)
+from buccaphon.alignment.best_path import End, best_path
+from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refined
+from buccaphon.alignment.chain import Chain, Occupancy, chain_of
+from buccaphon.alignment.features import FRAME_SECONDS, Features
+from buccaphon.alignment.graph import Graph, phone_loop
+from buccaphon.alignment.pieces import LAST_WINDOW, WINDOW, Piece, scores_of, trusted
+from buccaphon.errors import AlignmentError, Cancelled
+from buccaphon.score.edits import shifted
+from buccaphon.score.records import Phone, Score, Word
+from buccaphon.speech.lexicon import listed_pronunciations
+from buccaphon.speech.phones import ipa_of
+
+Doubles = npt.NDArray[np.float64]
+
+
+def recognise(request: AlignmentRequest, progress: Progress = lambda _share, _what: True) -> Score:
+    """The speech sounds of a recording as words without text, one for each stretch between pauses.
+
+    The request's words are not looked at. English sounds are looked for. Raises AlignmentError when nothing is heard.
+    """
+    recording, used = request.recording, request.looked_at
+    if recording.part(used).is_silent:
+        raise AlignmentError(recording.name, "it holds only silence", "Choose the channel or the take with the voice")
+    model = english_model()
+    heard = listen(recording, used, request.not_speech)
+    graph = phone_loop(model, phone_order(model))
+    symbols: list[str] = []
+    onsets: list[Doubles] = []
+    sure: list[float] = []
+    start = 0
+    while start < len(heard):
+        if not progress(start / len(heard), "Listening for sounds"):
+            raise Cancelled
+        piece = _best_piece(model, graph, heard, start)
+        if piece is None:
+            break
+        chain, entered, scores = _looked_closely(model, heard, piece)
+        near = heard.mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]
+        times, scales = refined(model, chain, entered, scores, near, MODEL_LAG)
+        symbols += [model.phones[phone] for phone in graph.phone[piece.path.nodes]]
+        onsets.append(times + piece.start * FRAME_SECONDS)
+        sure += [confidence_of(float(scale)) for scale in scales]
+        start = piece.end
+    if not any(symbol != SILENCE for symbol in symbols):
+        raise AlignmentError(recording.name, "no speech is heard in it", "Choose the take with the voice")
+    times = in_order(np.concatenate(onsets), used.length)
+    return shifted(_grouped(symbols, times, sure, used.length), used.start, recording.duration)
+
+
+def _best_piece(model: AcousticModel, graph: Graph, heard: Heard, start: int) -> Piece | None:
+    """The sounds from frame `start` on; looked for once more after the features were bent towards the model."""
+    end = len(heard) if len(heard) - start <= LAST_WINDOW else start + WINDOW
+    part, hush = heard.features.part(start, end), heard.hushed[start:end]
+    piece = _piece(model, graph, part, hush, start)
+    if piece is None:
+        return None
+    _looked_closely(model, heard, piece)
+    if heard.transforms is not None:
+        bent = replace(part, streams=transformed(part.streams, heard.transforms))
+        piece = _piece(model, graph, bent, hush, start) or piece
+    return piece if end == len(heard) else trusted(model, piece)
+
+
+def _piece(model: AcousticModel, graph: Graph, part: Features, hush: npt.NDArray[np.bool_], start: int) -> Piece | None:
+    path = best_path(model, graph, *scores_of(model, graph, part, hush), End.LAST)
+    return Piece(start, start + len(part), 0, 0, graph, path) if path else None
+
+
+def _looked_closely(
+    model: AcousticModel, heard: Heard, piece: Piece
+) -> tuple[Chain, Occupancy, npt.NDArray[np.float32]]:
+    """The chain of a piece, its occupancy and band scores; what is learned about the voice is kept."""
+    part, hush = heard.features.part(piece.start, piece.end), heard.hushed[piece.start : piece.end]
+    chain = chain_of(piece.graph, piece.path)
+    entered, scores, heard.transforms = adapted(model, chain, part, hush, heard.transforms)
+    return chain, entered, scores
+
+
+def _grouped(symbols: list[str], onsets: Doubles, sure: list[float], duration: float) -> Score:
+    ends = np.append(onsets[1:], duration)
+    words: list[Word] = []
+    phones: list[Phone] = []
+    for symbol, start, end, confidence in zip(
+        [*symbols, SILENCE], [*onsets, 0.0], [*ends, 0.0], [*sure, 0.0], strict=True
+    ):
+        if symbol != SILENCE:
+            phones.append(Phone(ipa_of(symbol, 0), float(start), float(end), 0, confidence))
+        elif phones:
+            words.append(Word("", tuple(phones)))
+            phones = []
+    return Score(tuple(words), duration)
+
+
+@lru_cache(maxsize=1)
+def phone_order(model: AcousticModel) -> Doubles:
+    """(phones, phones) log probability that one sound follows another, silence at the rims of words; from the dictionary,
+    every word once. -inf for what is no speech sound."""
+    counts = np.full((len(model.phones), len(model.phones)), np.nan)
+    sounds = [number for number, name in enumerate(model.phones) if name.isalpha()]
+    counts[np.ix_(sounds, sounds)] = 1.0
+    for way in listed_pronunciations():
+        path = [model.index[SILENCE], *(model.index[name] for name in way), model.index[SILENCE]]
+        np.add.at(counts, (path[:-1], path[1:]), 1.0)
+    # words are said without a pause between them, so the end of a word is mostly followed by the start of another
+    silence = model.index[SILENCE]
+    ends, starts = counts[:, silence].copy(), counts[silence].copy()
+    counts += 0.85 * np.nan_to_num(ends)[:, None] * np.nan_to_num(starts)[None, :] / np.nansum(starts)
+    counts[silence, silence] = np.nan
+    order: Doubles = np.log(counts / np.nansum(counts, axis=1, keepdims=True))
+    return np.where(np.isfinite(order), order, -np.inf)

@@ -1,0 +1,79 @@
+"""Times that are known beforehand hold, and aligning a part again leaves the rest alone."""
+
+import pytest
+
+from buccaphon.alignment.aligner import AlignmentRequest, Guide, Pin, align, realign
+from buccaphon.audio.recording import Recording
+from buccaphon.demo.line import script_text
+from buccaphon.errors import AlignmentError
+from buccaphon.score.records import Score
+from buccaphon.speech.script import script_words
+from buccaphon.timing import Span
+
+WORDS = script_words(script_text())
+
+
+def pin(score: Score, word: int, phone: int, by: float) -> Pin:
+    """A pin so many seconds from where the boundary was found."""
+    phones = score.words[word].phones
+    at = phones[phone].start if phone < len(phones) else phones[-1].end
+    return Pin(word, phone, len(phones), at + by)
+
+
+def test_pins_hold_exactly_and_the_rest_gives_way(call, call_score):
+    start = pin(call_score, 5, 0, 0.06)
+    inner = pin(call_score, 9, 1, -0.03)
+    end = pin(call_score, 12, len(call_score.words[12].phones), -0.12)
+    score = align(AlignmentRequest(call, WORDS, pins=(start, inner, end)))
+    assert score.words[5].start == pytest.approx(start.seconds, abs=1e-9)
+    assert score.words[9].phones[1].start == pytest.approx(inner.seconds, abs=1e-9)
+    assert score.words[12].end == pytest.approx(end.seconds, abs=1e-9)
+    assert score.words[4].end <= start.seconds + 1e-9
+    for number in (0, 1, 20, 33):
+        assert score.words[number].start == pytest.approx(call_score.words[number].start, abs=0.02)
+
+
+def test_a_pin_keeps_words_from_where_they_would_rather_be(call, call_score):
+    far = Pin(7, 0, len(call_score.words[7].phones), call_score.words[7].start + 0.3)
+    score = align(AlignmentRequest(call, WORDS, pins=(far,)))
+    assert score.words[7].start == pytest.approx(far.seconds)
+    assert all(word.end <= far.seconds + 1e-9 for word in score.words[:7])
+
+
+def test_guides_are_kept_within_and_dropped_when_they_cannot_be(call, call_score):
+    late = call_score.words[20].start + 0.2
+    guided = align(AlignmentRequest(call, WORDS, guides=(Guide(20, late, late + 3.0),)))
+    assert guided.words[20].start >= late - 0.02
+    hopeless = tuple(Guide(number, 0.0, 0.05) for number in range(10))
+    assert align(AlignmentRequest(call, WORDS, guides=hopeless)) == call_score
+
+
+@pytest.mark.parametrize("number", [0, 10, 33])
+def test_one_word_is_aligned_again_and_nothing_else_moves(call, call_score, number):
+    again = realign(AlignmentRequest(call, WORDS), call_score, number, number + 1)
+    assert again.words[:number] == call_score.words[:number]
+    assert again.words[number + 1 :] == call_score.words[number + 1 :]
+    assert again.words[number].text == call_score.words[number].text
+    assert again.words[number].start == pytest.approx(call_score.words[number].start, abs=0.03)
+
+
+def test_words_can_be_put_in_the_place_of_others(call, call_score):
+    text = script_text().replace("ripe pears", "right round pears")
+    again = realign(AlignmentRequest(call, script_words(text)), call_score, 3, 4)
+    assert [word.text for word in again.words[2:6]] == ["and", "right", "round", "pears!"]
+    assert again.words[:3] == call_score.words[:3]
+    assert again.words[5:] == call_score.words[4:]
+    fewer = realign(AlignmentRequest(call, script_words(script_text().replace(" ripe", ""))), call_score, 3, 4)
+    assert fewer.words == (*call_score.words[:3], *call_score.words[4:])
+
+
+def test_words_for_which_there_is_no_room_are_refused(call, call_score):
+    text = script_text().replace("ripe", "incomprehensibilities " * 6)
+    with pytest.raises(AlignmentError, match="too short to say"):
+        realign(AlignmentRequest(call, script_words(text)), call_score, 3, 4)
+
+
+def test_a_part_again_inside_what_is_used(call: Recording, call_score: Score):
+    used = Span(0.1, call.duration)
+    again = realign(AlignmentRequest(call, WORDS, used=used), call_score, 2, 5)
+    assert again.words[3].start == pytest.approx(call_score.words[3].start, abs=0.03)
