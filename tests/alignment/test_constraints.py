@@ -69,7 +69,7 @@ def test_words_can_be_put_in_the_place_of_others(call, call_score):
 
 def test_words_for_which_there_is_no_room_are_refused(call, call_score):
     text = script_text().replace("ripe", "incomprehensibilities " * 6)
-    with pytest.raises(AlignmentError, match="too short to say"):
+    with pytest.raises(AlignmentError, match="no room to say"):
         realign(AlignmentRequest(call, script_words(text)), call_score, 3, 4)
 
 

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QFileDialog
 from buccaphon.app.commands import COMMANDS
 from buccaphon.app.galley.look import Lane
 from buccaphon.demo.line import demo_project
+from buccaphon.mouths.chart import KEYS
 
 _DIALOGS = {"getOpenFileName": ("", ""), "getSaveFileName": ("", ""), "getExistingDirectory": ""}
 
@@ -82,3 +83,8 @@ def test_a_saved_project_is_offered_again_on_an_empty_page(window, qtbot, tmp_pa
     with qtbot.waitSignal(window.empty.recent_wanted) as wanted:
         window.empty._recent.itemAt(0).widget().click()
     assert wanted.args == [path]
+
+
+def test_no_key_means_two_things():
+    keys = [key for command in COMMANDS for key in command.keys] + [key.upper() for key in KEYS]
+    assert sorted(key for key in set(keys) if keys.count(key) > 1) == []

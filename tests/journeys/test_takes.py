@@ -76,7 +76,7 @@ def test_marking_with_shift_in_the_sound_hushes_mouth_and_words(demo, qtbot):
     assert (marked.start, marked.end) == (pytest.approx(0.55, abs=0.01), pytest.approx(1.05, abs=0.01))
     rate = session.state.rate
     assert not session.bake().jaw[rate.nearest(marked.start) : rate.nearest(marked.end)].any()
-    session.align()
+    session.words.align()
     qtbot.waitUntil(lambda: idle(demo), timeout=20_000)
     inside = [word for word in session.score.words if word.span.overlap(marked) > 0.06]
     assert not inside, "a word was put where nothing is said"

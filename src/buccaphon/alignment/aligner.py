@@ -15,10 +15,12 @@ import numpy.typing as npt
 
 from buccaphon.alignment.acoustic_model import SILENCE, STATES, AcousticModel, english_model
 from buccaphon.alignment.adaptation import estimate_transforms
+from buccaphon.alignment.best_path import best_path
 from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, log_mel, refined
-from buccaphon.alignment.chain import Chain, Occupancy, band_scores, chain_of, occupancy
+from buccaphon.alignment.chain import FLATTENING, Chain, Occupancy, band_scores, chain_of, occupancy
 from buccaphon.alignment.features import FRAME_SECONDS, Features, conditioned, features_of, frames_within
-from buccaphon.alignment.pieces import HUSH_COST, Edge, Piece, Window, find_pieces
+from buccaphon.alignment.graph import word_graph
+from buccaphon.alignment.pieces import HUSH_COST, Edge, Piece, Window, find_pieces, scores_of
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError, Cancelled
 from buccaphon.score.edits import Boundary, move_boundary, shifted
@@ -35,6 +37,8 @@ Doubles = npt.NDArray[np.float64]
 MODEL_LAG = 0.008
 _SURE_WITHIN = 0.0417  # seconds: a frame at 24 frames a second
 _OVERCONFIDENCE, _LABEL_ERROR = 2.0, 0.006  # factor, seconds
+
+_GIVE_WAY = 3  # words on either side that may be aligned again to make room
 
 Progress = Callable[[float, str], bool]  # share done, what is being done -> False to stop
 
@@ -125,28 +129,65 @@ def realign(request: AlignmentRequest, score: Score, first: int, last: int) -> S
     """Align some words again, and leave all others where they are.
 
     request: of the whole script as it is now. score: as it was; its words from number `first` up to `last` are replaced by
-    as many of the request's words as those it has more. Everything outside stays exactly as it is. Raises AlignmentError
-    when there is no room for the words.
+    as many of the request's words as those it has more. Everything outside stays exactly as it is; where the words do not
+    fit between their neighbours, a few of these give way. Raises AlignmentError when there is no room even then.
     """
-    count = last - first + len(request.words) - len(score.words)
-    words = request.words[first : first + count]
+    spoken = spoken_ways(request)
+    for wider in range(_GIVE_WAY + 1):
+        begin, end = max(first - wider, 0), min(last + wider, len(score.words))
+        placed = _replaced(request, spoken, score, begin, end)
+        if placed is not None:
+            return placed
+    asked = " ".join(word.text for word in request.words[first : last + len(request.words) - len(score.words)])
+    reason = f"there is no room to say “{asked}”"
+    raise AlignmentError(request.recording.name, reason, "Make room by moving the words around it")
+
+
+def _replaced(
+    request: AlignmentRequest, spoken: Sequence[Sequence[Pronunciation]], score: Score, first: int, last: int
+) -> Score | None:
+    """The score with its words [first, last) aligned again; None when they do not fit between their neighbours."""
+    end = last + len(request.words) - len(score.words)
+    words, used = request.words[first:end], request.looked_at
     before, after = score.words[:first], score.words[last:]
-    used = request.looked_at
-    room = Span(before[-1].end if before else used.start, after[0].start if after else used.end)
     if not words:
         return Score((*before, *after), score.duration)
-    spoken = [_pronounced(word, request) for word in words]
+    room = Span(before[-1].end if before else used.start, after[0].start if after else used.end)
     heard = listen(request.recording, used, request.not_speech)
     begin = round((room.start - used.start) / FRAME_SECONDS)
     stretch = Stretch(begin, max(round((room.end - used.start) / FRAME_SECONDS), begin + 1), room.start - used.start)
-    pins = tuple(replace(p, word=p.word - first) for p in request.pins if first <= p.word < first + count)
+    pins = tuple(replace(pin, word=pin.word - first) for pin in request.pins if first <= pin.word < end)
     inner = replace(request, pins=pins, guides=())
-    found = _placed(heard, spoken, inner, stretch) or _placed(heard, spoken, replace(inner, pins=()), stretch)
+    ways = spoken[first:end]
+    found = _placed(heard, ways, inner, stretch) or _placed(heard, ways, replace(inner, pins=()), stretch)
     if found is None:
-        reason = f"{room.length:.2f} s are too short to say “{' '.join(word.text for word in words)}”"
-        raise AlignmentError(request.recording.name, reason, "Make room by moving the words around it")
+        return None
     part = shifted(_score(found, room.length, words), room.start, score.duration)
     return Score((*before, *_with_pins(part, pins).words, *after), score.duration)
+
+
+def weighed_ways(request: AlignmentRequest, score: Score, number: int, ways: Sequence[Pronunciation]) -> list[float]:
+    """How well each way to say a word fits what is heard, as shares that sum to 1.
+
+    score: as aligned; word number `number` is listened to between its neighbours. The likelihoods of the best paths are
+    flattened as in the chain.
+    """
+    used, model = request.looked_at, english_model()
+    heard = listen(request.recording, used, request.not_speech)
+    before = score.words[number - 1].end if number else used.start
+    after = score.words[number + 1].start if number + 1 < len(score.words) else used.end
+    begin, end = (round((edge - used.start) / FRAME_SECONDS) for edge in (before, after))
+    part, hush = heard.features.part(begin, max(end, begin + 1)), heard.hushed[begin : max(end, begin + 1)]
+    likelihoods = []
+    for way in ways:
+        graph = word_graph(model, [[[arpabet_of(sound) for sound in way.sounds]]])
+        path = best_path(model, graph, *scores_of(model, graph, part, hush))
+        likelihoods.append(path.score if path else -np.inf)
+    best = max(likelihoods, default=0.0)
+    if not np.isfinite(best):
+        return [1 / len(ways)] * len(ways)
+    shares = np.exp(FLATTENING * (np.array(likelihoods) - best))
+    return [float(share) for share in shares / shares.sum()]
 
 
 def _with_pins(score: Score, pins: Sequence[Pin]) -> Score:
@@ -267,11 +308,17 @@ def _limits(piece: Piece, request: AlignmentRequest, zero: float) -> dict[int, t
 
 def spoken_ways(request: AlignmentRequest) -> list[tuple[Pronunciation, ...]]:
     """How each word of a request may be said."""
-    return [_pronounced(word, request) for word in request.words]
+    times: dict[str, int] = {}
+    ways = []
+    for word in request.words:
+        nth = times.get(word.bare.lower(), 0)
+        times[word.bare.lower()] = nth + 1
+        ways.append(_pronounced(word, request, nth))
+    return ways
 
 
-def _pronounced(word: ScriptWord, request: AlignmentRequest) -> tuple[Pronunciation, ...]:
-    ways = request.lexicon.ways(word.bare, request.language)
+def _pronounced(word: ScriptWord, request: AlignmentRequest, nth: int) -> tuple[Pronunciation, ...]:
+    ways = request.lexicon.ways(word.bare, request.language, nth)
     if not ways:
         raise AlignmentError(
             f"“{word.text}”",

@@ -20,7 +20,7 @@ Doubles = npt.NDArray[np.float64]
 Ints = npt.NDArray[np.int32]
 
 _REACH = 40  # frames that a phone may move away from where the first path put it
-_FLATTENING = 0.15  # exponent on all likelihoods: neighbouring frames are far from independent
+FLATTENING = 0.15  # exponent on all likelihoods: neighbouring frames are far from independent
 _NEAR = 4  # frames around an onset that count as sure
 
 
@@ -69,8 +69,9 @@ def chain_of(graph: Graph, path: Path, within: Mapping[int, tuple[int, int]] | N
     high = np.searchsorted(first_allowed, frame, side="right") * STATES
     low = np.searchsorted(last_allowed, frame, side="right") * STATES
     for phone, earliest, latest in limits:
-        high[:earliest] = np.minimum(high[:earliest], STATES * phone)
-        low[latest:] = np.maximum(low[latest:], STATES * phone)
+        before, after = slice(0, max(earliest, 0)), slice(max(latest, 0), None)
+        high[before] = np.minimum(high[before], STATES * phone)
+        low[after] = np.maximum(low[after], STATES * phone)
     return Chain(
         senones=graph.senones[path.nodes].reshape(-1),
         phone=graph.phone[path.nodes],
@@ -145,8 +146,8 @@ def _frames_near(chain: Chain, phone: int) -> npt.NDArray[np.intp]:
 
 def occupancy(model: AcousticModel, chain: Chain, scores: Array) -> Occupancy:
     """State and entry posteriors of a chain from its band scores."""
-    likelihood = np.exp(_FLATTENING * (scores.astype(np.float64) - scores.max(1, keepdims=True)))
-    stay, leave = np.exp(_FLATTENING * model.transitions[chain.phone].reshape(-1, 2).astype(np.float64)).T
+    likelihood = np.exp(FLATTENING * (scores.astype(np.float64) - scores.max(1, keepdims=True)))
+    stay, leave = np.exp(FLATTENING * model.transitions[chain.phone].reshape(-1, 2).astype(np.float64)).T
     stay, leave = np.pad(stay, (0, chain.width)), np.pad(leave, (0, chain.width))
     forward, scale = _forward(chain, likelihood, stay, leave)
     backward = _backward(chain, likelihood, stay, leave)

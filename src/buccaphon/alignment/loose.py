@@ -31,9 +31,9 @@ Progress = Callable[[float, str], bool]
 class Kind(Enum):
     """What differs from the script."""
 
-    NOT_FOUND = "not found in the sound"
+    NOT_FOUND = "not found"
     AGAIN = "said again"
-    OTHER = "not in the script"
+    OTHER = "other words"
 
 
 @dataclass(frozen=True, slots=True)

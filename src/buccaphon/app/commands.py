@@ -27,6 +27,11 @@ COMMANDS = (
     Command("undo", "Edit", "Undo", ("Ctrl+Z",), "undo"),
     Command("redo", "Edit", "Redo", ("Ctrl+Shift+Z", "Ctrl+Y"), "redo"),
     Command("align", "Edit", "Align the script", ("Ctrl+R",), "align"),
+    Command("align-changes", "Edit", "Align only what changed", ("Ctrl+Shift+R",), "align_changes"),
+    Command("words", "File", "Bring in words…", ("Ctrl+Shift+O",), "ask_for_words"),
+    Command("recognise", "Edit", "Recognise the sounds without a script", ("Ctrl+Alt+R",), "recognise"),
+    Command("pronounce", "Edit", "How the word here is said", ("H",), "show_pronunciation"),
+    Command("lexicon-out", "File", "Write the lexicon to a text file…", (), "write_lexicon"),
     Command(
         "not-speech", "Edit", "Mark what is on the ruler as not speech, or as speech again", ("N",), "mark_not_speech"
     ),
@@ -48,6 +53,8 @@ COMMANDS = (
     Command("frame-back-pair", "Hear", "One frame back, with its neighbour", ("Shift+Left",), "frame_back_pair"),
     Command("next-word", "Hear", "To the next word", ("Ctrl+Right",), "next_word"),
     Command("previous-word", "Hear", "To the word before", ("Ctrl+Left",), "previous_word"),
+    Command("next-doubt", "Hear", "To the next doubt, and hear it", ("D",), "next_doubt"),
+    Command("previous-doubt", "Hear", "To the doubt before, and hear it", ("Shift+D",), "previous_doubt"),
     Command("to-start", "Hear", "To the start", ("Home",), "to_start"),
     Command("to-end", "Hear", "To the end", ("End",), "to_end"),
     Command("wider", "Look", "Wider: fewer seconds in a strip", ("Ctrl++", "Ctrl+="), "wider"),

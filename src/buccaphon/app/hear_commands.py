@@ -71,6 +71,27 @@ class HearCommands:
         for start in starts:
             self._go(start)
 
+    def next_doubt(self) -> None:
+        self._to_doubt(1)
+
+    def previous_doubt(self) -> None:
+        self._to_doubt(-1)
+
+    def _to_doubt(self, way: int) -> None:
+        """Go to a doubt, from the last one to the first and back, and hear the word."""
+        session, doubts = self.session, self.session.words.doubts()
+        if not doubts:
+            self.notice.say("No word is in doubt.")
+            return
+        starts = [session.score.words[number].start for number in doubts]
+        here = session.player.position
+        later = [n for n, start in enumerate(starts) if start > here + 1e-3]
+        earlier = [n for n, start in enumerate(starts) if start < here - 1e-3]
+        at = (later[0] if later else 0) if way > 0 else (earlier[-1] if earlier else -1)
+        word = session.score.words[doubts[at]]
+        self._go(word.start)
+        session.player.hear(word.span)
+
     def to_start(self) -> None:
         self._go(0.0)
 

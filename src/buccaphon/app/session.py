@@ -11,26 +11,28 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from buccaphon.alignment.aligner import AlignmentRequest, Progress, align
+from buccaphon.alignment.aligner import Progress
 from buccaphon.app.background import Background
 from buccaphon.app.mirror.device import Device
 from buccaphon.app.mirror.player import Player
+from buccaphon.app.words import Words
 from buccaphon.audio.lufs import integrated_loudness
 from buccaphon.audio.peaks import PeaksBuilder, build_peaks
 from buccaphon.audio.reading import SUFFIXES, Damage, read_recording
 from buccaphon.audio.recording import Channel, Recording
 from buccaphon.errors import BuccaphonError, DamagedRecordingError
+from buccaphon.formats.words import SUFFIXES as WORDING_SUFFIXES
+from buccaphon.formats.words import read_wording
 from buccaphon.motion.bake import Bake
 from buccaphon.mouths.chart import Chart, find_chart
 from buccaphon.mouths.exposures import Exposure, exposure_at
 from buccaphon.project.derived import Derived
-from buccaphon.project.edits import AddTake, ChangeTake, Edit, Kind, Paint, TakeAlignment, Unpaint
+from buccaphon.project.edits import AddTake, ChangeTake, Edit, Kind, Paint, Unpaint
 from buccaphon.project.project import Changes, Project
 from buccaphon.project.relink import digest_of, find_again
 from buccaphon.project.state import State, Take
 from buccaphon.project.store import SUFFIX, open_project, save_project
 from buccaphon.score.records import Score
-from buccaphon.speech.script import require_words
 from buccaphon.timing import Span
 
 _QUICK = 64 << 20  # bytes of a file that can be gone through while the user waits
@@ -39,15 +41,16 @@ _MOST_SOUNDS = 4  # decoded takes that are kept for switching between them
 
 class Session(QObject):
     """changed: an edit, undo or redo was done (Changes). opened: another project is here. sound_ready: its recording
-    is decoded. selected: another exposure is selected. said: a notice for the user. offered: a notice with something that
-    can be done about it (text, label, what to call). begun: a new project has its first recording.
-    measured: what takes longer to find out about the sound is known now.
+    is decoded. selected: another exposure is selected. word_chosen: another word is chosen. said: a notice for the user.
+    offered: a notice with something that can be done about it (text, label, what to call). begun: a new project has its
+    first recording. measured: what takes longer to find out about the sound is known now.
     """
 
     changed = pyqtSignal(object)
     opened = pyqtSignal()
     sound_ready = pyqtSignal()
     selected = pyqtSignal()
+    word_chosen = pyqtSignal()
     said = pyqtSignal(str)
     offered = pyqtSignal(str, str, object)
     begun = pyqtSignal()
@@ -60,11 +63,13 @@ class Session(QObject):
         self.background.failed.connect(self._report_failure)
         self.derived: Derived | None = None
         self.selection: Span | None = None
+        self.word: int | None = None
         self.project = Project()
         self._sounds: dict[tuple[Path, Channel], Derived] = {}
         self._loaded: tuple[Path, Channel] | None = None
         self._digests: dict[Path, str] = {}
         self._retry: Callable[[], None] = lambda: None
+        self.words = Words(self)
         self._adopt(self.project)
 
     # --- reading -----------------------------------------------------------------------------------------------------
@@ -114,11 +119,13 @@ class Session(QObject):
     # --- opening and saving --------------------------------------------------------------------------------------------
 
     def open(self, path: Path) -> None:
-        """Open a project, or begin one with a recording."""
+        """Open a project, begin one with a recording, or bring in words."""
         try:
             if path.suffix.lower() == SUFFIX:
                 self._adopt(Project(open_project(path), path))
                 self._meet_take()
+            elif path.suffix.lower() in WORDING_SUFFIXES and path.suffix.lower() not in SUFFIXES:
+                self.words.bring_in(read_wording(path))
             else:
                 self.bring_in(path)
         except BuccaphonError as problem:
@@ -185,32 +192,6 @@ class Session(QObject):
         if step:
             self.said.emit(f"Done again: {step.name}")
 
-    def align(self, settle: bool = False) -> None:
-        """Align the script with the recording in the background. settle: the result belongs to what was opened."""
-        recording, text = self.recording, self.state.script
-        if recording is None:
-            self.said.emit("Open a recording first, then type what is said in it.")
-            return
-        try:
-            words = require_words(text, "The script")
-        except BuccaphonError as problem:
-            self.report(problem)
-            return
-        take = self.state.take
-        assert take is not None
-        request = AlignmentRequest(
-            recording, words, take.used(recording.duration), take.not_speech, self.state.language
-        )
-
-        def done(score: Score) -> None:
-            if self.recording is recording:
-                self.apply(TakeAlignment(score, text))
-                if settle:
-                    self.project.settle()
-                    self.changed.emit(Changes(Kind(0), "Align"))
-
-        self.background.run("Aligning", lambda progress: align(request, progress), done)
-
     def paint(self, mouth: str) -> None:
         """Put a mouth on the selected exposure, or on the one at the playhead."""
         span = self.painting_span()
@@ -237,6 +218,11 @@ class Session(QObject):
             self.selection = span
             self.selected.emit()
 
+    def choose_word(self, number: int | None) -> None:
+        """Choose a word of the script, to see and change how it is said."""
+        self.word = number
+        self.word_chosen.emit()
+
     def report(self, problem: BuccaphonError) -> None:
         self.said.emit(str(problem))
 
@@ -257,12 +243,14 @@ class Session(QObject):
         self.player.stop()
         self.background.shut_down()
         self.afterwards.shut_down()
+        self.words.shut_down()
 
     # --- inside --------------------------------------------------------------------------------------------------------
 
     def _adopt(self, project: Project) -> None:
         self.background.cancel()
-        self.project, self.derived, self.selection, self._loaded = project, None, None, None
+        self.project, self.derived, self.selection, self.word, self._loaded = project, None, None, None, None
+        self.words.forget()
         self.player.load(None)
         project.listen(self._on_change)
         self.opened.emit()
@@ -274,6 +262,7 @@ class Session(QObject):
         if key == self._loaded:
             self._set_limits()
             return
+        self.words.forget()
         self._loaded, self.derived = key, None  # nothing may look at the new take with the old sound
         self.player.load(None)
         if take is None:
@@ -312,7 +301,7 @@ class Session(QObject):
         self._measure_later(derived)
         take = self.state.take
         if take is not None and take.score is None and self.state.script.strip():
-            self.align(settle=not self.project.is_changed)
+            self.words.align(settle=not self.project.is_changed)
 
     def _measure_later(self, derived: Derived) -> None:
         take = self.state.take
@@ -382,4 +371,4 @@ def _key(take: Take) -> tuple[Path, Channel]:
 
 
 def is_openable(path: Path) -> bool:
-    return path.suffix.lower() in (SUFFIX, *SUFFIXES)
+    return path.suffix.lower() in (SUFFIX, *SUFFIXES, *WORDING_SUFFIXES)

@@ -40,6 +40,7 @@ from buccaphon.app.panels.script import ScriptPanel
 from buccaphon.app.panels.take import TakePanel
 from buccaphon.app.session import Session, is_openable
 from buccaphon.app.theme import Theme
+from buccaphon.app.word_commands import WordCommands
 from buccaphon.audio.reading import SUFFIXES
 from buccaphon.demo.line import NIGHT_CALL, demo_project
 from buccaphon.mouths.chart import KEYS
@@ -50,7 +51,7 @@ STEPS = ("Take", "Script", "Mouths", "Export")
 _RAIL, _SIDE, _DESK = 64, 262, 298
 
 
-class MainWindow(HearCommands, LookCommands, QMainWindow):
+class MainWindow(HearCommands, LookCommands, WordCommands, QMainWindow):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self.session, self.theme = session, theme
@@ -177,6 +178,8 @@ class MainWindow(HearCommands, LookCommands, QMainWindow):
         self.empty.open_wanted.connect(self.ask_and_open)
         self.empty.demo_wanted.connect(self.open_demo)
         self.empty.recent_wanted.connect(self.open)
+        self.script.words_button.clicked.connect(self.ask_for_words)
+        self.galley.word_wanted.connect(self.pronounce_word)
         session.begun.connect(self._begin_project)
         session.said.connect(self.notice.say)
         session.player.device_lost.connect(self._go_on_without)
@@ -325,9 +328,6 @@ class MainWindow(HearCommands, LookCommands, QMainWindow):
 
     def redo(self) -> None:
         self.session.redo()
-
-    def align(self) -> None:
-        self.session.align()
 
     def paint(self, number: int) -> None:
         names = self.session.chart.names

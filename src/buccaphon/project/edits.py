@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-import difflib
+import functools
+import operator
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import Flag, auto
@@ -11,10 +12,14 @@ from typing import Any, Protocol
 
 from buccaphon.audio.recording import Channel
 from buccaphon.mouths.choosing import Painted
+from buccaphon.project.corrections import carried_pins, lost_pins
 from buccaphon.project.state import BoundaryPin, State, Take
 from buccaphon.score.edits import Boundary, boundary_time, move_boundary
 from buccaphon.score.records import Score
+from buccaphon.speech.lexicon import Lexicon
 from buccaphon.timing import FrameRate, Span
+
+_SAME = 1e-9  # seconds
 
 
 class Kind(Flag):
@@ -38,6 +43,24 @@ class Edit(Protocol):
     @property
     def gesture(self) -> str: ...
     def apply(self, state: State) -> State: ...
+
+
+@dataclass(frozen=True, slots=True)
+class Together:
+    """Several edits as one step."""
+
+    edits: tuple[Edit, ...]
+    name: str
+    gesture: str = ""
+
+    @property
+    def kind(self) -> Kind:
+        return functools.reduce(operator.or_, (edit.kind for edit in self.edits), Kind(0))
+
+    def apply(self, state: State) -> State:
+        for edit in self.edits:
+            state = edit.apply(state)
+        return state
 
 
 @dataclass(frozen=True, slots=True)
@@ -226,10 +249,38 @@ class TakeAlignment:
 
     def apply(self, state: State) -> State:
         kept = carried_pins(state.pins, state.score, self.score) if state.score else ()
+        lost = lost_pins(state.pins, state.score, self.score) if state.score else ()
         score = self.score
         for pin in kept:
-            score = move_boundary(score, pin.boundary, pin.seconds)
-        return state.with_take(score=score, aligned_script=self.script, pins=kept)
+            if abs(boundary_time(score, pin.boundary) - pin.seconds) > _SAME:
+                score = move_boundary(score, pin.boundary, pin.seconds)
+        before = state.take.lost if state.take else ()
+        return state.with_take(score=score, aligned_script=self.script, pins=kept, lost=(*before, *lost))
+
+
+@dataclass(frozen=True, slots=True)
+class ForgetLostPins:
+    """Take the list of corrections whose word is gone off the page."""
+
+    name: str = "Forget corrections that lost their word"
+    kind: Kind = Kind.SCRIPT
+    gesture: str = ""
+
+    def apply(self, state: State) -> State:
+        return state.with_take(lost=())
+
+
+@dataclass(frozen=True, slots=True)
+class SetLexicon:
+    """Say how words are pronounced in this project."""
+
+    lexicon: Lexicon
+    name: str = "Set a pronunciation"
+    kind: Kind = Kind.SCRIPT
+    gesture: str = ""
+
+    def apply(self, state: State) -> State:
+        return replace(state, lexicon=self.lexicon)
 
 
 @dataclass(frozen=True, slots=True)
@@ -284,20 +335,3 @@ class Unpaint:
 def _without(painted: tuple[Painted, ...], span: Span) -> tuple[Painted, ...]:
     """What is painted outside a span; what lies across its ends is cut there."""
     return tuple(replace(paint, span=part) for paint in painted for part in _outside(paint.span, span))
-
-
-def carried_pins(pins: tuple[BoundaryPin, ...], before: Score, after: Score) -> tuple[BoundaryPin, ...]:
-    """The pins whose word and phones are found again in another alignment, renumbered."""
-    old = [_signature(word.text, len(word.phones)) for word in before.words]
-    new = [_signature(word.text, len(word.phones)) for word in after.words]
-    blocks = difflib.SequenceMatcher(None, old, new, autojunk=False).get_matching_blocks()
-    moved = {i + k: j + k for i, j, n in blocks for k in range(n)}
-    return tuple(
-        BoundaryPin(Boundary(moved[pin.boundary.word], pin.boundary.phone), pin.seconds)
-        for pin in pins
-        if pin.boundary.word in moved
-    )
-
-
-def _signature(text: str, phones: int) -> str:
-    return f"{text.lower().strip('.,;:!?…')}/{phones}"

@@ -12,6 +12,7 @@ from buccaphon.mouths.choosing import Painted
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Score
 from buccaphon.speech.languages import ENGLISH
+from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon
 from buccaphon.timing import FrameRate, Span
 
 DEFAULT_RATE = FrameRate(Fraction(24))
@@ -27,13 +28,22 @@ class BoundaryPin:
 
 
 @dataclass(frozen=True, slots=True)
+class LostPin:
+    """A boundary put in its place by hand whose word is no longer in the script. word: as it was typed."""
+
+    word: str
+    seconds: float
+
+
+@dataclass(frozen=True, slots=True)
 class Take:
     """One recording of the line, and all that was found and mended on it. Times are seconds of the file.
 
     digest: SHA-256 of the file, to find it again; '' when not known yet. channel: which of its channels is listened to.
     offset: where its first used moment lies on the scene's timeline, in seconds. trim_in, trim_out: the part that is used;
     None is the end. not_speech: music, horns, other voices: left out of loudness and alignment. score: None until aligned.
-    aligned_script: the text that the score was made from. pins, painted: corrections by hand.
+    aligned_script: the text that the score was made from. pins, painted: corrections by
+    hand. lost: those whose word is gone.
     """
 
     path: Path
@@ -49,6 +59,7 @@ class Take:
     aligned_script: str = ""
     pins: tuple[BoundaryPin, ...] = ()
     painted: tuple[Painted, ...] = ()
+    lost: tuple[LostPin, ...] = ()
 
     @property
     def title(self) -> str:
@@ -64,13 +75,15 @@ class Take:
 class State:
     """takes: the recordings; `shown` is the one that is seen, heard and drives the mouth.
 
-    unknown: entries of the project file that this version does not know, kept for the version that does.
+    lexicon: pronunciations of this project. unknown: entries of the project file that this version does not know, kept for
+    the version that does.
     """
 
     takes: tuple[Take, ...] = ()
     shown: int = 0
     script: str = ""
     language: str = ENGLISH
+    lexicon: Lexicon = NO_ENTRIES
     rate: FrameRate = DEFAULT_RATE
     start_frame: int = 0
     chart: str = DEFAULT_CHART

@@ -14,9 +14,10 @@ from buccaphon.errors import BuccaphonError, ProjectError
 from buccaphon.formats.atomic import write_whole
 from buccaphon.mouths.chart import find_chart
 from buccaphon.mouths.choosing import Painted
-from buccaphon.project.state import BoundaryPin, State, Take
+from buccaphon.project.state import BoundaryPin, LostPin, State, Take
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Phone, Score, Word
+from buccaphon.speech.lexicon_text import parse_lexicon, written_lexicon
 from buccaphon.timing import FrameRate, Span
 
 SUFFIX = ".buccaphon"
@@ -49,6 +50,11 @@ class _PaintEntry(msgspec.Struct):
     mouth: str
 
 
+class _LostEntry(msgspec.Struct):
+    word: str
+    seconds: float
+
+
 class _TakeEntry(msgspec.Struct, kw_only=True):
     path: str
     name: str = ""
@@ -64,6 +70,7 @@ class _TakeEntry(msgspec.Struct, kw_only=True):
     words: list[_WordEntry] | None = None
     pins: list[_PinEntry] = []
     painted: list[_PaintEntry] = []
+    lost: list[_LostEntry] = []
 
 
 class _File(msgspec.Struct, kw_only=True):
@@ -73,6 +80,7 @@ class _File(msgspec.Struct, kw_only=True):
     shown: int = 0
     script: str = ""
     language: str = "en-us"
+    lexicon: str = ""
     rate: str = "24"
     start_frame: int = 0
     chart: str = "Ten"
@@ -123,6 +131,7 @@ def _to_file(state: State, folder: Path) -> _File:
         shown=state.shown,
         script=state.script,
         language=state.language,
+        lexicon=written_lexicon(state.lexicon) if state.lexicon.entries else "",
         rate=str(state.rate.value),
         start_frame=state.start_frame,
         chart=state.chart,
@@ -153,6 +162,7 @@ def _take_entry(take: Take, folder: Path) -> _TakeEntry:
         words=words,
         pins=[_PinEntry(pin.boundary.word, pin.boundary.phone, pin.seconds) for pin in take.pins],
         painted=[_PaintEntry(paint.span.start, paint.span.end, paint.mouth) for paint in take.painted],
+        lost=[_LostEntry(pin.word, pin.seconds) for pin in take.lost],
     )
 
 
@@ -164,6 +174,7 @@ def _from_file(file: _File, unknown: dict[str, Any], folder: Path) -> State:
         shown=file.shown,
         script=file.script,
         language=file.language,
+        lexicon=parse_lexicon(file.lexicon, "the project's lexicon"),
         rate=FrameRate.parse(file.rate),
         start_frame=file.start_frame,
         chart=find_chart(file.chart).name,
@@ -195,6 +206,7 @@ def _take(entry: _TakeEntry, folder: Path) -> Take:
         aligned_script=entry.aligned_script,
         pins=tuple(BoundaryPin(Boundary(pin.word, pin.phone), pin.seconds) for pin in entry.pins),
         painted=tuple(Painted(Span(paint.start, paint.end), paint.mouth) for paint in entry.painted),
+        lost=tuple(LostPin(pin.word, pin.seconds) for pin in entry.lost),
     )
 
 

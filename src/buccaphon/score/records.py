@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 from buccaphon.timing import Span
 
+DOUBTFUL = 0.55  # confidence below which a word is marked for a look
 SHORTEST = 0.005  # seconds; no phone may be shorter, so that every boundary can be grabbed again
 
 

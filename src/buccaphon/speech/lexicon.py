@@ -44,10 +44,12 @@ class Pronunciation:
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """A pronunciation of one's own. written: the word without punctuation, lower case."""
+    """A pronunciation of one's own. written: the word without punctuation, lower case. only: holds just for the n-th time
+    the word is said, counted from 0; for all when None."""
 
     written: str
     way: Pronunciation
+    only: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,22 +58,22 @@ class Lexicon:
 
     entries: tuple[Entry, ...] = ()
 
-    def ways(self, bare: str, language: str) -> tuple[Pronunciation, ...]:
-        """The ways to say a word: one's own if there are any, else the dictionary's."""
-        written = bare.lower()
-        own = tuple(entry.way for entry in self.entries if entry.written == written)
-        return own or pronunciations(bare, language)
+    def ways(self, bare: str, language: str, nth: int = 0) -> tuple[Pronunciation, ...]:
+        """The ways to say a word the n-th time it is said: one's own if there are any, else the dictionary's."""
+        mine = [entry for entry in self.entries if entry.written == bare.lower()]
+        here = tuple(entry.way for entry in mine if entry.only == nth)
+        return here or tuple(e.way for e in mine if e.only is None) or pronunciations(bare, language)
 
     def over(self, other: Lexicon) -> Lexicon:
         """Both, in which this one's words win."""
         mine = {entry.written for entry in self.entries}
         return Lexicon((*self.entries, *(entry for entry in other.entries if entry.written not in mine)))
 
-    def having(self, bare: str, *ways: Pronunciation) -> Lexicon:
-        """With just these ways to say a word; none takes it out."""
+    def having(self, bare: str, *ways: Pronunciation, only: int | None = None) -> Lexicon:
+        """With just these ways to say a word, everywhere or the n-th time; none takes them out."""
         written = bare.lower()
-        kept = tuple(entry for entry in self.entries if entry.written != written)
-        return Lexicon((*kept, *(Entry(written, way) for way in ways)))
+        kept = tuple(entry for entry in self.entries if (entry.written, entry.only) != (written, only))
+        return Lexicon((*kept, *(Entry(written, way, only) for way in ways)))
 
 
 NO_ENTRIES = Lexicon()

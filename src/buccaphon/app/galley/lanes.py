@@ -31,7 +31,6 @@ from buccaphon.timing import Span
 
 Pixels = npt.NDArray[np.uint32]
 
-DOUBTFUL = 0.55  # confidence below which a word is underlined
 _LEAST_TEXT = 0.72  # how far a word may be narrowed before it is set smaller
 
 
@@ -45,6 +44,7 @@ class Sheet:
     theme: Theme
     layout: Layout
     strip: Strip
+    doubts: frozenset[int] = frozenset()
 
     def x(self, seconds: Any) -> Any:
         """Of a moment, or an array of them. In the strip's own picture, which begins MARGIN pixels before the strip."""
@@ -113,7 +113,9 @@ def shown_in(sheet: Sheet, lane: Lane) -> object:
     if lane is Lane.SPECTRUM:
         return frame, id(sheet.derived)
     if lane in (Lane.WORDS, Lane.PHONES):
-        return frame, sheet.words(), sheet.pinned(), sheet.state.score is None
+        numbered = sheet.words()
+        doubted = [number for number, _ in numbered if number in sheet.doubts]
+        return frame, numbered, doubted, sheet.pinned(), sheet.state.score is None
     if lane is Lane.MOUTHS:
         return frame, bake.rate, bake.chart.name, sheet.exposures(), sheet.painted()
     first, last = sheet.frames()
@@ -267,12 +269,14 @@ def _between(paper: QColor, ink: QColor, share: float) -> int:
 def _words(painter: QPainter, sheet: Sheet, height: int) -> None:
     _pauses(painter, sheet, height)
     pinned = sheet.pinned()
-    for _, word in sheet.words():
+    for number, word in sheet.words():
         left, right = sheet.x(word.start), sheet.x(word.end)
         _tick(painter, sheet, left, height, word.start in pinned)
         _tick(painter, sheet, right, height, word.end in pinned)
         if word.start >= sheet.strip.start - 1e-6:
             _set_word(painter, sheet, word, left + 4, right - left - 5, height)
+            if number in sheet.doubts:
+                _wave_under(painter, sheet, left + 4, max(right - 3, left + 12), height - 6)
 
 
 def _pauses(painter: QPainter, sheet: Sheet, height: int) -> None:
@@ -324,8 +328,6 @@ def _set_word(painter: QPainter, sheet: Sheet, word: Word, x: float, room: float
     painter.setPen(sheet.theme.color("ink"))
     painter.drawText(QPointF(0, 0), word.text)
     painter.restore()
-    if word.confidence < DOUBTFUL:
-        _wave_under(painter, sheet, x, x + max(min(natural * squeeze, room), 8), height - 6)
 
 
 def _wave_under(painter: QPainter, sheet: Sheet, left: float, right: float, y: float) -> None:

@@ -30,7 +30,7 @@ _HINTS = {
     Lane.RULER: "Drag to make a loop · L loops",
     Lane.SOUND: "Drag to scrub by ear · with Shift: mark what is not speech",
     Lane.SPECTRUM: "The sound by height, up to 8 kHz · drag to scrub",
-    Lane.WORDS: "Drag a line to move where a word starts or ends",
+    Lane.WORDS: "Drag a line to move where a word starts or ends · double-click a word: how it is said",
     Lane.PHONES: "Drag a line to move where a sound starts",
     Lane.MOUTHS: "Click a mouth, then press a number to paint another",
     Lane.JAW: "How far the jaw is open",
@@ -42,6 +42,7 @@ class GalleyView(QAbstractScrollArea):
 
     resized = pyqtSignal()
     scrolled = pyqtSignal()
+    word_wanted = pyqtSignal(int)
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -56,6 +57,7 @@ class GalleyView(QAbstractScrollArea):
         self._gesture: Gesture | None = None
         self._edge: tuple[Lane, float, Look] | None = None
         self._playhead_rect = QRect()
+        self._doubts: frozenset[int] = frozenset()
         self._hurried = False
         self._deadline = math.inf
         self._go_on = QTimer(self, interval=_BREATH, singleShot=True)
@@ -66,6 +68,7 @@ class GalleyView(QAbstractScrollArea):
         session.sound_ready.connect(self.relayout)
         session.changed.connect(self.relayout)
         session.selected.connect(self.viewport().update)
+        session.words.compared.connect(self.viewport().update)
         session.player.moved.connect(self._follow)
 
     # --- layout --------------------------------------------------------------------------------------------------------
@@ -178,6 +181,7 @@ class GalleyView(QAbstractScrollArea):
         painter.translate(-self._left, -self._top)
         self._deadline = time.perf_counter() + _PATIENCE if self._hurried else math.inf
         self._hurried = False
+        self._doubts = frozenset(self.session.words.doubts())
         for strip in self._visible(event.rect()):
             self._paint_loop(painter, strip)
             self._paint_lanes(painter, strip)
@@ -187,7 +191,7 @@ class GalleyView(QAbstractScrollArea):
     def _paint_lanes(self, painter: QPainter, strip: Strip) -> None:
         bake, derived = self.session.bake(), self.session.derived
         assert bake is not None and derived is not None
-        sheet = Sheet(self.session.state, bake, derived, self.theme, self.layout_now, strip)
+        sheet = Sheet(self.session.state, bake, derived, self.theme, self.layout_now, strip, self._doubts)
         left = round(strip.left) - MARGIN
         for lane in self.look.lanes:
             picture = self._picture(sheet, lane)
@@ -296,6 +300,15 @@ class GalleyView(QAbstractScrollArea):
             return
         shifted = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         self._gesture = begin(self.session, self.layout_now, place, event.position().x() + self._left, shifted)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """On a word: how it is said."""
+        place, score = self._place(event), self.session.score
+        number = score.word_at(place.seconds) if place and score and place.lane in (Lane.WORDS, Lane.PHONES) else None
+        if number is None:
+            self.mousePressEvent(event)
+        else:
+            self.word_wanted.emit(number)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         place = self._place(event)

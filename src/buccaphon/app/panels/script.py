@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, Qt
+from functools import partial
+
+from PyQt6.QtCore import QEvent, QTimer
 from PyQt6.QtGui import QColor, QKeySequence, QTextCursor
 from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QPlainTextEdit,
     QProgressBar,
-    QPushButton,
     QTextEdit,
     QVBoxLayout,
-    QWidget,
 )
 
-from buccaphon.app.galley.lanes import DOUBTFUL
-from buccaphon.app.panels.parts import Fields, Panel, button, label
+from buccaphon.app.panels.findings import FindingsSection, clear_rows, place_row
+from buccaphon.app.panels.parts import Fields, Panel, button, label, quiet_row
+from buccaphon.app.panels.pronunciation import PronunciationSection
 from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme
 from buccaphon.project.edits import SetLanguage, SetScript
@@ -25,6 +26,7 @@ from buccaphon.speech.script import ScriptWord, script_words
 from buccaphon.timing import clock
 
 _MOST_DOUBTS = 6
+_TYPING_STOPS = 900  # ms without a key
 
 
 class ScriptEdit(QPlainTextEdit):
@@ -71,12 +73,22 @@ class ScriptPanel(Panel):
         )
         self._doubts = QVBoxLayout()
         self._doubts_title = label("Doubts", "heading")
+        self._doubts_title.setToolTip("Where the aligner is unsure · D the next, Shift+D the one before")
+        self.words_button = button(
+            "Bring in words…", "A script as text, Fountain or subtitles; or times that are known", "quiet"
+        )
+        self.sounds_button = button("Without a script", "Recognise the sounds and leave the words blank", "quiet")
+        self.pronunciation = PronunciationSection(session)
+        self.findings = FindingsSection(session, theme)
+        self._settled = QTimer(self, interval=_TYPING_STOPS, singleShot=True)
+        self._settled.timeout.connect(self._align_changes)
         self._spoken: tuple[ScriptWord, ...] = ()
         self._lit: tuple[int | None, tuple[ScriptWord, ...]] = (None, ())
         self._lay_out()
         self.language.activated.connect(self._choose_language)
         self.text.textChanged.connect(self._typed)
         self.align_button.clicked.connect(self._align)
+        self.sounds_button.clicked.connect(session.words.recognise)
         self.cancel_button.clicked.connect(session.background.cancel)
         background = session.background
         background.started.connect(self._show_work)
@@ -84,6 +96,7 @@ class ScriptPanel(Panel):
         background.finished.connect(self._show_rest)
         for signal in (session.opened, session.changed, session.sound_ready):
             signal.connect(self.refresh)
+        session.words.compared.connect(self.refresh)
         session.player.moved.connect(self._follow)
         self._show_rest()
 
@@ -98,8 +111,11 @@ class ScriptPanel(Panel):
         row.addWidget(self.cancel_button)
         row.addStretch(1)
         self.column.addLayout(row)
+        self.column.addLayout(quiet_row(self.words_button, self.sounds_button))
         self.column.addWidget(self.progress)
         self.column.addWidget(self.status)
+        self.column.addWidget(self.pronunciation)
+        self.column.addWidget(self.findings)
         self.column.addSpacing(4)
         self.column.addWidget(self._doubts_title)
         self._doubts.setSpacing(2)
@@ -128,20 +144,31 @@ class ScriptPanel(Panel):
         if state.score is None:
             return "Not aligned yet; until then the mouth follows the loudness."
         count = len(state.score.words)
+        if not any(word.text for word in state.score.words):
+            return f"{sum(1 for _ in state.score.phones())} sounds recognised, words left blank."
         if state.needs_aligning:
             return "The script has changed since it was aligned."
         return f"{count} word{'s' if count != 1 else ''} aligned."
 
     def _align(self) -> None:
-        self._session.align()
+        self._session.words.align()
 
     def _choose_language(self, _row: int) -> None:
         if self.language.currentData() != self._session.state.language:
             self._session.apply(SetLanguage(self.language.currentData()))
-            self._session.align()
+            self._session.words.align()
 
     def _typed(self) -> None:
         self._session.apply(SetScript(self.text.toPlainText()))
+        self._settled.start()
+
+    def _align_changes(self) -> None:
+        """The hand rests: what was typed anew is aligned, if the line was aligned before."""
+        session = self._session
+        if session.background.busy:
+            self._settled.start()
+        elif session.score is not None and session.state.needs_aligning:
+            session.words.align_changes()
 
     def _show_work(self, name: str) -> None:
         self.progress.setValue(0)
@@ -159,27 +186,13 @@ class ScriptPanel(Panel):
         self.refresh()
 
     def _list_doubts(self) -> None:
-        while self._doubts.count():
-            gone = self._doubts.takeAt(0).widget()
-            if gone is not None:
-                gone.hide()
-                gone.deleteLater()
-        score = self._session.score
-        unsure = sorted(
-            (word for word in score.words if word.confidence < DOUBTFUL) if score else (), key=lambda w: w.confidence
-        )
+        clear_rows(self._doubts)
+        unsure = self._session.words.doubts()
         self._doubts_title.setVisible(bool(unsure))
-        for word in unsure[:_MOST_DOUBTS]:
-            self._doubts.addWidget(self._doubt(word.text, word.start, word.confidence))
-
-    def _doubt(self, text: str, start: float, confidence: float) -> QWidget:
-        row = QPushButton(f"{text}   {clock(start)}   {confidence:.2f} sure")
-        row.setProperty("role", "quiet")
-        row.setToolTip("Go there and listen")
-        row.setCursor(Qt.CursorShape.PointingHandCursor)
-        row.setStyleSheet(f"text-align: left; color: {self._theme.doubt};")
-        row.clicked.connect(lambda: self._session.player.seek(start))
-        return row
+        for number in sorted(unsure, key=lambda n: self._session.score.words[n].confidence)[:_MOST_DOUBTS]:
+            word = self._session.score.words[number]
+            text = f"{word.text or 'sounds'}   {clock(word.start)}   {word.confidence:.2f} sure"
+            self._doubts.addWidget(place_row(text, self._theme.doubt, partial(self._session.player.seek, word.start)))
 
     def _follow(self, seconds: float) -> None:
         """Light up the word that is being said."""

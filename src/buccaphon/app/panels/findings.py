@@ -1,0 +1,81 @@
+"""Where the actor did not keep to the script, and corrections that lost their word."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+
+from buccaphon.app.panels.parts import button, label
+from buccaphon.app.session import Session
+from buccaphon.app.theme import Theme
+from buccaphon.project.edits import ForgetLostPins
+from buccaphon.timing import clock
+
+_MOST = 6
+
+
+class FindingsSection(QWidget):
+    def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session, self._theme = session, theme
+        self.mend_button = button(
+            "Write down what was said", "Words not found go into brackets, words said again are written again"
+        )
+        self.forget_button = button("Forget these", "Take the list away; the recording stays as it is", "quiet")
+        self.rows, self.lost_rows = QVBoxLayout(), QVBoxLayout()
+        self._title, self._lost_title = (
+            label("Not as in the script", "heading"),
+            label("Corrections without a word", "heading"),
+        )
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 6, 0, 0)
+        column.setSpacing(4)
+        for part in (self._title, self.rows, self.mend_button, self._lost_title, self.lost_rows, self.forget_button):
+            column.addLayout(part) if isinstance(part, QVBoxLayout) else column.addWidget(part)
+        self.mend_button.clicked.connect(session.words.mend)
+        self.forget_button.clicked.connect(self._forget_lost)
+        for signal in (session.words.compared, session.opened, session.changed):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self, _what: object = None) -> None:
+        findings = self._session.words.comparison.findings
+        take = self._session.state.take
+        lost = take.lost if take else ()
+        clear_rows(self.rows)
+        clear_rows(self.lost_rows)
+        for finding in findings[:_MOST]:
+            text = f"{self._session.words.describe(finding)}   {clock(finding.span.start)}"
+            self.rows.addWidget(self._row(text, finding.span.start))
+        for pin in lost[:_MOST]:
+            self.lost_rows.addWidget(self._row(f"{pin.word}   {clock(pin.seconds)}", pin.seconds))
+        for part in (self._title, self.mend_button):
+            part.setVisible(bool(findings))
+        for part in (self._lost_title, self.forget_button):
+            part.setVisible(bool(lost))
+        self.setVisible(bool(findings or lost))
+
+    def _row(self, text: str, seconds: float) -> QPushButton:
+        return place_row(text, self._theme.doubt, lambda: self._session.player.seek(seconds))
+
+    def _forget_lost(self) -> None:
+        self._session.apply(ForgetLostPins())
+
+
+def place_row(text: str, color: str, go: Callable[[], None]) -> QPushButton:
+    """A line of a list that leads to a place in the recording."""
+    row = button(text, "Go there and listen", "quiet")
+    row.setCursor(Qt.CursorShape.PointingHandCursor)
+    row.setStyleSheet(f"text-align: left; color: {color};")
+    row.clicked.connect(go)
+    return row
+
+
+def clear_rows(rows: QVBoxLayout) -> None:
+    while rows.count():
+        gone = rows.takeAt(0).widget()
+        if gone is not None:
+            gone.hide()
+            gone.deleteLater()

@@ -1,0 +1,144 @@
+"""How the chosen word is said: the ways that were weighed, and one's own."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import QComboBox, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from buccaphon.app.panels.parts import button, label, quiet_row
+from buccaphon.app.session import Session
+from buccaphon.app.theme import serif
+from buccaphon.errors import BuccaphonError
+from buccaphon.speech.languages import ENGLISH
+from buccaphon.speech.lexicon import Pronunciation
+from buccaphon.speech.lexicon_text import parse_pronunciation, written_pronunciation
+from buccaphon.speech.script import script_words
+from buccaphon.speech.spelling import spoken_words
+
+_ROW, _MOST_ROWS = 26, 5  # pixels, rows
+_WAY = Qt.ItemDataRole.UserRole
+_KEEP = (("for this word", "word"), ("in this project", "project"), ("always", "always"))
+_PATIENCE = 150  # ms between the last key and the check
+
+
+class PronunciationSection(QWidget):
+    """Shown while a word is chosen: double-click it in the galley, or press H."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._number: int | None = None
+        self._typed: Pronunciation | None = None
+        self.title, self.said_as = label("", "heading"), label("", "hint")
+        self.ways = QListWidget()
+        self.ways.setAccessibleName("Ways to say it")
+        self.ways.setToolTip("Ways to say it, and how well each fits what is heard. Return or double-click takes one.")
+        self.own = QLineEdit()
+        self.own.setPlaceholderText("p l ˈʌ m z   or   P L AH1 M Z   or   = plums")
+        self.own.setAccessibleName("A pronunciation of your own")
+        self.check = label("", "hint")
+        self.keep = QComboBox()
+        self.keep.setAccessibleName("Keep it")
+        for text, scope in _KEEP:
+            self.keep.addItem(text, scope)
+        self.use_button = button("Say it so", "Align the word again with this pronunciation")
+        self.hear_button = button("Hear", "Hear the word as it is in the recording", "quiet")
+        self.close_button = button("Close", "Choose no word", "quiet")
+        self._lay_out()
+        self._checking = QTimer(self, interval=_PATIENCE, singleShot=True)
+        self._checking.timeout.connect(self._check)
+        self.own.textChanged.connect(self._checking.start)
+        self.own.returnPressed.connect(self._use)
+        self.ways.itemActivated.connect(self._take)
+        self.use_button.clicked.connect(self._use)
+        self.hear_button.clicked.connect(self._hear)
+        self.close_button.clicked.connect(self._close)
+        for signal in (session.word_chosen, session.changed, session.opened, session.sound_ready):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    def _lay_out(self) -> None:
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 6, 0, 0)
+        column.setSpacing(6)
+        for part in (self.title, self.said_as, self.ways, self.own, self.check, self.keep):
+            column.addWidget(part)
+        row = quiet_row(self.hear_button, self.close_button)
+        row.insertWidget(0, self.use_button)
+        column.addLayout(row)
+
+    def refresh(self, _what: object = None) -> None:
+        session = self._session
+        number, words = session.word, script_words(session.state.script)
+        score = session.score
+        if (
+            number is None
+            or score is None
+            or number >= min(len(words), len(score.words))
+            or session.state.needs_aligning
+        ):
+            self._number = None
+            self.hide()
+            return
+        if number != self._number:
+            self.own.clear()
+            self.own.setStyleSheet("")
+            self.check.hide()
+        self._number = number
+        word = words[number]
+        self.title.setText(f"“{word.bare}”")
+        said = " ".join(spoken_words(word.bare)) if session.state.language == ENGLISH else word.bare.lower()
+        self.said_as.setText(f"read as “{said}”")
+        self.said_as.setVisible(said != word.bare.lower())
+        self._list_ways(number)
+        self.show()
+
+    def _list_ways(self, number: int) -> None:
+        self.ways.clear()
+        now = tuple(phone.symbol for phone in self._session.score.words[number].phones)
+        for way in self._session.words.ways(number):
+            item = QListWidgetItem(f"{written_pronunciation(way.way)}    fits {way.share:.0%}")
+            item.setData(_WAY, way.way)
+            item.setFont(serif(15))
+            self.ways.addItem(item)
+            if way.way.sounds == now:
+                self.ways.setCurrentItem(item)
+        self.ways.setFixedHeight(_ROW * min(max(self.ways.count(), 1), _MOST_ROWS) + 6)
+
+    def _check(self) -> None:
+        """Say while typing whether it can be understood."""
+        self._typed = None
+        text = self.own.text().strip()
+        self.check.setVisible(bool(text))
+        if not text:
+            return
+        try:
+            self._typed = parse_pronunciation(text, self._session.state.language)
+        except BuccaphonError as problem:
+            self.check.setText(f"{problem.subject}: {problem.reason}.")
+            return
+        self.check.setText(f"/{' '.join(self._typed.sounds)}/")
+
+    def _use(self) -> None:
+        """The typed pronunciation if there is one, else the one chosen in the list."""
+        self._check()
+        if self.own.text().strip():
+            if self._typed is not None:
+                self._pronounce(self._typed)
+        elif self.ways.currentItem() is not None:
+            self._take(self.ways.currentItem())
+
+    def _take(self, item: QListWidgetItem) -> None:
+        self._pronounce(item.data(_WAY))
+
+    def _pronounce(self, way: Pronunciation) -> None:
+        if self._number is not None:
+            self.own.clear()
+            self._session.words.pronounce(self._number, way, self.keep.currentData())
+
+    def _hear(self) -> None:
+        if self._number is not None and self._session.score is not None:
+            self._session.player.hear(self._session.score.words[self._number].span)
+
+    def _close(self) -> None:
+        self._session.choose_word(None)

@@ -1,0 +1,90 @@
+"""A lexicon as plain text: a word, two spaces or a tab, its sounds parted by spaces; # begins a comment.
+
+Sounds are IPA, with ˈ or ˌ before a stressed vowel, or ARPAbet with its stress
+digits: `plums  p l ˈʌ m z`, `plums  P L AH1 M Z`.
+A line may hold for one occurrence only: `read#2` is the second time that the word is said.
+"""
+
+from __future__ import annotations
+
+import re
+
+from buccaphon.errors import ScriptError
+from buccaphon.speech.lexicon import Entry, Lexicon, Pronunciation, pronunciations
+from buccaphon.speech.phones import SOUNDS, ipa_of, is_vowel, sound_of
+
+_MARKS = {"ˈ": 1, "ˌ": 2}
+_ARPABET = {sound.arpabet for sound in SOUNDS.values()}
+_GAP = re.compile(r"\t+| {2,}")
+
+
+def parse_pronunciation(text: str, language: str) -> Pronunciation:
+    """Read sounds as they are typed: IPA or ARPAbet, parted by spaces; or `= other words` that it is said like.
+
+    Raises ScriptError that names the first symbol that is none.
+    """
+    if text.strip().startswith("="):
+        return _like_other_words(text.strip()[1:].strip(), language)
+    symbols = text.strip().strip("/[]").split()
+    if not symbols:
+        raise ScriptError("the pronunciation", "it holds no sounds", "Type IPA or ARPAbet, parted by spaces")
+    parsed = [_parsed(symbol) for symbol in symbols]
+    return Pronunciation(tuple(sound for sound, _ in parsed), tuple(stress for _, stress in parsed))
+
+
+def _like_other_words(words: str, language: str) -> Pronunciation:
+    ways = [pronunciations(word, language) for word in words.split()]
+    if not ways or not all(ways):
+        raise ScriptError(f"“{words}”", "no pronunciation is known for it", "Type words that can be said after the =")
+    return sum((way[0] for way in ways[1:]), ways[0][0])
+
+
+def _parsed(symbol: str) -> tuple[str, int]:
+    bare, digit = (symbol[:-1], symbol[-1]) if symbol[-1] in "012" else (symbol, "")
+    if bare.upper() in _ARPABET and bare.isascii() and bare == bare.upper():
+        sound = ipa_of(bare, int(digit) if digit else 1)
+        return sound, int(digit or 0) if is_vowel(sound) else 0
+    stress = max((_MARKS.get(char, 0) for char in symbol), default=0)
+    sound = "".join(char for char in symbol if char not in _MARKS).replace("g", "ɡ")
+    try:
+        sound_of(sound)
+    except ValueError:
+        raise ScriptError(
+            f"“{symbol}”", "it is neither IPA nor ARPAbet", "Part the sounds by spaces: p l ʌ m z, or P L AH1 M Z"
+        ) from None
+    return sound, stress if is_vowel(sound) else 0
+
+
+def written_pronunciation(way: Pronunciation) -> str:
+    """As IPA that `parse_pronunciation` reads back."""
+    marks = {0: "", 1: "ˈ", 2: "ˌ"}
+    return " ".join(marks[stress] + sound for sound, stress in zip(way.sounds, way.stresses, strict=True))
+
+
+def parse_lexicon(text: str, subject: str) -> Lexicon:
+    """Read a lexicon. subject: names it in messages. Raises ScriptError with the number of a line that is wrong."""
+    entries = []
+    for number, line in enumerate(text.splitlines(), 1):
+        stripped = line.strip()
+        if not stripped or stripped.startswith("#"):
+            continue
+        word, *rest = _GAP.split(stripped, maxsplit=1)
+        written, _, nth = word.partition("#")
+        if not rest or (nth and not (nth.isdigit() and int(nth) > 0)):
+            reason = f"line {number} is not a word, two spaces and its sounds"
+            raise ScriptError(subject, reason, "Write: plums  p l ʌ m z")
+        try:
+            way = parse_pronunciation(rest[0], "en-us")
+        except ScriptError as problem:
+            raise ScriptError(f"{subject}, line {number}, {problem.subject}", problem.reason, problem.remedy) from None
+        entries.append(Entry(written.lower(), way, int(nth) - 1 if nth else None))
+    return Lexicon(tuple(entries))
+
+
+def written_lexicon(lexicon: Lexicon) -> str:
+    """As text that `parse_lexicon` reads back."""
+    lines = [
+        f"{entry.written}{'' if entry.only is None else f'#{entry.only + 1}'}  {written_pronunciation(entry.way)}"
+        for entry in lexicon.entries
+    ]
+    return "\n".join(["# word, two spaces, its sounds in IPA", *lines, ""])

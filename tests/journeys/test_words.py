@@ -1,0 +1,160 @@
+"""The Script step: typing, pronunciations, findings, languages, words from files."""
+
+import pytest
+from PyQt6.QtCore import QStandardPaths, Qt
+from PyQt6.QtTest import QTest
+
+from buccaphon.app.galley.look import Lane
+from buccaphon.demo.line import NIGHT_CALL, demo_project, recording_path, script_text
+from buccaphon.score.records import Score
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+@pytest.fixture
+def demo(window, qtbot):
+    QStandardPaths.setTestModeEnabled(True)
+    window.session.words.keep_always(type(window.session.words.always)())
+    window.session.open_prepared(demo_project())
+    qtbot.waitUntil(lambda: window.session.score is not None and not window.session.words.is_comparing, timeout=20_000)
+    return window
+
+
+def idle(window, qtbot) -> None:
+    qtbot.waitUntil(
+        lambda: not window.session.background.busy and not window.session.words.is_comparing, timeout=20_000
+    )
+
+
+def type_script(window, qtbot, text: str) -> Score:
+    window.script.text.setPlainText(text)
+    qtbot.waitUntil(lambda: not window.session.state.needs_aligning, timeout=20_000)
+    return window.session.score
+
+
+def test_typing_aligns_only_what_changed_and_one_undo_takes_it_back(demo, qtbot):
+    before = demo.session.score
+    after = type_script(demo, qtbot, script_text().replace("ripe pears", "right round pears"))
+    assert [word.text for word in after.words[2:6]] == ["and", "right", "round", "pears!"]
+    assert after.words[:3] == before.words[:3]
+    assert after.words[5:] == before.words[4:]
+    demo.session.undo()
+    assert demo.session.score == before
+
+
+def test_only_punctuation_typed_anew_moves_nothing(demo, qtbot):
+    before = demo.session.score
+    after = type_script(demo, qtbot, script_text().replace("plums,", "plums …"))
+    assert after.words[1].text == "plums"
+    assert [word.phones for word in after.words] == [word.phones for word in before.words]
+
+
+def test_a_word_is_said_another_way_by_double_clicking_it(demo, qtbot):
+    middle = (demo.session.score.words[1].start + demo.session.score.words[1].end) / 2
+    QTest.mouseDClick(demo.galley.viewport(), LEFT, pos=demo.galley.point_at(middle, Lane.WORDS))
+    section = demo.script.pronunciation
+    assert section.isVisible()
+    assert section.title.text() == "“plums”"
+    assert section.ways.count() == 1
+    section.own.setText("P L UH1 Q")
+    qtbot.waitUntil(lambda: "neither IPA nor ARPAbet" in section.check.text())
+    QTest.keyClick(section.own, Qt.Key.Key_Return)
+    assert [phone.symbol for phone in demo.session.score.words[1].phones] == ["p", "l", "ʌ", "m", "z"], "not understood"
+    section.own.setText("P L UH1 M Z")
+    QTest.keyClick(section.own, Qt.Key.Key_Return)
+    idle(demo, qtbot)
+    assert [phone.symbol for phone in demo.session.score.words[1].phones] == ["p", "l", "ʊ", "m", "z"]
+    assert section.ways.count() == 2, "one's own and the dictionary's are weighed"
+
+
+def test_a_pronunciation_for_always_holds_in_the_next_project(demo, qtbot):
+    demo.session.player.seek(demo.session.score.words[0].start + 0.05)
+    demo.galley.setFocus()
+    QTest.keyClick(demo, Qt.Key.Key_H)
+    section = demo.script.pronunciation
+    section.keep.setCurrentIndex(section.keep.findData("always"))
+    section.own.setText("w ˈɑ ɹ m")
+    section.use_button.click()
+    idle(demo, qtbot)
+    demo.session.open_prepared(demo_project())
+    qtbot.waitUntil(lambda: demo.session.score is not None, timeout=20_000)
+    assert demo.session.score.words[0].phones[1].symbol == "ɑ"
+
+
+def test_what_was_not_said_is_reported_and_written_down(demo, qtbot):
+    type_script(demo, qtbot, script_text().replace("ripe pears", "ripe yellow pears"))
+    demo.actions_by_id["align"].trigger()
+    idle(demo, qtbot)
+    findings = demo.script.findings
+    assert findings.isVisible()
+    assert findings.rows.itemAt(0).widget().text().startswith("“yellow” not found")
+    assert 4 in demo.session.words.doubts()
+    findings.mend_button.click()
+    idle(demo, qtbot)
+    assert "ripe [yellow] pears" in demo.session.state.script
+    assert len(demo.session.score.words) == 34
+    assert findings.isHidden()
+
+
+def test_the_script_of_something_else_is_said(window, qtbot):
+    project = demo_project()
+    window.session.open_prepared(project)
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    window.script.text.setPlainText("Nobody asked the gardener whether turnips could whistle under a wooden bridge.")
+    window.script.align_button.click()
+    idle(window, qtbot)
+    assert "Does the script belong to this recording" in window.notice.text.text()
+
+
+def test_doubts_are_stepped_through_by_key_and_heard(demo):
+    starts = [demo.session.score.words[number].start for number in demo.session.words.doubts()]
+    assert len(starts) >= 2
+    demo.session.player.seek(0.0)
+    demo.galley.setFocus()
+    QTest.keyClick(demo, Qt.Key.Key_D)
+    assert demo.session.player.position == pytest.approx(starts[0])
+    QTest.keyClick(demo, Qt.Key.Key_D)
+    assert demo.session.player.position == pytest.approx(starts[1])
+    QTest.keyClick(demo, Qt.Key.Key_D, Qt.KeyboardModifier.ShiftModifier)
+    assert demo.session.player.position == pytest.approx(starts[0])
+
+
+def test_sounds_are_recognised_without_a_script(demo, qtbot):
+    demo.script.sounds_button.click()
+    idle(demo, qtbot)
+    assert {word.text for word in demo.session.score.words} == {""}
+    assert "sounds recognised" in demo.script.status.text()
+    demo.session.undo()
+    assert demo.session.score.words[1].text == "plums,"
+
+
+def test_the_spanish_line_says_that_it_is_mapped_and_another_language_aligns_anew(window, qtbot):
+    window.session.open_prepared(demo_project(NIGHT_CALL))
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    assert window.script.mapped.isVisible()
+    assert window.script.language.currentText() == "Spanish (Spain)"
+    assert window.session.score.words[0].phones[0].symbol == "θ"
+    window.script.language.setCurrentIndex(window.script.language.findData("es-419"))
+    window.script.language.activated.emit(window.script.language.currentIndex())
+    idle(window, qtbot)
+    assert window.session.score.words[0].phones[0].symbol == "s", "as it is said in Latin America"
+
+
+def test_subtitles_bring_the_script_and_guide_it(window, qtbot, tmp_path):
+    path = tmp_path / "call.flac"
+    path.write_bytes(recording_path().read_bytes())
+    window.open(path)
+    qtbot.waitUntil(lambda: window.session.recording is not None, timeout=10_000)
+    (tmp_path / "call.srt").write_text("1\n00:00:00,100 --> 00:00:02,400\nWarm plums, and ripe pears!\n")
+    window.open(tmp_path / "call.srt")
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    assert window.session.state.script == "Warm plums, and ripe pears!"
+    assert window.session.score.words[-1].end < 2.9, "the rest of the recording says other things"
+
+
+def test_a_file_without_words_is_a_sentence_and_changes_nothing(demo, tmp_path):
+    (tmp_path / "bad.txt").write_text("(nothing)")
+    before = demo.session.state
+    demo.bring_in_words(tmp_path / "bad.txt")
+    assert "no spoken words" in demo.notice.text.text()
+    assert demo.session.state == before
