@@ -15,7 +15,8 @@ import pocketsphinx
 
 from benchmarks.report import bar
 from buccaphon.alignment.acoustic_model import english_model
-from buccaphon.alignment.aligner import AlignmentRequest, align
+from buccaphon.alignment.aligner import align
+from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
 from buccaphon.speech.lexicon import pronunciations

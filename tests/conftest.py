@@ -14,7 +14,8 @@ import pytest
 import soundfile
 from PyQt6.QtCore import QCoreApplication, QEvent, QSettings
 
-from buccaphon.alignment.aligner import AlignmentRequest, align
+from buccaphon.alignment.aligner import align
+from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.app.mirror.device import SimulatedDevice
 from buccaphon.app.start import make_window
 from buccaphon.app.window import MainWindow

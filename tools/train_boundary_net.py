@@ -21,9 +21,10 @@ import numpy as np
 import soundfile
 from scipy import signal
 
-from buccaphon.alignment import aligner, boundary_net
+from buccaphon.alignment import aligner, boundary_net, placing
 from buccaphon.alignment.acoustic_model import english_model
 from buccaphon.alignment.features import FRAME_SECONDS
+from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
 from buccaphon.speech.lexicon import _dictionary
@@ -117,17 +118,17 @@ def spoil(samples: np.ndarray, rate: int, rng: np.random.Generator) -> tuple[np.
 def looked_at(samples: np.ndarray, rate: int, text: str, truth: list[tuple[str, float]], rng: np.random.Generator):
     """Inputs and offsets (in 10 ms) for the onsets that alignment and truth both have."""
     seen: list = []
-    original = aligner.refined
+    original = placing.refined
 
     def spy(model, chain, entered, scores, mel, lag):
         seen.append((chain, entered, scores, mel))
         return original(model, chain, entered, scores, mel, lag)
 
-    aligner.refined = spy
+    placing.refined = spy
     try:
-        aligner.align(aligner.AlignmentRequest(Recording(samples[:, None], rate, "x"), script_words(text)))
+        aligner.align(AlignmentRequest(Recording(samples[:, None], rate, "x"), script_words(text)))
     finally:
-        aligner.refined = original
+        placing.refined = original
     (chain, entered, scores, mel) = seen[0]
     model = english_model()
     names = [model.phones[p] for p in chain.phone]
@@ -223,7 +224,7 @@ def onset_errors(folder: Path, voice: str) -> np.ndarray:
     errors = []
     for path in sorted(folder.glob(f"{voice}*.flac")):
         score = aligner.align(
-            aligner.AlignmentRequest(read_recording(path), script_words(path.with_suffix(".txt").read_text()))
+            AlignmentRequest(read_recording(path), script_words(path.with_suffix(".txt").read_text()))
         )
         found = [(arpabet_of(phone.symbol), phone.start) for phone in score.phones()]
         with path.with_name(f"{path.stem}.phones.csv").open(newline="") as rows:

@@ -1,8 +1,9 @@
 import numpy as np
 import pytest
 
-from buccaphon.alignment import aligner, boundary_net
+from buccaphon.alignment import aligner, boundary_net, placing
 from buccaphon.alignment.boundary_net import STEP, Layers, log_mel, shipped_nets
+from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.reading import read_recording
 from buccaphon.speech.script import script_words
 from tests.alignment.test_aligner import onset_errors
@@ -45,7 +46,7 @@ def test_the_net_brings_onsets_nearer(monkeypatch):
         errors = []
         for name in NAMES:
             words = script_words((DATA / f"{name}.txt").read_text())
-            score = aligner.align(aligner.AlignmentRequest(read_recording(DATA / f"{name}.flac"), words))
+            score = aligner.align(AlignmentRequest(read_recording(DATA / f"{name}.flac"), words))
             errors.append(np.abs(onset_errors(score, DATA / f"{name}.phones.csv")))
         return float(np.concatenate(errors).mean())
 
@@ -55,7 +56,7 @@ def test_the_net_brings_onsets_nearer(monkeypatch):
 
 
 def test_confidence_falls_with_the_scale_and_stays_a_probability():
-    sure = [aligner.confidence_of(scale) for scale in (0.001, 0.005, 0.02, 0.1)]
+    sure = [placing.confidence_of(scale) for scale in (0.001, 0.005, 0.02, 0.1)]
     assert sure == sorted(sure, reverse=True)
     assert 0 < sure[-1] < 0.3
     assert 0.98 < sure[0] < 1

@@ -2,11 +2,14 @@
 
 import pytest
 
-from buccaphon.alignment.aligner import AlignmentRequest, Guide, Pin, align, realign
+from buccaphon.alignment.again import realign
+from buccaphon.alignment.aligner import align
+from buccaphon.alignment.request import AlignmentRequest, Guide, Pin
 from buccaphon.audio.recording import Recording
 from buccaphon.demo.line import script_text
 from buccaphon.errors import AlignmentError
 from buccaphon.score.records import Score
+from buccaphon.speech.lexicon import Pronunciation, pronunciations
 from buccaphon.speech.script import script_words
 from buccaphon.timing import Span
 
@@ -77,3 +80,15 @@ def test_a_part_again_inside_what_is_used(call: Recording, call_score: Score):
     used = Span(0.1, call.duration)
     again = realign(AlignmentRequest(call, WORDS, used=used), call_score, 2, 5)
     assert again.words[3].start == pytest.approx(call_score.words[3].start, abs=0.03)
+
+
+def test_the_ways_to_say_a_word_are_weighed_by_what_is_heard(call, call_score):
+    request = AlignmentRequest(call, WORDS)
+    number = next(n for n, word in enumerate(call_score.words) if word.text == "the")
+    ways = pronunciations("the")
+    shares = weighed_ways(request, call_score, number, ways)
+    assert sum(shares) == pytest.approx(1.0)
+    said = tuple(phone.symbol for phone in call_score.words[number].phones)
+    assert ways[shares.index(max(shares))].sounds == said
+    absurd = Pronunciation(("s", "t", "ɹ", "i", "t"), (0, 0, 0, 1, 0))
+    assert weighed_ways(request, call_score, number, [ways[0], absurd])[1] < 0.01

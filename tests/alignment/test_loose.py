@@ -5,9 +5,10 @@ import csv
 import numpy as np
 import pytest
 
-from buccaphon.alignment.aligner import AlignmentRequest, align
+from buccaphon.alignment.aligner import align
 from buccaphon.alignment.loose import Finding, Kind, compare, mended_script
 from buccaphon.alignment.recognise import recognise
+from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError, Cancelled

@@ -1,7 +1,8 @@
 import numpy as np
 import pytest
 
-from buccaphon.alignment.aligner import AlignmentRequest, align
+from buccaphon.alignment.aligner import align
+from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError

@@ -6,7 +6,8 @@ import difflib
 import numpy as np
 import pytest
 
-from buccaphon.alignment.aligner import AlignmentRequest, align
+from buccaphon.alignment.aligner import align
+from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.reading import read_recording
 from buccaphon.demo.line import NIGHT_CALL, recording_path, script_text
 from buccaphon.errors import ScriptError

@@ -13,10 +13,10 @@ from enum import Enum
 import numpy as np
 
 from buccaphon.alignment.acoustic_model import english_model
-from buccaphon.alignment.aligner import AlignmentRequest, listen, spoken_ways
 from buccaphon.alignment.features import FRAME_SECONDS
 from buccaphon.alignment.graph import GARBAGE, Looseness
 from buccaphon.alignment.pieces import Piece, find_pieces
+from buccaphon.alignment.request import AlignmentRequest, listen, spoken_ways
 from buccaphon.errors import Cancelled
 from buccaphon.speech.phones import arpabet_of
 from buccaphon.speech.script import ScriptWord

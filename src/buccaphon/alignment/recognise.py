@@ -9,22 +9,14 @@ import numpy as np
 import numpy.typing as npt
 
 from buccaphon.alignment.acoustic_model import SILENCE, AcousticModel, english_model, transformed
-from buccaphon.alignment.aligner import (
-    MODEL_LAG,
-    AlignmentRequest,
-    Heard,
-    Progress,
-    adapted,
-    confidence_of,
-    in_order,
-    listen,
-)
 from buccaphon.alignment.best_path import End, best_path
 from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refined
 from buccaphon.alignment.chain import Chain, Occupancy, chain_of
 from buccaphon.alignment.features import FRAME_SECONDS, Features
 from buccaphon.alignment.graph import Graph, phone_loop
 from buccaphon.alignment.pieces import LAST_WINDOW, WINDOW, Piece, scores_of, trusted
+from buccaphon.alignment.placing import MODEL_LAG, adapted, confidence_of, in_order
+from buccaphon.alignment.request import AlignmentRequest, Heard, Progress, listen
 from buccaphon.errors import AlignmentError, Cancelled
 from buccaphon.score.edits import shifted
 from buccaphon.score.records import Phone, Score, Word

@@ -11,7 +11,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from buccaphon.alignment.aligner import Progress
+from buccaphon.alignment.request import Progress
 from buccaphon.app.background import Background
 from buccaphon.app.mirror.device import Device
 from buccaphon.app.mirror.player import Player

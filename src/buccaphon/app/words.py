@@ -8,9 +8,11 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QStandardPaths, pyqtSignal
 
-from buccaphon.alignment.aligner import AlignmentRequest, Guide, Progress, align, realign, weighed_ways
+from buccaphon.alignment.again import realign, weighed_ways
+from buccaphon.alignment.aligner import align
 from buccaphon.alignment.loose import Comparison, Finding, Kind, compare, mended_script
 from buccaphon.alignment.recognise import recognise
+from buccaphon.alignment.request import AlignmentRequest, Guide, Progress
 from buccaphon.app.background import Background
 from buccaphon.errors import BuccaphonError
 from buccaphon.formats.atomic import write_whole

@@ -12,7 +12,8 @@ import click
 from rich.console import Console
 from rich.progress import BarColumn, Progress, TextColumn
 
-from buccaphon.alignment.aligner import AlignmentRequest, align
+from buccaphon.alignment.aligner import align
+from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.reading import Damage, read_recording
 from buccaphon.audio.recording import Channel, Listen, Recording
 from buccaphon.errors import BuccaphonError, RecordingError, ScriptError

@@ -13,7 +13,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from buccaphon.alignment.aligner import Guide
+from buccaphon.alignment.request import Guide
 from buccaphon.errors import BuccaphonError, ScriptError
 from buccaphon.speech.matching import matched, plain
 from buccaphon.speech.script import ScriptWord, script_words

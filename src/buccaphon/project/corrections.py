@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from buccaphon.alignment.aligner import Pin
+from buccaphon.alignment.request import Pin
 from buccaphon.project.state import BoundaryPin, LostPin, Take
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Score

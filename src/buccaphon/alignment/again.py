@@ -1,0 +1,91 @@
+"""Aligning a part again while the rest stays, and weighing the ways to say a word."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from buccaphon.alignment.acoustic_model import english_model
+from buccaphon.alignment.aligner import with_pins
+from buccaphon.alignment.best_path import best_path
+from buccaphon.alignment.chain import FLATTENING
+from buccaphon.alignment.features import FRAME_SECONDS
+from buccaphon.alignment.graph import word_graph
+from buccaphon.alignment.pieces import scores_of
+from buccaphon.alignment.placing import Stretch, placed, written_down
+from buccaphon.alignment.request import AlignmentRequest, listen, spoken_ways
+from buccaphon.errors import AlignmentError
+from buccaphon.score.edits import shifted
+from buccaphon.score.records import Score
+from buccaphon.speech.lexicon import Pronunciation
+from buccaphon.speech.phones import arpabet_of
+from buccaphon.timing import Span
+
+_GIVE_WAY = 3  # words on either side that may be aligned again to make room
+
+
+def realign(request: AlignmentRequest, score: Score, first: int, last: int) -> Score:
+    """Align some words again, and leave all others where they are.
+
+    request: of the whole script as it is now. score: as it was; its words from number `first` up to `last` are replaced by
+    as many of the request's words as those it has more. Everything outside stays exactly as it is; where the words do not
+    fit between their neighbours, a few of these give way. Raises AlignmentError when there is no room even then.
+    """
+    spoken = spoken_ways(request)
+    for wider in range(_GIVE_WAY + 1):
+        begin, end = max(first - wider, 0), min(last + wider, len(score.words))
+        placed_again = _replaced(request, spoken, score, begin, end)
+        if placed_again is not None:
+            return placed_again
+    asked = " ".join(word.text for word in request.words[first : last + len(request.words) - len(score.words)])
+    reason = f"there is no room to say “{asked}”"
+    raise AlignmentError(request.recording.name, reason, "Make room by moving the words around it")
+
+
+def _replaced(
+    request: AlignmentRequest, spoken: Sequence[Sequence[Pronunciation]], score: Score, first: int, last: int
+) -> Score | None:
+    """The score with its words [first, last) aligned again; None when they do not fit between their neighbours."""
+    end = last + len(request.words) - len(score.words)
+    words, used = request.words[first:end], request.looked_at
+    before, after = score.words[:first], score.words[last:]
+    if not words:
+        return Score((*before, *after), score.duration)
+    room = Span(before[-1].end if before else used.start, after[0].start if after else used.end)
+    heard = listen(request.recording, used, request.not_speech)
+    begin = round((room.start - used.start) / FRAME_SECONDS)
+    stretch = Stretch(begin, max(round((room.end - used.start) / FRAME_SECONDS), begin + 1), room.start - used.start)
+    pins = tuple(replace(pin, word=pin.word - first) for pin in request.pins if first <= pin.word < end)
+    inner = replace(request, pins=pins, guides=())
+    ways = spoken[first:end]
+    found = placed(heard, ways, inner, stretch) or placed(heard, ways, replace(inner, pins=()), stretch)
+    if found is None:
+        return None
+    part = shifted(written_down(found, room.length, words), room.start, score.duration)
+    return Score((*before, *with_pins(part, pins).words, *after), score.duration)
+
+
+def weighed_ways(request: AlignmentRequest, score: Score, number: int, ways: Sequence[Pronunciation]) -> list[float]:
+    """How well each way to say a word fits what is heard, as shares that sum to 1.
+
+    score: as aligned; word number `number` is listened to between its neighbours. The likelihoods of the best paths are
+    flattened as in the chain.
+    """
+    used, model = request.looked_at, english_model()
+    heard = listen(request.recording, used, request.not_speech)
+    before = score.words[number - 1].end if number else used.start
+    after = score.words[number + 1].start if number + 1 < len(score.words) else used.end
+    begin, end = (round((edge - used.start) / FRAME_SECONDS) for edge in (before, after))
+    part, hush = heard.features.part(begin, max(end, begin + 1)), heard.hushed[begin : max(end, begin + 1)]
+    likelihoods = []
+    for way in ways:
+        graph = word_graph(model, [[[arpabet_of(sound) for sound in way.sounds]]])
+        path = best_path(model, graph, *scores_of(model, graph, part, hush))
+        likelihoods.append(path.score if path else -np.inf)
+    best = max(likelihoods, default=0.0)
+    if not np.isfinite(best):
+        return [1 / len(ways)] * len(ways)
+    shares = np.exp(FLATTENING * (np.array(likelihoods) - best))
+    return [float(share) for share in shares / shares.sum()]

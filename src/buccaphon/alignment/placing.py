@@ -1,0 +1,211 @@
+"""From words to placed sounds: search, chain, adaptation and boundary net over one stretch of a recording."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from buccaphon.alignment.acoustic_model import SILENCE, STATES, AcousticModel, english_model
+from buccaphon.alignment.adaptation import estimate_transforms
+from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refined
+from buccaphon.alignment.chain import Chain, Occupancy, band_scores, chain_of, occupancy
+from buccaphon.alignment.features import FRAME_SECONDS, Features
+from buccaphon.alignment.pieces import HUSH_COST, Edge, Piece, Window, find_pieces
+from buccaphon.alignment.request import AlignmentRequest, Heard
+from buccaphon.score.records import SHORTEST, Phone, Score, Word
+from buccaphon.speech.lexicon import Pronunciation
+from buccaphon.speech.phones import arpabet_of
+from buccaphon.speech.script import ScriptWord
+
+Doubles = npt.NDArray[np.float64]
+
+# The model's states answer this much late; measured on the development recordings, the same for all voices.
+MODEL_LAG = 0.008
+_SURE_WITHIN = 0.0417  # seconds: a frame at 24 frames a second
+_OVERCONFIDENCE, _LABEL_ERROR = 2.0, 0.006  # factor, seconds
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """Frames [begin, end) of what was heard, and the seconds that are 0 there."""
+
+    begin: int
+    end: int
+    zero: float
+
+
+def placed(
+    heard: Heard,
+    spoken: Sequence[Sequence[Pronunciation]],
+    request: AlignmentRequest,
+    stretch: Stretch,
+    step: Callable[[float, str], None] = lambda _share, _what: None,
+) -> list[Sounds] | None:
+    """The sounds of all words in a stretch, piece by piece; None when they cannot be said there."""
+    model = english_model()
+    features, hushed = heard.features.part(stretch.begin, stretch.end), heard.hushed[stretch.begin : stretch.end]
+    mel = heard.mel[stretch.begin * FRAMES_A_FRAME : stretch.end * FRAMES_A_FRAME + 1]
+    variants = [[[arpabet_of(s) for s in way.sounds] for way in ways] for ways in spoken]
+    windows = _windows(request, heard.start + stretch.zero)
+    found: list[Sounds] = []
+
+    def report(share: float) -> None:
+        step(0.15 + 0.8 * share, "Finding the words")
+
+    for piece in find_pieces(model, features, hushed, variants, report, windows):
+        if piece is None:
+            return None
+        step(0.15 + 0.8 * (0.3 * piece.start + 0.7 * piece.end) / len(features), "Placing each sound")
+        part, hush = features.part(piece.start, piece.end), hushed[piece.start : piece.end]
+        chain = chain_of(piece.graph, piece.path, _limits(piece, request, heard.start + stretch.zero))
+        entered, scores, heard.transforms = adapted(model, chain, part, hush, heard.transforms)
+        near = mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]
+        times = refined(model, chain, entered, scores, near, MODEL_LAG)
+        found.append(_spelled(model, piece, *times, spoken[piece.first :]))
+    return found
+
+
+def _windows(request: AlignmentRequest, zero: float) -> list[Window]:
+    """Pins at the rims of words, and guides, in frames from `zero` seconds of the recording."""
+
+    def frame(seconds: float) -> int:
+        return round((seconds - zero) / FRAME_SECONDS)
+
+    windows = []
+    for pin in request.pins:
+        if pin.phone in (0, pin.of):
+            edge = Edge.END if pin.phone else Edge.START
+            windows.append(Window(pin.word, edge, frame(pin.seconds), frame(pin.seconds)))
+    for guide in request.guides:
+        windows.append(Window(guide.word, Edge.START, frame(guide.earliest), frame(guide.latest)))
+        windows.append(Window(guide.word, Edge.END, frame(guide.earliest), frame(guide.latest)))
+    return windows
+
+
+def _limits(piece: Piece, request: AlignmentRequest, zero: float) -> dict[int, tuple[int, int]]:
+    """For the phones of a piece that a pin or guide holds: the frames of the piece between which they begin."""
+    graph, nodes = piece.graph, piece.path.nodes
+    owners = np.where(graph.variant[nodes] >= 0, graph.word[nodes] + piece.first, -1)
+
+    def frame(seconds: float) -> int:
+        return round((seconds - zero) / FRAME_SECONDS) - piece.start
+
+    found: dict[int, tuple[int, int]] = {}
+    for guide in request.guides:
+        mine = np.flatnonzero(owners == guide.word)
+        for at in (int(mine[0]), int(mine[-1]) + 1) if len(mine) else ():
+            if at < len(nodes):
+                found[at] = (frame(guide.earliest), frame(guide.latest))
+    for pin in request.pins:
+        mine = np.flatnonzero(owners == pin.word)
+        if len(mine) and (pin.phone in (0, pin.of) or pin.of == len(mine)):
+            at = int(mine[-1]) + 1 if pin.phone == pin.of else int(mine[0]) + pin.phone
+            if at < len(nodes):
+                found[at] = (frame(pin.seconds), frame(pin.seconds))
+    return found
+
+
+def adapted(
+    model: AcousticModel,
+    chain: Chain,
+    heard: Features,
+    hushed: npt.NDArray[np.bool_],
+    before: npt.NDArray[np.float32] | None,
+) -> tuple[Occupancy, npt.NDArray[np.float32], npt.NDArray[np.float32] | None]:
+    """Occupancy of the chain and its band scores after bending the features towards the model, and the transforms that do
+    it: those of the piece before where there is too little speech to learn from."""
+    pauses = np.repeat(chain.phone == model.index[SILENCE], STATES)
+
+    def look(transforms: npt.NDArray[np.float32] | None) -> tuple[Occupancy, npt.NDArray[np.float32]]:
+        scores = band_scores(model, chain, heard.streams, transforms)
+        for t in np.flatnonzero(hushed):
+            inside = pauses[chain.low[t] : chain.high[t]]
+            scores[t, : len(inside)] -= np.where(inside, np.float32(0), HUSH_COST)
+        return occupancy(model, chain, scores), scores
+
+    plain = look(None)
+    learned = estimate_transforms(model, heard.streams, chain.senones[plain[0].state], heard.speech)
+    transforms = before if learned is None else learned
+    entered, scores = plain if transforms is None else look(transforms)
+    return entered, scores, transforms
+
+
+@dataclass(frozen=True, eq=False)
+class Sounds:
+    """The phones of a piece: IPA symbols ('' for a pause), stresses, the numbers of their words in the script (-1 for a
+    pause), onsets in seconds of the recording, and confidence."""
+
+    symbols: list[str]
+    stresses: list[int]
+    owners: list[int]
+    onsets: Doubles
+    confidence: list[float]
+
+
+def _spelled(
+    model: AcousticModel, piece: Piece, onsets: Doubles, scales: Doubles, spoken: Sequence[Sequence[Pronunciation]]
+) -> Sounds:
+    """What a piece's path says, in the pronunciations that it went through. onsets, scales: seconds, one a phone."""
+    graph, nodes = piece.graph, piece.path.nodes
+    is_pause = graph.phone[nodes] == model.index[SILENCE]
+    symbols, stresses = [""] * len(nodes), [0] * len(nodes)
+    owners = np.where(is_pause, -1, graph.word[nodes] + piece.first)
+    place = 0
+    for k, node in enumerate(nodes):
+        if is_pause[k]:
+            continue
+        place = place + 1 if k and owners[k] == owners[k - 1] else 0
+        way = spoken[graph.word[node]][graph.variant[node]]
+        symbols[k], stresses[k] = way.sounds[place], way.stresses[place]
+    sure = [confidence_of(float(scale)) for scale in scales]
+    return Sounds(symbols, stresses, owners.tolist(), onsets + piece.start * FRAME_SECONDS, sure)
+
+
+def written_down(found: Sequence[Sounds], duration: float, script: Sequence[ScriptWord]) -> Score:
+    """Gather the phones of all pieces into words and settle their times."""
+    symbols = [symbol for piece in found for symbol in piece.symbols]
+    stresses = [stress for piece in found for stress in piece.stresses]
+    confidence = [sure for piece in found for sure in piece.confidence]
+    owners = np.array([owner for piece in found for owner in piece.owners])
+    onsets = in_order(np.concatenate([piece.onsets for piece in found]), duration)
+    ends = np.append(onsets[1:], duration)
+    words = []
+    for number, (first, last) in enumerate(_stretches(owners, len(script))):
+        phones = tuple(
+            Phone(symbols[k], float(onsets[k]), float(ends[k]), stresses[k], confidence[k]) for k in range(first, last)
+        )
+        words.append(Word(script[number].text, phones))
+    return Score(tuple(words), duration)
+
+
+def _stretches(owners: npt.NDArray[np.int_], count: int) -> Iterator[tuple[int, int]]:
+    """Where in the list of phones each word's begin and end; they stand in order, with pauses between."""
+    spoken = np.flatnonzero(owners >= 0)
+    numbers = owners[spoken]
+    for number in range(count):
+        low, high = np.searchsorted(numbers, (number, number + 1))
+        yield int(spoken[low]), int(spoken[high - 1]) + 1
+
+
+def in_order(onsets: Doubles, duration: float) -> Doubles:
+    """Onsets at least SHORTEST apart, inside the recording, moved as little as keeping their order asks for."""
+    steps = np.arange(len(onsets)) * SHORTEST
+    upwards = np.maximum.accumulate(onsets - steps)
+    downwards = np.minimum.accumulate((onsets - steps)[::-1])[::-1]
+    room = max(duration - SHORTEST * len(onsets), 0.0)
+    ordered: Doubles = np.clip((upwards + downwards) / 2, 0.0, room) + steps
+    ordered[0] = 0.0 if len(ordered) > 1 and ordered[0] < ordered[1] else ordered[0]
+    return ordered
+
+
+def confidence_of(scale: float) -> float:
+    """0..1: the probability that an onset lies within a frame at 24 frames a second, under a Laplace error.
+
+    scale: what the boundary net says, in seconds. It is too sure of itself on voices unlike those it heard, hence doubled,
+    and never better than the labels it learned from.
+    """
+    honest = np.hypot(_OVERCONFIDENCE * scale, _LABEL_ERROR)
+    return float(1 - np.exp(-_SURE_WITHIN / honest))

@@ -1,0 +1,115 @@
+"""What is asked of the aligner, and what it hears."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+import numpy.typing as npt
+
+from buccaphon.alignment.boundary_net import log_mel
+from buccaphon.alignment.features import Features, conditioned, features_of, frames_within
+from buccaphon.audio.recording import Recording
+from buccaphon.errors import AlignmentError
+from buccaphon.speech.languages import ENGLISH
+from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon, Pronunciation
+from buccaphon.speech.script import ScriptWord
+from buccaphon.timing import Span
+
+Progress = Callable[[float, str], bool]  # share done, what is being done -> False to stop
+
+
+def unheard(_share: float, _what: str) -> bool:
+    return True
+
+
+@dataclass(frozen=True, slots=True)
+class Pin:
+    """A boundary that holds whatever is heard: before phone number `phone` of word number `word`, which had `of` phones when
+    it was pinned; `of` itself is the end of the word."""
+
+    word: int
+    phone: int
+    of: int
+    seconds: float
+
+
+@dataclass(frozen=True, slots=True)
+class Guide:
+    """What is known beforehand: a word starts at the earliest and ends at the latest so many seconds into the recording."""
+
+    word: int
+    earliest: float
+    latest: float
+
+
+@dataclass(frozen=True, slots=True)
+class AlignmentRequest:
+    """What to align: a recording and the words said in it, in order.
+
+    language: what is spoken. used: the part of the recording that is looked at, all of it when None. not_speech: stretches
+    without any word. lexicon: pronunciations that come before those of the dictionary. pins, guides: times that are known.
+    """
+
+    recording: Recording
+    words: tuple[ScriptWord, ...]
+    used: Span | None = None
+    not_speech: tuple[Span, ...] = ()
+    language: str = ENGLISH
+    lexicon: Lexicon = NO_ENTRIES
+    pins: tuple[Pin, ...] = ()
+    guides: tuple[Guide, ...] = ()
+
+    @property
+    def looked_at(self) -> Span:
+        return self.used or Span(0.0, self.recording.duration)
+
+
+def spoken_ways(request: AlignmentRequest) -> list[tuple[Pronunciation, ...]]:
+    """How each word of a request may be said."""
+    times: dict[str, int] = {}
+    ways = []
+    for word in request.words:
+        nth = times.get(word.bare.lower(), 0)
+        times[word.bare.lower()] = nth + 1
+        ways.append(_pronounced(word, request, nth))
+    return ways
+
+
+def _pronounced(word: ScriptWord, request: AlignmentRequest, nth: int) -> tuple[Pronunciation, ...]:
+    ways = request.lexicon.ways(word.bare, request.language, nth)
+    if not ways:
+        raise AlignmentError(
+            f"“{word.text}”",
+            "no pronunciation is known for it",
+            "Write it as it is said, in the letters of the language",
+        )
+    return ways
+
+
+@dataclass(eq=False)
+class Heard:
+    """What the search works on, of the part of a recording that is looked at; begins at `start` seconds of it.
+
+    transforms: what was learned about the voice and the room, once something was aligned.
+    """
+
+    start: float
+    features: Features
+    mel: npt.NDArray[np.float32]
+    hushed: npt.NDArray[np.bool_]
+    transforms: npt.NDArray[np.float32] | None = None
+
+    def __len__(self) -> int:
+        return len(self.features)
+
+
+@lru_cache(maxsize=1)
+def listen(recording: Recording, used: Span, not_speech: tuple[Span, ...]) -> Heard:
+    """Features of a part of a recording. The last answer is kept, so that a word can be aligned again at once."""
+    hushes = [Span(max(s.start - used.start, 0.0), s.end - used.start) for s in not_speech if s.overlap(used) > 0]
+    samples = conditioned(recording.part(used))
+    features = features_of(samples, hushes)
+    return Heard(used.start, features, log_mel(samples), frames_within(hushes, len(features)))
