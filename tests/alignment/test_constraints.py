@@ -2,7 +2,7 @@
 
 import pytest
 
-from buccaphon.alignment.again import realign
+from buccaphon.alignment.again import realign, weighed_ways
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.request import AlignmentRequest, Guide, Pin
 from buccaphon.audio.recording import Recording

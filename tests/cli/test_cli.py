@@ -89,6 +89,38 @@ def test_a_part_of_one_channel_is_baked_with_its_music_shut_out(takes, tmp_path)
     assert run(*loud[:-5], "--channel", "1", "-o", tmp_path / "none.csv").exit_code == 2, "that channel is silent"
 
 
+def test_a_script_that_was_not_kept_to_is_mended_and_told(takes, tmp_path):
+    words = (takes / "awb00.txt").read_text()
+    (takes / "awb00.txt").write_text(words.replace("pears and", "pears marrows and"))
+    result = run("align", takes / "awb00.flac", "--held-to", "loose", "-o", tmp_path / "x.csv")
+    assert result.exit_code == 0
+    assert "“marrows” not found at" in result.stderr
+    assert "marrows" not in (tmp_path / "x.csv").read_text()
+    (takes / "awb00.txt").write_text((DATA / "slt07.txt").read_text())
+    assert (
+        "hardly any words" in run("align", takes / "awb00.flac", "--held-to", "loose", "-o", tmp_path / "y.csv").stderr
+    )
+
+
+def test_sounds_without_a_script(takes, tmp_path):
+    (takes / "awb00.txt").unlink()
+    assert run("align", takes / "awb00.flac", "--held-to", "none", "-o", tmp_path / "x.csv").exit_code == 0
+    rows = list(csv.DictReader((tmp_path / "x.csv").read_text().splitlines()))
+    assert len([row for row in rows if row["phone"]]) > 30
+    assert {row["word"] for row in rows} == {""}
+
+
+def test_ones_own_lexicon_and_known_times(takes, tmp_path):
+    (takes / "own.lexicon").write_text("plums  P L UW1 M Z\n")
+    (takes / "known.srt").write_text("1\n00:00:00,200 --> 00:00:01,500\nPlums, pears\n")
+    options = ("--lexicon", takes / "own.lexicon", "--times", takes / "known.srt")
+    assert run("align", takes / "awb00.flac", *options, "-o", tmp_path / "x.csv").exit_code == 0
+    rows = list(csv.DictReader((tmp_path / "x.csv").read_text().splitlines()))
+    assert [row["phone"] for row in rows if row["word"] == "Plums,"] == ["P", "L", "UW", "M", "Z"]
+    (takes / "own.lexicon").write_text("plums  P L QQ\n")
+    assert "neither IPA nor ARPAbet" in run("align", takes / "awb00.flac", *options, "-o", tmp_path / "x.csv").stderr
+
+
 def test_a_file_that_breaks_off_is_used_as_far_as_it_goes_when_asked_to(takes, tmp_path):
     whole = (takes / "awb00.flac").read_bytes()
     (takes / "awb00.flac").write_bytes(whole[: len(whole) // 2])

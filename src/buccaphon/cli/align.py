@@ -7,35 +7,24 @@ from pathlib import Path
 
 import click
 
-from buccaphon.cli.common import (
-    Sound,
-    align_file,
-    say_problem,
-    script_for,
-    sound_options,
-    write_and_say,
-)
+from buccaphon.cli.common import say_problem, write_and_say
+from buccaphon.cli.sound import Sound, sound_options
+from buccaphon.cli.words import Said, word_options
 from buccaphon.errors import BuccaphonError, TargetError
 from buccaphon.formats.atomic import require_writable
 from buccaphon.formats.registry import TIMING_FORMATS, Format, format_for
 from buccaphon.score.records import Score
-from buccaphon.speech.languages import ENGLISH, find_language
 
 
 @click.command("align")
 @click.argument("recordings", nargs=-1, required=True, type=click.Path(path_type=Path), metavar="RECORDING...")
 @click.option(
-    "--script", type=click.Path(path_type=Path), help="The words that are said. [default: the .txt beside it]"
-)
-@click.option(
-    "--language", default=ENGLISH, show_default=True, help="What is spoken: a code such as es, de, fi, or a name."
-)
-@click.option(
     "-o", "--out", required=True, type=click.Path(path_type=Path), metavar="OUT",
     help="A .TextGrid, .json or .csv file, or a folder for one TextGrid each.",
 )  # fmt: skip
+@word_options
 @sound_options
-def align_command(recordings: tuple[Path, ...], script: Path | None, language: str, out: Path, sound: Sound) -> None:
+def align_command(recordings: tuple[Path, ...], out: Path, sound: Sound, said: Said) -> None:
     """Find where each word and speech sound lies in RECORDING and write the times.
 
     With several recordings, or a folder as OUT, each gets a TextGrid of its own name; one that fails is named and the
@@ -45,24 +34,22 @@ def align_command(recordings: tuple[Path, ...], script: Path | None, language: s
     Examples:
       buccaphon align call.wav --script call.txt -o call.TextGrid
       buccaphon align takes/*.flac -o aligned/
+      buccaphon align ad_lib.wav --held-to loose -o ad_lib.TextGrid
     """
-    language = find_language(language).code
     if len(recordings) == 1 and out.suffix and not out.is_dir():
         chosen = format_for(out, TIMING_FORMATS)
         require_writable(out)
-        _one(recordings[0], script, sound, language, out, chosen)
+        _one(recordings[0], said, sound, out, chosen)
         return
-    _into_folder(recordings, script, sound, language, out)
+    _into_folder(recordings, said, sound, out)
 
 
-def _one(
-    recording: Path, script: Path | None, sound: Sound, language: str, target: Path, chosen: Format[Score]
-) -> None:
+def _one(recording: Path, said: Said, sound: Sound, target: Path, chosen: Format[Score]) -> None:
     heard = sound.read(recording)
-    write_and_say(target, chosen.write(align_file(heard, script_for(recording, script), sound, language)))
+    write_and_say(target, chosen.write(said.score(recording, heard, sound)))
 
 
-def _into_folder(recordings: tuple[Path, ...], script: Path | None, sound: Sound, language: str, folder: Path) -> None:
+def _into_folder(recordings: tuple[Path, ...], said: Said, sound: Sound, folder: Path) -> None:
     stems = [recording.stem for recording in recordings]
     twice = sorted({stem for stem in stems if stems.count(stem) > 1})
     if twice:
@@ -80,7 +67,7 @@ def _into_folder(recordings: tuple[Path, ...], script: Path | None, sound: Sound
         target = folder / f"{recording.stem}.TextGrid"
         try:
             require_writable(target)
-            _one(recording, script, sound, language, target, TIMING_FORMATS[0])
+            _one(recording, said, sound, target, TIMING_FORMATS[0])
         except BuccaphonError as problem:
             say_problem(problem)
             failed += 1

@@ -7,24 +7,19 @@ from pathlib import Path
 import click
 
 from buccaphon.audio.peaks import build_peaks
-from buccaphon.cli.common import Sound, align_file, script_for, sound_options, write_and_say
+from buccaphon.cli.common import write_and_say
+from buccaphon.cli.sound import Sound, sound_options
+from buccaphon.cli.words import Said, word_options
 from buccaphon.errors import RecordingError
 from buccaphon.formats.atomic import require_writable
 from buccaphon.formats.registry import KEY_FORMATS, format_for
 from buccaphon.motion.bake import LONGEST_HOLD, BakeSettings, bake, bake_loudness, frame_loudness, hushed, trimmed
 from buccaphon.mouths.chart import find_chart
-from buccaphon.speech.languages import ENGLISH, find_language
 from buccaphon.timing import FrameRate
 
 
 @click.command("bake")
 @click.argument("recording", type=click.Path(path_type=Path))
-@click.option(
-    "--script", type=click.Path(path_type=Path), help="The words that are said. [default: the .txt beside it]"
-)
-@click.option(
-    "--language", default=ENGLISH, show_default=True, help="What is spoken: a code such as es, de, fi, or a name."
-)
 @click.option("--fps", required=True, help="The scene's frame rate: 24, 23.976, 24000/1001, 25, 29.97, 30, 60 ...")
 @click.option("--chart", default="Ten", show_default=True, help="A shipped chart's name, or a chart file (.toml).")
 @click.option("--hold", default=1, show_default=True, type=click.IntRange(1, LONGEST_HOLD), help="2 is 'on twos'.")
@@ -33,11 +28,10 @@ from buccaphon.timing import FrameRate
 @click.option(
     "-o", "--out", required=True, type=click.Path(path_type=Path), metavar="OUT", help="A .csv or .json file."
 )
+@word_options
 @sound_options
 def bake_command(
     recording: Path,
-    script: Path | None,
-    language: str,
     fps: str,
     chart: str,
     hold: int,
@@ -45,6 +39,7 @@ def bake_command(
     loudness_only: bool,
     out: Path,
     sound: Sound,
+    said: Said,
 ) -> None:
     """Choose a mouth for every frame of RECORDING, move the jaw, and write the keys.
 
@@ -65,12 +60,7 @@ def bake_command(
             raise RecordingError(str(recording), "it holds only silence", "Choose the take with the voice")
         baked = bake_loudness(mouths, loud, settings)
     else:
-        baked = bake(
-            align_file(heard, script_for(recording, script), sound, find_language(language).code),
-            mouths,
-            loud,
-            settings,
-        )
+        baked = bake(said.score(recording, heard, sound), mouths, loud, settings)
     if sound.use is not None:
         baked = trimmed(baked, rate.nearest(sound.use.start), min(rate.covering(sound.use.end), baked.frames))
     write_and_say(out, chosen.write(baked))

@@ -1,0 +1,78 @@
+"""What the subcommands can be told about the recording."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import wraps
+from pathlib import Path
+from typing import Any
+
+import click
+
+from buccaphon.audio.reading import Damage, read_recording
+from buccaphon.audio.recording import Channel, Listen, Recording
+from buccaphon.errors import RecordingError
+from buccaphon.timing import Span
+
+Pair = tuple[float, float]
+
+
+def sound_options(command: Callable[..., None]) -> Callable[..., None]:
+    """What both commands can be told about the recording; they get it as one `Sound`."""
+
+    @click.option("--channel", default="mix", help="mix, loudest, or a channel's number from 1.  [default: mix]")
+    @click.option("--use", nargs=2, type=float, metavar="FROM TO", help="Use only this part, in seconds.")
+    @click.option(
+        "--not-speech", nargs=2, type=float, multiple=True, metavar="FROM TO",
+        help="Music, a horn, another voice: nothing is looked for there. May be given several times.",
+    )  # fmt: skip
+    @click.option("--keep-readable", is_flag=True, help="Use what can be read of a damaged file.")
+    @wraps(command)
+    def taking(
+        *, channel: str, use: Pair | None, not_speech: tuple[Pair, ...], keep_readable: bool, **rest: Any
+    ) -> None:
+        spans = tuple(_span("--not-speech", pair) for pair in not_speech)
+        damage = Damage.KEEP_READABLE if keep_readable else Damage.REFUSE
+        command(sound=Sound(_channel(channel), _span("--use", use) if use else None, spans, damage), **rest)
+
+    return taking
+
+
+@dataclass(frozen=True, slots=True)
+class Sound:
+    """channel: what is listened to. use: the part that is looked at. not_speech: where nothing is said."""
+
+    channel: Channel
+    use: Span | None
+    not_speech: tuple[Span, ...]
+    damage: Damage
+
+    def read(self, path: Path) -> Recording:
+        recording = read_recording(path, self.damage)
+        if isinstance(self.channel, int) and self.channel >= recording.channels:
+            reason = f"it has no channel {self.channel + 1}, only {recording.channels}"
+            raise RecordingError(str(path), reason, "Choose another channel, mix or loudest")
+        return recording.listened_to(self.channel)
+
+    def silent(self, duration: float) -> tuple[Span, ...]:
+        """Where nothing counts: outside the used part, and what is not speech."""
+        used = self.use or Span(0.0, duration)
+        return (Span(0.0, used.start), Span(min(used.end, duration), duration), *self.not_speech)
+
+
+def _channel(text: str) -> Channel:
+    if text.isdigit() and int(text) >= 1:
+        return int(text) - 1
+    try:
+        return Listen(text.lower())
+    except ValueError:
+        raise RecordingError(f"channel “{text}”", "there is no such choice", "Use mix, loudest, or 1, 2 …") from None
+
+
+def _span(option: str, pair: Pair) -> Span:
+    start, end = pair
+    if not 0 <= start < end:
+        reason = f"{start:g} to {end:g} s is not a stretch of time"
+        raise RecordingError(option, reason, "Give two times in seconds, the earlier first")
+    return Span(start, end)

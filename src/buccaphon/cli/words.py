@@ -1,0 +1,128 @@
+"""What the subcommands can be told about the words, and aligning with all of it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from functools import wraps
+from pathlib import Path
+from typing import Any
+
+import click
+from rich.console import Console
+from rich.progress import BarColumn, Progress, TextColumn
+
+from buccaphon.alignment.aligner import align
+from buccaphon.alignment.loose import Kind, compare, mended_script
+from buccaphon.alignment.recognise import recognise
+from buccaphon.alignment.request import AlignmentRequest
+from buccaphon.audio.recording import Recording
+from buccaphon.cli.sound import Sound
+from buccaphon.errors import RecordingError, ScriptError
+from buccaphon.formats.words import guides_for, read_wording
+from buccaphon.score.records import Score
+from buccaphon.speech.languages import ENGLISH, find_language
+from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon
+from buccaphon.speech.lexicon_text import parse_lexicon
+from buccaphon.speech.script import require_words, script_words
+
+
+def word_options(command: Callable[..., None]) -> Callable[..., None]:
+    """The options about words; the command gets them as one `Said`."""
+
+    @click.option(
+        "--script", type=click.Path(path_type=Path),
+        help="The words that are said: text, .fountain, .srt or .vtt.  [default: the .txt beside it]",
+    )  # fmt: skip
+    @click.option(
+        "--language", default=ENGLISH, show_default=True, help="What is spoken: a code such as es, de, fi, or a name."
+    )
+    @click.option(
+        "--held-to", type=click.Choice(["exact", "loose", "none"]), default="exact", show_default=True,
+        help="How the actor kept to the script. loose: find words left out, said again or others, and say which. "
+        "none: recognise the sounds without a script.",
+    )  # fmt: skip
+    @click.option(
+        "--times", type=click.Path(path_type=Path), help="A TextGrid, .srt, .vtt, .csv or marked .wav as a guide."
+    )
+    @click.option("--lexicon", type=click.Path(path_type=Path), help="Pronunciations of your own, as text.")
+    @wraps(command)
+    def taking(
+        *, script: Path | None, language: str, held_to: str, times: Path | None, lexicon: Path | None, **rest: Any
+    ) -> None:
+        own = parse_lexicon(read_text(lexicon), str(lexicon)) if lexicon else NO_ENTRIES
+        command(said=Said(script, find_language(language).code, held_to, times, own), **rest)
+
+    return taking
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """script, times: files; the script of a recording is the .txt beside it when None. held_to: exact, loose or none."""
+
+    script: Path | None
+    language: str
+    held_to: str
+    times: Path | None
+    lexicon: Lexicon
+
+    def score(self, path: Path, recording: Recording, sound: Sound) -> Score:
+        """Align a recording with a progress line on stderr."""
+        if sound.use is not None and sound.use.start >= recording.duration:
+            reason = f"the recording lasts {recording.duration:.2f} s"
+            raise RecordingError("--use", reason, "Name a part inside it")
+        with Progress(
+            TextColumn("{task.fields[name]}"), BarColumn(30), TextColumn("{task.description}"),
+            console=Console(stderr=True), transient=True,
+        ) as bar:  # fmt: skip
+            task = bar.add_task("", total=1.0, name=recording.name)
+
+            def report(share: float, what: str) -> bool:
+                bar.update(task, completed=share, description=what)
+                return True
+
+            request = AlignmentRequest(recording, (), sound.use, sound.not_speech, self.language, self.lexicon)
+            if self.held_to == "none":
+                return recognise(request, report)
+            script = script_for(path, self.script)
+            text = read_wording(script).text
+            words = require_words(text, str(script))
+            guides = guides_for(read_wording(self.times), words) if self.times else ()
+            request = replace(request, words=words, guides=guides)
+            if self.held_to == "loose":
+                request = _as_it_was_said(request, text, report)
+            return align(request, report)
+
+
+def _as_it_was_said(request: AlignmentRequest, text: str, report: Callable[[float, str], bool]) -> AlignmentRequest:
+    """The request with the script mended; what differs is told on stderr."""
+    comparison = compare(request, report)
+    for finding in comparison.findings:
+        missed = " ".join(word.bare for word in request.words[finding.first : finding.end])
+        what = f"“{missed}” {finding.kind.value}" if missed else finding.kind.value
+        click.echo(f"{request.recording.name}: {what} at {finding.span.start:.2f} s", err=True)
+    if not comparison.belongs:
+        raise ScriptError(
+            request.recording.name, "hardly any words of the script are heard in it", "Check script and language"
+        )
+    others = tuple(finding.span for finding in comparison.findings if finding.kind is Kind.OTHER)
+    words = script_words(mended_script(text, request.words, comparison.findings))
+    return replace(request, words=words, not_speech=(*request.not_speech, *others), guides=())
+
+
+def script_for(recording: Path, script: Path | None) -> Path:
+    """The script named, or the .txt beside the recording."""
+    found = script or recording.with_suffix(".txt")
+    if not found.is_file():
+        reason = "there is no such file" if script else f"no script is named and there is no {found.name} beside it"
+        raise ScriptError(str(script or recording), reason, "Name the words with --script FILE")
+    return found
+
+
+def read_text(path: Path) -> str:
+    try:
+        return path.read_text("utf-8-sig")
+    except UnicodeDecodeError:
+        raise ScriptError(str(path), "it is not UTF-8 text", "Save it as plain text in UTF-8") from None
+    except OSError as problem:
+        raise ScriptError(str(path), f"it cannot be read ({problem.strerror})", "Check its permissions") from None
