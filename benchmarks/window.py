@@ -92,10 +92,10 @@ def playing(app, window, now: list[float]) -> list[float]:
     return taken
 
 
-def dragging(app, window) -> list[float]:
+def dragging(app, window, number: int = 2) -> list[float]:
     """Seconds from a mouse move that drags a word's start to everything painted again."""
     view = window.galley.viewport()
-    at = window.galley.point_at(window.session.score.words[2].start, Lane.WORDS)
+    at = window.galley.point_at(window.session.score.words[number].start, Lane.WORDS)
     QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=at)
     taken = []
     for step in range(60):

@@ -33,7 +33,7 @@ from buccaphon.speech.script import script_words
 
 VOICES = ("slt", "rms", "awb", "kal16")
 SENTENCES = 110  # for each voice
-SPOILED = 2  # spoiled copies of each
+SPOILED = 4  # spoiled copies of each
 JITTER = 0.012  # seconds that anchors are moved at random
 FURTHEST = 0.080  # seconds; onsets further off than this are mistakes of another kind
 HIDDEN = (64, 32)
@@ -100,7 +100,7 @@ def spoil(samples: np.ndarray, rate: int, rng: np.random.Generator) -> tuple[np.
         samples = signal.lfilter([1, float(rng.uniform(-0.7, 0.7))], [1], samples)
     if rng.random() < 0.33:
         tail = round(rng.uniform(0.2, 0.6) * rate)
-        room = rng.standard_normal(tail) * np.exp(-6.9 * np.arange(tail) / tail) * rng.uniform(0.01, 0.05)
+        room = rng.standard_normal(tail) * np.exp(-6.9 * np.arange(tail) / tail) * rng.uniform(0.02, 0.06)
         room[0] = 1.0
         samples = signal.fftconvolve(samples, room)[: len(samples)]
     if rng.random() < 0.25:
@@ -110,7 +110,7 @@ def spoil(samples: np.ndarray, rate: int, rng: np.random.Generator) -> tuple[np.
         spectrum = np.fft.rfft(rng.standard_normal(len(samples)))
         spectrum /= np.maximum(np.arange(len(spectrum)), 1) ** float(rng.uniform(0, 0.7))
         noise = np.fft.irfft(spectrum, len(samples))
-        level = np.sqrt(np.mean(samples**2) / np.mean(noise**2) / 10 ** (rng.uniform(8, 30) / 10))
+        level = np.sqrt(np.mean(samples**2) / np.mean(noise**2) / 10 ** (rng.uniform(5, 28) / 10))
         samples = samples + noise * level
     return (samples / max(1.0, np.abs(samples).max())).astype(np.float32), stretch
 

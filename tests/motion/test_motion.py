@@ -4,12 +4,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from buccaphon.errors import RateError
-from buccaphon.motion.bake import BakeSettings, bake, bake_loudness, frame_loudness, frame_middles
+from buccaphon.motion.bake import _BAKED, BakeSettings, bake, bake_loudness, frame_loudness, frame_middles
 from buccaphon.motion.keys import reduce_keys
 from buccaphon.motion.weights import mouth_weights
 from buccaphon.mouths.chart import find_chart
+from buccaphon.mouths.choosing import Painted
 from buccaphon.mouths.exposures import Exposure
-from buccaphon.timing import FrameRate
+from buccaphon.score.edits import Boundary, boundary_time, move_boundary
+from buccaphon.timing import FrameRate, Span
 
 TEN = find_chart("Ten")
 FILM = FrameRate.parse("24")
@@ -105,3 +107,24 @@ def test_reduced_keys_stay_within_the_stated_error(values, tolerance):
 def test_a_straight_line_needs_two_keys():
     assert len(reduce_keys(np.linspace(0, 1, 50, dtype=np.float32), 0.001)) == 2
     assert reduce_keys(np.zeros(0, np.float32), 0.1) == ()
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.lists(st.tuples(st.integers(0, 33), st.floats(-0.2, 0.2)), min_size=1, max_size=6), st.integers(1, 3))
+def test_what_is_baked_again_in_part_is_what_is_baked_anew(call_score, call_peaks, moves, hold):
+    rate = FrameRate.parse("24")
+    loud = frame_loudness(call_peaks, rate)
+    chart = find_chart("Ten")
+    setting = BakeSettings(rate, hold=hold, painted=(Painted(Span(1.0, 1.2), "Round"),))
+    score = call_score
+    for number, by in moves:
+        boundary = Boundary(number, 0)
+        score = move_boundary(score, boundary, boundary_time(score, boundary) + by)
+        kept = bake(score, chart, loud, setting)
+    _BAKED.clear()
+    anew = bake(score, chart, loud, setting)
+    assert (kept.exposures, kept.phones, kept.words) == (anew.exposures, anew.phones, anew.words)
+    assert (kept.jaw == anew.jaw).all()
+    assert (kept.weights == anew.weights).all()
+    assert anew.frames == len(anew.phones) == rate.covering(score.duration)
+    assert [e.end for e in anew.exposures[:-1]] == [e.start for e in anew.exposures[1:]]

@@ -6,7 +6,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from buccaphon.mouths.chart import find_chart
-from buccaphon.mouths.choosing import ChoiceSettings, Painted, choose_exposures, loudness_exposures
+from buccaphon.mouths.choosing import (
+    ChoiceSettings,
+    Painted,
+    _cheapest,
+    _cheapest_in_parts,
+    choose_exposures,
+    loudness_exposures,
+)
 from buccaphon.mouths.exposures import exposure_at, runs
 from buccaphon.score.records import Phone, Score, Word
 from buccaphon.speech.phones import SOUNDS
@@ -120,3 +127,13 @@ def test_runs_join_equal_neighbours():
 def test_an_unknown_painted_mouth_is_refused():
     with pytest.raises(Exception, match="no such mouth"):
         shown(score(("ɑ", 0.3)), painted=(Painted(Span(0, 1), "Grin"),))
+
+
+@given(st.integers(0, 10_000), st.integers(1, 40), st.sampled_from([0.0, 0.45]))
+def test_choosing_in_parts_costs_no_more_than_choosing_at_once(seed, cells, pop):
+    rng = np.random.default_rng(seed)
+    costs = rng.random((cells, 5))
+    forced = {int(cell): int(rng.integers(5)) for cell in rng.integers(0, cells, 3)}
+    for cell, mouth in forced.items():
+        costs[cell, np.arange(5) != mouth] += 1e6
+    assert _cheapest_in_parts(costs, forced, pop) == _cheapest(costs, forced, pop).tolist()

@@ -143,16 +143,16 @@ class Words(QObject):
 
     def doubts(self) -> list[int]:
         """The words of which the aligner is unsure, and those that seem not to be in the sound."""
-        score, missing = self._session.score, self._missing
+        score, missing = self._session.score, self.missing
         return [n for n, word in enumerate(score.words) if word.confidence < DOUBTFUL or n in missing] if score else []
 
     @property
-    def _missing(self) -> set[int]:
+    def missing(self) -> frozenset[int]:
         """Numbers of the words that were not found, as long as the script is the one that was compared."""
         if self._session.state.needs_aligning:
-            return set()
+            return frozenset()
         gone = (finding for finding in self.comparison.findings if finding.kind is Kind.NOT_FOUND)
-        return {number for finding in gone for number in range(finding.first, finding.end)}
+        return frozenset(number for finding in gone for number in range(finding.first, finding.end))
 
     # --- comparing -----------------------------------------------------------------------------------------------------
 

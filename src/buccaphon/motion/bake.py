@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import chain
 
 import numpy as np
 import numpy.typing as npt
@@ -14,9 +15,17 @@ from buccaphon.errors import RateError
 from buccaphon.motion.jaw import jaw_from_loudness, jaw_from_sounds
 from buccaphon.motion.weights import mouth_weights
 from buccaphon.mouths.chart import Chart
-from buccaphon.mouths.choosing import ChoiceSettings, Painted, choose_exposures, loudness_exposures
-from buccaphon.mouths.exposures import Exposure
-from buccaphon.score.records import Score
+from buccaphon.mouths.choosing import (
+    ChoiceSettings,
+    Painted,
+    Passage,
+    choose_mouths,
+    loudness_exposures,
+    painted_cells,
+    passages,
+)
+from buccaphon.mouths.exposures import Exposure, runs
+from buccaphon.score.records import Score, Word
 from buccaphon.timing import FrameRate, Span
 
 Array = npt.NDArray[np.float32]
@@ -83,7 +92,12 @@ def trimmed(bake: Bake, first: int, end: int) -> Bake:
 
 def frame_middles(duration: float, rate: FrameRate) -> npt.NDArray[np.float64]:
     """(frames,) seconds of the middle of each frame that is needed to cover a duration."""
-    return (np.arange(rate.covering(duration)) + 0.5) * rate.value.denominator / rate.value.numerator
+    return frame_middles_from(0, rate.covering(duration), rate)
+
+
+def frame_middles_from(first: int, end: int, rate: FrameRate) -> npt.NDArray[np.float64]:
+    """(end - first,) seconds of the middles of the frames from `first` up to `end`."""
+    return (np.arange(first, end) + 0.5) * rate.value.denominator / rate.value.numerator
 
 
 def frame_loudness(peaks: Peaks, rate: FrameRate) -> Array:
@@ -100,15 +114,84 @@ def hushed(loud: Array, rate: FrameRate, silent: Sequence[Span]) -> Array:
 
 
 def bake(score: Score, chart: Chart, loud: Array, settings: BakeSettings) -> Bake:
-    """Bake an aligned recording. loud: (frames,) 0..1 as from `frame_loudness` at the same rate."""
-    rate = settings.rate
-    middles = frame_middles(score.duration, rate)
+    """Bake an aligned recording. loud: (frames,) 0..1 as from `frame_loudness` at the same rate.
+
+    Passages between long pauses are baked on their own and kept, so that an edit bakes only the one it is in.
+    """
+    rate, frames = settings.rate, settings.rate.covering(score.duration)
     choice = ChoiceSettings(settings.hold, settings.lead, settings.painted)
-    exposures = choose_exposures(score, chart, rate, choice)
-    jaw = jaw_from_sounds(score, chart, exposures, loud, middles, settings.lead)
-    phones, words = _heard(score, middles)
-    weights = mouth_weights(exposures, chart, len(middles))
-    return Bake(rate, settings.start_frame, chart, exposures, phones, words, jaw, weights)
+    painted = painted_cells(chart, rate, choice)
+    parts = []
+    for passage in passages(score, rate, choice):
+        inside = tuple((c, m) for c, m in painted.items() if passage.first <= c < passage.end) if painted else ()
+        key = (id(chart), id(loud), rate, settings.hold, settings.lead, inside, frames, *_identity(passage))
+        kept = _BAKED.get(key)
+        if kept is None:
+            kept = _bake_passage(passage, chart, loud[:frames], choice, rate, dict(inside))
+            _BAKED[key] = kept
+            while len(_BAKED) > _MOST_BAKED:
+                _BAKED.pop(next(iter(_BAKED)))
+        parts.append(kept)
+    return Bake(
+        rate,
+        settings.start_frame,
+        chart,
+        _joined([part.exposures for part in parts]),
+        tuple(chain.from_iterable(part.phones for part in parts)),
+        tuple(chain.from_iterable(part.words for part in parts)),
+        np.concatenate([part.jaw for part in parts]),
+        np.concatenate([part.weights for part in parts]),
+    )
+
+
+@dataclass(frozen=True, eq=False)
+class _Part:
+    """A passage's share of a bake; exposures with their frames in the whole. source: what it was made of, kept alive because
+    it is known by its identity."""
+
+    exposures: tuple[Exposure, ...]
+    phones: tuple[str, ...]
+    words: tuple[str, ...]
+    jaw: Array
+    weights: Array
+    source: tuple[object, ...]
+
+
+_BAKED: dict[tuple[object, ...], _Part] = {}
+_MOST_BAKED = 4000
+
+
+def _identity(passage: Passage) -> tuple[object, ...]:
+    return passage.first, passage.end, passage.begin, passage.until, *map(id, passage.words)
+
+
+def _bake_passage(
+    passage: Passage, chart: Chart, loud: Array, choice: ChoiceSettings, rate: FrameRate, painted: dict[int, int]
+) -> _Part:
+    hold = choice.hold
+    mouths = choose_mouths(passage, chart, rate, choice, painted)
+    first, end = passage.first * hold, min(passage.end * hold, len(loud))
+    names = [chart.names[mouth] for mouth in mouths for _ in range(hold)][: end - first]
+    exposures = runs(names)
+    middles = frame_middles_from(first, end, rate)
+    phones = [phone for word in passage.words for phone in word.phones]
+    jaw = jaw_from_sounds(phones, chart, exposures, loud[first:end], middles, choice.lead)
+    heard, said = _heard(passage.words, middles)
+    weights = mouth_weights(exposures, chart, end - first)
+    placed = tuple(Exposure(e.mouth, e.start + first, e.end + first) for e in exposures)
+    return _Part(placed, heard, said, jaw, weights, (passage, chart, loud))
+
+
+def _joined(parts: Sequence[tuple[Exposure, ...]]) -> tuple[Exposure, ...]:
+    """The exposures of all passages; those of the same mouth that meet where two passages do, made one."""
+    joined: list[Exposure] = []
+    for part in parts:
+        if joined and part and joined[-1].mouth == part[0].mouth:
+            joined[-1] = replace(joined[-1], end=part[0].end)
+            joined += part[1:]
+        else:
+            joined += part
+    return tuple(joined)
 
 
 def bake_loudness(chart: Chart, loud: Array, settings: BakeSettings) -> Bake:
@@ -122,9 +205,9 @@ def bake_loudness(chart: Chart, loud: Array, settings: BakeSettings) -> Bake:
     return Bake(rate, settings.start_frame, chart, exposures, nothing, nothing, jaw, weights)
 
 
-def _heard(score: Score, middles: npt.NDArray[np.float64]) -> tuple[tuple[str, ...], tuple[str, ...]]:
+def _heard(words: Sequence[Word], middles: npt.NDArray[np.float64]) -> tuple[tuple[str, ...], tuple[str, ...]]:
     """The phone and the word at each moment, '' in pauses."""
-    phones = [(phone.start, phone.end, phone.symbol, word.text) for word in score.words for phone in word.phones]
+    phones = [(phone.start, phone.end, phone.symbol, word.text) for word in words for phone in word.phones]
     at = np.searchsorted([start for start, *_ in phones], middles, side="right") - 1
     heard = [
         phones[index][2:] if index >= 0 and middle < phones[index][1] else ("", "")

@@ -9,7 +9,7 @@ import numpy.typing as npt
 
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure
-from buccaphon.score.records import Phone, Score
+from buccaphon.score.records import Phone
 from buccaphon.speech.phones import is_vowel
 
 Array = npt.NDArray[np.float32]
@@ -23,15 +23,15 @@ _NEIGHBOURS = 5  # sounds on either side that still pull
 
 
 def jaw_from_sounds(
-    score: Score, chart: Chart, exposures: Sequence[Exposure], loudness: Array, times: Doubles, lead: float
+    phones: Sequence[Phone], chart: Chart, exposures: Sequence[Exposure], loudness: Array, times: Doubles, lead: float
 ) -> Array:
     """Jaw opening 0..1 at each frame.
 
-    times: (frames,) seconds of the frames' middles. loudness: (frames,) 0..1, 0 in silence. lead: seconds that the jaw
-    comes before the sound. Targets are blended by dominance functions (Cohen and Massaro, "Modeling coarticulation in
-    synthetic visual speech", 1993). Exactly 0 in silence, in pauses and while lips or teeth touch.
+    phones: all that are said, in order. times: (frames,) seconds of the frames' middles. loudness: (frames,) 0..1, 0 in
+    silence. lead: seconds that the jaw comes before the sound. Targets are blended by dominance functions (Cohen and
+    Massaro, "Modeling coarticulation in synthetic visual speech", 1993). Exactly 0 in silence, in pauses and while lips or
+    teeth touch.
     """
-    phones = list(score.phones())
     if not phones:
         return np.zeros(len(times), np.float32)
     opening = _blended(phones, chart, times + lead)

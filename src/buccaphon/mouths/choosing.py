@@ -10,13 +10,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import pairwise
 
 import numpy as np
 import numpy.typing as npt
 
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure, runs
-from buccaphon.score.records import Score
+from buccaphon.score.records import Score, Word
 from buccaphon.speech.phones import PAUSE, is_vowel
 from buccaphon.timing import FrameRate, Span
 
@@ -67,26 +68,79 @@ class _Sound:
     resting: bool = False  # a pause long enough to close the mouth, or at either end
 
 
+@dataclass(frozen=True, slots=True)
+class Passage:
+    """What is said between two long pauses: mouths, jaw and weights of its frames depend on nothing outside.
+
+    cells [first, end), each as many frames as a drawing is held. begin, until: seconds from the end of the last word before
+    it to the start of the first one after it.
+    """
+
+    first: int
+    end: int
+    words: tuple[Word, ...]
+    begin: float
+    until: float
+
+
 def choose_exposures(score: Score, chart: Chart, rate: FrameRate, settings: ChoiceSettings) -> tuple[Exposure, ...]:
     """The held mouths of a whole recording, from frame 0 to the frame that covers its end, without gaps.
 
     Every sound whose mouth is a contact is seen for at least one exposure, unless a painted mouth covers its place or the
     recording has fewer exposures than contacts.
     """
-    frames = rate.covering(score.duration)
-    cells = -(-frames // settings.hold)
-    sounds = _timeline(score, settings.lead)
+    path: list[int] = []
+    painted = painted_cells(chart, rate, settings)
+    for passage in passages(score, rate, settings):
+        inside = {cell: mouth for cell, mouth in painted.items() if passage.first <= cell < passage.end}
+        path += choose_mouths(passage, chart, rate, settings, inside)
+    names = [chart.names[mouth] for mouth in path for _ in range(settings.hold)]
+    return runs(names[: rate.covering(score.duration)])
+
+
+def passages(score: Score, rate: FrameRate, settings: ChoiceSettings) -> list[Passage]:
+    """Part a recording in the middle of its long pauses, where the mouth is at rest whatever comes before and after."""
+    hold, lead, words = settings.hold, settings.lead, score.words
+    cells = -(-rate.covering(score.duration) // hold)
+    found: list[Passage] = []
+    first, number, begin = 0, 0, 0.0
+    starts, ends = [word.phones[0].start for word in words], [word.phones[-1].end for word in words]
+    gaps = np.subtract(starts[1:], ends[:-1])
+    for after in (np.flatnonzero(gaps >= _LONG_PAUSE) + 1).tolist():
+        start, end = ends[after - 1], starts[after]
+        full = -(-rate.nearest(start - lead) // hold) + 1, rate.nearest(end - lead) // hold - 1
+        middle = sum(full) // 2
+        if full[1] - full[0] >= 2 and first < middle < cells:
+            found.append(Passage(first, middle, words[number:after], begin, end))
+            first, number, begin = middle, after, start
+    found.append(Passage(first, cells, words[number:], begin, score.duration + lead))
+    return found
+
+
+def painted_cells(chart: Chart, rate: FrameRate, settings: ChoiceSettings) -> dict[int, int]:
+    """The mouth of every cell that is painted by hand."""
     painted: dict[int, int] = {}
     for paint in settings.painted:
         first = rate.nearest(paint.span.start) // settings.hold
         last = max(-(-rate.nearest(paint.span.end) // settings.hold), first + 1)
-        painted.update(dict.fromkeys(range(max(first, 0), min(last, cells)), chart.index(paint.mouth)))
-    path: list[int] = []
-    for passage in _passages(sounds, cells, rate, settings.hold):
-        inside = tuple((cell, painted[cell]) for cell in range(passage.first, passage.end) if cell in painted)
-        path += _passage_path(passage, chart, rate, settings.hold, inside)
-    names = [chart.names[mouth] for mouth in path for _ in range(settings.hold)]
-    return runs(names[:frames])
+        painted.update(dict.fromkeys(range(max(first, 0), last), chart.index(paint.mouth)))
+    return painted
+
+
+def choose_mouths(
+    passage: Passage, chart: Chart, rate: FrameRate, settings: ChoiceSettings, painted: dict[int, int]
+) -> list[int]:
+    """The mouth of each cell of a passage. painted: cells, counted from the start of the recording, with their mouths."""
+    cells = np.arange(passage.first, passage.end + 1) * settings.hold
+    edges = cells * rate.value.denominator / rate.value.numerator
+    sounds = _timeline(passage, settings.lead)
+    costs = _frame_costs(sounds, chart, edges)
+    forced = _contact_cells(sounds, chart, edges)
+    forced.update({cell - passage.first: mouth for cell, mouth in painted.items()})
+    for cell, mouth in forced.items():
+        costs[cell, np.arange(len(chart.mouths)) != mouth] += _FORBIDDEN
+    pop = 0.0 if edges[1] - edges[0] >= _READABLE else _POP
+    return _cheapest_in_parts(costs, forced, pop)
 
 
 def loudness_exposures(
@@ -110,11 +164,11 @@ def loudness_exposures(
     return runs(names)
 
 
-def _timeline(score: Score, lead: float) -> list[_Sound]:
-    """All sounds and pauses in order, `lead` seconds early, glides parted."""
+def _timeline(passage: Passage, lead: float) -> list[_Sound]:
+    """All sounds and pauses in order, `lead` seconds early, glides parted. It begins and ends at rest."""
     found: list[_Sound] = []
-    at = 0.0
-    for phone in score.phones():
+    at = max(passage.begin - lead, 0.0)
+    for phone in (phone for word in passage.words for phone in word.phones):
         start, end = phone.start - lead, phone.end - lead
         if start > at:
             found.append(_Sound(PAUSE, at, start, False, not found or start - at >= _LONG_PAUSE))
@@ -123,49 +177,9 @@ def _timeline(score: Score, lead: float) -> list[_Sound]:
             found.append(_Sound(part, start, middle, phone.stress == 1))
             start = middle
         at = end
-    if at < score.duration:
-        found.append(_Sound(PAUSE, at, score.duration, False, True))
+    if at < passage.until - lead:
+        found.append(_Sound(PAUSE, at, passage.until - lead, False, True))
     return found
-
-
-@dataclass(frozen=True, slots=True)
-class _Passage:
-    """What is said between two long pauses, chosen on its own: cells [first, end) and the sounds that reach into them."""
-
-    first: int
-    end: int
-    sounds: tuple[_Sound, ...]
-
-
-def _passages(sounds: Sequence[_Sound], cells: int, rate: FrameRate, hold: int) -> list[_Passage]:
-    """Part a recording in the middle of its long pauses, where the mouth is at rest whatever comes before and after."""
-    passages: list[_Passage] = []
-    first, begin = 0, 0
-    for number, sound in enumerate(sounds):
-        if not sound.resting or not 0 < number < len(sounds) - 1:
-            continue
-        full = -(-rate.nearest(sound.start) // hold) + 1, rate.nearest(sound.end) // hold - 1
-        middle = sum(full) // 2
-        if full[1] - full[0] >= 2 and first < middle < cells:
-            passages.append(_Passage(first, middle, tuple(sounds[begin : number + 1])))
-            first, begin = middle, number
-    passages.append(_Passage(first, cells, tuple(sounds[begin:])))
-    return passages
-
-
-@lru_cache(maxsize=4096)
-def _passage_path(
-    passage: _Passage, chart: Chart, rate: FrameRate, hold: int, painted: tuple[tuple[int, int], ...]
-) -> tuple[int, ...]:
-    """The mouth of each cell of a passage. Kept, so that an edit chooses anew only where something changed."""
-    edges = np.array([rate.seconds(cell * hold) for cell in range(passage.first, passage.end + 1)])
-    costs = _frame_costs(passage.sounds, chart, edges)
-    forced = _contact_cells(passage.sounds, chart, edges)
-    forced.update({cell - passage.first: mouth for cell, mouth in painted})
-    for cell, mouth in forced.items():
-        costs[cell, np.arange(len(chart.mouths)) != mouth] += _FORBIDDEN
-    pop = 0.0 if edges[1] - edges[0] >= _READABLE else _POP
-    return tuple(_cheapest(costs, forced, pop).tolist())
 
 
 def _frame_costs(sounds: Sequence[_Sound], chart: Chart, edges: Doubles) -> Doubles:
@@ -227,6 +241,28 @@ def _strictly_rising(places: Ints, limit: int) -> Ints:
     highest = max(limit - len(places), 0)
     rising: Ints = np.minimum(np.clip(level, 0, highest).astype(np.int_) + np.arange(len(places)), limit - 1)
     return rising
+
+
+def _cheapest_in_parts(costs: Doubles, forced: dict[int, int], pop_cost: float) -> list[int]:
+    """As `_cheapest`, part by part: at a forced cell, whose leaving is no pop, it does not matter what came before. Parts
+    are kept, so that an edit chooses anew only between the two contacts around it."""
+    ends = sorted({0, len(costs) - 1, *forced})
+    path: list[int] = []
+    for first, last in pairwise(ends) if len(ends) > 1 else [(0, 0)]:
+        rims = tuple((cell - first, forced[cell]) for cell in (first, last) if cell in forced)
+        part = costs[first : last + 1]
+        path[first:] = _kept_path(part.tobytes(), costs.shape[1], rims, pop_cost, first == 0)
+    return path
+
+
+@lru_cache(maxsize=8192)
+def _kept_path(
+    costs: bytes, mouths: int, forced: tuple[tuple[int, int], ...], pop_cost: float, begins: bool
+) -> tuple[int, ...]:
+    rows = np.frombuffer(costs).reshape(-1, mouths).copy()
+    if not begins:  # the first cell was counted with the part before
+        rows[0, np.arange(mouths) != forced[0][1]] += _FORBIDDEN
+    return tuple(_cheapest(rows, dict(forced), pop_cost).tolist())
 
 
 def _cheapest(costs: Doubles, forced: dict[int, int], pop_cost: float) -> Ints:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -32,4 +33,5 @@ def runs(mouths: Sequence[str]) -> tuple[Exposure, ...]:
 
 def exposure_at(exposures: Sequence[Exposure], frame: int) -> Exposure | None:
     """The exposure on show at a frame."""
-    return next((exposure for exposure in exposures if exposure.start <= frame < exposure.end), None)
+    index = bisect_right(exposures, frame, key=lambda exposure: exposure.start) - 1
+    return exposures[index] if index >= 0 and frame < exposures[index].end else None

@@ -26,6 +26,7 @@ class Derived:
         self._word_pauses: tuple[Score, tuple[Span, ...]] | None = None
         self.lufs: float | None = None  # measured later, for it takes a while
         self._loudness = lru_cache(maxsize=4)(self._measure)
+        self._heard = lru_cache(maxsize=4)(self._hush)  # the same array again, by which the bake knows it
         self._bake = lru_cache(maxsize=8)(self._make)
 
     def bake(self, state: State) -> Bake:
@@ -66,9 +67,11 @@ class Derived:
     def _measure(self, rate: FrameRate) -> npt.NDArray[np.float32]:
         return frame_loudness(self.peaks, rate)
 
+    def _hush(self, rate: FrameRate, silent: tuple[Span, ...]) -> npt.NDArray[np.float32]:
+        return hushed(self.loudness(rate), rate, silent)
+
     def _make(self, of: _Identity, chart: str, settings: BakeSettings, silent: tuple[Span, ...]) -> Bake:
-        rate = settings.rate
-        loud = hushed(self.loudness(rate), rate, silent)
+        loud = self._heard(settings.rate, silent)
         if of.score is None:
             return bake_loudness(find_chart(chart), loud, settings)
         return bake(of.score, find_chart(chart), loud, settings)

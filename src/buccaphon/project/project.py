@@ -27,6 +27,7 @@ class _Step:
     after: State
 
 
+DEEPEST = 3000  # steps that can be undone; older ones are forgotten, so that memory stays flat
 Listener = Callable[[Changes], None]
 
 
@@ -55,6 +56,7 @@ class Project:
             self._done[-1] = _Step(edit.name, last.kind | edit.kind, edit.gesture, last.before, after)
         else:
             self._done.append(_Step(edit.name, edit.kind, edit.gesture, before, after))
+            del self._done[:-DEEPEST]
         self._undone.clear()
         return self._become(after, edit.kind, edit.name)
 

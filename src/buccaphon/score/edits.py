@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from buccaphon.score.records import SHORTEST, Score, Word
+from buccaphon.score.records import SHORTEST, Phone, Score, Word
 from buccaphon.timing import Span
 
 _TOUCHING = 1e-6  # seconds; words closer than this share their boundary
@@ -94,7 +94,7 @@ def stretched(word: Word, span: Span) -> Word:
         edges.append(edges[-1] + SHORTEST + spare * share)
     edges[-1] = span.end
     pairs = zip(word.phones, edges, edges[1:], strict=False)
-    return replace(word, phones=tuple(replace(phone, start=start, end=end) for phone, start, end in pairs))
+    return Word(word.text, tuple(Phone(p.symbol, start, end, p.stress, p.confidence) for p, start, end in pairs))
 
 
 def shifted(score: Score, seconds: float, duration: float) -> Score:

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
+from bisect import bisect_right
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
 
 from buccaphon.timing import Span
 
@@ -63,6 +65,16 @@ class Word:
         return min(phone.confidence for phone in self.phones)
 
 
+def _require_order(words: Sequence[Word]) -> None:
+    for left, right in pairwise(words):
+        if left.phones[-1].end > right.phones[0].start + 1e-9:
+            raise ValueError(f"{left.text!r} ends at {left.end}, after {right.text!r} starts at {right.start}")
+
+
+def _start(word: Word) -> float:
+    return word.phones[0].start
+
+
 @dataclass(frozen=True, slots=True)
 class Score:
     """The words of a recording in order, without overlaps; the gaps between them are pauses."""
@@ -71,9 +83,7 @@ class Score:
     duration: float
 
     def __post_init__(self) -> None:
-        for left, right in zip(self.words, self.words[1:], strict=False):
-            if left.end > right.start + 1e-9:
-                raise ValueError(f"{left.text!r} ends at {left.end}, after {right.text!r} starts at {right.start}")
+        _require_order(self.words)
 
     def phones(self) -> Iterator[Phone]:
         for word in self.words:
@@ -84,14 +94,17 @@ class Score:
         words = list(self.words)
         for index, word in changed.items():
             words[index] = word
-        return replace(self, words=tuple(words))
+        for index in changed:  # all others were in order before
+            _require_order(words[max(index - 1, 0) : index + 2])
+        made = object.__new__(Score)
+        object.__setattr__(made, "words", tuple(words))
+        object.__setattr__(made, "duration", self.duration)
+        return made
 
     def word_at(self, seconds: float) -> int | None:
         """The index of the word that is being said at a moment."""
-        for index, word in enumerate(self.words):
-            if word.start <= seconds < word.end:
-                return index
-        return None
+        index = bisect_right(self.words, seconds, key=_start) - 1
+        return index if index >= 0 and seconds < self.words[index].end else None
 
     def phone_at(self, seconds: float) -> Phone | None:
         index = self.word_at(seconds)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 
 from buccaphon.errors import ScriptError
 
@@ -32,6 +33,7 @@ class ScriptWord:
 _KEPT = {"'em", "'cause", "'bout", "'til", "'tis", "'twas"}
 
 
+@lru_cache(maxsize=8)
 def script_words(text: str) -> tuple[ScriptWord, ...]:
     """The spoken words of a script, in order. Speaker names and bracketed directions are left out.
 
@@ -45,11 +47,12 @@ def script_words(text: str) -> tuple[ScriptWord, ...]:
     for match in _DIRECTION.finditer(text):
         silent[match.start() : match.end()] = b"\1" * (match.end() - match.start())
     spoken = "".join(" " if hush or char in "—–" else char for char, hush in zip(text, silent, strict=True))
-    words = []
+    words, turn = [], 0
     for match in _WORD.finditer(spoken.replace("--", "  ")):
         if _SPEAKABLE.search(match[0]):
-            speaker = next(name for at, name in reversed(turns) if at <= match.start())
-            words.append(ScriptWord(match[0], match.start(), match.end(), speaker))
+            while turn + 1 < len(turns) and turns[turn + 1][0] <= match.start():
+                turn += 1
+            words.append(ScriptWord(match[0], match.start(), match.end(), turns[turn][1]))
     return tuple(words)
 
 

@@ -26,7 +26,7 @@ from buccaphon.mouths.exposures import Exposure
 from buccaphon.project.derived import Derived
 from buccaphon.project.state import State
 from buccaphon.score.edits import boundary_time
-from buccaphon.score.records import Word
+from buccaphon.score.records import DOUBTFUL, Word
 from buccaphon.timing import Span
 
 Pixels = npt.NDArray[np.uint32]
@@ -36,7 +36,7 @@ _LEAST_TEXT = 0.72  # how far a word may be narrowed before it is set smaller
 
 @dataclass(frozen=True)
 class Sheet:
-    """All that a strip shows."""
+    """All that a strip shows. missing: numbers of the words that seem not to be in the sound."""
 
     state: State
     bake: Bake
@@ -44,7 +44,7 @@ class Sheet:
     theme: Theme
     layout: Layout
     strip: Strip
-    doubts: frozenset[int] = frozenset()
+    missing: frozenset[int] = frozenset()
 
     def x(self, seconds: Any) -> Any:
         """Of a moment, or an array of them. In the strip's own picture, which begins MARGIN pixels before the strip."""
@@ -114,7 +114,7 @@ def shown_in(sheet: Sheet, lane: Lane) -> object:
         return frame, id(sheet.derived)
     if lane in (Lane.WORDS, Lane.PHONES):
         numbered = sheet.words()
-        doubted = [number for number, _ in numbered if number in sheet.doubts]
+        doubted = [number for number, _ in numbered if number in sheet.missing]
         return frame, numbered, doubted, sheet.pinned(), sheet.state.score is None
     if lane is Lane.MOUTHS:
         return frame, bake.rate, bake.chart.name, sheet.exposures(), sheet.painted()
@@ -275,7 +275,7 @@ def _words(painter: QPainter, sheet: Sheet, height: int) -> None:
         _tick(painter, sheet, right, height, word.end in pinned)
         if word.start >= sheet.strip.start - 1e-6:
             _set_word(painter, sheet, word, left + 4, right - left - 5, height)
-            if number in sheet.doubts:
+            if number in sheet.missing or word.confidence < DOUBTFUL:
                 _wave_under(painter, sheet, left + 4, max(right - 3, left + 12), height - 6)
 
 

@@ -57,7 +57,7 @@ class GalleyView(QAbstractScrollArea):
         self._gesture: Gesture | None = None
         self._edge: tuple[Lane, float, Look] | None = None
         self._playhead_rect = QRect()
-        self._doubts: frozenset[int] = frozenset()
+        self._missing: frozenset[int] = frozenset()
         self._hurried = False
         self._deadline = math.inf
         self._go_on = QTimer(self, interval=_BREATH, singleShot=True)
@@ -181,7 +181,7 @@ class GalleyView(QAbstractScrollArea):
         painter.translate(-self._left, -self._top)
         self._deadline = time.perf_counter() + _PATIENCE if self._hurried else math.inf
         self._hurried = False
-        self._doubts = frozenset(self.session.words.doubts())
+        self._missing = self.session.words.missing
         for strip in self._visible(event.rect()):
             self._paint_loop(painter, strip)
             self._paint_lanes(painter, strip)
@@ -191,7 +191,7 @@ class GalleyView(QAbstractScrollArea):
     def _paint_lanes(self, painter: QPainter, strip: Strip) -> None:
         bake, derived = self.session.bake(), self.session.derived
         assert bake is not None and derived is not None
-        sheet = Sheet(self.session.state, bake, derived, self.theme, self.layout_now, strip, self._doubts)
+        sheet = Sheet(self.session.state, bake, derived, self.theme, self.layout_now, strip, self._missing)
         left = round(strip.left) - MARGIN
         for lane in self.look.lanes:
             picture = self._picture(sheet, lane)

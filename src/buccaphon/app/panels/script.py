@@ -20,12 +20,14 @@ from buccaphon.app.panels.parts import Fields, Panel, button, label, quiet_row
 from buccaphon.app.panels.pronunciation import PronunciationSection
 from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme
-from buccaphon.project.edits import SetLanguage, SetScript
+from buccaphon.project.edits import Kind, SetLanguage, SetScript
+from buccaphon.project.project import Changes
 from buccaphon.speech.languages import find_language, languages
 from buccaphon.speech.script import ScriptWord, script_words
 from buccaphon.timing import clock
 
 _MOST_DOUBTS = 6
+_BREATH = 60  # ms
 _TYPING_STOPS = 900  # ms without a key
 
 
@@ -94,7 +96,10 @@ class ScriptPanel(Panel):
         background.started.connect(self._show_work)
         background.progressed.connect(self._show_progress)
         background.finished.connect(self._show_rest)
-        for signal in (session.opened, session.changed, session.sound_ready):
+        self._soon = QTimer(self, interval=_BREATH, singleShot=True)
+        self._soon.timeout.connect(self.refresh)
+        session.changed.connect(self._refresh_when_due)
+        for signal in (session.opened, session.sound_ready):
             signal.connect(self.refresh)
         session.words.compared.connect(self.refresh)
         session.player.moved.connect(self._follow)
@@ -121,6 +126,13 @@ class ScriptPanel(Panel):
         self._doubts.setSpacing(2)
         self.column.addLayout(self._doubts)
         self.column.addStretch(1)
+
+    def _refresh_when_due(self, changes: Changes) -> None:
+        """At once when words changed; a little later when only times did, as they do on every move of a drag."""
+        if changes.kind & ~(Kind.TIMING | Kind.MOUTHS):
+            self.refresh()
+        else:
+            self._soon.start()
 
     def refresh(self, _what: object = None) -> None:
         state = self._session.state
