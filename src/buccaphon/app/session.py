@@ -15,6 +15,7 @@ from buccaphon.alignment.request import Progress
 from buccaphon.app.background import Background
 from buccaphon.app.mirror.device import Device
 from buccaphon.app.mirror.player import Player
+from buccaphon.app.places import safe_folder
 from buccaphon.app.words import Words
 from buccaphon.audio.lufs import integrated_loudness
 from buccaphon.audio.peaks import PeaksBuilder, build_peaks
@@ -30,6 +31,7 @@ from buccaphon.project.derived import Derived
 from buccaphon.project.edits import AddTake, ChangeTake, Edit, Kind, Paint, Unpaint
 from buccaphon.project.project import Changes, Project
 from buccaphon.project.relink import digest_of, find_again
+from buccaphon.project.safekeeping import keep_version
 from buccaphon.project.state import State, Take
 from buccaphon.project.store import SUFFIX, open_project, save_project
 from buccaphon.score.records import Score
@@ -161,6 +163,7 @@ class Session(QObject):
     def save(self, path: Path) -> bool:
         """Write the project; False, and a notice, when that is not possible."""
         known = [replace(take, digest=self._digest(take)) for take in self.state.takes]
+        keep_version(path, safe_folder())
         try:
             save_project(self.state.with_takes(*known), path)
         except BuccaphonError as problem:

@@ -42,6 +42,7 @@ def run(what: str, path: Path | None) -> int:
         window.session.open_prepared(demo_project(_DEMOS[what]))
     elif path is not None:
         window.open(path)
+    window.safekeeping.offer()
     if shot := os.environ.get("BUCCAPHON_SHOT"):
         _photograph(window, Path(shot))
     return app.exec()

@@ -38,6 +38,7 @@ from buccaphon.app.panels.export import ExportPanel
 from buccaphon.app.panels.mouths import MouthsPanel
 from buccaphon.app.panels.script import ScriptPanel
 from buccaphon.app.panels.take import TakePanel
+from buccaphon.app.safekeeping import Safekeeping
 from buccaphon.app.session import Session, is_openable
 from buccaphon.app.theme import Theme
 from buccaphon.app.word_commands import WordCommands
@@ -65,6 +66,7 @@ class MainWindow(HearCommands, LookCommands, WordCommands, QMainWindow):
         self.saved_label = QLabel()
         self.actions_by_id: dict[str, QAction] = {}
         self._rail_buttons: list[QToolButton] = []
+        self.safekeeping = Safekeeping(session)
         self._build()
         self._connect()
         self.setAcceptDrops(True)
@@ -304,6 +306,7 @@ class MainWindow(HearCommands, LookCommands, WordCommands, QMainWindow):
             event.ignore()
             return
         self.mirror.actor.close_film()
+        self.safekeeping.finish()
         self.session.shut_down()
         event.accept()
 

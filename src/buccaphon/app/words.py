@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, QStandardPaths, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from buccaphon.alignment.again import realign, weighed_ways
 from buccaphon.alignment.aligner import align
@@ -14,6 +13,7 @@ from buccaphon.alignment.loose import Comparison, Finding, Kind, compare, mended
 from buccaphon.alignment.recognise import recognise
 from buccaphon.alignment.request import AlignmentRequest, Guide, Progress
 from buccaphon.app.background import Background
+from buccaphon.app.places import lexicon_path
 from buccaphon.errors import BuccaphonError
 from buccaphon.formats.atomic import write_whole
 from buccaphon.formats.words import Wording, guides_for
@@ -224,7 +224,7 @@ class Words(QObject):
 
     def keep_always(self, lexicon: Lexicon) -> None:
         """Keep pronunciations for every project of this user."""
-        path = always_path()
+        path = lexicon_path()
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
             write_whole(path, written_lexicon(lexicon).encode())
@@ -235,7 +235,7 @@ class Words(QObject):
     @staticmethod
     def _read_always() -> Lexicon:
         try:
-            return parse_lexicon(always_path().read_text("utf-8"), str(always_path()))
+            return parse_lexicon(lexicon_path().read_text("utf-8"), str(lexicon_path()))
         except (OSError, UnicodeDecodeError, BuccaphonError):
             return NO_ENTRIES
 
@@ -255,12 +255,6 @@ class Words(QObject):
             self._session.apply(SetScript(wording.text, name="Bring in a script", gesture=""))
         self._guides = guides_for(wording, script_words(self._session.state.script))
         self.align()
-
-
-def always_path() -> Path:
-    """Where a user's own pronunciations are kept."""
-    folder = QStandardPaths.writableLocation(QStandardPaths.StandardLocation.AppConfigLocation)
-    return Path(folder) / "lexicon.txt"
 
 
 def _as_typed(score: Score, words: tuple[ScriptWord, ...]) -> Score:

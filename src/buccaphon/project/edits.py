@@ -244,7 +244,7 @@ class TakeAlignment:
     score: Score
     script: str
     name: str = "Align"
-    kind: Kind = Kind.TIMING | Kind.MOUTHS
+    kind: Kind = Kind.SCRIPT | Kind.TIMING | Kind.MOUTHS
     gesture: str = ""
 
     def apply(self, state: State) -> State:

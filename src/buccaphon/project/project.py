@@ -39,7 +39,7 @@ class Project:
         self.path = path
         self._done: list[_Step] = []
         self._undone: list[_Step] = []
-        self._saved = self.state
+        self._saved: State | None = self.state
         self._listeners: list[Listener] = []
 
     def listen(self, listener: Listener) -> None:
@@ -96,6 +96,22 @@ class Project:
     def settle(self) -> None:
         """Count what is here now as unchanged: opening brought it about, not the user."""
         self._saved = self.state
+
+    def count_as_changed(self) -> None:
+        """What is here was never saved, wherever it comes from."""
+        self._saved = None
+
+    def steps(self) -> tuple[list[str], int]:
+        """The names of all steps that can be undone or done again, oldest first, and how many of them are done."""
+        names = [step.name for step in (*self._done, *reversed(self._undone))]
+        return names, len(self._done)
+
+    def go_to(self, count: int) -> None:
+        """Undo or redo until just `count` steps are done."""
+        while len(self._done) > count and self.undo():
+            pass
+        while len(self._done) < count and self.redo():
+            pass
 
     def end_gesture(self) -> None:
         """The hand is off: the next edit begins a new step whatever its gesture is called."""

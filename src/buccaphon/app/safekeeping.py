@@ -1,0 +1,83 @@
+"""Keeps what is open, a moment after every change, so that a crash loses at most that moment."""
+
+from __future__ import annotations
+
+import threading
+
+from PyQt6.QtCore import QObject, QTimer
+
+from buccaphon.app.places import safe_folder
+from buccaphon.app.session import Session
+from buccaphon.errors import BuccaphonError
+from buccaphon.project.project import Project
+from buccaphon.project.safekeeping import Kept, forget, keep, left_behind, let_go
+from buccaphon.project.store import open_project
+
+_PAUSE = 1000  # ms from a change until it is kept
+
+
+class Safekeeping(QObject):
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._session, self._folder = session, safe_folder()
+        self._thread: threading.Thread | None = None
+        self._told = False
+        self._due = QTimer(self, interval=_PAUSE, singleShot=True)
+        self._due.timeout.connect(self._keep)
+        session.changed.connect(self._on_change)
+        session.opened.connect(self._on_change)
+
+    def _on_change(self, _what: object = None) -> None:
+        if not self._session.project.is_changed:
+            self._due.stop()
+            self._wait()
+            let_go(self._folder)
+        elif not self._due.isActive():  # the first change of a series counts, so that no series is too long
+            self._due.start()
+
+    def _keep(self) -> None:
+        if self._thread is not None and self._thread.is_alive():
+            self._due.start()
+            return
+        session = self._session
+        work = (session.state, self._folder, session.project.path, session.title)
+        self._thread = threading.Thread(target=self._write, args=work, daemon=True)
+        self._thread.start()
+
+    def _write(self, *work: object) -> None:
+        try:
+            keep(*work)
+        except (BuccaphonError, OSError) as problem:
+            if not self._told:
+                self._told = True
+                self._session.said.emit(f"What you do cannot be kept safe: {problem}")
+
+    def _wait(self) -> None:
+        if self._thread is not None:
+            self._thread.join()
+
+    def finish(self) -> None:
+        """The window closes: all is saved or let go."""
+        self._due.stop()
+        self._wait()
+        let_go(self._folder)
+
+    def offer(self) -> None:
+        """Say when an earlier session ended without saving, and offer what was kept."""
+        found = left_behind(self._folder)
+        if found:
+            kept = found[0]
+            text = f"“{kept.title}” was not saved when Buccaphon ended last time."
+            self._session.offered.emit(text, "Open what was kept", lambda: self.open(kept))
+
+    def open(self, kept: Kept) -> None:
+        """Open what was kept; it counts as changed until it is saved."""
+        try:
+            state = open_project(kept.path)
+        except BuccaphonError as problem:
+            self._session.report(problem)
+            return
+        project = Project(state, kept.original)
+        project.count_as_changed()
+        self._session.open_prepared(project)
+        forget(kept)
