@@ -4,7 +4,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from buccaphon.score.edits import Boundary, boundaries, boundary_range, boundary_time, move_boundary, stretched
+from buccaphon.score.edits import (
+    Boundary,
+    Inside,
+    boundaries,
+    boundary_range,
+    boundary_time,
+    move_boundary,
+    nearest_boundary,
+    stretched,
+)
 from buccaphon.score.records import SHORTEST, Phone, Score, Word
 from buccaphon.timing import Span
 
@@ -85,3 +94,49 @@ def test_looking_up_what_is_said():
     assert LINE.word_at(1.0) is None
     assert LINE.phone_at(1.55).start == 1.5
     assert LINE.words[0].confidence == 1.0
+
+
+@pytest.mark.parametrize("phone", [0, 1])
+def test_alone_only_the_sounds_that_meet_at_a_boundary_change(phone):
+    before = touching()
+    moved = move_boundary(before, Boundary(1, phone), boundary_time(before, Boundary(1, phone)) + 0.03, Inside.ALONE)
+    assert boundary_time(moved, Boundary(1, phone)) == pytest.approx(boundary_time(before, Boundary(1, phone)) + 0.03)
+    edges = [boundary for boundary, _ in boundaries(before) if boundary != Boundary(1, phone)]
+    for boundary in edges:
+        assert boundary_time(moved, boundary) == boundary_time(before, boundary)
+
+
+@pytest.mark.parametrize("phone", [0, 1, 2])
+@pytest.mark.parametrize("by", [-0.05, 0.08])
+def test_rippling_moves_all_that_follows_and_nothing_before(phone, by):
+    before = touching()
+    at = Boundary(1, phone)
+    moved = move_boundary(before, at, boundary_time(before, at) + by, Inside.RIPPLE)
+    for boundary, seconds in boundaries(before):
+        shifts = boundary >= at
+        assert boundary_time(moved, boundary) == pytest.approx(seconds + (by if shifts else 0.0))
+    assert moved.duration == before.duration
+
+
+@given(st.integers(0, 2), st.integers(0, 2), st.floats(-5, 9), st.sampled_from(Inside))
+def test_any_move_in_any_way_leaves_a_score_in_order(word, phone, seconds, inside):
+    moved = move_boundary(touching(), Boundary(word, phone), seconds, inside)
+    Score(moved.words, moved.duration)
+    for each in moved.words:
+        Word(each.text, each.phones)
+        assert all(p.end - p.start > 0.0049 for p in each.phones)
+    assert moved.words[0].start >= 0
+    assert moved.words[-1].end <= moved.duration + 1e-9
+
+
+def touching() -> Score:
+    """Three words of two sounds that follow each other without a pause, and room behind them."""
+    words = tuple(
+        Word(text, (Phone("p", n + 0.0, n + 0.4), Phone("ɑ", n + 0.4, n + 1.0))) for n, text in enumerate("abc")
+    )
+    return Score(words, 4.0)
+
+
+def test_the_nearest_boundary_is_found():
+    assert nearest_boundary(touching(), 1.38) == Boundary(1, 1)
+    assert nearest_boundary(Score((), 1.0), 0.5) is None

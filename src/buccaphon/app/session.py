@@ -195,6 +195,10 @@ class Session(QObject):
         if step:
             self.said.emit(f"Done again: {step.name}")
 
+    def go_to_step(self, count: int) -> None:
+        """Undo or redo until so many steps of the history are done."""
+        self.project.go_to(count)
+
     def paint(self, mouth: str) -> None:
         """Put a mouth on the selected exposure, or on the one at the playhead."""
         span = self.painting_span()

@@ -186,6 +186,8 @@ def _sheet(t: Theme) -> str:
     QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 2px; }}
     QScrollBar::handle:horizontal {{ background: {t.edge}; border-radius: 3px; min-width: 28px; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
+    #chooser {{ background: {t.paper}; border: 1px solid {t.ink_soft}; border-radius: 8px; }}
+    #chooser QListWidget {{ border: 0; background: transparent; }}
     #notice {{ background: {t.ink}; border-radius: 6px; }}
     #notice QLabel {{ color: {t.paper}; }}
     #notice QPushButton {{ background: transparent; border: 0; color: {t.rail_soft}; }}

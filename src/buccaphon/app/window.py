@@ -24,13 +24,16 @@ from PyQt6.QtWidgets import (
 )
 
 from buccaphon.app.chart_grid import ChartGrid
+from buccaphon.app.chooser import Chooser
 from buccaphon.app.commands import COMMANDS
 from buccaphon.app.empty_page import EmptyPage, remember_project
+from buccaphon.app.find_commands import FindCommands
 from buccaphon.app.galley.overview import Overview
 from buccaphon.app.galley.view import GalleyView
 from buccaphon.app.hear_commands import HearCommands
 from buccaphon.app.icons import two_state_icon
 from buccaphon.app.look_commands import LookCommands
+from buccaphon.app.mend_commands import MendCommands
 from buccaphon.app.mirror.device import choose_device
 from buccaphon.app.mirror.mirror import Mirror
 from buccaphon.app.notice import Notice
@@ -52,7 +55,7 @@ STEPS = ("Take", "Script", "Mouths", "Export")
 _RAIL, _SIDE, _DESK = 64, 262, 298
 
 
-class MainWindow(HearCommands, LookCommands, WordCommands, QMainWindow):
+class MainWindow(HearCommands, LookCommands, WordCommands, FindCommands, MendCommands, QMainWindow):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self.session, self.theme = session, theme
@@ -114,6 +117,7 @@ class MainWindow(HearCommands, LookCommands, WordCommands, QMainWindow):
         self.setCentralWidget(central)
         self.empty = EmptyPage(self.galley)
         self.notice = Notice(self.galley)
+        self.chooser = Chooser(self.galley)
         self._make_actions()
 
     def _rail(self) -> QWidget:
@@ -235,6 +239,11 @@ class MainWindow(HearCommands, LookCommands, WordCommands, QMainWindow):
             self.empty.refresh()
         self.empty.setVisible(waiting)
 
+    def key_of(self, command: str) -> str:
+        """The key of a command as it is written on keyboards here."""
+        keys = self.actions_by_id[command].shortcuts()
+        return keys[0].toString(QKeySequence.SequenceFormat.NativeText) if keys else ""
+
     def show_step(self, number: int) -> None:
         self.steps.setCurrentIndex(number)
         self._rail_buttons[number].setChecked(True)
@@ -242,6 +251,7 @@ class MainWindow(HearCommands, LookCommands, WordCommands, QMainWindow):
     def place_overlays(self) -> None:
         self.empty.resize(self.galley.size())
         self.notice.place()
+        self.chooser.place()
 
     # --- files ---------------------------------------------------------------------------------------------------------
 

@@ -14,7 +14,7 @@ from buccaphon.audio.recording import Channel
 from buccaphon.mouths.choosing import Painted
 from buccaphon.project.corrections import carried_pins, lost_pins
 from buccaphon.project.state import BoundaryPin, State, Take
-from buccaphon.score.edits import Boundary, boundary_time, move_boundary
+from buccaphon.score.edits import Boundary, Inside, boundary_time, move_boundary
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Lexicon
 from buccaphon.timing import FrameRate, Span
@@ -290,16 +290,38 @@ class MoveBoundary:
     boundary: Boundary
     seconds: float
     gesture: str = ""
+    inside: Inside = Inside.STRETCH
     name: str = "Move a boundary"
     kind: Kind = Kind.TIMING | Kind.MOUTHS
 
     def apply(self, state: State) -> State:
         if state.score is None:
             return state
-        score = move_boundary(state.score, self.boundary, self.seconds)
+        score = move_boundary(state.score, self.boundary, self.seconds, self.inside)
+        by = boundary_time(score, self.boundary) - boundary_time(state.score, self.boundary)
         pin = BoundaryPin(self.boundary, boundary_time(score, self.boundary))
         others = tuple(other for other in state.pins if other.boundary != self.boundary)
+        if self.inside is Inside.RIPPLE:  # pins that follow move along
+            others = tuple(
+                replace(other, seconds=other.seconds + by) if other.boundary > self.boundary else other
+                for other in others
+            )
         return state.with_take(score=score, pins=tuple(sorted((*others, pin), key=lambda p: p.boundary)))
+
+
+@dataclass(frozen=True, slots=True)
+class Release:
+    """Give all boundaries in a stretch of time that were put in their place by hand back to the machine. They stay where
+    they are until the next alignment."""
+
+    span: Span
+    name: str = "Release pins"
+    kind: Kind = Kind.TIMING
+    gesture: str = ""
+
+    def apply(self, state: State) -> State:
+        kept = tuple(pin for pin in state.pins if not self.span.start <= pin.seconds <= self.span.end)
+        return state.with_take(pins=kept)
 
 
 @dataclass(frozen=True, slots=True)

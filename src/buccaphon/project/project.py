@@ -113,6 +113,13 @@ class Project:
         while len(self._done) < count and self.redo():
             pass
 
+    def take_back(self, gesture: str) -> None:
+        """Put the state back to where a gesture that is under way began, without telling anybody: its next edit will."""
+        if self._done and self._done[-1].gesture == gesture:
+            step = self._done[-1]
+            self._done[-1] = _Step(step.name, step.kind, gesture, step.before, step.before)
+            self.state = step.before
+
     def end_gesture(self) -> None:
         """The hand is off: the next edit begins a new step whatever its gesture is called."""
         if self._done and self._done[-1].gesture:

@@ -94,8 +94,11 @@ def save_project(state: State, path: Path) -> None:
     write_whole(path, msgspec.json.format(msgspec.json.encode(content), indent=1) + b"\n")
 
 
-def open_project(path: Path) -> State:
-    """Read a project. Raises ProjectError when it is missing, broken, or from a newer version."""
+def open_project(path: Path, folder: Path | None = None) -> State:
+    """Read a project. folder: from where it names its recordings, when that is not its own.
+
+    Raises ProjectError when it is missing, broken, or from a newer version.
+    """
     subject = str(path)
     try:
         data = msgspec.json.decode(path.read_bytes())
@@ -113,7 +116,7 @@ def open_project(path: Path) -> State:
     for version in range(data["version"], VERSION):
         data = _UPGRADES[version](data)
     try:
-        return _from_file(msgspec.convert(data, _File), _unknown(data), path.parent.resolve())
+        return _from_file(msgspec.convert(data, _File), _unknown(data), (folder or path.parent).resolve())
     except msgspec.ValidationError as problem:
         raise ProjectError(subject, f"an entry is wrong ({problem})", "Mend it in a text editor") from None
     except (ValueError, BuccaphonError) as problem:

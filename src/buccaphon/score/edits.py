@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from enum import Enum
 
 from buccaphon.score.records import SHORTEST, Phone, Score, Word
 from buccaphon.timing import Span
@@ -37,22 +38,45 @@ def boundary_time(score: Score, boundary: Boundary) -> float:
     return word.end if boundary.phone == len(word.phones) else word.phones[boundary.phone].start
 
 
-def boundary_range(score: Score, boundary: Boundary) -> Span:
+class Inside(Enum):
+    """What becomes of the sounds around a boundary that moves."""
+
+    STRETCH = "all sounds of the word stretch in proportion"
+    ALONE = "only the two sounds that meet there change"
+    RIPPLE = "all that follows moves along"
+
+
+def boundary_range(score: Score, boundary: Boundary, inside: Inside = Inside.STRETCH) -> Span:
     """From where to where a boundary can be moved without pushing anything away."""
+    if inside is Inside.RIPPLE:
+        at = boundary_time(score, boundary)
+        lowest = _lowest(score, boundary, inside)
+        return _between(lowest, at + score.duration - score.words[-1].end)
+    return _between(_lowest(score, boundary, inside), _highest(score, boundary, inside))
+
+
+def _lowest(score: Score, boundary: Boundary, inside: Inside) -> float:
     word = score.words[boundary.word]
-    if 0 < boundary.phone < len(word.phones):
-        left, right = word.phones[boundary.phone - 1], word.phones[boundary.phone]
-        return _between(left.start + SHORTEST, right.end - SHORTEST)
-    room = SHORTEST * len(word.phones)
-    if boundary.phone == 0:
-        if boundary.word == 0:
-            return _between(0.0, word.end - room)
-        before = score.words[boundary.word - 1]
-        touching = _touches_next(score, boundary.word - 1)
-        lowest = before.start + SHORTEST * len(before.phones) if touching else before.end
-        return _between(lowest, word.end - room)
-    last = boundary.word == len(score.words) - 1
-    return _between(word.start + room, score.duration if last else score.words[boundary.word + 1].start)
+    if boundary.phone > 0:
+        whole = boundary.phone == len(word.phones) and inside is Inside.STRETCH
+        return word.start + SHORTEST * len(word.phones) if whole else word.phones[boundary.phone - 1].start + SHORTEST
+    if boundary.word == 0:
+        return 0.0
+    before = score.words[boundary.word - 1]
+    if not _touches_next(score, boundary.word - 1):
+        return before.end
+    return (
+        before.start + SHORTEST * len(before.phones) if inside is Inside.STRETCH else before.phones[-1].start + SHORTEST
+    )
+
+
+def _highest(score: Score, boundary: Boundary, inside: Inside) -> float:
+    word = score.words[boundary.word]
+    if boundary.phone == len(word.phones):
+        last = boundary.word == len(score.words) - 1
+        return score.duration if last else score.words[boundary.word + 1].start
+    whole = boundary.phone == 0 and inside is Inside.STRETCH
+    return word.end - SHORTEST * len(word.phones) if whole else word.phones[boundary.phone].end - SHORTEST
 
 
 def _between(low: float, high: float) -> Span:
@@ -60,26 +84,81 @@ def _between(low: float, high: float) -> Span:
     return Span(low, high) if low <= high else Span(high, high)
 
 
-def move_boundary(score: Score, boundary: Boundary, seconds: float) -> Score:
+def move_boundary(score: Score, boundary: Boundary, seconds: float, inside: Inside = Inside.STRETCH) -> Score:
     """Put a boundary at a moment, as near as its range allows.
 
     Between two phones of a word only these two change. At the rim of a word all its phones stretch in proportion, and so
-    do those of a word that touches it there.
+    do those of a word that touches it there; unless `inside` says otherwise.
     """
-    target = boundary_range(score, boundary).clamp(seconds)
+    target = boundary_range(score, boundary, inside).clamp(seconds)
+    if inside is Inside.RIPPLE:
+        return _rippled(score, boundary, target)
     word = score.words[boundary.word]
-    if 0 < boundary.phone < len(word.phones):
-        phones = list(word.phones)
-        phones[boundary.phone - 1] = replace(phones[boundary.phone - 1], end=target)
-        phones[boundary.phone] = replace(phones[boundary.phone], start=target)
-        return score.with_words({boundary.word: replace(word, phones=tuple(phones))})
+    changed: dict[int, Word] = {}
+    inner = 0 < boundary.phone < len(word.phones)
+    if inner or inside is Inside.ALONE:
+        if boundary.phone < len(word.phones):
+            changed[boundary.word] = _with_edge(word, boundary.phone, target, Side.RIGHT)
+        if boundary.phone > 0:
+            changed[boundary.word] = _with_edge(changed.get(boundary.word, word), boundary.phone, target, Side.LEFT)
+        elif boundary.word > 0 and _touches_next(score, boundary.word - 1):
+            before = score.words[boundary.word - 1]
+            changed[boundary.word - 1] = _with_edge(before, len(before.phones), target, Side.LEFT)
+        return score.with_words(changed)
     if boundary.phone > 0:
         return score.with_words({boundary.word: stretched(word, Span(word.start, target))})
-    changed = {boundary.word: stretched(word, Span(target, word.end))}
+    changed[boundary.word] = stretched(word, Span(target, word.end))
     if boundary.word > 0 and _touches_next(score, boundary.word - 1):
         before = score.words[boundary.word - 1]
         changed[boundary.word - 1] = stretched(before, Span(before.start, target))
     return score.with_words(changed)
+
+
+class Side(Enum):
+    """Which of the two sounds at a boundary."""
+
+    LEFT = "left"
+    RIGHT = "right"
+
+
+def _with_edge(word: Word, place: int, seconds: float, side: Side) -> Word:
+    """A word in which the phone to one side of a place begins, or ends, at another moment."""
+    phones = list(word.phones)
+    if side is Side.LEFT:
+        phones[place - 1] = _timed(phones[place - 1], phones[place - 1].start, seconds)
+    else:
+        phones[place] = _timed(phones[place], seconds, phones[place].end)
+    made = object.__new__(Word)  # the other side follows, or touches nothing
+    object.__setattr__(made, "text", word.text)
+    object.__setattr__(made, "phones", tuple(phones))
+    return made
+
+
+def _timed(phone: Phone, start: float, end: float) -> Phone:
+    return Phone(phone.symbol, start, end, phone.stress, phone.confidence)
+
+
+def _rippled(score: Score, boundary: Boundary, target: float) -> Score:
+    """Everything from a boundary on moved by as much as it; the sound before it, or the pause, takes up the difference."""
+    by = target - boundary_time(score, boundary)
+    word = score.words[boundary.word]
+    kept, moved = word.phones[: boundary.phone], word.phones[boundary.phone :]
+    changed: dict[int, Word] = {}
+    if kept:
+        kept = (*kept[:-1], _timed(kept[-1], kept[-1].start, target))
+    elif boundary.word > 0 and _touches_next(score, boundary.word - 1):
+        before = score.words[boundary.word - 1]
+        changed[boundary.word - 1] = _with_edge(before, len(before.phones), target, Side.LEFT)
+    changed[boundary.word] = Word(word.text, (*kept, *(_timed(p, p.start + by, p.end + by) for p in moved)))
+    for number in range(boundary.word + 1, len(score.words)):
+        later = score.words[number]
+        changed[number] = Word(later.text, tuple(_timed(p, p.start + by, p.end + by) for p in later.phones))
+    return score.with_words(changed)
+
+
+def nearest_boundary(score: Score, seconds: float) -> Boundary | None:
+    """The boundary nearest to a moment."""
+    return min(boundaries(score), key=lambda each: abs(each[1] - seconds), default=(None, 0.0))[0]
 
 
 def stretched(word: Word, span: Span) -> Word:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from enum import Flag, auto
 from typing import Protocol
 
 from buccaphon.app.galley.layout import Layout, Place
@@ -9,16 +10,26 @@ from buccaphon.app.galley.look import Lane
 from buccaphon.app.session import Session
 from buccaphon.mouths.exposures import exposure_at
 from buccaphon.project.edits import MarkNotSpeech, MoveBoundary
-from buccaphon.score.edits import Boundary, boundaries
+from buccaphon.score.edits import Boundary, Inside, boundaries, boundary_time
 from buccaphon.score.records import Score
-from buccaphon.timing import Span
+from buccaphon.timing import FrameRate, Span
 
 GRAB = 5  # pixels around a boundary in which it can be taken
+_SNAP = 3  # pixels
 _LOOP_LEAST = 0.04  # seconds; a shorter drag on the ruler was a click
 
 
+class Keys(Flag):
+    """Keys that are held while the hand moves."""
+
+    NONE = 0
+    SHIFT = auto()
+    ALT = auto()
+    CONTROL = auto()
+
+
 class Gesture(Protocol):
-    def move(self, place: Place) -> None: ...
+    def move(self, place: Place, keys: Keys = ...) -> None: ...
     def end(self, place: Place) -> None: ...
 
 
@@ -30,7 +41,7 @@ class Scrub:
         session.select(None)
         session.player.scrub(place.seconds)
 
-    def move(self, place: Place) -> None:
+    def move(self, place: Place, _keys: Keys = Keys.NONE) -> None:
         self._session.player.scrub(place.seconds)
 
     def end(self, place: Place) -> None:
@@ -47,7 +58,7 @@ class PlacePlayhead:
         exposure = exposure_at(bake.exposures, bake.rate.containing(place.seconds)) if bake else None
         session.select(session.span_of(exposure) if exposure and place.lane is Lane.MOUTHS else None)
 
-    def move(self, place: Place) -> None:
+    def move(self, place: Place, _keys: Keys = Keys.NONE) -> None:
         self._session.player.seek(place.seconds)
 
     def end(self, place: Place) -> None:
@@ -60,7 +71,7 @@ class DrawLoop:
     def __init__(self, session: Session, place: Place) -> None:
         self._session, self._from = session, place.seconds
 
-    def move(self, place: Place) -> None:
+    def move(self, place: Place, _keys: Keys = Keys.NONE) -> None:
         low, high = sorted((self._from, place.seconds))
         self._session.player.loop = Span(low, high) if high - low >= _LOOP_LEAST else None
         self._session.selected.emit()
@@ -79,7 +90,7 @@ class MarkRange:
     def __init__(self, session: Session, place: Place) -> None:
         self._session, self._from = session, place.seconds
 
-    def move(self, place: Place) -> None:
+    def move(self, place: Place, _keys: Keys = Keys.NONE) -> None:
         low, high = sorted((self._from, place.seconds))
         self._session.player.loop = Span(low, high)
         self._session.selected.emit()
@@ -93,16 +104,24 @@ class MarkRange:
 
 
 class DragBoundary:
-    """Drag a boundary: what is inside stretches. One drag is one step to undo; the sound at the boundary is heard."""
+    """Drag a boundary: what is inside stretches; with Alt only the sounds that meet there, with Shift all that follows moves.
+    It snaps to frames unless Ctrl is held. One drag is one step to undo; the sound at the boundary is heard."""
 
-    def __init__(self, session: Session, boundary: Boundary) -> None:
-        self._session, self._boundary = session, boundary
+    def __init__(self, session: Session, layout: Layout, boundary: Boundary) -> None:
+        self._session, self._layout, self._boundary = session, layout, boundary
+        self._at = boundary_time(session.score, boundary)
         session.project.end_gesture()
         self._name = f"drag {boundary.word}/{boundary.phone}"
 
-    def move(self, place: Place) -> None:
-        self._session.apply(MoveBoundary(self._boundary, place.seconds, gesture=self._name))
-        self._session.player.scrub(place.seconds)
+    def move(self, place: Place, keys: Keys = Keys.NONE) -> None:
+        seconds = place.seconds
+        if not keys & Keys.CONTROL:
+            seconds = snapped(seconds, self._session.state.rate, _SNAP / self._layout.scale)
+        inside = Inside.ALONE if keys & Keys.ALT else Inside.RIPPLE if keys & Keys.SHIFT else Inside.STRETCH
+        if inside is not Inside.STRETCH:  # from where it began, or what has stretched already would stay so
+            self._session.project.take_back(self._name)
+        self._session.apply(MoveBoundary(self._boundary, seconds, gesture=self._name, inside=inside))
+        self._session.player.scrub(seconds)
 
     def end(self, place: Place) -> None:
         del place
@@ -113,7 +132,7 @@ def begin(session: Session, layout: Layout, place: Place, x: float, shifted: boo
     """The gesture that a press at a place starts. x: in page pixels. shifted: with the Shift key."""
     boundary = boundary_near(session.score, layout, place, x)
     if boundary is not None:
-        return DragBoundary(session, boundary)
+        return DragBoundary(session, layout, boundary)
     if place.lane is Lane.RULER:
         return DrawLoop(session, place)
     if shifted and place.lane in (Lane.SOUND, Lane.SPECTRUM):
@@ -121,6 +140,12 @@ def begin(session: Session, layout: Layout, place: Place, x: float, shifted: boo
     if place.lane in (Lane.SOUND, Lane.SPECTRUM):
         return Scrub(session, place)
     return PlacePlayhead(session, place)
+
+
+def snapped(seconds: float, rate: FrameRate, within: float) -> float:
+    """A moment brought to the nearest frame, if that is near."""
+    frame = rate.seconds(rate.nearest(seconds))
+    return frame if abs(frame - seconds) <= within else seconds
 
 
 def boundary_near(score: Score | None, layout: Layout, place: Place, x: float) -> Boundary | None:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import functools
 import math
+import operator
 import time
 from collections import OrderedDict
 from dataclasses import replace
@@ -14,7 +16,7 @@ from PyQt6.QtWidgets import QAbstractScrollArea, QFrame, QToolTip, QWidget
 from buccaphon.app.galley.lanes import Sheet, paint_lane, shown_in
 from buccaphon.app.galley.layout import GAP, MARGIN, Place, Strip, lay_out, nothing_laid_out
 from buccaphon.app.galley.look import Lane, Look, Wrap, from_text, to_text
-from buccaphon.app.galley.tools import Gesture, begin, boundary_near
+from buccaphon.app.galley.tools import Gesture, Keys, begin, boundary_near
 from buccaphon.app.painting import blank
 from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme
@@ -30,7 +32,10 @@ _HINTS = {
     Lane.RULER: "Drag to make a loop · L loops",
     Lane.SOUND: "Drag to scrub by ear · with Shift: mark what is not speech",
     Lane.SPECTRUM: "The sound by height, up to 8 kHz · drag to scrub",
-    Lane.WORDS: "Drag a line to move where a word starts or ends · double-click a word: how it is said",
+    Lane.WORDS: (
+        "Drag a line to move where a word starts or ends\nAlt: only there · Shift: all that follows · Ctrl: no snapping\n"
+        "Double-click a word: how it is said"
+    ),
     Lane.PHONES: "Drag a line to move where a sound starts",
     Lane.MOUTHS: "Click a mouth, then press a number to paint another",
     Lane.JAW: "How far the jaw is open",
@@ -318,7 +323,7 @@ class GalleyView(QAbstractScrollArea):
             lane, y, look = self._edge
             self.set_look(look.taller(lane, round(event.position().y() - y)))
         elif self._gesture is not None:
-            self._gesture.move(place)
+            self._gesture.move(place, _keys(event))
         else:
             self._show_cursor(event, place)
 
@@ -380,3 +385,13 @@ class GalleyView(QAbstractScrollArea):
     def toggle_wrap(self) -> None:
         other = Wrap.ENDLESS if self.look.wrap is Wrap.PAGE else Wrap.PAGE
         self.set_look(replace(self.look, wrap=other))
+
+
+def _keys(event: QMouseEvent) -> Keys:
+    held = event.modifiers()
+    pairs = (
+        (Qt.KeyboardModifier.ShiftModifier, Keys.SHIFT),
+        (Qt.KeyboardModifier.AltModifier, Keys.ALT),
+        (Qt.KeyboardModifier.ControlModifier, Keys.CONTROL),
+    )
+    return functools.reduce(operator.or_, (key for modifier, key in pairs if held & modifier), Keys.NONE)

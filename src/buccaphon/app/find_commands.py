@@ -1,0 +1,95 @@
+"""The window's commands that search: for a command, a place in the line, a step back, an earlier version."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+from pathlib import Path
+
+from buccaphon.app.chooser import Choice, Chooser
+from buccaphon.app.commands import COMMANDS
+from buccaphon.app.notice import Notice
+from buccaphon.app.places import safe_folder
+from buccaphon.app.session import Session
+from buccaphon.errors import BuccaphonError
+from buccaphon.mouths.chart import KEYS
+from buccaphon.project.project import Project
+from buccaphon.project.safekeeping import versions
+from buccaphon.project.store import open_project
+from buccaphon.timing import Reading, clock, read_out
+
+
+class FindCommands:
+    """Mixed into the window, which has these parts."""
+
+    session: Session
+    notice: Notice
+    chooser: Chooser
+
+    def show_palette(self) -> None:
+        """Everything that can be done."""
+        choices = [
+            Choice(command.label, self.key_of(command.id), self.actions_by_id[command.id].trigger)
+            for command in COMMANDS
+            if command.id != "palette"
+        ]
+        for number, (mouth, key) in enumerate(zip(self.session.chart.names, KEYS, strict=False)):
+            choices.append(Choice(f"Paint {mouth}", key.upper(), partial(self.paint, number)))
+        self.chooser.ask("What can be done", "Type a part of what you want to do", choices)
+
+    def find(self) -> None:
+        """A word, a sound, a mouth, a frame or a timecode."""
+        if self.session.recording is None:
+            self.notice.say("Open a recording first.")
+            return
+        self.chooser.ask("Find in the line", "A word, /sound/, mouth, frame or timecode", list(self._places()))
+
+    def _places(self) -> Iterator[Choice]:
+        state, score, bake = self.session.state, self.session.score, self.session.bake()
+        doubts = set(self.session.words.doubts())
+        for number, word in enumerate(score.words if score else ()):
+            doubt = "   doubt" if number in doubts else ""
+            yield Choice(word.text or "sounds", self._at(word.start) + doubt, partial(self._go, word.start))
+        for phone in score.phones() if score else ():
+            yield Choice(f"/{phone.symbol}/", self._at(phone.start), partial(self._go, phone.start))
+        for exposure in bake.exposures if bake else ():
+            start = state.rate.seconds(exposure.start)
+            yield Choice(f"mouth {exposure.mouth}", self._at(start), partial(self._go, start))
+        for frame in range(bake.frames if bake else 0):
+            seconds, number = state.rate.seconds(frame), frame + state.first_number
+            yield Choice(f"frame {number}", read_out(number, state.rate, Reading.TIMECODE), partial(self._go, seconds))
+
+    def _at(self, seconds: float) -> str:
+        frame = self.session.state.rate.containing(seconds) + self.session.state.first_number
+        return f"{clock(seconds)}   f {frame}"
+
+    def show_history(self) -> None:
+        """All steps that were done, to go back to any of them."""
+        names, done = self.session.project.steps()
+        choices = [Choice("As it was opened", "", partial(self.session.go_to_step, 0))]
+        for number, name in enumerate(names, 1):
+            note = "here" if number == done else "taken back" if number > done else ""
+            choices.append(Choice(name, note, partial(self.session.go_to_step, number)))
+        self.chooser.ask("History", "Go to a step; later ones can be done again", choices, done)
+
+    def show_versions(self) -> None:
+        """Earlier versions of the saved project."""
+        path = self.session.project.path
+        found = versions(path, safe_folder()) if path else []
+        if path is None or not found:
+            self.notice.say("There is no earlier version yet: one is kept each time you save over a project.")
+            return
+        choices = [Choice(when, "", partial(self._open_version, path, file)) for when, file in found]
+        self.chooser.ask("Earlier versions", "Saved on", choices)
+
+    def _open_version(self, path: Path, file: Path) -> None:
+        """Open a version under the project's name; it counts as changed, and the newest stays on the disk until saved."""
+        if not self.may_leave():
+            return
+        try:
+            project = Project(open_project(file, path.parent), path)
+        except BuccaphonError as problem:
+            self.session.report(problem)
+            return
+        project.count_as_changed()
+        self.session.open_prepared(project)

@@ -1,0 +1,106 @@
+"""The window's commands that mend timing and mouths from the keyboard."""
+
+from __future__ import annotations
+
+from buccaphon.app.notice import Notice
+from buccaphon.app.session import Session
+from buccaphon.mouths.choosing import Painted
+from buccaphon.project.edits import MoveBoundary, Paint, Release, Together
+from buccaphon.score.edits import boundary_time, nearest_boundary
+from buccaphon.timing import Span
+
+
+class MendCommands:
+    """Mixed into the window, which has these parts."""
+
+    session: Session
+    notice: Notice
+    copied: tuple[Painted, ...] = ()  # mouths of a passage, in seconds from its start
+
+    def nudge_frame_on(self) -> None:
+        self._nudge(1 / float(self.session.state.rate.value))
+
+    def nudge_frame_back(self) -> None:
+        self._nudge(-1 / float(self.session.state.rate.value))
+
+    def nudge_on(self) -> None:
+        self._nudge(0.010)
+
+    def nudge_back(self) -> None:
+        self._nudge(-0.010)
+
+    def nudge_fine_on(self) -> None:
+        self._nudge(0.001)
+
+    def nudge_fine_back(self) -> None:
+        self._nudge(-0.001)
+
+    def _nudge(self, by: float) -> None:
+        """Move the boundary nearest to the playhead, which stays on it."""
+        session, score = self.session, self.session.score
+        boundary = nearest_boundary(score, session.player.position) if score else None
+        if boundary is None:
+            self.notice.say("There is no boundary to move yet.")
+            return
+        name = f"nudge {boundary.word}/{boundary.phone}"
+        session.apply(MoveBoundary(boundary, boundary_time(score, boundary) + by, gesture=name))
+        session.player.seek(boundary_time(session.score, boundary))
+
+    def hold_longer(self) -> None:
+        """The mouth here stays one frame longer."""
+        self._reach(0, 1, "Hold longer")
+
+    def anticipate(self) -> None:
+        """The mouth here comes one frame earlier."""
+        self._reach(-1, 0, "Anticipate")
+
+    def _reach(self, before: int, after: int, name: str) -> None:
+        session, exposure, bake = self.session, self.session.exposure(), self.session.bake()
+        if exposure is None or bake is None:
+            return
+        start, end = max(exposure.start + before, 0), min(exposure.end + after, bake.frames)
+        span = Span(session.state.rate.seconds(start), session.state.rate.seconds(end))
+        session.apply(Together((Paint(span, exposure.mouth),), name))
+
+    def fill_marked(self) -> None:
+        """What is marked on the ruler shows the mouth at the playhead throughout."""
+        session, exposure = self.session, self.session.exposure()
+        if session.player.loop is None or exposure is None:
+            self.notice.say("Drag on the ruler first: what is marked there is filled with the mouth at the playhead.")
+            return
+        session.apply(Together((Paint(session.player.loop, exposure.mouth),), f"Fill with {exposure.mouth}"))
+
+    def release_pins(self) -> None:
+        """Those in what is marked on the ruler, or in the word at the playhead."""
+        session, score = self.session, self.session.score
+        number = score.word_at(session.player.position) if score else None
+        span = session.player.loop or (score.words[number].span if number is not None else None)
+        if span is None:
+            self.notice.say("Put the playhead on a word, or drag on the ruler over several.")
+            return
+        session.apply(Release(Span(span.start - 1e-6, span.end + 1e-6)))
+
+    def copy_mouths(self) -> None:
+        """Of what is marked on the ruler, or the one at the playhead."""
+        session, bake = self.session, self.session.bake()
+        span = session.player.loop or session.painting_span()
+        if span is None or bake is None:
+            return
+        rate, found = session.state.rate, []
+        for exposure in bake.exposures:
+            start, end = rate.seconds(exposure.start), rate.seconds(exposure.end)
+            if end > span.start + 1e-9 and start < span.end - 1e-9:
+                part = Span(max(start, span.start) - span.start, min(end, span.end) - span.start)
+                found.append(Painted(part, exposure.mouth))
+        self.copied = tuple(found)
+        self.notice.say(f"{len(found)} mouth{'s' if len(found) != 1 else ''} copied. Ctrl+V puts them at the playhead.")
+
+    def paste_mouths(self) -> None:
+        """Paint what was copied, from the playhead on."""
+        session = self.session
+        if not self.copied or session.recording is None:
+            self.notice.say("Copy mouths first: mark them on the ruler and press Ctrl+C.")
+            return
+        at = session.player.position
+        spans = ((p.mouth, Span(at + p.span.start, at + p.span.end)) for p in self.copied)
+        session.apply(Together(tuple(Paint(span, mouth) for mouth, span in spans), "Paste mouths"))

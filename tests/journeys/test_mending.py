@@ -1,0 +1,179 @@
+"""Mending by keyboard and with modifiers: nudges, ripples, holds, copies, history, finding."""
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+
+from buccaphon.app.galley.look import Lane
+from buccaphon.demo.line import demo_project
+from buccaphon.mouths.exposures import exposure_at
+from buccaphon.timing import Span
+
+LEFT = Qt.MouseButton.LeftButton
+ALT, SHIFT, CTRL = (
+    Qt.KeyboardModifier.AltModifier,
+    Qt.KeyboardModifier.ShiftModifier,
+    Qt.KeyboardModifier.ControlModifier,
+)
+
+
+@pytest.fixture
+def demo(window, qtbot):
+    window.session.open_prepared(demo_project())
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    window.galley.setFocus()
+    return window
+
+
+def drag(window, number: int, pixels: int, held) -> None:
+    view, at = window.galley.viewport(), window.galley.point_at(window.session.score.words[number].start, Lane.WORDS)
+    QTest.mousePress(view, LEFT, held, at)
+    for step in (pixels // 2, pixels):
+        move(view, at + QPoint(step, 0), held)
+    QTest.mouseRelease(view, LEFT, held, at + QPoint(pixels, 0))
+
+
+def move(view, at: QPoint, held) -> None:
+    """A mouse move with keys held, which QTest cannot make."""
+    from PyQt6.QtCore import QEvent, QPointF
+    from PyQt6.QtGui import QMouseEvent
+    from PyQt6.QtWidgets import QApplication
+
+    where = QPointF(at)
+    QApplication.sendEvent(view, QMouseEvent(QEvent.Type.MouseMove, where, view.mapToGlobal(where), LEFT, LEFT, held))
+
+
+def starts(window) -> list[float]:
+    return [word.start for word in window.session.score.words]
+
+
+def test_nudges_move_the_boundary_at_the_playhead_and_pin_it(demo):
+    before = starts(demo)
+    demo.session.player.seek(before[5] + 0.01)
+    for key, held, by in (
+        (Qt.Key.Key_Period, Qt.KeyboardModifier.NoModifier, 1 / 24),
+        (Qt.Key.Key_Comma, CTRL, -0.010),
+        (Qt.Key.Key_Comma, ALT, -0.001),
+    ):
+        at = starts(demo)[5]
+        QTest.keyClick(demo, key, held)
+        assert starts(demo)[5] - at == pytest.approx(by)
+    assert demo.session.player.position == pytest.approx(starts(demo)[5])
+    assert [pin.boundary.word for pin in demo.session.state.pins] == [5]
+    demo.session.undo()
+    assert starts(demo) == before, "nudges of one boundary are one step"
+
+
+def test_alt_moves_only_the_boundary_and_shift_all_that_follows(demo):
+    before = demo.session.score
+    drag(demo, 5, 12, ALT | CTRL)
+    after = demo.session.score
+    by = after.words[5].start - before.words[5].start
+    assert by > 0.02
+    assert after.words[5].phones[1].start == before.words[5].phones[1].start
+    demo.session.undo()
+    drag(demo, 5, -10, SHIFT | CTRL)
+    rippled = demo.session.score
+    by = rippled.words[5].start - before.words[5].start
+    assert by < -0.02
+    for number in (5, 9, 33):
+        assert rippled.words[number].start - before.words[number].start == pytest.approx(by)
+    assert rippled.words[:4] == before.words[:4]
+    demo.session.undo()
+    assert demo.session.score == before
+
+
+def test_a_drag_snaps_to_frames_unless_ctrl_is_held(demo):
+    rate = demo.session.state.rate
+    start = demo.session.score.words[5].start
+    frame = rate.seconds(rate.nearest(start) + 2)
+    pixels = round((frame - start) * demo.galley.layout_now.scale) + 1
+    drag(demo, 5, pixels, Qt.KeyboardModifier.NoModifier)
+    assert demo.session.score.words[5].start == pytest.approx(frame, abs=1e-9)
+    demo.session.undo()
+    drag(demo, 5, pixels, CTRL)
+    assert demo.session.score.words[5].start != pytest.approx(frame, abs=1e-6)
+
+
+def test_a_mouth_is_held_longer_and_anticipated_by_single_keys(demo):
+    demo.session.player.seek(1.3)
+    exposure = demo.session.exposure()
+    QTest.keyClick(demo, Qt.Key.Key_X)
+    assert demo.session.exposure().end == exposure.end + 1
+    held = demo.session.exposure()
+    QTest.keyClick(demo, Qt.Key.Key_A)
+    assert demo.session.exposure().start <= held.start - 1
+    assert demo.session.project.undo_name == "Anticipate"
+
+
+def test_mouths_are_copied_and_pasted_elsewhere(demo):
+    rate = demo.session.state.rate
+    demo.session.player.loop = Span(rate.seconds(24), rate.seconds(36))
+    QTest.keyClick(demo, Qt.Key.Key_C, CTRL)
+    pattern = [exposure_at(demo.session.bake().exposures, frame).mouth for frame in range(24, 36)]
+    demo.session.player.seek(rate.seconds(120))
+    QTest.keyClick(demo, Qt.Key.Key_V, CTRL)
+    pasted = [exposure_at(demo.session.bake().exposures, frame).mouth for frame in range(120, 132)]
+    assert pasted == pattern
+    assert demo.session.project.undo_name == "Paste mouths"
+    demo.session.player.seek(rate.seconds(25))
+    QTest.keyClick(demo, Qt.Key.Key_F)
+    filled = {exposure_at(demo.session.bake().exposures, frame).mouth for frame in range(24, 36)}
+    assert filled == {pattern[1]}
+
+
+def test_pins_of_a_word_are_released(demo):
+    demo.session.player.seek(starts(demo)[5] + 0.01)
+    QTest.keyClick(demo, Qt.Key.Key_Period)
+    QTest.keyClick(demo, Qt.Key.Key_Delete, SHIFT)
+    assert demo.session.state.pins == ()
+
+
+def test_the_history_goes_to_any_step(demo):
+    before = demo.session.state
+    for mouth in ("Round", "Open", "Bite"):
+        demo.session.paint(mouth)
+    QTest.keyClick(demo, Qt.Key.Key_H, CTRL)
+    assert demo.chooser.isVisible()
+    QTest.keyClicks(demo.chooser.search, "round")
+    QTest.keyClick(demo.chooser.search, Qt.Key.Key_Return)
+    assert demo.session.project.undo_name == "Paint Round"
+    assert demo.session.project.redo_name == "Paint Open"
+    demo.session.go_to_step(demo.session.project.steps()[1] - 1)
+    assert demo.session.state == before
+
+
+def test_everything_is_found_by_typing_and_the_palette_does_it(demo):
+    QTest.keyClick(demo, Qt.Key.Key_F, CTRL)
+    QTest.keyClicks(demo.chooser.search, "marrows")
+    QTest.keyClick(demo.chooser.search, Qt.Key.Key_Return)
+    assert demo.session.score.words[demo.session.score.word_at(demo.session.player.position)].text == "marrows,"
+    assert demo.galley.hasFocus()
+    QTest.keyClick(demo, Qt.Key.Key_F, CTRL)
+    QTest.keyClicks(demo.chooser.search, "frame 100")
+    QTest.keyClick(demo.chooser.search, Qt.Key.Key_Return)
+    assert demo.session.frame == 100
+    QTest.keyClick(demo, Qt.Key.Key_K, CTRL)
+    QTest.keyClicks(demo.chooser.search, "paint bite")
+    QTest.keyClick(demo.chooser.search, Qt.Key.Key_Return)
+    assert demo.session.exposure().mouth == "Bite"
+    QTest.keyClick(demo, Qt.Key.Key_K, CTRL)
+    QTest.keyClicks(demo.chooser.search, "n")  # a letter here, not a command
+    QTest.keyClick(demo.chooser.search, Qt.Key.Key_Escape)
+    assert demo.chooser.isHidden()
+
+
+def test_an_earlier_version_is_opened_and_the_newest_stays_on_the_disk(demo, tmp_path):
+    path = tmp_path / "market.buccaphon"
+    demo.session.save(path)
+    demo.session.player.seek(1.3)
+    demo.session.paint("Bite")
+    demo.session.save(path)
+    newest = path.read_bytes()
+    demo.actions_by_id["versions"].trigger()
+    assert len(demo.chooser._shown) == 1
+    QTest.keyClick(demo.chooser.search, Qt.Key.Key_Return)
+    assert demo.session.state.painted == ()
+    assert demo.session.state.take.path.name == "stall_call.flac"
+    assert demo.session.project.is_changed
+    assert path.read_bytes() == newest
