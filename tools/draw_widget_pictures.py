@@ -1,4 +1,4 @@
-"""Draw the two small pictures that the style sheet needs as files: python tools/draw_widget_pictures.py"""
+"""Draw the small pictures that the style sheet needs as files: python tools/draw_widget_pictures.py"""
 
 import os
 from pathlib import Path
@@ -10,9 +10,11 @@ from PyQt6.QtGui import QColor, QGuiApplication, QImage, QPainter, QPen, QPolygo
 
 from buccaphon.app import theme
 
+SHAPES = {"chevron": ("ink_soft", ((6, 9), (12, 15), (18, 9))), "tick": ("ink", ((5, 12), (10, 17), (19, 6)))}
 PICTURES = {
-    "chevron": (theme.PAPER.ink_soft, ((6, 9), (12, 15), (18, 9))),
-    "tick": (theme.PAPER.ink, ((5, 12), (10, 17), (19, 6))),
+    f"{name}{colours.pictures}": (getattr(colours, role), points)
+    for colours in (theme.PAPER, theme.NIGHT)
+    for name, (role, points) in SHAPES.items()
 }
 
 

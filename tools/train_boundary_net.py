@@ -36,8 +36,8 @@ SENTENCES = 110  # for each voice
 SPOILED = 4  # spoiled copies of each
 JITTER = 0.012  # seconds that anchors are moved at random
 FURTHEST = 0.080  # seconds; onsets further off than this are mistakes of another kind
-HIDDEN = (64, 32)
-EPOCHS, BATCH, RATE, DECAY, DROPOUT = 8, 256, 2e-3, 0.04, 0.25
+HIDDEN = (128, 48)
+EPOCHS, BATCH, RATE, DECAY, DROPOUT = 14, 256, 2e-3, 0.04, 0.3
 
 
 SMALL_WORDS = [

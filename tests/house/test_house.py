@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from buccaphon.app.commands import COMMANDS
-from buccaphon.app.theme import PAPER
+from buccaphon.app.theme import NIGHT, PAPER
 from buccaphon.app.window import MainWindow
 from buccaphon.mouths.chart import KEYS
 
@@ -57,19 +57,13 @@ def contrast(a: str, b: str) -> float:
     return (high + 0.05) / (low + 0.05)
 
 
+@pytest.mark.parametrize("theme", [PAPER, NIGHT], ids=["paper", "night"])
 @pytest.mark.parametrize(
     ("text", "ground"),
     [
-        (PAPER.ink, PAPER.paper),
-        (PAPER.ink, PAPER.panel),
-        (PAPER.ink_soft, PAPER.paper),
-        (PAPER.ink_soft, PAPER.panel),
-        (PAPER.doubt, PAPER.panel),
-        (PAPER.rail_ink, PAPER.rail),
-        (PAPER.rail_soft, PAPER.rail),
-        (PAPER.paper, PAPER.ink),
-        (PAPER.ink, PAPER.loop),
+        ("ink", "paper"), ("ink", "panel"), ("ink_soft", "paper"), ("ink_soft", "panel"), ("doubt", "panel"),
+        ("doubt", "paper"), ("rail_ink", "rail"), ("rail_soft", "rail"), ("paper", "ink"), ("ink", "loop"),
     ],
-)
-def test_text_can_be_read(text, ground):
-    assert contrast(text, ground) >= 4.5
+)  # fmt: skip
+def test_text_can_be_read(theme, text, ground):
+    assert contrast(getattr(theme, text), getattr(theme, ground)) >= 4.5

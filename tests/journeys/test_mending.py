@@ -1,12 +1,13 @@
 """Mending by keyboard and with modifiers: nudges, ripples, holds, copies, history, finding."""
 
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, QSettings, Qt
 from PyQt6.QtTest import QTest
 
 from buccaphon.app.galley.look import Lane
 from buccaphon.demo.line import demo_project
 from buccaphon.mouths.exposures import exposure_at
+from buccaphon.project.store import open_project
 from buccaphon.timing import Span
 
 LEFT = Qt.MouseButton.LeftButton
@@ -177,3 +178,38 @@ def test_an_earlier_version_is_opened_and_the_newest_stays_on_the_disk(demo, tmp
     assert demo.session.state.take.path.name == "stall_call.flac"
     assert demo.session.project.is_changed
     assert path.read_bytes() == newest
+
+
+def test_a_note_is_written_found_changed_and_taken_away(demo, tmp_path):
+    demo.session.player.seek(2.0)
+    QTest.keyClick(demo, Qt.Key.Key_N, SHIFT)
+    QTest.keyClicks(demo.note_edit, "brow up, n and m")
+    QTest.keyClick(demo.note_edit, Qt.Key.Key_Return)
+    (note,) = demo.session.state.take.notes
+    assert note.text == "brow up, n and m"
+    assert note.span.length == pytest.approx(1 / 24)
+    assert Lane.NOTES in demo.galley.layout_now.look.lanes
+    demo.galley.grab()
+    demo.session.save(tmp_path / "noted.buccaphon")
+    assert open_project(tmp_path / "noted.buccaphon").take.notes == (note,)
+    demo.session.player.seek(0.0)
+    QTest.keyClick(demo, Qt.Key.Key_F, CTRL)
+    QTest.keyClicks(demo.chooser.search, "brow")
+    QTest.keyClick(demo.chooser.search, Qt.Key.Key_Return)
+    assert demo.session.player.position == pytest.approx(note.span.start)
+    QTest.keyClick(demo, Qt.Key.Key_N, SHIFT)
+    assert demo.note_edit.text() == note.text
+    demo.note_edit.clear()
+    QTest.keyClick(demo.note_edit, Qt.Key.Key_Return)
+    assert demo.session.state.take.notes == ()
+    assert Lane.NOTES not in demo.galley.layout_now.look.lanes
+
+
+def test_the_night_theme_comes_at_once_and_is_remembered(demo):
+    paper = demo.galley.grab().toImage()
+    QTest.keyClick(demo, Qt.Key.Key_T, CTRL)
+    night = demo.galley.grab().toImage()
+    assert night.pixelColor(4, 4).lightness() < 70 < paper.pixelColor(4, 4).lightness()
+    assert QSettings().value("theme") == "night"
+    QTest.keyClick(demo, Qt.Key.Key_T, CTRL)
+    assert demo.galley.grab().toImage() == paper

@@ -50,6 +50,8 @@ class FindCommands:
         for number, word in enumerate(score.words if score else ()):
             doubt = "   doubt" if number in doubts else ""
             yield Choice(word.text or "sounds", self._at(word.start) + doubt, partial(self._go, word.start))
+        for note in state.take.notes if state.take else ():
+            yield Choice(f"note: {note.text}", self._at(note.span.start), partial(self._go, note.span.start))
         for phone in score.phones() if score else ():
             yield Choice(f"/{phone.symbol}/", self._at(phone.start), partial(self._go, phone.start))
         for exposure in bake.exposures if bake else ():

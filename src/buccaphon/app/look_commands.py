@@ -4,12 +4,20 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from PyQt6.QtCore import QSettings
+from PyQt6.QtWidgets import QApplication, QWidget
+
 from buccaphon.app.galley.look import Lane
+from buccaphon.app.galley.overview import Overview
 from buccaphon.app.galley.view import GalleyView
 from buccaphon.app.mirror.mirror import Mirror
 from buccaphon.app.notice import Notice
+from buccaphon.app.painting import mouth_picture
+from buccaphon.app.panels.script import ScriptPanel
 from buccaphon.app.session import Session
+from buccaphon.app.theme import NIGHT, PAPER, Theme, dress
 
+SCALES = (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)  # of the interface
 _ZOOM, _MAGNIFY = 1.25, 1.4
 _STEP = 16  # pixels
 
@@ -20,7 +28,10 @@ class LookCommands:
     session: Session
     galley: GalleyView
     mirror: Mirror
+    overview: Overview
+    script: ScriptPanel
     notice: Notice
+    theme: Theme
 
     def wider(self) -> None:
         self.galley.set_look(self.galley.look.scaled(self.galley.look.scale * _ZOOM))
@@ -62,6 +73,35 @@ class LookCommands:
     def toggle_actor(self) -> None:
         self.mirror.actor.next_place()
         self.notice.say(f"The actor's picture: {self.mirror.actor.place.value}.")
+
+    def toggle_night(self) -> None:
+        """Paper by day, or the night theme."""
+        night = self.theme.pictures == PAPER.pictures
+        self.theme.become(NIGHT if night else PAPER)
+        QSettings().setValue("theme", "night" if night else "paper")
+        dress(QApplication.instance(), self.theme)
+        mouth_picture.cache_clear()
+        self.galley.forget_pictures()
+        self.overview.forget_pictures()
+        self.mirror.draw_icons()
+        self.draw_icons()
+        self.script.refresh()
+        for widget in self.findChildren(QWidget):
+            widget.update()
+
+    def larger(self) -> None:
+        self._scale(1)
+
+    def smaller(self) -> None:
+        self._scale(-1)
+
+    def _scale(self, step: int) -> None:
+        """Another size of everything, from the next start on."""
+        now = float(QSettings().value("scale", "1.0"))
+        nearest = min(range(len(SCALES)), key=lambda n: abs(SCALES[n] - now))
+        scale = SCALES[min(max(nearest + step, 0), len(SCALES) - 1)]
+        QSettings().setValue("scale", str(scale))
+        self.notice.say(f"Everything will be at {scale:.0%} from the next start on.")
 
     def toggle_wrap(self) -> None:
         self.galley.toggle_wrap()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from buccaphon.app.note_edit import NoteEdit
 from buccaphon.app.notice import Notice
 from buccaphon.app.session import Session
 from buccaphon.mouths.choosing import Painted
@@ -15,6 +16,7 @@ class MendCommands:
 
     session: Session
     notice: Notice
+    note_edit: NoteEdit
     copied: tuple[Painted, ...] = ()  # mouths of a passage, in seconds from its start
 
     def nudge_frame_on(self) -> None:
@@ -79,6 +81,15 @@ class MendCommands:
             self.notice.say("Put the playhead on a word, or drag on the ruler over several.")
             return
         session.apply(Release(Span(span.start - 1e-6, span.end + 1e-6)))
+
+    def write_note(self) -> None:
+        """At what is marked on the ruler, or at the frame at the playhead."""
+        session = self.session
+        if session.recording is None:
+            self.notice.say("Open a recording first.")
+            return
+        rate, frame = session.state.rate, session.frame
+        self.note_edit.ask(session.player.loop or Span(rate.seconds(frame), rate.seconds(frame + 1)))
 
     def copy_mouths(self) -> None:
         """Of what is marked on the ruler, or the one at the playhead."""

@@ -7,12 +7,12 @@ import signal
 import sys
 from pathlib import Path
 
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import QCoreApplication, QSettings, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from buccaphon.app.mirror.device import Device, choose_device
 from buccaphon.app.session import Session
-from buccaphon.app.theme import PAPER, dress
+from buccaphon.app.theme import NIGHT, PAPER, dress, shared
 from buccaphon.app.window import STEPS, MainWindow
 from buccaphon.demo.line import NIGHT_CALL, STALL_CALL, demo_project
 
@@ -24,16 +24,18 @@ def make_window(device: Device | None = None) -> MainWindow:
     """A dressed window with nothing open. The application must exist."""
     app = QApplication.instance()
     assert isinstance(app, QApplication)
-    dress(app, PAPER)
-    return MainWindow(Session(device or choose_device()), PAPER)
+    theme = shared(NIGHT if QSettings().value("theme", "paper") == "night" else PAPER)
+    dress(app, theme)
+    return MainWindow(Session(device or choose_device()), theme)
 
 
 def run(what: str, path: Path | None) -> int:
     """Open the window and stay until it closes. what: 'demo', 'spanish demo', or 'open' for `path` if there is one."""
     os.environ.setdefault("QT_LOGGING_RULES", "qt.multimedia.*=false")  # it reports every codec it does not find
+    QCoreApplication.setOrganizationName("Buccaphon")
+    QCoreApplication.setApplicationName("Buccaphon")
+    os.environ.setdefault("QT_SCALE_FACTOR", str(QSettings().value("scale", "1.0")))
     app = QApplication.instance() or QApplication(sys.argv[:1])
-    app.setOrganizationName("Buccaphon")
-    app.setApplicationName("Buccaphon")
     app.setDesktopFileName("buccaphon")
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     window = make_window()

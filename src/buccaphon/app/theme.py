@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from functools import lru_cache
 from importlib import resources
 from pathlib import Path
@@ -11,9 +11,12 @@ from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PyQt6.QtWidgets import QApplication
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(eq=False, slots=True)
 class Theme:
-    """Colours by what they are for. Text colours keep 4.5:1 against paper and panel (WCAG 2.2 AA)."""
+    """Colours by what they are for. Text colours keep 4.5:1 against paper and panel (WCAG 2.2 AA).
+
+    All views share one, which becomes another by day and by night.
+    """
 
     paper: str
     panel: str
@@ -39,10 +42,25 @@ class Theme:
     teeth: str
     line: str
 
+    slate: str
+    slate_core: str
+    umber: str
+    umber_core: str
+    pictures: str  # the ending of the names of the pictures that suit it
+
     @property
     def wave_inks(self) -> dict[str, tuple[str, str]]:
         """The wave's peaks and core in each ink one can choose; the core keeps 3:1 against the paper."""
-        return {"plum": (self.wave, self.wave_core), "slate": ("#a3b1bd", "#566f82"), "umber": ("#c9b199", "#85664a")}
+        return {
+            "plum": (self.wave, self.wave_core),
+            "slate": (self.slate, self.slate_core),
+            "umber": (self.umber, self.umber_core),
+        }
+
+    def become(self, other: Theme) -> None:
+        """Take on another's colours, in place, so that whoever shares this one has them too."""
+        for field in fields(Theme):
+            setattr(self, field.name, getattr(other, field.name))
 
     def color(self, role: str) -> QColor:
         """A colour by role, or by '#rrggbb'."""
@@ -62,10 +80,25 @@ PAPER = Theme(
     playhead="#0b7468", loop="#d3e6e0", wave="#b3a4b8", wave_core="#76617f", curve="#5d4768", curve_fill="#e4dae3",
     doubt="#8f5a0a", pin="#86671a", mirror="#241a2e",
     lip_upper="#c2452f", lip_lower="#d65b45", cavity="#3d1220", tongue="#e08a86", teeth="#fffaf0", line="#6e1f1c",
+    slate="#a3b1bd", slate_core="#566f82", umber="#c9b199", umber_core="#85664a", pictures="",
 )  # fmt: skip
 
+NIGHT = Theme(
+    paper="#221a2b", panel="#2c2236", edge="#4a3d54", ink="#f4ecdf", ink_soft="#bcacc3",
+    rail="#160f1d", rail_ink="#f6eedf", rail_soft="#bcaabf",
+    playhead="#56c9b9", loop="#25443f", wave="#5f4f6b", wave_core="#ab97b6", curve="#cbb7d2", curve_fill="#40324b",
+    doubt="#e8b35a", pin="#dcb964", mirror="#160f1d",
+    lip_upper="#c2452f", lip_lower="#d65b45", cavity="#3d1220", tongue="#e08a86", teeth="#fffaf0", line="#6e1f1c",
+    slate="#4b5a66", slate_core="#8fa6b8", umber="#66533f", umber_core="#bd9c7c", pictures="_night",
+)  # fmt: skip
+
+
+def shared(theme: Theme) -> Theme:
+    """A theme of one's own that begins like another."""
+    return replace(theme)
+
+
 _PICTURES = Path(__file__).with_name("pictures")
-_CHEVRON, _TICK = (_PICTURES / f"{name}.png" for name in ("chevron", "tick"))
 
 SERIF, SANS = "Gentium Plus", "Inter"
 
@@ -161,10 +194,10 @@ def _sheet(t: Theme) -> str:
         border: 1px solid {t.edge}; border-radius: 4px; padding: 4px 7px; min-height: 18px; }}
     QComboBox:focus, QSpinBox:focus, QDoubleSpinBox:focus, QLineEdit:focus {{ border: 1px solid {t.playhead}; }}
     QComboBox::drop-down {{ border: 0; width: 22px; }}
-    QComboBox::down-arrow {{ image: url({_CHEVRON}); width: 12px; height: 12px; }}
+    QComboBox::down-arrow {{ image: url({_PICTURES / f"chevron{t.pictures}.png"}); width: 12px; height: 12px; }}
     QCheckBox::indicator {{ width: 15px; height: 15px; border: 1px solid {t.ink_soft}; border-radius: 3px;
         background: {t.paper}; }}
-    QCheckBox::indicator:checked {{ image: url({_TICK}); }}
+    QCheckBox::indicator:checked {{ image: url({_PICTURES / f"tick{t.pictures}.png"}); }}
     QCheckBox::indicator:disabled {{ border-color: {t.edge}; background: transparent; }}
     QCheckBox {{ spacing: 8px; }}
     QCheckBox:disabled {{ color: {t.ink_soft}; }}

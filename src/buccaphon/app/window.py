@@ -36,6 +36,7 @@ from buccaphon.app.look_commands import LookCommands
 from buccaphon.app.mend_commands import MendCommands
 from buccaphon.app.mirror.device import choose_device
 from buccaphon.app.mirror.mirror import Mirror
+from buccaphon.app.note_edit import NoteEdit
 from buccaphon.app.notice import Notice
 from buccaphon.app.panels.export import ExportPanel
 from buccaphon.app.panels.mouths import MouthsPanel
@@ -118,6 +119,7 @@ class MainWindow(HearCommands, LookCommands, WordCommands, FindCommands, MendCom
         self.empty = EmptyPage(self.galley)
         self.notice = Notice(self.galley)
         self.chooser = Chooser(self.galley)
+        self.note_edit = NoteEdit(self.galley)
         self._make_actions()
 
     def _rail(self) -> QWidget:
@@ -139,6 +141,12 @@ class MainWindow(HearCommands, LookCommands, WordCommands, FindCommands, MendCom
         self.menu_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         column.addWidget(self.menu_button)
         return rail
+
+    def draw_icons(self) -> None:
+        """Of the rail, in the theme's colours."""
+        names = (*(step.lower() for step in STEPS), "menu")
+        for name, button in zip(names, (*self._rail_buttons, self.menu_button), strict=True):
+            button.setIcon(two_state_icon(name, self.theme.rail_soft, self.theme.ink, 22))
 
     def _rail_button(self, picture: str, name: str, hint: str) -> QToolButton:
         button = QToolButton()

@@ -13,7 +13,7 @@ from typing import Any, Protocol
 from buccaphon.audio.recording import Channel
 from buccaphon.mouths.choosing import Painted
 from buccaphon.project.corrections import carried_pins, lost_pins
-from buccaphon.project.state import BoundaryPin, State, Take
+from buccaphon.project.state import BoundaryPin, Note, State, Take
 from buccaphon.score.edits import Boundary, Inside, boundary_time, move_boundary
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Lexicon
@@ -268,6 +268,24 @@ class ForgetLostPins:
 
     def apply(self, state: State) -> State:
         return state.with_take(lost=())
+
+
+@dataclass(frozen=True, slots=True)
+class PutNote:
+    """Write a note at a stretch of time, in the place of one that begins there; an empty one takes it away."""
+
+    span: Span
+    text: str
+    name: str = "Note"
+    kind: Kind = Kind.SCRIPT
+    gesture: str = ""
+
+    def apply(self, state: State) -> State:
+        if state.take is None:
+            return state
+        others = [note for note in state.take.notes if abs(note.span.start - self.span.start) > _SAME]
+        written = [Note(self.span, self.text)] if self.text else []
+        return state.with_take(notes=tuple(sorted((*others, *written), key=lambda note: note.span)))
 
 
 @dataclass(frozen=True, slots=True)

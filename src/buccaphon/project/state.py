@@ -28,6 +28,14 @@ class BoundaryPin:
 
 
 @dataclass(frozen=True, slots=True)
+class Note:
+    """A remark at a stretch of the recording, in seconds; at a single frame when it is no longer than that."""
+
+    span: Span
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
 class LostPin:
     """A boundary put in its place by hand whose word is no longer in the script. word: as it was typed."""
 
@@ -60,6 +68,7 @@ class Take:
     pins: tuple[BoundaryPin, ...] = ()
     painted: tuple[Painted, ...] = ()
     lost: tuple[LostPin, ...] = ()
+    notes: tuple[Note, ...] = ()
 
     @property
     def title(self) -> str:

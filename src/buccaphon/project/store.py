@@ -14,7 +14,7 @@ from buccaphon.errors import BuccaphonError, ProjectError
 from buccaphon.formats.atomic import write_whole
 from buccaphon.mouths.chart import find_chart
 from buccaphon.mouths.choosing import Painted
-from buccaphon.project.state import BoundaryPin, LostPin, State, Take
+from buccaphon.project.state import BoundaryPin, LostPin, Note, State, Take
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Phone, Score, Word
 from buccaphon.speech.lexicon_text import parse_lexicon, written_lexicon
@@ -55,6 +55,12 @@ class _LostEntry(msgspec.Struct):
     seconds: float
 
 
+class _NoteEntry(msgspec.Struct):
+    start: float
+    end: float
+    text: str
+
+
 class _TakeEntry(msgspec.Struct, kw_only=True):
     path: str
     name: str = ""
@@ -71,6 +77,7 @@ class _TakeEntry(msgspec.Struct, kw_only=True):
     pins: list[_PinEntry] = []
     painted: list[_PaintEntry] = []
     lost: list[_LostEntry] = []
+    notes: list[_NoteEntry] = []
 
 
 class _File(msgspec.Struct, kw_only=True):
@@ -166,6 +173,7 @@ def _take_entry(take: Take, folder: Path) -> _TakeEntry:
         pins=[_PinEntry(pin.boundary.word, pin.boundary.phone, pin.seconds) for pin in take.pins],
         painted=[_PaintEntry(paint.span.start, paint.span.end, paint.mouth) for paint in take.painted],
         lost=[_LostEntry(pin.word, pin.seconds) for pin in take.lost],
+        notes=[_NoteEntry(note.span.start, note.span.end, note.text) for note in take.notes],
     )
 
 
@@ -210,6 +218,7 @@ def _take(entry: _TakeEntry, folder: Path) -> Take:
         pins=tuple(BoundaryPin(Boundary(pin.word, pin.phone), pin.seconds) for pin in entry.pins),
         painted=tuple(Painted(Span(paint.start, paint.end), paint.mouth) for paint in entry.painted),
         lost=tuple(LostPin(pin.word, pin.seconds) for pin in entry.lost),
+        notes=tuple(Note(Span(note.start, note.end), note.text) for note in entry.notes),
     )
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -15,10 +14,10 @@ from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QImage, QPainter, QPainte
 
 from buccaphon.app.galley.layout import MARGIN, Layout, Strip
 from buccaphon.app.galley.look import Lane
+from buccaphon.app.galley.pixels import curve_pixels, draw_pixels, wave_pixels
 from buccaphon.app.painting import mouth_picture
 from buccaphon.app.theme import Theme, sans, serif
 from buccaphon.audio.pauses import LEAST_PAUSE
-from buccaphon.audio.peaks import Level
 from buccaphon.audio.spectrum import spectrogram
 from buccaphon.motion.bake import Bake
 from buccaphon.mouths.choosing import Painted
@@ -28,8 +27,6 @@ from buccaphon.project.state import State
 from buccaphon.score.edits import boundary_time
 from buccaphon.score.records import DOUBTFUL, Word
 from buccaphon.timing import Span
-
-Pixels = npt.NDArray[np.uint32]
 
 _LEAST_TEXT = 0.72  # how far a word may be narrowed before it is set smaller
 
@@ -110,8 +107,8 @@ def shown_in(sheet: Sheet, lane: Lane) -> object:
             loudness,
             sheet.state.take and sheet.state.take.not_speech,
         )
-    if lane is Lane.SPECTRUM:
-        return frame, id(sheet.derived)
+    if lane in (Lane.SPECTRUM, Lane.NOTES):
+        return frame, id(sheet.derived), sheet.state.take and sheet.state.take.notes
     if lane in (Lane.WORDS, Lane.PHONES):
         numbered = sheet.words()
         doubted = [number for number, _ in numbered if number in sheet.missing]
@@ -164,67 +161,21 @@ def _sound(painter: QPainter, sheet: Sheet, height: int) -> None:
     painter.drawLine(QLineF(MARGIN, middle, sheet.right, middle))
     tall = look.gain / max(peaks.loudest(), 1e-6) * half
     inks = sheet.theme.wave_inks[look.wave_ink]
-    _draw(painter, MARGIN, 0, _wave_pixels(columns, middle, tall, half, inks))
+    draw_pixels(painter, MARGIN, 0, wave_pixels(columns, middle, tall, half, inks))
     if look.loudness:
         _loudness_curve(painter, sheet, height)
     _not_speech(painter, sheet, height)
 
 
-def _wave_pixels(columns: Level, middle: float, tall: float, half: float, inks: tuple[str, str]) -> Pixels:
-    """Peaks and RMS of each column as a picture: thousands of lines would take far longer to draw."""
-    low, high, rms = (np.clip(columns[:, i] * tall, -half, half) for i in range(3))
-    there = high - low > 0.2
-    top, bottom = middle - np.maximum(high, 0.5) * there, middle - np.minimum(low, -0.5) * there
-    edges = (top, bottom, np.maximum(middle - rms, top), np.minimum(middle + rms, bottom))
-    first, end, core_first, core_end = (np.round(edge).astype(np.uint16) for edge in edges)
-    rows = np.arange(round(2 * middle), dtype=np.uint16)[:, None]  # small whole numbers compare several times faster
-    outer, core = (rows >= first) & (rows < end), (rows >= core_first) & (rows < core_end)
-    ink, core_ink = (np.uint32(QColor(name).rgba()) for name in inks)
-    with np.errstate(over="ignore"):
-        return outer * ink + core * (core_ink - ink)  # core lies within outer; far quicker than looking colours up
-
-
-def _curve_pixels(sheet: Sheet, values: npt.NDArray[np.float32], height: int, line: str, under: str = "") -> Pixels:
-    """A curve of one value 0..1 a frame as a picture, smooth at its edges, with what lies under it filled."""
+def _frames_of(sheet: Sheet) -> npt.NDArray[np.float64]:
+    """The frame that each column of a strip lies on, counted from the middle of frame 0."""
     x = np.arange(int(sheet.right - MARGIN)) + 0.5
-    frame = (sheet.strip.start + x / sheet.layout.scale) * float(sheet.bake.rate.value) - 0.5
-    first = max(int(frame[0]), 0) if len(frame) else 0
-    near = values[first : int(frame[-1]) + 2] if len(frame) else values
-    heights = np.interp(frame - first, np.arange(len(near)), near) if len(near) else np.zeros(len(x))
-    y = ((height - 1.0) - (height - 6.0) * heights).astype(np.float32)
-    steep = 1 / np.sqrt(1 + np.gradient(y) ** 2) if len(y) > 1 else np.ones_like(y)
-    rows = np.arange(height, dtype=np.float32)[:, None] - y
-    stroke = np.clip((1.2 - np.abs(rows + 0.5) * steep) * _SHADES, 0, _SHADES).astype(np.uint8)
-    filled = np.clip((rows + 1) * _SHADES, 0, _SHADES).astype(np.uint8) if under else np.zeros_like(stroke)
-    filled[height - 1 :] = 0
-    return np.take(_shades(line, under or line), stroke * np.uint8(_SHADES + 1) + filled, mode="clip")
-
-
-_SHADES = 15
-
-
-@lru_cache(maxsize=16)
-def _shades(line: str, under: str) -> Pixels:
-    """(256,) premultiplied ARGB: so many sixteenths of the line's colour over so many of the other."""
-    over, below = np.meshgrid(np.arange(_SHADES + 1) / _SHADES, np.arange(_SHADES + 1) / _SHADES, indexing="ij")
-    below = below * (1 - over)
-    ink, wash = QColor(line), QColor(under)
-    parts = ((255, 255), *((getattr(ink, part)(), getattr(wash, part)()) for part in ("red", "green", "blue")))
-    red_first = [np.round(over * a + below * b).astype(np.uint32) for a, b in parts]
-    return sum(part << shift for part, shift in zip(red_first, (24, 16, 8, 0), strict=True)).astype(np.uint32).ravel()
-
-
-def _draw(painter: QPainter, x: float, y: float, pixels: Pixels) -> None:
-    """Put (height, width) premultiplied ARGB pixels into a picture."""
-    height, width = pixels.shape
-    if width and height:
-        picture = QImage(pixels.data, width, height, 4 * width, QImage.Format.Format_ARGB32_Premultiplied)
-        painter.drawImage(QPointF(x, y), picture)
+    return (sheet.strip.start + x / sheet.layout.scale) * float(sheet.bake.rate.value) - 0.5
 
 
 def _loudness_curve(painter: QPainter, sheet: Sheet, height: int) -> None:
     loud = sheet.derived.loudness(sheet.bake.rate)
-    _draw(painter, MARGIN, 0, _curve_pixels(sheet, loud, height, sheet.theme.ink))
+    draw_pixels(painter, MARGIN, 0, curve_pixels(_frames_of(sheet), loud, height, sheet.theme.ink))
 
 
 def _not_speech(painter: QPainter, sheet: Sheet, height: int) -> None:
@@ -395,7 +346,28 @@ def _jaw(painter: QPainter, sheet: Sheet, height: int) -> None:
     base = height - 1.0
     painter.setPen(QPen(sheet.theme.color("edge"), 1))
     painter.drawLine(QLineF(MARGIN, base, sheet.right, base))
-    _draw(painter, MARGIN, 0, _curve_pixels(sheet, sheet.bake.jaw, height, sheet.theme.curve, sheet.theme.curve_fill))
+    draw_pixels(
+        painter,
+        MARGIN,
+        0,
+        curve_pixels(_frames_of(sheet), sheet.bake.jaw, height, sheet.theme.curve, sheet.theme.curve_fill),
+    )
+
+
+def _notes(painter: QPainter, sheet: Sheet, height: int) -> None:
+    take, strip = sheet.state.take, Span(sheet.strip.start, sheet.strip.end)
+    painter.setFont(sans(12))
+    notes = [note for note in (take.notes if take else ()) if strip.start <= note.span.start < strip.end]
+    for number, note in enumerate(notes):
+        left = sheet.x(note.span.start)
+        right = sheet.x(notes[number + 1].span.start) if number + 1 < len(notes) else sheet.right
+        painter.setPen(QPen(sheet.theme.color("ink_soft"), 1.4))
+        painter.drawLine(QLineF(left, 2, left, height - 2))
+        painter.drawLine(QLineF(left, 3, sheet.x(min(note.span.end, strip.end)), 3))
+        painter.setPen(sheet.theme.color("ink"))
+        room = QRectF(left + 5, 2, max(right - left - 10, 0), height - 2)
+        text = QFontMetricsF(painter.font()).elidedText(note.text, Qt.TextElideMode.ElideRight, room.width())
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, text)
 
 
 _PAINTERS: dict[Lane, Callable[[QPainter, Sheet, int], None]] = {
@@ -406,4 +378,5 @@ _PAINTERS: dict[Lane, Callable[[QPainter, Sheet, int], None]] = {
     Lane.PHONES: _phones,
     Lane.MOUTHS: _mouths,
     Lane.JAW: _jaw,
+    Lane.NOTES: _notes,
 }

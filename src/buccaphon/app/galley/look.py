@@ -23,10 +23,12 @@ class Lane(Enum):
     PHONES = "phones"
     MOUTHS = "mouths"
     JAW = "jaw"
+    NOTES = "notes"
 
 
 _HEIGHTS = {
     Lane.RULER: 24, Lane.SOUND: 76, Lane.SPECTRUM: 64, Lane.WORDS: 32, Lane.PHONES: 24, Lane.MOUTHS: 42, Lane.JAW: 34,
+    Lane.NOTES: 24,
 }  # fmt: skip
 
 
@@ -57,6 +59,9 @@ class Look:
     @property
     def lanes(self) -> tuple[Lane, ...]:
         return tuple(lane for lane in Lane if lane not in self.hidden)
+
+    def without(self, lane: Lane) -> Look:
+        return replace(self, hidden=self.hidden | {lane})
 
     def scaled(self, scale: float) -> Look:
         return replace(self, scale=min(max(scale, LEAST_SCALE), MOST_SCALE))

@@ -63,6 +63,9 @@ class Overview(QWidget):
         x = self._x(self._session.player.position)
         painter.drawLine(QLineF(x, 3, x, _HEIGHT - 3))
 
+    def forget_pictures(self) -> None:
+        self._kept = None
+
     def _wave(self) -> QPixmap:
         derived, used = self._session.derived, self._session.used
         shown = (id(derived), used, self.width(), self._galley.look.wave_ink)

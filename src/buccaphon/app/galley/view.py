@@ -39,6 +39,7 @@ _HINTS = {
     Lane.PHONES: "Drag a line to move where a sound starts",
     Lane.MOUTHS: "Click a mouth, then press a number to paint another",
     Lane.JAW: "How far the jaw is open",
+    Lane.NOTES: "Notes · click one to go there, Shift+N writes one",
 }
 
 
@@ -83,7 +84,7 @@ class GalleyView(QAbstractScrollArea):
         if self.session.recording is None:
             self.layout_now = nothing_laid_out(self.viewport().width(), self.look)
         elif self._gesture is None:
-            self.layout_now = lay_out(self.session.used, self.session.score, self.viewport().width(), self.look)
+            self.layout_now = lay_out(self.session.used, self.session.score, self.viewport().width(), self._set_look)
         size = self.viewport().size()
         down, across = self.verticalScrollBar(), self.horizontalScrollBar()
         down.setRange(0, max(self.layout_now.height - size.height(), 0))
@@ -156,8 +157,14 @@ class GalleyView(QAbstractScrollArea):
         """Where in the viewport a moment lies, in the middle of a lane."""
         strip = self.layout_now.strip_of(seconds)
         assert strip is not None
-        y = strip.top + self.layout_now.lane_top(lane) + self.look.height(lane) // 2
+        y = strip.top + self.layout_now.lane_top(lane) + self.layout_now.look.height(lane) // 2
         return QPoint(round(self.layout_now.x(strip, seconds)) - self._left, y - self._top)
+
+    @property
+    def _set_look(self) -> Look:
+        """The look as it is set; the notes have a lane only when there are some."""
+        take = self.session.state.take
+        return self.look if take and take.notes else self.look.without(Lane.NOTES)
 
     @property
     def settled(self) -> bool:
@@ -198,13 +205,18 @@ class GalleyView(QAbstractScrollArea):
         assert bake is not None and derived is not None
         sheet = Sheet(self.session.state, bake, derived, self.theme, self.layout_now, strip, self._missing)
         left = round(strip.left) - MARGIN
-        for lane in self.look.lanes:
+        for lane in self.layout_now.look.lanes:
             picture = self._picture(sheet, lane)
             if picture is not None:
                 top, size = strip.top + self.layout_now.lane_top(lane), picture.deviceIndependentSize()
                 painter.drawPixmap(
                     QRectF(left, top, self._width(sheet), size.height()), picture, QRectF(picture.rect())
                 )
+
+    def forget_pictures(self) -> None:
+        """Paint everything anew, in other colours."""
+        self._pictures.clear()
+        self.viewport().update()
 
     def _width(self, sheet: Sheet) -> int:
         return round((sheet.strip.end - sheet.strip.start) * self.layout_now.scale) + 2 * MARGIN
@@ -223,7 +235,7 @@ class GalleyView(QAbstractScrollArea):
         if time.perf_counter() > self._deadline:
             self._go_on.start()
             return kept[1] if kept else None
-        picture = blank(self._width(sheet), self.look.height(lane), self.devicePixelRatioF())
+        picture = blank(self._width(sheet), self.layout_now.look.height(lane), self.devicePixelRatioF())
         painter = QPainter(picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         paint_lane(painter, sheet, lane)

@@ -53,6 +53,9 @@ class Face(QWidget):
             box.topLeft(), mouth_picture(pose, round(box.width()), round(box.height()), ratio, self._theme)
         )
 
+    def forget_pictures(self) -> None:
+        self._kept = None
+
     def _head(self) -> QPixmap:
         """Everything but the mouth, drawn once for each size."""
         ratio = self.devicePixelRatioF()
@@ -120,6 +123,14 @@ class Mirror(QWidget):
         button.setToolTip(hint)
         button.setAccessibleName(hint.split(" · ", maxsplit=1)[0])
         return button
+
+    def draw_icons(self) -> None:
+        """In the theme's colours."""
+        buttons = {"back": self.back_button, "forward": self.forward_button, "loop": self.loop_button}
+        for name, button in buttons.items():
+            button.setIcon(two_state_icon(name, self._theme.ink, self._theme.playhead, 17))
+        self._show_playing(self._session.player.playing)
+        self.face.forget_pictures()
 
     def _lay_out(self) -> None:
         readout = QHBoxLayout()

@@ -85,7 +85,7 @@ class ScriptPanel(Panel):
         self._settled = QTimer(self, interval=_TYPING_STOPS, singleShot=True)
         self._settled.timeout.connect(self._align_changes)
         self._spoken: tuple[ScriptWord, ...] = ()
-        self._lit: tuple[int | None, tuple[ScriptWord, ...]] = (None, ())
+        self._lit: tuple[int | None, tuple[ScriptWord, ...], str] = (None, (), "")
         self._lay_out()
         self.language.activated.connect(self._choose_language)
         self.text.textChanged.connect(self._typed)
@@ -210,9 +210,9 @@ class ScriptPanel(Panel):
         """Light up the word that is being said."""
         score = self._session.score
         number = score.word_at(seconds) if score else None
-        if (number, self._spoken) == self._lit:
+        if (number, self._spoken, self._theme.loop) == self._lit:
             return
-        self._lit = (number, self._spoken)
+        self._lit = (number, self._spoken, self._theme.loop)
         marks = []
         if number is not None and number < len(self._spoken):
             word = self._spoken[number]
