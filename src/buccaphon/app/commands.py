@@ -95,4 +95,9 @@ COMMANDS = (
     Command("step-mouths", "Look", "Mouths", ("F3",), "show_mouths"),
     Command("step-export", "Look", "Export", ("F4",), "show_export"),
     Command("stop-work", "Look", "Cancel what is under way, or let go of the selection", ("Esc",), "let_go"),
+    Command("change-key", "Keys", "Change a key…", ("Ctrl+Alt+K",), "change_key"),
+    Command("usual-keys", "Keys", "All keys as they came", (), "usual_keys"),
+    Command("save-keys", "Keys", "Save the set of keys…", (), "save_keys"),
+    Command("load-keys", "Keys", "Load a set of keys…", (), "load_keys"),
+    Command("key-sheet", "Keys", "Write the sheet of keys as PDF…", (), "write_key_sheet"),
 )

@@ -32,6 +32,7 @@ from buccaphon.app.galley.overview import Overview
 from buccaphon.app.galley.view import GalleyView
 from buccaphon.app.hear_commands import HearCommands
 from buccaphon.app.icons import two_state_icon
+from buccaphon.app.key_commands import KeyCommands, KeyEdit
 from buccaphon.app.look_commands import LookCommands
 from buccaphon.app.mend_commands import MendCommands
 from buccaphon.app.mirror.device import choose_device
@@ -56,7 +57,7 @@ STEPS = ("Take", "Script", "Mouths", "Export")
 _RAIL, _SIDE, _DESK = 64, 262, 298
 
 
-class MainWindow(HearCommands, LookCommands, WordCommands, FindCommands, MendCommands, QMainWindow):
+class MainWindow(HearCommands, LookCommands, WordCommands, FindCommands, MendCommands, KeyCommands, QMainWindow):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self.session, self.theme = session, theme
@@ -70,7 +71,7 @@ class MainWindow(HearCommands, LookCommands, WordCommands, FindCommands, MendCom
         self.saved_label = QLabel()
         self.actions_by_id: dict[str, QAction] = {}
         self._rail_buttons: list[QToolButton] = []
-        self.safekeeping = Safekeeping(session)
+        self.safekeeping, self.keys = Safekeeping(session), self.read_own_keys()
         self._build()
         self._connect()
         self.setAcceptDrops(True)
@@ -118,7 +119,7 @@ class MainWindow(HearCommands, LookCommands, WordCommands, FindCommands, MendCom
         self.setCentralWidget(central)
         self.empty = EmptyPage(self.galley)
         self.notice = Notice(self.galley)
-        self.chooser = Chooser(self.galley)
+        self.chooser, self.key_edit = Chooser(self.galley), KeyEdit(self.galley)
         self.note_edit = NoteEdit(self.galley)
         self._make_actions()
 
@@ -163,7 +164,7 @@ class MainWindow(HearCommands, LookCommands, WordCommands, FindCommands, MendCom
         group = ""
         for command in COMMANDS:
             action = QAction(command.label, self)
-            action.setShortcuts([QKeySequence(key) for key in command.keys])
+            action.setShortcuts([QKeySequence(key) for key in self.keys.of(command)])
             action.triggered.connect(lambda _checked, name=command.run: getattr(self, name)())
             self.actions_by_id[command.id] = action
             self.addAction(action)
@@ -194,6 +195,9 @@ class MainWindow(HearCommands, LookCommands, WordCommands, FindCommands, MendCom
         self.empty.recent_wanted.connect(self.open)
         self.script.words_button.clicked.connect(self.ask_for_words)
         self.galley.word_wanted.connect(self.pronounce_word)
+        self.key_edit.take.clicked.connect(self.take_key)
+        self.key_edit.none.clicked.connect(self.take_no_key)
+        self.key_edit.edit.keySequenceChanged.connect(self.show_key_conflict)
         session.begun.connect(self._begin_project)
         session.said.connect(self.notice.say)
         session.player.device_lost.connect(self._go_on_without)
