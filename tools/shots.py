@@ -3,23 +3,35 @@
 import os
 import subprocess
 import sys
+import tempfile
 from pathlib import Path
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
-SHOTS = {"take": "Take", "script": "Script", "mouths": "Mouths", "export": "Export"}
+SHOTS = {
+    "take": {"STEP": "Take"},
+    "script": {"STEP": "Script"},
+    "pronunciation": {"STEP": "Script", "WORD": "24"},
+    "palette": {"STEP": "Script", "COMMANDS": "palette"},
+    "night": {"STEP": "Script", "COMMANDS": "night spectrum"},
+    "mouths": {"STEP": "Mouths"},
+    "export": {"STEP": "Export"},
+}
 
 
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
-    for name, step in SHOTS.items():
-        target = FOLDER / f"{name}.png"
-        environment = os.environ | {
-            "QT_QPA_PLATFORM": "offscreen",
-            "BUCCAPHON_SHOT": str(target),
-            "BUCCAPHON_SHOT_STEP": step,
-        }
-        subprocess.run([sys.executable, "-m", "buccaphon", "demo"], env=environment, check=True)
-        print(target)
+    with tempfile.TemporaryDirectory() as home:  # nobody's settings, and none left behind
+        for name, wanted in SHOTS.items():
+            target = FOLDER / f"{name}.png"
+            environment = os.environ | {
+                "QT_QPA_PLATFORM": "offscreen",
+                "XDG_CONFIG_HOME": f"{home}/{name}",
+                "XDG_DATA_HOME": f"{home}/{name}",
+                "BUCCAPHON_SHOT": str(target),
+                **{f"BUCCAPHON_SHOT_{key}": value for key, value in wanted.items()},
+            }
+            subprocess.run([sys.executable, "-m", "buccaphon", "demo"], env=environment, check=True)
+            print(target)
 
 
 if __name__ == "__main__":

@@ -51,7 +51,7 @@ def run(what: str, path: Path | None) -> int:
 
 
 def _photograph(window: MainWindow, target: Path) -> None:
-    """Take a picture once the work is done, then leave. BUCCAPHON_SHOT_STEP, _AT and _SIZE say of what."""
+    """Take a picture once the work is done, then leave. BUCCAPHON_SHOT_STEP, _AT, _SIZE, _WORD and _COMMANDS say of what."""
     window.show_step(STEPS.index(os.environ.get("BUCCAPHON_SHOT_STEP", "Script")))
     width, height = os.environ.get("BUCCAPHON_SHOT_SIZE", "1280x800").split("x")
     window.resize(int(width), int(height))
@@ -62,6 +62,10 @@ def _photograph(window: MainWindow, target: Path) -> None:
             return
         timer.stop()
         window.session.player.seek(at)
+        if word := os.environ.get("BUCCAPHON_SHOT_WORD"):
+            window.pronounce_word(int(word))
+        for command in os.environ.get("BUCCAPHON_SHOT_COMMANDS", "").split():
+            window.actions_by_id[command].trigger()
         QTimer.singleShot(_SETTLE, finish)
 
     def finish() -> None:
