@@ -213,3 +213,41 @@ def test_the_night_theme_comes_at_once_and_is_remembered(demo):
     assert QSettings().value("theme") == "night"
     QTest.keyClick(demo, Qt.Key.Key_T, CTRL)
     assert demo.galley.grab().toImage() == paper
+
+
+def test_a_whole_word_is_dragged_and_its_neighbours_give_way(demo):
+    before = demo.session.score
+    word = before.words[6]
+    view, at = demo.galley.viewport(), demo.galley.point_at((word.start + word.end) / 2, Lane.WORDS)
+    QTest.mouseClick(view, LEFT, pos=at)
+    assert demo.session.score is before, "a click moves nothing"
+    QTest.mousePress(view, LEFT, CTRL, at)
+    for step in (6, 9):
+        move(view, at + QPoint(step, 0), CTRL)
+    QTest.mouseRelease(view, LEFT, CTRL, at + QPoint(9, 0))
+    after = demo.session.score.words[6]
+    assert after.start - word.start == pytest.approx(9 / demo.galley.layout_now.scale, abs=0.01)
+    assert after.end - after.start == pytest.approx(word.end - word.start)
+    assert {pin.boundary.word for pin in demo.session.state.pins} <= {6, 7}
+    assert demo.session.project.undo_name == "Move a word"
+    demo.session.undo()
+    assert demo.session.score == before
+
+
+def test_sounds_can_be_written_in_three_ways(demo):
+    ipa = demo.galley.grab().toImage()
+    pictures = [ipa]
+    for name in ("ARPAbet", "mouths", "IPA"):
+        QTest.keyClick(demo, Qt.Key.Key_Y)
+        assert name in demo.notice.text.text()
+        demo.notice.hide()
+        pictures.append(demo.galley.grab().toImage())
+    assert pictures[3] == ipa
+    assert pictures[1] != ipa != pictures[2] != pictures[1]
+
+
+def test_what_is_at_the_playhead_has_a_name_to_read_aloud(demo):
+    demo.session.player.seek(demo.session.score.words[1].phones[0].start + 0.01)
+    spoken = demo.mirror.place_label.accessibleName()
+    assert spoken == f"f {demo.session.frame}: word plums,, sound p, mouth {demo.session.exposure().mouth}"
+    assert demo.mirror.place_label.focusPolicy() & Qt.FocusPolicy.TabFocus

@@ -11,6 +11,7 @@ from buccaphon.score.edits import (
     boundary_range,
     boundary_time,
     move_boundary,
+    move_word,
     nearest_boundary,
     stretched,
 )
@@ -140,3 +141,15 @@ def touching() -> Score:
 def test_the_nearest_boundary_is_found():
     assert nearest_boundary(touching(), 1.38) == Boundary(1, 1)
     assert nearest_boundary(Score((), 1.0), 0.5) is None
+
+
+@given(st.integers(0, 2), st.floats(-3, 6))
+def test_a_word_that_moves_keeps_its_length_and_the_order(number, start):
+    before = touching()
+    after = move_word(before, number, start)
+    Score(after.words, after.duration)
+    assert after.words[number].span.length == pytest.approx(before.words[number].span.length)
+    for each in after.words:
+        Word(each.text, each.phones)
+    assert after.words[0].start >= 0
+    assert after.words[-1].end <= after.duration + 1e-9

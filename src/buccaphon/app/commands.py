@@ -85,6 +85,7 @@ COMMANDS = (
     Command("loudness", "Look", "Loudness over the wave on or off", ("Ctrl+L",), "toggle_loudness"),
     Command("ink", "Look", "Another ink for the wave", ("Ctrl+I",), "next_ink"),
     Command("wrap", "Look", "Page of strips or one endless strip", ("Ctrl+W",), "toggle_wrap"),
+    Command("notation", "Look", "Sounds in IPA, in ARPAbet, or as names of mouths", ("Y",), "next_notation"),
     Command("night", "Look", "Paper, or the night theme", ("Ctrl+T",), "toggle_night"),
     Command("larger", "Look", "A larger interface", ("Ctrl+Alt++",), "larger"),
     Command("smaller", "Look", "A smaller interface", ("Ctrl+Alt+-",), "smaller"),

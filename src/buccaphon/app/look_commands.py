@@ -74,6 +74,10 @@ class LookCommands:
         self.mirror.actor.next_place()
         self.notice.say(f"The actor's picture: {self.mirror.actor.place.value}.")
 
+    def next_notation(self) -> None:
+        self.galley.set_look(self.galley.look.written())
+        self.notice.say(f"Sounds are written in {self.galley.look.notation.value}.")
+
     def toggle_night(self) -> None:
         """Paper by day, or the night theme."""
         night = self.theme.pictures == PAPER.pictures

@@ -14,7 +14,7 @@ from buccaphon.audio.recording import Channel
 from buccaphon.mouths.choosing import Painted
 from buccaphon.project.corrections import carried_pins, lost_pins
 from buccaphon.project.state import BoundaryPin, Note, State, Take
-from buccaphon.score.edits import Boundary, Inside, boundary_time, move_boundary
+from buccaphon.score.edits import Boundary, Inside, boundary_time, move_boundary, move_word
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Lexicon
 from buccaphon.timing import FrameRate, Span
@@ -325,6 +325,29 @@ class MoveBoundary:
                 for other in others
             )
         return state.with_take(score=score, pins=tuple(sorted((*others, pin), key=lambda p: p.boundary)))
+
+
+@dataclass(frozen=True, slots=True)
+class MoveWord:
+    """Let a word start elsewhere by hand, as long as it is, and pin both its ends."""
+
+    number: int
+    seconds: float
+    gesture: str = ""
+    name: str = "Move a word"
+    kind: Kind = Kind.TIMING | Kind.MOUTHS
+
+    def apply(self, state: State) -> State:
+        if state.score is None:
+            return state
+        score = move_word(state.score, self.number, self.seconds)
+        word = score.words[self.number]
+        after = Boundary(self.number + 1, 0)
+        touches = self.number + 1 < len(score.words) and boundary_time(score, after) - word.end < _SAME
+        ends = (Boundary(self.number, 0), after if touches else Boundary(self.number, len(word.phones)))
+        others = tuple(pin for pin in state.pins if pin.boundary.word != self.number and pin.boundary not in ends)
+        pins = (*others, *(BoundaryPin(end, boundary_time(score, end)) for end in ends))
+        return state.with_take(score=score, pins=tuple(sorted(pins, key=lambda pin: pin.boundary)))
 
 
 @dataclass(frozen=True, slots=True)

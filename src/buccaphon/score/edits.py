@@ -156,6 +156,27 @@ def _rippled(score: Score, boundary: Boundary, target: float) -> Score:
     return score.with_words(changed)
 
 
+def move_word(score: Score, number: int, start: float) -> Score:
+    """Let a word start at another moment, as long as it is, as near as its neighbours allow; those that touch it stretch."""
+    word = score.words[number]
+    length = word.end - word.start
+    touches_before, touches_after = number > 0 and _touches_next(score, number - 1), _touches_next(score, number)
+    lowest = _lowest(score, Boundary(number, 0), Inside.STRETCH)
+    highest = score.duration
+    if number + 1 < len(score.words):
+        after = score.words[number + 1]
+        highest = after.end - SHORTEST * len(after.phones) if touches_after else after.start
+    start = _between(lowest, highest - length).clamp(start)
+    changed = {number: stretched(word, Span(start, start + length))}
+    if touches_before:
+        before = score.words[number - 1]
+        changed[number - 1] = stretched(before, Span(before.start, start))
+    if touches_after:
+        after = score.words[number + 1]
+        changed[number + 1] = stretched(after, Span(start + length, after.end))
+    return score.with_words(changed)
+
+
 def nearest_boundary(score: Score, seconds: float) -> Boundary | None:
     """The boundary nearest to a moment."""
     return min(boundaries(score), key=lambda each: abs(each[1] - seconds), default=(None, 0.0))[0]

@@ -13,7 +13,7 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPen
 
 from buccaphon.app.galley.layout import MARGIN, Layout, Strip
-from buccaphon.app.galley.look import Lane
+from buccaphon.app.galley.look import Lane, Notation
 from buccaphon.app.galley.pixels import curve_pixels, draw_pixels, wave_pixels
 from buccaphon.app.painting import mouth_picture
 from buccaphon.app.theme import Theme, sans, serif
@@ -26,6 +26,7 @@ from buccaphon.project.derived import Derived
 from buccaphon.project.state import State
 from buccaphon.score.edits import boundary_time
 from buccaphon.score.records import DOUBTFUL, Word
+from buccaphon.speech.phones import arpabet_of
 from buccaphon.timing import Span
 
 _LEAST_TEXT = 0.72  # how far a word may be narrowed before it is set smaller
@@ -112,7 +113,7 @@ def shown_in(sheet: Sheet, lane: Lane) -> object:
     if lane in (Lane.WORDS, Lane.PHONES):
         numbered = sheet.words()
         doubted = [number for number, _ in numbered if number in sheet.missing]
-        return frame, numbered, doubted, sheet.pinned(), sheet.state.score is None
+        return frame, numbered, doubted, sheet.pinned(), sheet.state.score is None, look.notation, bake.chart.name
     if lane is Lane.MOUTHS:
         return frame, bake.rate, bake.chart.name, sheet.exposures(), sheet.painted()
     first, last = sheet.frames()
@@ -293,6 +294,14 @@ def _wave_under(painter: QPainter, sheet: Sheet, left: float, right: float, y: f
     painter.drawPath(path)
 
 
+def _written(sheet: Sheet, symbol: str) -> str:
+    notation = sheet.layout.look.notation
+    if notation is Notation.IPA:
+        return symbol
+    chart = sheet.bake.chart
+    return arpabet_of(symbol) if notation is Notation.ARPABET else chart.names[chart.answer(symbol)]
+
+
 def _phones(painter: QPainter, sheet: Sheet, height: int) -> None:
     painter.setFont(serif(15))
     metrics = QFontMetricsF(painter.font())
@@ -305,11 +314,12 @@ def _phones(painter: QPainter, sheet: Sheet, height: int) -> None:
             if place:
                 _tick(painter, sheet, left, height - 3, phone.start in pinned)
             painter.setPen(sheet.theme.color("ink" if phone.stress == 1 else "ink_soft"))
-            wide = metrics.horizontalAdvance(phone.symbol)
+            text = _written(sheet, phone.symbol)
+            wide = metrics.horizontalAdvance(text)
             painter.save()
             painter.translate((left + right) / 2, height - 7)
             painter.scale(min((right - left) / max(wide + 1, 1), 1.0), 1)
-            painter.drawText(QPointF(-wide / 2, 0), phone.symbol)
+            painter.drawText(QPointF(-wide / 2, 0), text)
             painter.restore()
 
 

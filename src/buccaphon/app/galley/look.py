@@ -39,6 +39,14 @@ class Wrap(Enum):
     ENDLESS = "endless"
 
 
+class Notation(Enum):
+    """How sounds are written."""
+
+    IPA = "IPA"
+    ARPABET = "ARPAbet"
+    MOUTH = "the names of their mouths"
+
+
 @dataclass(frozen=True, slots=True)
 class Look:
     """scale: pixels a second. heights: pixels of lanes that differ from the usual. hidden: lanes that are not shown.
@@ -51,6 +59,7 @@ class Look:
     gain: float = 1.0
     wave_ink: str = WAVE_INKS[0]
     loudness: bool = False
+    notation: Notation = Notation.IPA
 
     def height(self, lane: Lane) -> int:
         """In pixels; 0 when it is hidden."""
@@ -75,6 +84,11 @@ class Look:
 
     def toggled(self, lane: Lane) -> Look:
         return replace(self, hidden=self.hidden ^ {lane})
+
+    def written(self) -> Look:
+        """With sounds written the next way."""
+        order = list(Notation)
+        return replace(self, notation=order[(order.index(self.notation) + 1) % len(order)])
 
     def inked(self) -> Look:
         """With the next ink for the wave."""

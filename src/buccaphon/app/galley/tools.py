@@ -9,13 +9,14 @@ from buccaphon.app.galley.layout import Layout, Place
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.session import Session
 from buccaphon.mouths.exposures import exposure_at
-from buccaphon.project.edits import MarkNotSpeech, MoveBoundary
+from buccaphon.project.edits import MarkNotSpeech, MoveBoundary, MoveWord
 from buccaphon.score.edits import Boundary, Inside, boundaries, boundary_time
 from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
 
 GRAB = 5  # pixels around a boundary in which it can be taken
 _SNAP = 3  # pixels
+_CLICK = 4  # pixels that the hand may move while it clicks
 _LOOP_LEAST = 0.04  # seconds; a shorter drag on the ruler was a click
 
 
@@ -128,6 +129,33 @@ class DragBoundary:
         self._session.project.end_gesture()
 
 
+class DragWord:
+    """A click places the playhead; dragging moves the whole word, as long as it is. It snaps unless Ctrl is held."""
+
+    def __init__(self, session: Session, layout: Layout, place: Place, number: int) -> None:
+        self._session, self._layout, self._number = session, layout, number
+        self._from, self._start = place.seconds, session.score.words[number].start
+        self._moves = False
+        session.project.end_gesture()
+        session.select(None)
+        session.player.seek(place.seconds)
+
+    def move(self, place: Place, keys: Keys = Keys.NONE) -> None:
+        by = place.seconds - self._from
+        self._moves = self._moves or abs(by) * self._layout.scale > _CLICK
+        if not self._moves:
+            return
+        start = self._start + by
+        if not keys & Keys.CONTROL:
+            start = snapped(start, self._session.state.rate, _SNAP / self._layout.scale)
+        self._session.apply(MoveWord(self._number, start, gesture=f"word {self._number}"))
+        self._session.player.scrub(self._session.score.words[self._number].start)
+
+    def end(self, place: Place) -> None:
+        del place
+        self._session.project.end_gesture()
+
+
 def begin(session: Session, layout: Layout, place: Place, x: float, shifted: bool) -> Gesture:
     """The gesture that a press at a place starts. x: in page pixels. shifted: with the Shift key."""
     boundary = boundary_near(session.score, layout, place, x)
@@ -139,6 +167,9 @@ def begin(session: Session, layout: Layout, place: Place, x: float, shifted: boo
         return MarkRange(session, place)
     if place.lane in (Lane.SOUND, Lane.SPECTRUM):
         return Scrub(session, place)
+    number = session.score.word_at(place.seconds) if session.score and place.lane is Lane.WORDS else None
+    if number is not None:
+        return DragWord(session, layout, place, number)
     return PlacePlayhead(session, place)
 
 

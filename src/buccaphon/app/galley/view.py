@@ -33,8 +33,8 @@ _HINTS = {
     Lane.SOUND: "Drag to scrub by ear · with Shift: mark what is not speech",
     Lane.SPECTRUM: "The sound by height, up to 8 kHz · drag to scrub",
     Lane.WORDS: (
-        "Drag a line to move where a word starts or ends\nAlt: only there · Shift: all that follows · Ctrl: no snapping\n"
-        "Double-click a word: how it is said"
+        "Drag a word, or a line to move where it starts or ends\n"
+        "Alt: only there · Shift: all that follows · Ctrl: no snapping\nDouble-click a word: how it is said"
     ),
     Lane.PHONES: "Drag a line to move where a sound starts",
     Lane.MOUTHS: "Click a mouth, then press a number to paint another",

@@ -96,6 +96,7 @@ class Mirror(QWidget):
         self._reading = Reading(str(QSettings().value("reading", Reading.FRAMES.value)))
         self.frame_label.setFont(sans(19, QFont.Weight.DemiBold))
         self.place_label.setProperty("role", "hint")
+        self.place_label.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # so that a screen reader can follow the playhead
         self.play_button = self._button("play", "Play from the playhead · Space")
         self.play_button.setFixedWidth(48)
         self.back_button = self._button("back", "One frame back, and hear it · Left")
@@ -171,6 +172,16 @@ class Mirror(QWidget):
             parts.append(f"/{phone.symbol}/")
         parts.append(self.face.mouth)
         self.place_label.setText("  ·  ".join(parts))
+        self.place_label.setAccessibleName(self._spoken(read_out(frame, rate, self._reading)))
+
+    def _spoken(self, place: str) -> str:
+        """What is at the playhead, as a sentence: frame, word, sound and mouth."""
+        score, position = self._session.score, self._session.player.position
+        number = score.word_at(position) if score else None
+        phone = score.phone_at(position) if score else None
+        said = f"word {score.words[number].text}" if number is not None else "no word"
+        sound = f", sound {phone.symbol}" if phone else ""
+        return f"{place}: {said}{sound}, mouth {self.face.mouth}"
 
     def _arrange(self) -> None:
         self.face.setVisible(not self.actor.replaces_face)
