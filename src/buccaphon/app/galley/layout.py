@@ -7,7 +7,6 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from itertools import pairwise
 from typing import NamedTuple, overload
 
 import numpy as np
@@ -185,11 +184,10 @@ def _edges(used: Span, score: Score | None, room: float) -> npt.NDArray[np.float
 
 def _breaks(score: Score) -> tuple[list[float], list[float]]:
     """The middles of the pauses, and the places between words that follow each other."""
-    pauses, gaps = [], []
-    for left, right in pairwise(score.words):
-        middle = right.start - min((right.start - left.end) / 2, 0.15)
-        (pauses if right.start - left.end >= _PAUSE else gaps).append(middle)
-    return pauses, gaps
+    starts = np.array([word.phones[0].start for word in score.words[1:]])
+    ends = np.array([word.phones[-1].end for word in score.words[:-1]])
+    middles, long = starts - np.minimum((starts - ends) / 2, 0.15), starts - ends >= _PAUSE
+    return middles[long].tolist(), middles[~long].tolist()
 
 
 def _best_break(start: float, room: float, pauses: Sequence[float], gaps: Sequence[float]) -> float:
