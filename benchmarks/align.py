@@ -15,6 +15,7 @@ import pocketsphinx
 
 from benchmarks.report import bar
 from buccaphon.alignment.acoustic_model import english_model
+from buccaphon.alignment.again import realign
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.reading import read_recording
@@ -39,6 +40,16 @@ def run() -> None:
     bar("align.within_20ms", float((np.abs(ours) < 0.020).mean()), "share", 0.92, at_least=True)
     bar("align.within_frame", float((np.abs(ours) < 0.0417).mean()), "share", 0.988, at_least=True)
     bar("align.found", len(ours) / sum(map(len, truths)), "share", 0.98, at_least=True)
+    sure, ends = looked_at(lines)
+    bar(
+        "align.confident_within_frame",
+        float((sure[sure[:, 0] >= 0.9, 1] < 0.0417).mean()),
+        "share",
+        0.95,
+        at_least=True,
+    )
+    bar("align.word_ends_within_frame", float((ends < 0.0417).mean()), "share", 0.95, at_least=True)
+    bar("align.one_word_again", 1000 * float(np.median(again(*lines[0]))), "ms", 50)
     found = len(theirs) / sum(map(len, truths))
     print(f"# the library's own: found {found:.3f}, mean {1000 * np.abs(theirs).mean():.1f} ms,", end=" ")
     print(f"within 20 ms {(np.abs(theirs) < 0.020).mean():.3f}, within a frame {(np.abs(theirs) < 0.0417).mean():.3f}")
@@ -46,6 +57,30 @@ def run() -> None:
     align_ours(*lines[0])
     ratio = timed(align_ours, recording, text) / timed(align_library, recording, text)
     bar("align.time_to_library", ratio, "ratio", 1.0)
+
+
+def looked_at(lines: list[tuple[Recording, str]]) -> tuple[np.ndarray, np.ndarray]:
+    """(phones, 2) confidence and size of the error of each onset; (words,) sizes of the errors of the words' ends."""
+    sure, ends = [], []
+    for path, (recording, text) in zip(sorted(FOLDER.glob("*.phones.csv")), lines, strict=True):
+        with path.open(newline="") as rows:
+            truth = [row for row in csv.DictReader(rows) if row["phone"]]
+        score = align(AlignmentRequest(recording, script_words(text)))
+        found = [(phone, word.phones[-1] is phone) for word in score.words for phone in word.phones]
+        names = [arpabet_of(phone.symbol) for phone, _ in found], [row["phone"].rstrip("012") for row in truth]
+        for i, j, n in difflib.SequenceMatcher(None, *names, autojunk=False).get_matching_blocks():
+            for (phone, is_last), row in zip(found[i : i + n], truth[j : j + n], strict=True):
+                sure.append((phone.confidence, abs(phone.start - float(row["start_s"]))))
+                if is_last:
+                    ends.append(abs(phone.end - float(row["end_s"])))
+    return np.array(sure), np.array(ends)
+
+
+def again(recording: Recording, text: str) -> list[float]:
+    """Seconds that aligning each word of a line again takes."""
+    request = AlignmentRequest(recording, script_words(text))
+    score = align(request)
+    return [timed(realign, request, score, number, number + 1) for number in range(len(score.words))]
 
 
 def joined(lines: list[tuple[Recording, str]]) -> tuple[Recording, str]:

@@ -1,0 +1,119 @@
+"""A whole correction session, once with the keyboard alone and once with the mouse alone."""
+
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QFileDialog, QPushButton
+
+from buccaphon.app.galley.look import Lane
+from buccaphon.project.store import open_project
+
+LEFT = Qt.MouseButton.LeftButton
+NONE, SHIFT, CTRL = (
+    Qt.KeyboardModifier.NoModifier,
+    Qt.KeyboardModifier.ShiftModifier,
+    Qt.KeyboardModifier.ControlModifier,
+)
+
+
+@pytest.fixture
+def places(monkeypatch, tmp_path: Path) -> Path:
+    """Whoever is asked for a file or folder gets these."""
+    saved = str(tmp_path / "market.buccaphon")
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (saved, ""))
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(tmp_path))
+    return tmp_path
+
+
+def ready(window, qtbot) -> None:
+    session = window.session
+    qtbot.waitUntil(
+        lambda: session.score is not None and not session.background.busy and not session.words.is_comparing,
+        timeout=20_000,
+    )
+
+
+def test_with_the_keyboard_alone(window, qtbot, places):
+    def key(name: str, held=NONE) -> None:
+        QTest.keyClick(QApplication.focusWidget() or window, getattr(Qt.Key, f"Key_{name}"), held)
+
+    window.galley.setFocus()
+    key("D", CTRL)
+    ready(window, qtbot)
+    session = window.session
+    key("D")  # the first doubt
+    doubtful = session.score.word_at(session.player.position + 1e-6)
+    assert doubtful == session.words.doubts()[0]
+    before = session.score.words[doubtful].start
+    key("Period")
+    key("Comma", CTRL)
+    assert session.score.words[doubtful].start - before == pytest.approx(1 / 24 - 0.010)
+    key("H")  # how it is said
+    assert window.script.pronunciation.ways.hasFocus()
+    window.script.pronunciation.own.setFocus()
+    QTest.keyClicks(window.script.pronunciation.own, "P L UH1 M Z")
+    key("Return")
+    ready(window, qtbot)
+    assert [phone.symbol for phone in session.score.words[doubtful].phones] == ["p", "l", "ʊ", "m", "z"]
+    assert session.score.words[doubtful].start == pytest.approx(before + 1 / 24 - 0.010), "the pin has held"
+    window.galley.setFocus()
+    key("F", CTRL)
+    QTest.keyClicks(window.chooser.search, "beets")
+    key("Return")
+    key("9")  # paints a mouth
+    assert session.exposure().mouth == "Round"
+    key("X")
+    key("N", SHIFT)
+    QTest.keyClicks(window.note_edit, "rounder here")
+    key("Return")
+    key("Right")
+    key("Z", CTRL)
+    key("Z", CTRL | SHIFT)
+    assert session.state.take.notes[0].text == "rounder here"
+    key("S", CTRL)
+    kept = open_project(places / "market.buccaphon")
+    assert kept.take.notes == session.state.take.notes
+    assert kept.score == session.score
+    key("E", CTRL)
+    qtbot.waitUntil(lambda: any(places.glob("*.csv")), timeout=10_000)
+
+
+def test_with_the_mouse_alone(window, qtbot, places):
+    view = window.galley.viewport()
+
+    def drag(start: QPoint, end: QPoint) -> None:
+        QTest.mousePress(view, LEFT, pos=start)
+        QTest.mouseMove(view, (start + end) / 2)
+        QTest.mouseMove(view, end)
+        QTest.mouseRelease(view, LEFT, pos=end)
+
+    buttons = window.empty.findChildren(QPushButton)
+    demo = next(button for button in buttons if button.text().startswith("Open the demo"))
+    QTest.mouseClick(demo, LEFT)
+    ready(window, qtbot)
+    session, point = window.session, window.galley.point_at
+    word = session.score.words[3]
+    drag(point(word.start, Lane.WORDS), point(word.start, Lane.WORDS) + QPoint(5, 0))
+    assert session.score.words[3].start > word.start
+    QTest.mouseClick(view, LEFT, pos=point(1.3, Lane.MOUTHS))
+    tile = next(tile for tile in window.grid.tiles if tile.mouth.name == "Bite")
+    QTest.mouseClick(tile, LEFT)
+    assert session.exposure().mouth == "Bite"
+    drag(point(0.4, Lane.RULER), point(1.4, Lane.RULER))
+    assert session.player.loops
+    QTest.mouseClick(window.mirror.play_button, LEFT)
+    assert session.player.playing
+    QTest.mouseClick(window.mirror.play_button, LEFT)
+    middle = (session.score.words[1].start + session.score.words[1].end) / 2
+    QTest.mouseDClick(view, LEFT, pos=point(middle, Lane.WORDS))
+    assert window.script.pronunciation.isVisible()
+    QTest.mouseClick(window.script.pronunciation.use_button, LEFT)
+    ready(window, qtbot)
+    QTest.mouseClick(window.script.pronunciation.close_button, LEFT)
+    assert window.script.pronunciation.isHidden()
+    QTest.mouseClick(window._rail_buttons[3], LEFT)
+    QTest.mouseClick(window.export_panel.export_button, LEFT)
+    qtbot.waitUntil(lambda: any(places.glob("*.csv")), timeout=10_000)
+    assert {pin.boundary.word for pin in session.state.pins} == {3}
