@@ -183,8 +183,8 @@ def test_an_earlier_version_is_opened_and_the_newest_stays_on_the_disk(demo, tmp
 def test_a_note_is_written_found_changed_and_taken_away(demo, tmp_path):
     demo.session.player.seek(2.0)
     QTest.keyClick(demo, Qt.Key.Key_N, SHIFT)
-    QTest.keyClicks(demo.note_edit, "brow up, n and m")
-    QTest.keyClick(demo.note_edit, Qt.Key.Key_Return)
+    QTest.keyClicks(demo.inline, "brow up, n and m")
+    QTest.keyClick(demo.inline, Qt.Key.Key_Return)
     (note,) = demo.session.state.take.notes
     assert note.text == "brow up, n and m"
     assert note.span.length == pytest.approx(1 / 24)
@@ -198,9 +198,9 @@ def test_a_note_is_written_found_changed_and_taken_away(demo, tmp_path):
     QTest.keyClick(demo.chooser.search, Qt.Key.Key_Return)
     assert demo.session.player.position == pytest.approx(note.span.start)
     QTest.keyClick(demo, Qt.Key.Key_N, SHIFT)
-    assert demo.note_edit.text() == note.text
-    demo.note_edit.clear()
-    QTest.keyClick(demo.note_edit, Qt.Key.Key_Return)
+    assert demo.inline.text() == note.text
+    demo.inline.clear()
+    QTest.keyClick(demo.inline, Qt.Key.Key_Return)
     assert demo.session.state.take.notes == ()
     assert Lane.NOTES not in demo.galley.layout_now.look.lanes
 
@@ -251,3 +251,53 @@ def test_what_is_at_the_playhead_has_a_name_to_read_aloud(demo):
     spoken = demo.mirror.place_label.accessibleName()
     assert spoken == f"f {demo.session.frame}: word plums,, sound p, mouth {demo.session.exposure().mouth}"
     assert demo.mirror.place_label.focusPolicy() & Qt.FocusPolicy.TabFocus
+
+
+def idle(window, qtbot) -> None:
+    qtbot.waitUntil(
+        lambda: not window.session.background.busy and not window.session.state.needs_aligning, timeout=20_000
+    )
+
+
+def test_a_word_is_retyped_split_and_taken_out_where_it_stands(demo, qtbot):
+    before = demo.session.score
+    for text, words in (("rotten", ["and", "rotten", "pears!"]), ("right old", ["and", "right", "old", "pears!"])):
+        demo.session.player.seek(demo.session.score.words[3].start + 0.02)
+        QTest.keyClick(demo, Qt.Key.Key_R)
+        demo.inline.clear()
+        QTest.keyClicks(demo.inline, text)
+        QTest.keyClick(demo.inline, Qt.Key.Key_Return)
+        idle(demo, qtbot)
+        assert [word.text for word in demo.session.score.words[2 : 2 + len(words)]] == words
+    assert demo.session.score.words[:3] == before.words[:3]
+    assert demo.session.score.words[7:] == before.words[6:]
+    demo.session.player.seek(demo.session.score.words[4].start + 0.02)
+    QTest.keyClick(demo, Qt.Key.Key_R)
+    demo.inline.clear()
+    QTest.keyClick(demo.inline, Qt.Key.Key_Return)
+    idle(demo, qtbot)
+    assert [word.text for word in demo.session.score.words[2:5]] == ["and", "right", "pears!"]
+
+
+def test_a_sound_is_typed_over_split_and_taken_out(demo, qtbot):
+    def sounds() -> list[str]:
+        return [phone.symbol for phone in demo.session.score.words[1].phones]
+
+    others = demo.session.score.words[2:]
+    for place, typed, expected in ((2, "UH1", "p l ʊ m z"), (4, "D Z", "p l ʊ m d z"), (1, "", "p ʊ m d z")):
+        demo.session.player.seek(demo.session.score.words[1].phones[place].start + 1e-4)
+        QTest.keyClick(demo, Qt.Key.Key_R, SHIFT)
+        demo.inline.clear()
+        QTest.keyClicks(demo.inline, typed)
+        QTest.keyClick(demo.inline, Qt.Key.Key_Return)
+        idle(demo, qtbot)
+        assert sounds() == expected.split()
+    assert demo.session.score.words[2:] == others
+    QTest.keyClick(demo, Qt.Key.Key_R, SHIFT)
+    QTest.keyClicks(demo.inline, "QQ")
+    QTest.keyClick(demo.inline, Qt.Key.Key_Return)
+    assert "neither IPA nor ARPAbet" in demo.notice.text.text()
+    assert sounds() == ["p", "ʊ", "m", "d", "z"]
+    QTest.keyClick(demo, Qt.Key.Key_R, SHIFT)
+    QTest.keyClick(demo.inline, Qt.Key.Key_Escape)
+    assert demo.inline.isHidden()

@@ -66,7 +66,7 @@ def test_with_the_keyboard_alone(window, qtbot, places):
     assert session.exposure().mouth == "Round"
     key("X")
     key("N", SHIFT)
-    QTest.keyClicks(window.note_edit, "rounder here")
+    QTest.keyClicks(window.inline, "rounder here")
     key("Return")
     key("Right")
     key("Z", CTRL)

@@ -45,6 +45,8 @@ COMMANDS = (
     Command("hold-longer", "Mend", "Hold the mouth here a frame longer", ("X",), "hold_longer"),
     Command("anticipate", "Mend", "The mouth here comes a frame earlier", ("A",), "anticipate"),
     Command("fill", "Mend", "Fill what is marked with the mouth here", ("F",), "fill_marked"),
+    Command("retype", "Mend", "Retype the word here; several split it, none takes it out", ("R",), "retype_word"),
+    Command("retype-sound", "Mend", "Type over the sound here", ("Shift+R",), "retype_sound"),
     Command("note", "Mend", "Write a note here, or at what is marked", ("Shift+N",), "write_note"),
     Command("nudge-frame-back", "Mend", "The nearest boundary a frame earlier", (",",), "nudge_frame_back"),
     Command("nudge-frame-on", "Mend", "The nearest boundary a frame later", (".",), "nudge_frame_on"),

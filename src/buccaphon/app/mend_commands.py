@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from buccaphon.app.note_edit import NoteEdit
+from functools import partial
+
+from buccaphon.app.galley.look import Lane
+from buccaphon.app.inline_edit import InlineEdit
 from buccaphon.app.notice import Notice
 from buccaphon.app.session import Session
 from buccaphon.mouths.choosing import Painted
-from buccaphon.project.edits import MoveBoundary, Paint, Release, Together
+from buccaphon.project.edits import MoveBoundary, Paint, PutNote, Release, Together
 from buccaphon.score.edits import boundary_time, nearest_boundary
 from buccaphon.timing import Span
 
@@ -16,7 +19,7 @@ class MendCommands:
 
     session: Session
     notice: Notice
-    note_edit: NoteEdit
+    inline: InlineEdit
     copied: tuple[Painted, ...] = ()  # mouths of a passage, in seconds from its start
 
     def nudge_frame_on(self) -> None:
@@ -83,13 +86,50 @@ class MendCommands:
         session.apply(Release(Span(span.start - 1e-6, span.end + 1e-6)))
 
     def write_note(self) -> None:
-        """At what is marked on the ruler, or at the frame at the playhead."""
+        """At what is marked on the ruler, or at the frame at the playhead; an empty note takes it away."""
         session = self.session
-        if session.recording is None:
+        if session.recording is None or session.state.take is None:
             self.notice.say("Open a recording first.")
             return
         rate, frame = session.state.rate, session.frame
-        self.note_edit.ask(session.player.loop or Span(rate.seconds(frame), rate.seconds(frame + 1)))
+        span = session.player.loop or Span(rate.seconds(frame), rate.seconds(frame + 1))
+        notes = session.state.take.notes
+        known = next((note for note in notes if span.start - 1e-6 <= note.span.start < span.end), None)
+        where = known.span if known else span
+        self.inline.ask(
+            where.start,
+            Lane.JAW,
+            "A note",
+            known.text if known else "",
+            lambda text: session.apply(PutNote(where, text)),
+        )
+
+    def retype_word(self) -> None:
+        """The word at the playhead; several words take its place, none takes it out."""
+        session, number = self.session, self._word_here()
+        if number is None:
+            return
+        word = session.score.words[number]
+        self.inline.ask(word.start, Lane.WORDS, "What is said here", word.text, partial(session.words.retype, number))
+
+    def retype_sound(self) -> None:
+        """The sound at the playhead, in IPA or ARPAbet; several take its place, none takes it out."""
+        session, number = self.session, self._word_here()
+        if number is None:
+            return
+        phones = session.score.words[number].phones
+        place = max(n for n, phone in enumerate(phones) if phone.start <= session.player.position + 1e-9 or n == 0)
+        done = partial(session.words.retype_sound, number, place)
+        self.inline.ask(phones[place].start, Lane.PHONES, "The sound here, IPA or ARPAbet", phones[place].symbol, done)
+
+    def _word_here(self) -> int | None:
+        """The number of the word at the playhead that can be typed anew; None, and a notice, when there is none."""
+        session, score = self.session, self.session.score
+        number = score.word_at(session.player.position) if score else None
+        if number is None or session.state.needs_aligning or not score.words[number].text:
+            self.notice.say("Put the playhead on a word of an aligned line first.")
+            return None
+        return number
 
     def copy_mouths(self) -> None:
         """Of what is marked on the ruler, or the one at the playhead."""

@@ -32,12 +32,12 @@ from buccaphon.app.galley.overview import Overview
 from buccaphon.app.galley.view import GalleyView
 from buccaphon.app.hear_commands import HearCommands
 from buccaphon.app.icons import two_state_icon
+from buccaphon.app.inline_edit import InlineEdit
 from buccaphon.app.key_commands import KeyCommands, KeyEdit
 from buccaphon.app.look_commands import LookCommands
 from buccaphon.app.mend_commands import MendCommands
 from buccaphon.app.mirror.device import choose_device
 from buccaphon.app.mirror.mirror import Mirror
-from buccaphon.app.note_edit import NoteEdit
 from buccaphon.app.notice import Notice
 from buccaphon.app.panels.export import ExportPanel
 from buccaphon.app.panels.mouths import MouthsPanel
@@ -120,7 +120,7 @@ class MainWindow(HearCommands, LookCommands, WordCommands, FindCommands, MendCom
         self.empty = EmptyPage(self.galley)
         self.notice = Notice(self.galley)
         self.chooser, self.key_edit = Chooser(self.galley), KeyEdit(self.galley)
-        self.note_edit = NoteEdit(self.galley)
+        self.inline = InlineEdit(self.galley)
         self._make_actions()
 
     def _rail(self) -> QWidget:

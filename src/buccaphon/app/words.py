@@ -23,7 +23,7 @@ from buccaphon.project.edits import MarkNotSpeech, SetLexicon, SetScript, TakeAl
 from buccaphon.project.project import Changes
 from buccaphon.score.records import DOUBTFUL, Score
 from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon, Pronunciation, pronunciations
-from buccaphon.speech.lexicon_text import parse_lexicon, written_lexicon
+from buccaphon.speech.lexicon_text import parse_lexicon, parse_pronunciation, written_lexicon
 from buccaphon.speech.script import ScriptWord, require_words, script_words
 
 if TYPE_CHECKING:
@@ -221,6 +221,33 @@ class Words(QObject):
         nth = self.nth(number) if keep == "word" else None
         session.apply(SetLexicon(lexicon.having(bare, way, only=nth), name=f"Pronounce “{bare}”"))
         self.align_word(number)
+
+    def retype(self, number: int, text: str) -> None:
+        """Put other words in the place of one, and align only what changed."""
+        session = self._session
+        word, script = script_words(session.state.script)[number], session.state.script
+        written = script[: word.start] + text + script[word.end :]
+        if written != script:
+            session.apply(SetScript(written, name=f"Retype “{word.bare}”", gesture=""))
+            self.align_changes()
+
+    def retype_sound(self, number: int, place: int, text: str) -> None:
+        """Put other sounds in the place of one, for this word only, and align it again."""
+        session = self._session
+        phones = session.score.words[number].phones
+        try:
+            typed = parse_pronunciation(text, session.state.language) if text else Pronunciation((), ())
+        except BuccaphonError as problem:
+            session.report(problem)
+            return
+        now = Pronunciation(tuple(phone.symbol for phone in phones), tuple(phone.stress for phone in phones))
+        before = Pronunciation(now.sounds[:place], now.stresses[:place])
+        after = Pronunciation(now.sounds[place + 1 :], now.stresses[place + 1 :])
+        way = before + typed + after
+        if not way.sounds:
+            session.said.emit("A word needs a sound. Retype the word to take it out.")
+        elif way != now:
+            self.pronounce(number, way, "word")
 
     def keep_always(self, lexicon: Lexicon) -> None:
         """Keep pronunciations for every project of this user."""
