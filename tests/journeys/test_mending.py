@@ -301,3 +301,18 @@ def test_a_sound_is_typed_over_split_and_taken_out(demo, qtbot):
     QTest.keyClick(demo, Qt.Key.Key_R, SHIFT)
     QTest.keyClick(demo.inline, Qt.Key.Key_Escape)
     assert demo.inline.isHidden()
+
+
+@pytest.mark.parametrize(("typed", "seconds"), [("2.5", 2.5), ("2.52 s", 2.52), ("f 58", 58 / 24)])
+def test_a_boundary_is_put_at_a_typed_time(demo, typed, seconds):
+    demo.session.player.seek(starts(demo)[5] + 0.005)
+    QTest.keyClick(demo, Qt.Key.Key_Equal)
+    assert demo.inline.text() == f"{starts(demo)[5]:.3f}"
+    QTest.keyClicks(demo.inline, typed)
+    QTest.keyClick(demo.inline, Qt.Key.Key_Return)
+    assert starts(demo)[5] == pytest.approx(seconds)
+    QTest.keyClick(demo, Qt.Key.Key_Equal)
+    QTest.keyClicks(demo.inline, "soon")
+    QTest.keyClick(demo.inline, Qt.Key.Key_Return)
+    assert "is no time" in demo.notice.text.text()
+    assert starts(demo)[5] == pytest.approx(seconds)

@@ -54,6 +54,7 @@ COMMANDS = (
     Command("nudge-on", "Mend", "The nearest boundary 10 ms later", ("Ctrl+.",), "nudge_on"),
     Command("nudge-fine-back", "Mend", "The nearest boundary 1 ms earlier", ("Alt+,",), "nudge_fine_back"),
     Command("nudge-fine-on", "Mend", "The nearest boundary 1 ms later", ("Alt+.",), "nudge_fine_on"),
+    Command("place-boundary", "Mend", "Type where the nearest boundary lies", ("=",), "place_boundary"),
     Command("release", "Mend", "Release the pins of the word, or of what is marked", ("Shift+Delete",), "release_pins"),
     Command("play", "Hear", "Play or stop", ("Space",), "play_or_stop"),
     Command("loop", "Hear", "Loop", ("L",), "toggle_loop"),

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QLineEdit
 
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.view import GalleyView
+from buccaphon.app.theme import serif
 
 _WIDTH = 260
 
@@ -21,6 +22,7 @@ class InlineEdit(QLineEdit):
         super().__init__(galley.viewport())
         self._galley = galley
         self._done: Callable[[str], None] = lambda _text: None
+        self.setFont(serif(17))
         self.returnPressed.connect(self._take)
         self.hide()
 

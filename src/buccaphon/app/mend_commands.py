@@ -10,7 +10,7 @@ from buccaphon.app.notice import Notice
 from buccaphon.app.session import Session
 from buccaphon.mouths.choosing import Painted
 from buccaphon.project.edits import MoveBoundary, Paint, PutNote, Release, Together
-from buccaphon.score.edits import boundary_time, nearest_boundary
+from buccaphon.score.edits import Boundary, boundary_time, nearest_boundary
 from buccaphon.timing import Span
 
 
@@ -50,6 +50,27 @@ class MendCommands:
         name = f"nudge {boundary.word}/{boundary.phone}"
         session.apply(MoveBoundary(boundary, boundary_time(score, boundary) + by, gesture=name))
         session.player.seek(boundary_time(session.score, boundary))
+
+    def place_boundary(self) -> None:
+        """Type where the boundary nearest to the playhead lies: seconds, or a frame as `f 41`."""
+        session, score = self.session, self.session.score
+        boundary = nearest_boundary(score, session.player.position) if score else None
+        if boundary is None:
+            self.notice.say("There is no boundary to move yet.")
+            return
+        at = boundary_time(score, boundary)
+        self.inline.ask(at, Lane.WORDS, "Seconds, or f and a frame", f"{at:.3f}", partial(self._put, boundary))
+
+    def _put(self, boundary: Boundary, text: str) -> None:
+        state, plain = self.session.state, text.lower().removesuffix("s").strip()
+        try:
+            framed = plain.startswith("f")
+            seconds = state.rate.seconds(int(plain[1:]) - state.first_number) if framed else float(plain)
+        except ValueError:
+            self.notice.say(f"“{text}” is no time. Type seconds such as 1.25, or a frame such as f 30.")
+            return
+        self.session.apply(MoveBoundary(boundary, seconds))
+        self.session.player.seek(boundary_time(self.session.score, boundary))
 
     def hold_longer(self) -> None:
         """The mouth here stays one frame longer."""
