@@ -11,6 +11,7 @@ from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtTest import QTest
 
 from buccaphon.app.galley.look import Lane, Wrap, from_text
+from buccaphon.app.mirror.device import SimulatedDevice
 from buccaphon.audio.recording import Listen
 from buccaphon.demo.line import demo_project, recording_path
 from buccaphon.timing import FrameRate
@@ -211,3 +212,29 @@ def test_the_reading_goes_round_and_is_remembered(demo):
         said.append(demo.mirror.frame_label.text())
     assert said == ["00:00:02:00", "3+00", "1+08", "2.000 s", "f 48"]
     assert FrameRate.parse("24").label in demo.mirror.place_label.text()
+
+
+def test_an_output_that_went_away_is_taken_again_when_it_is_back(demo, qtbot, clock, monkeypatch):
+    names = ["Headphones", "Simulated"]
+
+    def device(name: str = "") -> SimulatedDevice:
+        made = SimulatedDevice(clock)
+        made.name = name or names[0]
+        return made
+
+    for module in ("buccaphon.app.panels.sound", "buccaphon.app.window"):
+        monkeypatch.setattr(f"{module}.choose_device", device)
+    monkeypatch.setattr("buccaphon.app.panels.sound.device_names", lambda: list(names))
+    demo.take.sound._looking.setInterval(10)
+    player = demo.session.player
+    player.set_device(device("Headphones"))
+    player.play()
+    names.remove("Headphones")
+    player.device.is_lost = True
+    qtbot.waitUntil(lambda: player.device.name == "Simulated", timeout=3000)
+    assert "Headphones is gone" in demo.notice.text.text()
+    names.insert(0, "Headphones")
+    qtbot.waitUntil(lambda: player.device.name == "Headphones", timeout=3000)
+    assert demo.notice.text.text() == "Headphones is back."
+    assert demo.take.sound.device.currentText() == "Headphones"
+    assert not demo.take.sound._looking.isActive()

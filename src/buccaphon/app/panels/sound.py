@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QStandardPaths, Qt
+from PyQt6.QtCore import QStandardPaths, Qt, QTimer
 from PyQt6.QtWidgets import QComboBox, QProgressBar, QSlider, QVBoxLayout, QWidget
 
 from buccaphon.app.mirror.device import choose_device, device_names
@@ -12,6 +12,8 @@ from buccaphon.app.mirror.microphone import choose_microphone
 from buccaphon.app.mirror.recorder import LIMIT, Recorder
 from buccaphon.app.panels.parts import Fields, button, label
 from buccaphon.app.session import Session
+
+_LOOK = 2000  # ms between two looks for an output that went away
 
 
 class SoundSection(QWidget):
@@ -32,7 +34,10 @@ class SoundSection(QWidget):
         self._list_devices()
         self.device.activated.connect(self._choose)
         self.volume.valueChanged.connect(lambda value: session.player.set_volume(value / 100))
-        session.player.device_lost.connect(lambda _: self._list_devices())
+        self._missed = ""  # the output that went away, for when it comes back
+        self._looking = QTimer(self, interval=_LOOK)
+        self._looking.timeout.connect(self._look_for_missed)
+        session.player.device_lost.connect(self._miss)
         self.record_button.clicked.connect(self._record_or_stop)
         self.recorder.counted.connect(self._show_count)
         self.recorder.heard.connect(self._show_level)
@@ -57,7 +62,23 @@ class SoundSection(QWidget):
         self.device.addItems(device_names())
         self.device.setToolTip(self._session.player.device.name)
 
+    def _miss(self, name: str) -> None:
+        self._missed = name
+        self._list_devices()
+        self._looking.start()
+
+    def _look_for_missed(self) -> None:
+        """Go back to the output that went away once it is there again, unless another was chosen meanwhile."""
+        if self._missed not in device_names():
+            return
+        self._looking.stop()
+        self._session.player.set_device(choose_device(self._missed))
+        self._list_devices()
+        self.device.setCurrentText(self._missed)
+        self._session.said.emit(f"{self._missed} is back.")
+
     def _choose(self) -> None:
+        self._looking.stop()
         self._session.player.set_device(choose_device(self.device.currentText()))
         self.device.setToolTip(self._session.player.device.name)
 
