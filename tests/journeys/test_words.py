@@ -5,8 +5,10 @@ from PyQt6.QtCore import QStandardPaths, Qt
 from PyQt6.QtTest import QTest
 
 from buccaphon.app.galley.look import Lane
+from buccaphon.app.places import lexicon_path
 from buccaphon.demo.line import NIGHT_CALL, demo_project, recording_path, script_text
 from buccaphon.score.records import Score
+from buccaphon.speech.lexicon import Lexicon
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -157,4 +159,21 @@ def test_a_file_without_words_is_a_sentence_and_changes_nothing(demo, tmp_path):
     before = demo.session.state
     demo.bring_in_words(tmp_path / "bad.txt")
     assert "no spoken words" in demo.notice.text.text()
+    assert demo.session.state == before
+
+
+def test_a_lexicon_of_ones_own_that_cannot_be_read_is_not_written_over(demo):
+    lexicon_path().write_text("plums without its sounds")
+    demo.session.words.keep_always(Lexicon())
+    kept = lexicon_path().with_suffix(".unread.txt")
+    assert kept.read_text() == "plums without its sounds"
+    assert kept.name in demo.notice.text.text()
+    kept.unlink()
+
+
+def test_times_of_other_words_are_said_to_be_of_no_use(demo, tmp_path):
+    (tmp_path / "other.srt").write_text("1\n00:00:00,100 --> 00:00:02,400\nZebras whistle quietly\n")
+    before = demo.session.state
+    demo.bring_in_words(tmp_path / "other.srt")
+    assert "None of the words" in demo.notice.text.text()
     assert demo.session.state == before

@@ -51,7 +51,7 @@ class Words(QObject):
         self._comparing = Background(self)
         self._guides: tuple[Guide, ...] = ()
         self.comparison = _NOTHING_FOUND
-        self.always = self._read_always()
+        self.always = self._read_always() or NO_ENTRIES
 
     # --- aligning ------------------------------------------------------------------------------------------------------
 
@@ -254,17 +254,23 @@ class Words(QObject):
         path = lexicon_path()
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
+            if path.exists() and self._read_always() is None:  # what cannot be read is not written over
+                path.replace(path.with_suffix(".unread.txt"))
+                self._session.said.emit(
+                    f"The lexicon that was there cannot be read; it is kept as {path.stem}.unread.txt."
+                )
             write_whole(path, written_lexicon(lexicon).encode())
         except (BuccaphonError, OSError) as problem:
             self._session.said.emit(f"The pronunciation cannot be kept for always: {problem}")
         self.always = lexicon
 
     @staticmethod
-    def _read_always() -> Lexicon:
+    def _read_always() -> Lexicon | None:
+        """The user's own lexicon; None when there is none, or none that can be read."""
         try:
             return parse_lexicon(lexicon_path().read_text("utf-8"), str(lexicon_path()))
         except (OSError, UnicodeDecodeError, BuccaphonError):
-            return NO_ENTRIES
+            return None
 
     @property
     def is_comparing(self) -> bool:
@@ -281,6 +287,9 @@ class Words(QObject):
         if not state.script.strip() or not wording.times:
             self._session.apply(SetScript(wording.text, name="Bring in a script", gesture=""))
         self._guides = guides_for(wording, script_words(self._session.state.script))
+        if wording.times and not self._guides:
+            self._session.said.emit("None of the words in that file are in the script, so its times say nothing.")
+            return
         self.align()
 
 

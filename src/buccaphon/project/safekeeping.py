@@ -14,7 +14,6 @@ from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
-from buccaphon.errors import BuccaphonError
 from buccaphon.formats.atomic import write_whole
 from buccaphon.project.state import State
 from buccaphon.project.store import SUFFIX, save_project
@@ -79,7 +78,7 @@ def keep_version(path: Path, folder: Path) -> None:
         (place / "folder.txt").write_text(str(path.parent.resolve()), "utf-8")
         for old in sorted(place.glob(f"*{SUFFIX}"))[:-VERSIONS]:
             old.unlink()
-    except (OSError, BuccaphonError):
+    except OSError:
         return
 
 

@@ -84,7 +84,7 @@ class GalleyView(QAbstractScrollArea):
         if self.session.recording is None:
             self.layout_now = nothing_laid_out(self.viewport().width(), self.look)
         elif self._gesture is None:
-            self.layout_now = lay_out(self.session.used, self.session.score, self.viewport().width(), self._set_look)
+            self.layout_now = lay_out(self.session.used, self.session.score, self.viewport().width(), self._look_now)
         size = self.viewport().size()
         down, across = self.verticalScrollBar(), self.horizontalScrollBar()
         down.setRange(0, max(self.layout_now.height - size.height(), 0))
@@ -161,7 +161,7 @@ class GalleyView(QAbstractScrollArea):
         return QPoint(round(self.layout_now.x(strip, seconds)) - self._left, y - self._top)
 
     @property
-    def _set_look(self) -> Look:
+    def _look_now(self) -> Look:
         """The look as it is set; the notes have a lane only when there are some."""
         take = self.session.state.take
         return self.look if take and take.notes else self.look.without(Lane.NOTES)
