@@ -11,7 +11,7 @@ from buccaphon.score.edits import (
     boundary_range,
     boundary_time,
     move_boundary,
-    move_word,
+    move_words,
     nearest_boundary,
     stretched,
 )
@@ -146,7 +146,7 @@ def test_the_nearest_boundary_is_found():
 @given(st.integers(0, 2), st.floats(-3, 6))
 def test_a_word_that_moves_keeps_its_length_and_the_order(number, start):
     before = touching()
-    after = move_word(before, number, start)
+    after = move_words(before, number, number + 1, start)
     Score(after.words, after.duration)
     assert after.words[number].span.length == pytest.approx(before.words[number].span.length)
     for each in after.words:

@@ -78,11 +78,11 @@ def weighed_ways(request: AlignmentRequest, score: Score, number: int, ways: Seq
     before = score.words[number - 1].end if number else used.start
     after = score.words[number + 1].start if number + 1 < len(score.words) else used.end
     begin, end = (round((edge - used.start) / FRAME_SECONDS) for edge in (before, after))
-    part, hush = heard.features.part(begin, max(end, begin + 1)), heard.hushed[begin : max(end, begin + 1)]
+    part = heard.features.part(begin, max(end, begin + 1))
     likelihoods = []
     for way in ways:
         graph = word_graph(model, [[[arpabet_of(sound) for sound in way.sounds]]])
-        path = best_path(model, graph, *scores_of(model, graph, part, hush))
+        path = best_path(model, graph, *scores_of(model, graph, part), part.entering)
         likelihoods.append(path.score if path else -np.inf)
     best = max(likelihoods, default=0.0)
     if not np.isfinite(best):

@@ -75,22 +75,37 @@ class End(Enum):
 
 
 def best_path(
-    model: AcousticModel, graph: Graph, scores: Array, column: Ints, end: End = End.LAST, gates: Sequence[Gate] = ()
+    model: AcousticModel,
+    graph: Graph,
+    scores: Array,
+    column: Ints,
+    entering: Array | None = None,
+    end: End = End.LAST,
+    gates: Sequence[Gate] = (),
 ) -> Path | None:
     """Find the best path.
 
-    scores: (frames, senones) log likelihoods. column: senone number -> column of `scores`. gates: where it must pass.
+    scores: (frames, senones) log likelihoods. column: senone number -> column of `scores`. entering: (frames,) nats gained by
+    entering a phone there. gates: where it must pass.
     Returns None when there are fewer frames than the shortest path has states, or no path passes all gates.
     """
+    gained = np.zeros(len(scores), np.float32) if entering is None else entering
     for beam in (_BEAM, np.inf):
-        path = _search(model, graph, scores, column, beam, end, gates)
+        path = _search(model, graph, scores, column, gained, beam, end, gates)
         if path is not None:
             return path
     return None
 
 
 def _search(  # noqa: PLR0915  (one loop over frames, in which a call costs more than it explains)
-    model: AcousticModel, graph: Graph, scores: Array, column: Ints, beam: float, end: End, gates: Sequence[Gate]
+    model: AcousticModel,
+    graph: Graph,
+    scores: Array,
+    column: Ints,
+    entering: Array,
+    beam: float,
+    end: End,
+    gates: Sequence[Gate],
 ) -> Path | None:
     frames, count = len(scores), len(graph)
     opened, shut = _passable(gates, frames, count)
@@ -137,7 +152,7 @@ def _search(  # noqa: PLR0915  (one loop over frames, in which a call costs more
         rows = np.arange(len(table))
         arrival[arcs.wide[wide]] = candidates[rows, choice]
         came_from[t, arcs.wide[wide]] = table[rows, choice]
-        incoming = arrival[part] - entry_cost[part]
+        incoming = arrival[part] - entry_cost[part] + entering[t]
 
         now, held = best[:, part], since[:, part]
         for state in (2, 1):

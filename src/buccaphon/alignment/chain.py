@@ -144,19 +144,25 @@ def _frames_near(chain: Chain, phone: int) -> npt.NDArray[np.intp]:
     return np.flatnonzero(np.cumsum(change[:-1]) > 0)
 
 
-def occupancy(model: AcousticModel, chain: Chain, scores: Array) -> Occupancy:
-    """State and entry posteriors of a chain from its band scores."""
+def occupancy(model: AcousticModel, chain: Chain, scores: Array, entering: Array | None = None) -> Occupancy:
+    """State and entry posteriors of a chain from its band scores.
+
+    entering: (frames,) nats gained by entering a phone there.
+    """
     likelihood = np.exp(FLATTENING * (scores.astype(np.float64) - scores.max(1, keepdims=True)))
     stay, leave = np.exp(FLATTENING * model.transitions[chain.phone].reshape(-1, 2).astype(np.float64)).T
     stay, leave = np.pad(stay, (0, chain.width)), np.pad(leave, (0, chain.width))
-    forward, scale = _forward(chain, likelihood, stay, leave)
-    backward = _backward(chain, likelihood, stay, leave)
+    gain = np.ones(chain.frames) if entering is None else np.exp(FLATTENING * entering.astype(np.float64))
+    forward, scale = _forward(chain, likelihood, stay, leave, gain)
+    backward = _backward(chain, likelihood, stay, leave, gain)
     posterior = forward * backward
-    onset, spread, mass = _entries(chain, forward, likelihood * backward, leave, scale * posterior.sum(1))
+    onset, spread, mass = _entries(chain, forward, likelihood * backward, leave, gain, scale * posterior.sum(1))
     return Occupancy(chain.low + posterior.argmax(1).astype(np.int32), onset, spread, mass)
 
 
-def _forward(chain: Chain, likelihood: Doubles, stay: Doubles, leave: Doubles) -> tuple[Doubles, Doubles]:
+def _forward(
+    chain: Chain, likelihood: Doubles, stay: Doubles, leave: Doubles, gain: Doubles
+) -> tuple[Doubles, Doubles]:
     """(frames, width) probabilities of the states given all before, each frame's summing to 1, and the factors taken out."""
     frames, width = likelihood.shape
     forward, scale = np.zeros((frames, width)), np.ones(frames)
@@ -166,14 +172,16 @@ def _forward(chain: Chain, likelihood: Doubles, stay: Doubles, leave: Doubles) -
         before, at = int(chain.low[t - 1]), int(chain.low[t])
         moved[:width] = forward[t - 1] * stay[before : before + width]
         moved[width] = 0.0
-        moved[1 : width + 1] += forward[t - 1] * leave[before : before + width]
+        left = forward[t - 1] * leave[before : before + width]
+        left[(STATES - 1 - before) % STATES :: STATES] *= gain[t]  # from a phone's last state into the next phone
+        moved[1 : width + 1] += left
         reached = moved[at - before : at - before + width] * likelihood[t]
         scale[t] = reached.sum()
         forward[t] = reached / scale[t]
     return forward, scale
 
 
-def _backward(chain: Chain, likelihood: Doubles, stay: Doubles, leave: Doubles) -> Doubles:
+def _backward(chain: Chain, likelihood: Doubles, stay: Doubles, leave: Doubles, gain: Doubles) -> Doubles:
     """(frames, width) likelihood of all that follows, up to a factor a frame; the path must end in the last state."""
     frames, width = likelihood.shape
     backward = np.zeros((frames, width))
@@ -182,13 +190,15 @@ def _backward(chain: Chain, likelihood: Doubles, stay: Doubles, leave: Doubles) 
         at, shift = int(chain.low[t]), int(chain.low[t + 1] - chain.low[t])
         ahead = np.zeros(2 * width + 1)
         ahead[shift : shift + width] = likelihood[t + 1] * backward[t + 1]
-        reached = ahead[:width] * stay[at : at + width] + ahead[1 : width + 1] * leave[at : at + width]
+        left = ahead[1 : width + 1] * leave[at : at + width]
+        left[(STATES - 1 - at) % STATES :: STATES] *= gain[t + 1]
+        reached = ahead[:width] * stay[at : at + width] + left
         backward[t] = reached / reached.sum()
     return backward
 
 
 def _entries(
-    chain: Chain, forward: Doubles, ahead: Doubles, leave: Doubles, total: Doubles
+    chain: Chain, forward: Doubles, ahead: Doubles, leave: Doubles, gain: Doubles, total: Doubles
 ) -> tuple[Doubles, Doubles, Doubles]:
     """When each phone is entered: mean, standard deviation and the share near the mean, from the entry posteriors."""
     phones, width = len(chain.phone), forward.shape[1]
@@ -199,7 +209,7 @@ def _entries(
         left, entered = first - 1 - chain.low[t - 1], first - chain.low[t]
         inside = (left >= 0) & (left < width) & (entered >= 0) & (entered < width)
         t, left, entered = t[inside], left[inside], entered[inside]
-        flow = forward[t - 1, left] * leave[first - 1] * ahead[t, entered] / total[t]
+        flow = forward[t - 1, left] * leave[first - 1] * gain[t] * ahead[t, entered] / total[t]
         weights = flow / flow.sum()
         onset[k] = weights @ t
         spread[k] = np.sqrt(weights @ (t - onset[k]) ** 2)

@@ -38,17 +38,24 @@ _SPEECH_SHARE = 0.6  # of the loudness range below its top that still counts as 
 
 @dataclass(frozen=True, eq=False)
 class Features:
-    """streams: (frames, 3, 13) float32 of cepstra, their slope and curvature, one frame every 10 ms, frame t centred on
-    t * 10 ms. speech: (frames,) bool, frames loud enough to be speech."""
+    """One frame every 10 ms, frame t centred on t * 10 ms.
+
+    streams: (frames, 3, 13) float32 of cepstra, their slope and curvature. speech: (frames,) bool, loud enough to be speech.
+    entering: (frames,) nats gained by a path that enters a sound there. pausing: (frames,) nats that any sound but a pause
+    costs there.
+    """
 
     streams: Array
     speech: npt.NDArray[np.bool_]
+    entering: Array
+    pausing: Array
 
     def __len__(self) -> int:
         return int(self.streams.shape[0])
 
     def part(self, start: int, end: int) -> Features:
-        return Features(self.streams[start:end], self.speech[start:end])
+        within = slice(start, end)
+        return Features(self.streams[within], self.speech[within], self.entering[within], self.pausing[within])
 
 
 def features(recording: Recording, not_speech: Sequence[Span] = ()) -> Features:
@@ -71,7 +78,8 @@ def features_of(samples: Samples, not_speech: Sequence[Span] = ()) -> Features:
     speech = heard & (loudness > high - _SPEECH_SHARE * (high - low))
     if speech.any():
         cepstra = cepstra - cepstra[speech].mean(0)
-    return Features(_streams(cepstra), speech)
+    nothing = np.zeros(len(speech), np.float32)
+    return Features(_streams(cepstra), speech, nothing, nothing)
 
 
 def frames_within(spans: Sequence[Span], count: int) -> npt.NDArray[np.bool_]:

@@ -7,7 +7,7 @@ written into the script, or not, by the user, and then aligned like any other.
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import Enum
 
 import numpy as np
@@ -78,7 +78,10 @@ def compare(request: AlignmentRequest, progress: Progress = lambda _share, _what
 
     said: list[_Said] = []
     model = english_model()
-    for piece in find_pieces(model, heard.features, heard.hushed, ways, report, (), Looseness.LOOSE):
+    features = replace(
+        heard.features, entering=np.zeros_like(heard.features.entering)
+    )  # other speech has no sounds to enter
+    for piece in find_pieces(model, features, ways, report, (), Looseness.LOOSE):
         if piece is not None:
             said += _said(piece)
     findings = _findings(said, len(request.words), request.looked_at)

@@ -29,8 +29,6 @@ _GARBAGE_BEST, _GARBAGE_BEHIND = (
     1.0,
 )  # unlisted speech sounds like the mean of so many best sounds, less a nat a frame
 
-HUSH_COST = np.float32(200.0)  # nats a frame for any sound but a pause where nothing is said
-
 
 class Edge(Enum):
     """Which end of a word."""
@@ -67,7 +65,6 @@ class Piece:
 def find_pieces(
     model: AcousticModel,
     heard: Features,
-    hushed: npt.NDArray[np.bool_],
     words: Sequence[Variants],
     report: Callable[[float], None],
     windows: Sequence[Window] = (),
@@ -86,10 +83,10 @@ def find_pieces(
         graph = word_graph(model, words[first:budget], looseness) if first < len(words) else None
         if graph is None:  # all words are found; the rest is a pause
             return
-        part, hush = heard.part(start, end), hushed[start:end]
-        scores, column = scores_of(model, graph, part, hush)
+        part = heard.part(start, end)
+        scores, column = scores_of(model, graph, part)
         gates = _gates(graph, windows, first, budget, start)
-        path = best_path(model, graph, scores, column, End.LAST if whole else End.ANYWHERE, gates)
+        path = best_path(model, graph, scores, column, part.entering, End.LAST if whole else End.ANYWHERE, gates)
         if path is None:
             yield None
             return
@@ -114,7 +111,7 @@ def _gates(graph: Graph, windows: Sequence[Window], first: int, end: int, start:
 
 
 def scores_of(
-    model: AcousticModel, graph: Graph, heard: Features, hushed: npt.NDArray[np.bool_]
+    model: AcousticModel, graph: Graph, heard: Features
 ) -> tuple[npt.NDArray[np.float32], npt.NDArray[np.int32]]:
     anything = len(model.senone_phone)
     senones = np.unique(graph.senones)
@@ -127,7 +124,7 @@ def scores_of(
         column[anything] = len(senones)
         scores = np.concatenate([scores, any_speech(model, heard)[:, None]], axis=1)
         silent = np.append(silent, False)
-    scores[np.ix_(hushed, ~silent)] -= HUSH_COST
+    scores[:, ~silent] -= heard.pausing[:, None]
     return scores, column
 
 

@@ -13,7 +13,7 @@ from buccaphon.alignment.adaptation import estimate_transforms
 from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refined
 from buccaphon.alignment.chain import Chain, Occupancy, band_scores, chain_of, occupancy
 from buccaphon.alignment.features import FRAME_SECONDS, Features
-from buccaphon.alignment.pieces import HUSH_COST, Edge, Piece, Window, find_pieces
+from buccaphon.alignment.pieces import Edge, Piece, Window, find_pieces
 from buccaphon.alignment.request import AlignmentRequest, Heard
 from buccaphon.score.records import SHORTEST, Phone, Score, Word
 from buccaphon.speech.lexicon import Pronunciation
@@ -46,7 +46,7 @@ def placed(
 ) -> list[Sounds] | None:
     """The sounds of all words in a stretch, piece by piece; None when they cannot be said there."""
     model = english_model()
-    features, hushed = heard.features.part(stretch.begin, stretch.end), heard.hushed[stretch.begin : stretch.end]
+    features = heard.features.part(stretch.begin, stretch.end)
     mel = heard.mel[stretch.begin * FRAMES_A_FRAME : stretch.end * FRAMES_A_FRAME + 1]
     variants = [[[arpabet_of(s) for s in way.sounds] for way in ways] for ways in spoken]
     windows = _windows(request, heard.start + stretch.zero)
@@ -55,13 +55,13 @@ def placed(
     def report(share: float) -> None:
         step(0.15 + 0.8 * share, "Finding the words")
 
-    for piece in find_pieces(model, features, hushed, variants, report, windows):
+    for piece in find_pieces(model, features, variants, report, windows):
         if piece is None:
             return None
         step(0.15 + 0.8 * (0.3 * piece.start + 0.7 * piece.end) / len(features), "Placing each sound")
-        part, hush = features.part(piece.start, piece.end), hushed[piece.start : piece.end]
+        part = features.part(piece.start, piece.end)
         chain = chain_of(piece.graph, piece.path, _limits(piece, request, heard.start + stretch.zero))
-        entered, scores, heard.transforms = adapted(model, chain, part, hush, heard.transforms)
+        entered, scores, heard.transforms = adapted(model, chain, part, heard.transforms)
         near = mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]
         times = refined(model, chain, entered, scores, near, MODEL_LAG)
         found.append(_spelled(model, piece, *times, spoken[piece.first :]))
@@ -112,7 +112,6 @@ def adapted(
     model: AcousticModel,
     chain: Chain,
     heard: Features,
-    hushed: npt.NDArray[np.bool_],
     before: npt.NDArray[np.float32] | None,
 ) -> tuple[Occupancy, npt.NDArray[np.float32], npt.NDArray[np.float32] | None]:
     """Occupancy of the chain and its band scores after bending the features towards the model, and the transforms that do
@@ -121,10 +120,9 @@ def adapted(
 
     def look(transforms: npt.NDArray[np.float32] | None) -> tuple[Occupancy, npt.NDArray[np.float32]]:
         scores = band_scores(model, chain, heard.streams, transforms)
-        for t in np.flatnonzero(hushed):
-            inside = pauses[chain.low[t] : chain.high[t]]
-            scores[t, : len(inside)] -= np.where(inside, np.float32(0), HUSH_COST)
-        return occupancy(model, chain, scores), scores
+        states = np.minimum(chain.low[:, None] + np.arange(scores.shape[1]), len(pauses) - 1)
+        scores -= np.where(pauses[states], np.float32(0), heard.pausing[:, None])
+        return occupancy(model, chain, scores, heard.entering), scores
 
     plain = look(None)
     learned = estimate_transforms(model, heard.streams, chain.senones[plain[0].state], heard.speech)

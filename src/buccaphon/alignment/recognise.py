@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from buccaphon.alignment.acoustic_model import SILENCE, AcousticModel, english_model, transformed
-from buccaphon.alignment.best_path import End, best_path
+from buccaphon.alignment.best_path import best_path
 from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refined
 from buccaphon.alignment.chain import Chain, Occupancy, chain_of
 from buccaphon.alignment.features import FRAME_SECONDS, Features
@@ -63,19 +63,19 @@ def recognise(request: AlignmentRequest, progress: Progress = lambda _share, _wh
 def _best_piece(model: AcousticModel, graph: Graph, heard: Heard, start: int) -> Piece | None:
     """The sounds from frame `start` on; looked for once more after the features were bent towards the model."""
     end = len(heard) if len(heard) - start <= LAST_WINDOW else start + WINDOW
-    part, hush = heard.features.part(start, end), heard.hushed[start:end]
-    piece = _piece(model, graph, part, hush, start)
+    part = heard.features.part(start, end)
+    piece = _piece(model, graph, part, start)
     if piece is None:
         return None
     _looked_closely(model, heard, piece)
     if heard.transforms is not None:
         bent = replace(part, streams=transformed(part.streams, heard.transforms))
-        piece = _piece(model, graph, bent, hush, start) or piece
+        piece = _piece(model, graph, bent, start) or piece
     return piece if end == len(heard) else trusted(model, piece)
 
 
-def _piece(model: AcousticModel, graph: Graph, part: Features, hush: npt.NDArray[np.bool_], start: int) -> Piece | None:
-    path = best_path(model, graph, *scores_of(model, graph, part, hush), End.LAST)
+def _piece(model: AcousticModel, graph: Graph, part: Features, start: int) -> Piece | None:
+    path = best_path(model, graph, *scores_of(model, graph, part), part.entering)
     return Piece(start, start + len(part), 0, 0, graph, path) if path else None
 
 
@@ -83,9 +83,9 @@ def _looked_closely(
     model: AcousticModel, heard: Heard, piece: Piece
 ) -> tuple[Chain, Occupancy, npt.NDArray[np.float32]]:
     """The chain of a piece, its occupancy and band scores; what is learned about the voice is kept."""
-    part, hush = heard.features.part(piece.start, piece.end), heard.hushed[piece.start : piece.end]
+    part = heard.features.part(piece.start, piece.end)
     chain = chain_of(piece.graph, piece.path)
-    entered, scores, heard.transforms = adapted(model, chain, part, hush, heard.transforms)
+    entered, scores, heard.transforms = adapted(model, chain, part, heard.transforms)
     return chain, entered, scores
 
 

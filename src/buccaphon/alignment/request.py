@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -11,12 +11,17 @@ import numpy.typing as npt
 
 from buccaphon.alignment.boundary_net import log_mel
 from buccaphon.alignment.features import Features, conditioned, features_of, frames_within
+from buccaphon.alignment.speech_net import evidence_in, shipped_net
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError
 from buccaphon.speech.languages import ENGLISH
 from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon, Pronunciation
 from buccaphon.speech.script import ScriptWord
 from buccaphon.timing import Span
+
+# nats for each of the speech net's log odds
+_ENTERING, _PAUSING = np.float32(3.0), np.float32(1.0)
+_HUSH = np.float32(200.0)  # nats a frame for any sound but a pause where nothing is said
 
 Progress = Callable[[float, str], bool]  # share done, what is being done -> False to stop
 
@@ -99,7 +104,6 @@ class Heard:
     start: float
     features: Features
     mel: npt.NDArray[np.float32]
-    hushed: npt.NDArray[np.bool_]
     transforms: npt.NDArray[np.float32] | None = None
 
     def __len__(self) -> int:
@@ -111,5 +115,9 @@ def listen(recording: Recording, used: Span, not_speech: tuple[Span, ...]) -> He
     """Features of a part of a recording. The last answer is kept, so that a word can be aligned again at once."""
     hushes = [Span(max(s.start - used.start, 0.0), s.end - used.start) for s in not_speech if s.overlap(used) > 0]
     samples = conditioned(recording.part(used))
-    features = features_of(samples, hushes)
-    return Heard(used.start, features, log_mel(samples), frames_within(hushes, len(features)))
+    features, net = features_of(samples, hushes), shipped_net()
+    if net:
+        said = evidence_in(samples, net)
+        features = replace(features, entering=_ENTERING * said.boundary, pausing=_PAUSING * said.pause)
+    pausing = np.where(frames_within(hushes, len(features)), _HUSH, features.pausing)
+    return Heard(used.start, replace(features, pausing=pausing), log_mel(samples))

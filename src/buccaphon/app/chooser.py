@@ -29,7 +29,9 @@ class Chooser(QFrame):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent, objectName="chooser")
         self._choices: Sequence[Choice] = ()
+        self._fits: list[int] = []
         self._shown: list[int] = []
+        self._taken: Callable[[Sequence[int]], None] = lambda _fits: None
         self._before: QWidget | None = None
         self.title = QLabel()
         self.title.setProperty("role", "heading")
@@ -47,9 +49,17 @@ class Chooser(QFrame):
         self.list.itemClicked.connect(self._take)
         self.hide()
 
-    def ask(self, title: str, hint: str, choices: Sequence[Choice], at: int = 0) -> None:
-        """Show the choices; `at` is the one that is marked first."""
-        self._choices, self._before = choices, self.window().focusWidget()
+    def ask(
+        self,
+        title: str,
+        hint: str,
+        choices: Sequence[Choice],
+        at: int = 0,
+        taken: Callable[[Sequence[int]], None] = lambda _fits: None,
+    ) -> None:
+        """Show the choices; `at` is the one that is marked first. taken: is told the numbers of all that fit what was typed,
+        when one of them is chosen."""
+        self._choices, self._before, self._taken = choices, self.window().focusWidget(), taken
         self.title.setText(title)
         self.search.setPlaceholderText(hint)
         self.search.clear()
@@ -70,6 +80,7 @@ class Chooser(QFrame):
         """All parts of what is typed must be in a choice, in any order; those that begin with it stand first."""
         parts = text.lower().split()
         fits = [n for n, c in enumerate(self._choices) if all(part in f"{c.text} {c.note}".lower() for part in parts)]
+        self._fits = list(fits)
         fits.sort(key=lambda n: not self._choices[n].text.lower().startswith(text.lower()))
         self._shown = fits[:_MOST]
         self.list.clear()
@@ -115,6 +126,7 @@ class Chooser(QFrame):
         if 0 <= row < len(self._shown):
             choice = self._choices[self._shown[row]]
             self.leave()
+            self._taken(self._fits)
             choice.run()
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from functools import partial
 from pathlib import Path
 
@@ -25,6 +25,7 @@ class FindCommands:
     session: Session
     notice: Notice
     chooser: Chooser
+    found: tuple[float, ...] = ()  # the moments of all that the last search found, rising
 
     def show_palette(self) -> None:
         """Everything that can be done."""
@@ -42,24 +43,45 @@ class FindCommands:
         if self.session.recording is None:
             self.notice.say("Open a recording first.")
             return
-        self.chooser.ask("Find in the line", "A word, /sound/, mouth, frame or timecode", list(self._places()))
+        places = list(self._places())
 
-    def _places(self) -> Iterator[Choice]:
+        def taken(fits: Sequence[int]) -> None:
+            self.found = tuple(sorted({places[n][0] for n in fits}))
+
+        choices = [Choice(text, note, partial(self._go, seconds)) for seconds, text, note in places]
+        self.chooser.ask("Find in the line", "A word, /sound/, mouth, frame or timecode", choices, taken=taken)
+
+    def find_next(self) -> None:
+        """The next of what the last search found; after the last one the first."""
+        self._go_to_found([at for at in self.found if at > self.session.player.position + 1e-3][:1] or self.found[:1])
+
+    def find_previous(self) -> None:
+        self._go_to_found([at for at in self.found if at < self.session.player.position - 1e-3][-1:] or self.found[-1:])
+
+    def _go_to_found(self, places: Sequence[float]) -> None:
+        if not places:
+            self.notice.say(f"Search first, with {self.key_of('find')}: then this goes through what was found.")
+        for seconds in places:
+            self._go(seconds)
+            self.notice.say(f"{self.found.index(seconds) + 1} of {len(self.found)} found")
+
+    def _places(self) -> Iterator[tuple[float, str, str]]:
+        """Moments with what is there, and how it is listed."""
         state, score, bake = self.session.state, self.session.score, self.session.bake()
         doubts = set(self.session.words.doubts())
         for number, word in enumerate(score.words if score else ()):
             doubt = "   doubt" if number in doubts else ""
-            yield Choice(word.text or "sounds", self._at(word.start) + doubt, partial(self._go, word.start))
+            yield word.start, word.text or "sounds", self._at(word.start) + doubt
         for note in state.take.notes if state.take else ():
-            yield Choice(f"note: {note.text}", self._at(note.span.start), partial(self._go, note.span.start))
+            yield note.span.start, f"note: {note.text}", self._at(note.span.start)
         for phone in score.phones() if score else ():
-            yield Choice(f"/{phone.symbol}/", self._at(phone.start), partial(self._go, phone.start))
+            yield phone.start, f"/{phone.symbol}/", self._at(phone.start)
         for exposure in bake.exposures if bake else ():
             start = state.rate.seconds(exposure.start)
-            yield Choice(f"mouth {exposure.mouth}", self._at(start), partial(self._go, start))
+            yield start, f"mouth {exposure.mouth}", self._at(start)
         for frame in range(bake.frames if bake else 0):
             seconds, number = state.rate.seconds(frame), frame + state.first_number
-            yield Choice(f"frame {number}", read_out(number, state.rate, Reading.TIMECODE), partial(self._go, seconds))
+            yield seconds, f"frame {number}", read_out(number, state.rate, Reading.TIMECODE)
 
     def _at(self, seconds: float) -> str:
         frame = self.session.state.rate.containing(seconds) + self.session.state.first_number

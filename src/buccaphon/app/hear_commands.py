@@ -32,7 +32,7 @@ class HearCommands:
         """The loop if one is drawn, else the selected exposure, else the word at the playhead."""
         player, score = self.session.player, self.session.score
         number = score.word_at(player.position) if score else None
-        span = player.loop or self.session.selection or (score.words[number].span if number is not None else None)
+        span = player.loop or self.session.selected_span or (score.words[number].span if number is not None else None)
         if span is not None:
             player.hear(span)
 

@@ -40,7 +40,7 @@ class LookCommands:
         self.galley.set_look(self.galley.look.scaled(self.galley.look.scale / _ZOOM))
 
     def zoom_to_selection(self) -> None:
-        span = self.session.player.loop or self.session.selection
+        span = self.session.player.loop or self.session.selected_span
         if span is None:
             self.notice.say("Drag on the ruler first: what is marked there fills the page then.")
         else:

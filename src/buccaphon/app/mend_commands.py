@@ -7,9 +7,9 @@ from functools import partial
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.inline_edit import InlineEdit
 from buccaphon.app.notice import Notice
+from buccaphon.app.selection import neighbours
 from buccaphon.app.session import Session
-from buccaphon.mouths.choosing import Painted
-from buccaphon.project.edits import MoveBoundary, Paint, PutNote, Release, Together
+from buccaphon.project.edits import MoveBoundary, MoveWords, Paint, PutNote, Release, Together
 from buccaphon.score.edits import Boundary, boundary_time, nearest_boundary
 from buccaphon.timing import Span
 
@@ -20,7 +20,6 @@ class MendCommands:
     session: Session
     notice: Notice
     inline: InlineEdit
-    copied: tuple[Painted, ...] = ()  # mouths of a passage, in seconds from its start
 
     def nudge_frame_on(self) -> None:
         self._nudge(1 / float(self.session.state.rate.value))
@@ -41,8 +40,13 @@ class MendCommands:
         self._nudge(-0.001)
 
     def _nudge(self, by: float) -> None:
-        """Move the boundary nearest to the playhead, which stays on it."""
+        """Move the words that are selected, else the boundary nearest to the playhead, which stays on it."""
         session, score = self.session, self.session.score
+        if session.selection.words and score is not None:
+            groups = list(neighbours(session.selection.words))
+            moves = tuple(MoveWords(first, end, score.words[first].start + by) for first, end in groups)
+            session.apply(Together(moves if by < 0 else moves[::-1], "Move words", f"nudge words {groups}"))
+            return
         boundary = nearest_boundary(score, session.player.position) if score else None
         if boundary is None:
             self.notice.say("There is no boundary to move yet.")
@@ -97,14 +101,16 @@ class MendCommands:
         session.apply(Together((Paint(session.player.loop, exposure.mouth),), f"Fill with {exposure.mouth}"))
 
     def release_pins(self) -> None:
-        """Those in what is marked on the ruler, or in the word at the playhead."""
+        """Those in what is marked on the ruler, in what is selected, or in the word at the playhead."""
         session, score = self.session, self.session.score
         number = score.word_at(session.player.position) if score else None
-        span = session.player.loop or (score.words[number].span if number is not None else None)
-        if span is None:
+        here = (score.words[number].span,) if score and number is not None else ()
+        spans = (session.player.loop,) if session.player.loop else session.selection.spans(score) or here
+        if not spans:
             self.notice.say("Put the playhead on a word, or drag on the ruler over several.")
             return
-        session.apply(Release(Span(span.start - 1e-6, span.end + 1e-6)))
+        released = tuple(Release(Span(span.start - 1e-6, span.end + 1e-6)) for span in spans)
+        session.apply(Together(released, released[0].name))
 
     def write_note(self) -> None:
         """At what is marked on the ruler, or at the frame at the playhead; an empty note takes it away."""
@@ -151,28 +157,3 @@ class MendCommands:
             self.notice.say("Put the playhead on a word of an aligned line first.")
             return None
         return number
-
-    def copy_mouths(self) -> None:
-        """Of what is marked on the ruler, or the one at the playhead."""
-        session, bake = self.session, self.session.bake()
-        span = session.player.loop or session.painting_span()
-        if span is None or bake is None:
-            return
-        rate, found = session.state.rate, []
-        for exposure in bake.exposures:
-            start, end = rate.seconds(exposure.start), rate.seconds(exposure.end)
-            if end > span.start + 1e-9 and start < span.end - 1e-9:
-                part = Span(max(start, span.start) - span.start, min(end, span.end) - span.start)
-                found.append(Painted(part, exposure.mouth))
-        self.copied = tuple(found)
-        self.notice.say(f"{len(found)} mouth{'s' if len(found) != 1 else ''} copied. Ctrl+V puts them at the playhead.")
-
-    def paste_mouths(self) -> None:
-        """Paint what was copied, from the playhead on."""
-        session = self.session
-        if not self.copied or session.recording is None:
-            self.notice.say("Copy mouths first: mark them on the ruler and press Ctrl+C.")
-            return
-        at = session.player.position
-        spans = ((p.mouth, Span(at + p.span.start, at + p.span.end)) for p in self.copied)
-        session.apply(Together(tuple(Paint(span, mouth) for mouth, span in spans), "Paste mouths"))

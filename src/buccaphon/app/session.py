@@ -16,6 +16,7 @@ from buccaphon.app.background import Background
 from buccaphon.app.mirror.device import Device
 from buccaphon.app.mirror.player import Player
 from buccaphon.app.places import safe_folder
+from buccaphon.app.selection import NOTHING, Selection
 from buccaphon.app.words import Words
 from buccaphon.audio.lufs import integrated_loudness
 from buccaphon.audio.peaks import PeaksBuilder, build_peaks
@@ -28,7 +29,7 @@ from buccaphon.motion.bake import Bake
 from buccaphon.mouths.chart import Chart, find_chart
 from buccaphon.mouths.exposures import Exposure, exposure_at
 from buccaphon.project.derived import Derived
-from buccaphon.project.edits import AddTake, ChangeTake, Edit, Kind, Paint, Unpaint
+from buccaphon.project.edits import AddTake, ChangeTake, Edit, Kind, Paint, Together, Unpaint
 from buccaphon.project.project import Changes, Project
 from buccaphon.project.relink import digest_of, find_again
 from buccaphon.project.safekeeping import keep_version
@@ -43,7 +44,7 @@ _MOST_SOUNDS = 4  # decoded takes that are kept for switching between them
 
 class Session(QObject):
     """changed: an edit, undo or redo was done (Changes). opened: another project is here. sound_ready: its recording
-    is decoded. selected: another exposure is selected. word_chosen: another word is chosen. said: a notice for the user.
+    is decoded. selected: something else is selected. word_chosen: another word is chosen. said: a notice for the user.
     offered: a notice with something that can be done about it (text, label, what to call). begun: a new project has its
     first recording. measured: what takes longer to find out about the sound is known now.
     """
@@ -64,7 +65,7 @@ class Session(QObject):
         self.background, self.afterwards = Background(self), Background(self)
         self.background.failed.connect(self._report_failure)
         self.derived: Derived | None = None
-        self.selection: Span | None = None
+        self.selection = NOTHING
         self.word: int | None = None
         self.project = Project()
         self._sounds: dict[tuple[Path, Channel], Derived] = {}
@@ -200,30 +201,49 @@ class Session(QObject):
         self.project.go_to(count)
 
     def paint(self, mouth: str) -> None:
-        """Put a mouth on the selected exposure, or on the one at the playhead."""
-        span = self.painting_span()
-        if span is not None:
-            self.apply(Paint(span, mouth))
+        """Put a mouth on all that is selected, or on the exposure at the playhead."""
+        spans = self.painting_spans()
+        if spans:
+            self.apply(Together(tuple(Paint(span, mouth) for span in spans), f"Paint {mouth}"))
 
     def unpaint(self) -> None:
-        span = self.painting_span()
-        if span is not None:
-            self.apply(Unpaint(span))
+        spans = self.painting_spans()
+        if spans:
+            self.apply(Together(tuple(Unpaint(span) for span in spans), "Give the mouth back"))
 
-    def painting_span(self) -> Span | None:
-        """Where a painted mouth would go."""
-        if self.selection is not None:
-            return self.selection
+    def painting_spans(self) -> tuple[Span, ...]:
+        """Where painted mouths would go."""
+        if self.selection:
+            return self.selection.spans(self.score)
         exposure = self.exposure()
-        return self.span_of(exposure) if exposure else None
+        return (self.span_of(exposure),) if exposure else ()
 
     def span_of(self, exposure: Exposure) -> Span:
         return Span(self.state.rate.seconds(exposure.start), self.state.rate.seconds(exposure.end))
 
-    def select(self, span: Span | None) -> None:
-        if span != self.selection:
-            self.selection = span
+    def select(self, selection: Selection) -> None:
+        if selection != self.selection:
+            self.selection = selection
             self.selected.emit()
+
+    def select_mouths(self, span: Span) -> None:
+        """Select the exposures that are on show in a stretch of time."""
+        bake = self.bake()
+        if bake is not None:
+            first, last = bake.rate.containing(span.start), bake.rate.containing(span.end)
+            shown = (exposure for exposure in bake.exposures if exposure.end > first and exposure.start <= last)
+            self.select(Selection(mouths=tuple(self.span_of(exposure) for exposure in shown)))
+
+    def select_words(self, span: Span) -> None:
+        """Select the words that are said in a stretch of time."""
+        words = self.score.words if self.score else ()
+        said = (n for n, word in enumerate(words) if word.end > span.start and word.start < span.end)
+        self.select(Selection(words=tuple(said)))
+
+    @property
+    def selected_span(self) -> Span | None:
+        """From the first to the last of what is selected."""
+        return self.selection.whole(self.score)
 
     def choose_word(self, number: int | None) -> None:
         """Choose a word of the script, to see and change how it is said."""
@@ -256,7 +276,7 @@ class Session(QObject):
 
     def _adopt(self, project: Project) -> None:
         self.background.cancel()
-        self.project, self.derived, self.selection, self.word, self._loaded = project, None, None, None, None
+        self.project, self.derived, self.selection, self.word, self._loaded = project, None, NOTHING, None, None
         self.words.forget()
         self.player.load(None)
         project.listen(self._on_change)
@@ -327,6 +347,9 @@ class Session(QObject):
             self.player.limit(take.used(self.recording.duration), take.muted)
 
     def _on_change(self, changes: Changes) -> None:
+        count = len(self.score.words) if self.score else 0
+        if (self.selection.words and self.selection.words[-1] >= count) or changes.kind & Kind.SCRIPT:
+            self.select(NOTHING)  # numbers of words that are others now
         if changes.kind & (Kind.SOUND | Kind.SCENE):
             self._meet_take()
         self.changed.emit(changes)

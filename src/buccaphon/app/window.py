@@ -44,6 +44,8 @@ from buccaphon.app.panels.mouths import MouthsPanel
 from buccaphon.app.panels.script import ScriptPanel
 from buccaphon.app.panels.take import TakePanel
 from buccaphon.app.safekeeping import Safekeeping
+from buccaphon.app.select_commands import SelectCommands
+from buccaphon.app.selection import NOTHING
 from buccaphon.app.session import Session, is_openable
 from buccaphon.app.theme import Theme
 from buccaphon.app.word_commands import WordCommands
@@ -57,7 +59,9 @@ STEPS = ("Take", "Script", "Mouths", "Export")
 _RAIL, _SIDE, _DESK = 64, 262, 298
 
 
-class MainWindow(HearCommands, LookCommands, WordCommands, FindCommands, MendCommands, KeyCommands, QMainWindow):
+class MainWindow(
+    HearCommands, LookCommands, WordCommands, FindCommands, MendCommands, SelectCommands, KeyCommands, QMainWindow
+):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self.session, self.theme = session, theme
@@ -388,7 +392,7 @@ class MainWindow(HearCommands, LookCommands, WordCommands, FindCommands, MendCom
         if self.session.background.busy:
             self.session.background.cancel()
         else:
-            self.session.select(None)
+            self.session.select(NOTHING)
 
 
 def _scrolled(panel: QWidget) -> QScrollArea:

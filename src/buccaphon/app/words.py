@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
@@ -230,6 +231,28 @@ class Words(QObject):
         if written != script:
             session.apply(SetScript(written, name=f"Retype “{word.bare}”", gesture=""))
             self.align_changes()
+
+    def take_out(self, numbers: Sequence[int]) -> None:
+        """Take words out of the script; the others stay where they are."""
+        session, script = self._session, self._session.state.script
+        words = script_words(script)
+        for number in sorted(numbers, reverse=True):
+            script = script[: words[number].start].rstrip(" ") + script[words[number].end :]
+        session.apply(SetScript(script, name="Cut words", gesture=""))
+        self.align_changes()
+
+    def write_in(self, seconds: float, text: str) -> None:
+        """Write words before the one that is said at a moment or next after it, and align what changed."""
+        session, score = self._session, self._session.score
+        words, script = script_words(session.state.script), session.state.script
+        later = [n for n, word in enumerate(score.words) if word.end > seconds] if score else []
+        if later and later[0] < len(words):
+            at = words[later[0]].start
+            script = f"{script[:at]}{text} {script[at:]}"
+        else:
+            script = f"{script.rstrip()} {text}".strip()
+        session.apply(SetScript(script, name="Paste words", gesture=""))
+        self.align_changes()
 
     def retype_sound(self, number: int, place: int, text: str) -> None:
         """Put other sounds in the place of one, for this word only, and align it again."""

@@ -14,7 +14,7 @@ from buccaphon.audio.recording import Channel
 from buccaphon.mouths.choosing import Painted
 from buccaphon.project.corrections import carried_pins, lost_pins
 from buccaphon.project.state import BoundaryPin, Note, State, Take
-from buccaphon.score.edits import Boundary, Inside, boundary_time, move_boundary, move_word
+from buccaphon.score.edits import Boundary, Inside, boundary_time, move_boundary, move_words
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Lexicon
 from buccaphon.timing import FrameRate, Span
@@ -328,25 +328,32 @@ class MoveBoundary:
 
 
 @dataclass(frozen=True, slots=True)
-class MoveWord:
-    """Let a word start elsewhere by hand, as long as it is, and pin both its ends."""
+class MoveWords:
+    """Let the words from number `first` up to `end` start elsewhere by hand, as long as they are, and pin where they begin
+    and end."""
 
-    number: int
+    first: int
+    end: int
     seconds: float
     gesture: str = ""
-    name: str = "Move a word"
     kind: Kind = Kind.TIMING | Kind.MOUTHS
 
+    @property
+    def name(self) -> str:
+        return "Move words" if self.end - self.first > 1 else "Move a word"
+
     def apply(self, state: State) -> State:
-        if state.score is None:
+        before, first, end = state.score, self.first, self.end
+        if before is None:
             return state
-        score = move_word(state.score, self.number, self.seconds)
-        word = score.words[self.number]
-        after = Boundary(self.number + 1, 0)
-        touches = self.number + 1 < len(score.words) and boundary_time(score, after) - word.end < _SAME
-        ends = (Boundary(self.number, 0), after if touches else Boundary(self.number, len(word.phones)))
-        others = tuple(pin for pin in state.pins if pin.boundary.word != self.number and pin.boundary not in ends)
-        pins = (*others, *(BoundaryPin(end, boundary_time(score, end)) for end in ends))
+        score = move_words(before, first, end, self.seconds)
+        by, last = score.words[first].start - before.words[first].start, score.words[end - 1]
+        after = Boundary(end, 0)
+        touches = end < len(score.words) and boundary_time(score, after) - last.end < _SAME
+        rims = (Boundary(first, 0), after if touches else Boundary(end - 1, len(last.phones)))
+        others = (pin for pin in state.pins if pin.boundary not in rims)
+        kept = (replace(pin, seconds=pin.seconds + by) if first <= pin.boundary.word < end else pin for pin in others)
+        pins = (*kept, *(BoundaryPin(rim, boundary_time(score, rim)) for rim in rims))
         return state.with_take(score=score, pins=tuple(sorted(pins, key=lambda pin: pin.boundary)))
 
 

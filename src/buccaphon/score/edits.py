@@ -151,30 +151,35 @@ def _rippled(score: Score, boundary: Boundary, target: float) -> Score:
         changed[boundary.word - 1] = _with_edge(before, len(before.phones), target, Side.LEFT)
     changed[boundary.word] = Word(word.text, (*kept, *(_timed(p, p.start + by, p.end + by) for p in moved)))
     for number in range(boundary.word + 1, len(score.words)):
-        later = score.words[number]
-        changed[number] = Word(later.text, tuple(_timed(p, p.start + by, p.end + by) for p in later.phones))
+        changed[number] = _moved(score.words[number], by)
     return score.with_words(changed)
 
 
-def move_word(score: Score, number: int, start: float) -> Score:
-    """Let a word start at another moment, as long as it is, as near as its neighbours allow; those that touch it stretch."""
-    word = score.words[number]
-    length = word.end - word.start
-    touches_before, touches_after = number > 0 and _touches_next(score, number - 1), _touches_next(score, number)
-    lowest = _lowest(score, Boundary(number, 0), Inside.STRETCH)
+def move_words(score: Score, first: int, end: int, start: float) -> Score:
+    """Let the words from number `first` up to `end` start at another moment, as long as they are and as far apart, as near
+    as their neighbours allow; those that touch them stretch."""
+    group = score.words[first:end]
+    length = group[-1].end - group[0].start
+    touches_before, touches_after = first > 0 and _touches_next(score, first - 1), _touches_next(score, end - 1)
+    lowest = _lowest(score, Boundary(first, 0), Inside.STRETCH)
     highest = score.duration
-    if number + 1 < len(score.words):
-        after = score.words[number + 1]
+    if end < len(score.words):
+        after = score.words[end]
         highest = after.end - SHORTEST * len(after.phones) if touches_after else after.start
     start = _between(lowest, highest - length).clamp(start)
-    changed = {number: stretched(word, Span(start, start + length))}
+    by = start - group[0].start
+    changed = {first + n: _moved(word, by) for n, word in enumerate(group)}
     if touches_before:
-        before = score.words[number - 1]
-        changed[number - 1] = stretched(before, Span(before.start, start))
+        before = score.words[first - 1]
+        changed[first - 1] = stretched(before, Span(before.start, changed[first].start))
     if touches_after:
-        after = score.words[number + 1]
-        changed[number + 1] = stretched(after, Span(start + length, after.end))
+        after = score.words[end]
+        changed[end] = stretched(after, Span(changed[end - 1].end, after.end))
     return score.with_words(changed)
+
+
+def _moved(word: Word, by: float) -> Word:
+    return Word(word.text, tuple(_timed(phone, phone.start + by, phone.end + by) for phone in word.phones))
 
 
 def nearest_boundary(score: Score, seconds: float) -> Boundary | None:

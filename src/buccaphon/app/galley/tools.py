@@ -7,15 +7,16 @@ from typing import Protocol
 
 from buccaphon.app.galley.layout import Layout, Place
 from buccaphon.app.galley.look import Lane
+from buccaphon.app.galley.snapping import snapped
+from buccaphon.app.selection import NOTHING, mouths_toggled, neighbours, words_toggled, words_up_to
 from buccaphon.app.session import Session
-from buccaphon.mouths.exposures import exposure_at
-from buccaphon.project.edits import MarkNotSpeech, MoveBoundary, MoveWord
+from buccaphon.mouths.exposures import Exposure, exposure_at
+from buccaphon.project.edits import MarkNotSpeech, MoveBoundary, MoveWords, Paint, Together
 from buccaphon.score.edits import Boundary, Inside, boundaries, boundary_time
 from buccaphon.score.records import Score
-from buccaphon.timing import FrameRate, Span
+from buccaphon.timing import Span
 
 GRAB = 5  # pixels around a boundary in which it can be taken
-_SNAP = 3  # pixels
 _CLICK = 4  # pixels that the hand may move while it clicks
 _LOOP_LEAST = 0.04  # seconds; a shorter drag on the ruler was a click
 
@@ -39,7 +40,7 @@ class Scrub:
 
     def __init__(self, session: Session, place: Place) -> None:
         self._session = session
-        session.select(None)
+        session.select(NOTHING)
         session.player.scrub(place.seconds)
 
     def move(self, place: Place, _keys: Keys = Keys.NONE) -> None:
@@ -50,20 +51,79 @@ class Scrub:
 
 
 class PlacePlayhead:
-    """Click: the playhead goes there, and an exposure that is hit is selected. Dragging carries it along, silently."""
+    """Click: the playhead goes there. Dragging carries it along, silently."""
 
     def __init__(self, session: Session, place: Place) -> None:
         self._session = session
         session.player.seek(place.seconds)
-        bake = session.bake()
-        exposure = exposure_at(bake.exposures, bake.rate.containing(place.seconds)) if bake else None
-        session.select(session.span_of(exposure) if exposure and place.lane is Lane.MOUTHS else None)
+        session.select(NOTHING)
 
     def move(self, place: Place, _keys: Keys = Keys.NONE) -> None:
         self._session.player.seek(place.seconds)
 
     def end(self, place: Place) -> None:
         pass
+
+
+class SelectMouths:
+    """Click an exposure to select it, drag over several, from strip to strip as over lines of text. With Ctrl one is added or
+    taken out, with Shift all up to it are selected."""
+
+    def __init__(self, session: Session, place: Place, keys: Keys) -> None:
+        self._session = session
+        session.player.seek(place.seconds)
+        self._from = session.selected_span.start if keys & Keys.SHIFT and session.selection.mouths else place.seconds
+        exposure = session.exposure()
+        if keys & Keys.CONTROL and exposure is not None:
+            session.select(mouths_toggled(session.selection, session.span_of(exposure)))
+        else:
+            self.move(place)
+
+    def move(self, place: Place, _keys: Keys = Keys.NONE) -> None:
+        self._session.select_mouths(Span(*sorted((self._from, place.seconds))))
+
+    def end(self, place: Place) -> None:
+        pass
+
+
+class SelectWords:
+    """Drag over the sounds: their words are selected, from strip to strip. A click places the playhead."""
+
+    def __init__(self, session: Session, place: Place) -> None:
+        self._session, self._from = session, place.seconds
+        session.player.seek(place.seconds)
+        session.select(NOTHING)
+
+    def move(self, place: Place, _keys: Keys = Keys.NONE) -> None:
+        self._session.select_words(Span(*sorted((self._from, place.seconds))))
+
+    def end(self, place: Place) -> None:
+        pass
+
+
+class DragExposure:
+    """Drag the line between two exposures: one grows as the other shrinks, and both are painted so. Whole frames."""
+
+    def __init__(self, session: Session, left: Exposure, right: Exposure) -> None:
+        self._session, self._left, self._right = session, left, right
+        session.project.end_gesture()
+        session.select(NOTHING)
+        self._gesture = f"edge {left.end}"
+
+    def move(self, place: Place, _keys: Keys = Keys.NONE) -> None:
+        session, left, right = self._session, self._left, self._right
+        rate, hold = session.state.rate, session.state.hold
+        frame = min(max(rate.nearest(place.seconds), left.start + hold), right.end - hold)
+        session.project.take_back(self._gesture)
+        edge = rate.seconds(frame)
+        before, after = Span(rate.seconds(left.start), edge), Span(edge, rate.seconds(right.end))
+        painted = (Paint(before, left.mouth), Paint(after, right.mouth)) if frame != left.end else ()
+        session.apply(Together(painted, "Move where a mouth changes", self._gesture))
+        session.player.scrub(rate.seconds(frame))
+
+    def end(self, place: Place) -> None:
+        del place
+        self._session.project.end_gesture()
 
 
 class DrawLoop:
@@ -106,18 +166,19 @@ class MarkRange:
 
 class DragBoundary:
     """Drag a boundary: what is inside stretches; with Alt only the sounds that meet there, with Shift all that follows moves.
-    It snaps to frames unless Ctrl is held. One drag is one step to undo; the sound at the boundary is heard."""
+    It snaps unless Ctrl is held. One drag is one step to undo; the sound at the boundary is heard."""
 
     def __init__(self, session: Session, layout: Layout, boundary: Boundary) -> None:
         self._session, self._layout, self._boundary = session, layout, boundary
         self._at = boundary_time(session.score, boundary)
         session.project.end_gesture()
         self._name = f"drag {boundary.word}/{boundary.phone}"
+        self._beside = beside(session.score, boundary.word, boundary.word + 1)
 
     def move(self, place: Place, keys: Keys = Keys.NONE) -> None:
         seconds = place.seconds
         if not keys & Keys.CONTROL:
-            seconds = snapped(seconds, self._session.state.rate, _SNAP / self._layout.scale)
+            seconds = snapped(self._session, seconds, self._layout.scale, self._beside)
         inside = Inside.ALONE if keys & Keys.ALT else Inside.RIPPLE if keys & Keys.SHIFT else Inside.STRETCH
         if inside is not Inside.STRETCH:  # from where it began, or what has stretched already would stay so
             self._session.project.take_back(self._name)
@@ -129,15 +190,19 @@ class DragBoundary:
         self._session.project.end_gesture()
 
 
-class DragWord:
-    """A click places the playhead; dragging moves the whole word, as long as it is. It snaps unless Ctrl is held."""
+class DragWords:
+    """A click places the playhead; with Ctrl it adds the word to the selection or takes it out, with Shift all up to it are
+    selected. Dragging moves the word, or all that are selected with it, as long as they are; they snap unless Ctrl is held."""
 
-    def __init__(self, session: Session, layout: Layout, place: Place, number: int) -> None:
-        self._session, self._layout, self._number = session, layout, number
-        self._from, self._start = place.seconds, session.score.words[number].start
+    def __init__(self, session: Session, layout: Layout, place: Place, number: int, keys: Keys) -> None:
+        self._session, self._layout, self._from, self._number, self._keys = session, layout, place.seconds, number, keys
+        chosen = session.selection.words if number in session.selection.words else (number,)
+        self._groups = list(neighbours(chosen))
+        self._starts = [session.score.words[first].start for first, _ in self._groups]
+        self._lead = next(n for n, (first, end) in enumerate(self._groups) if first <= number < end)
+        self._beside = beside(session.score, *self._groups[self._lead])
         self._moves = False
         session.project.end_gesture()
-        session.select(None)
         session.player.seek(place.seconds)
 
     def move(self, place: Place, keys: Keys = Keys.NONE) -> None:
@@ -145,38 +210,67 @@ class DragWord:
         self._moves = self._moves or abs(by) * self._layout.scale > _CLICK
         if not self._moves:
             return
-        start = self._start + by
+        at = self._starts[self._lead]
         if not keys & Keys.CONTROL:
-            start = snapped(start, self._session.state.rate, _SNAP / self._layout.scale)
-        self._session.apply(MoveWord(self._number, start, gesture=f"word {self._number}"))
-        self._session.player.scrub(self._session.score.words[self._number].start)
+            by = snapped(self._session, at + by, self._layout.scale, self._beside) - at
+        moves = tuple(
+            MoveWords(first, end, start + by) for (first, end), start in zip(self._groups, self._starts, strict=True)
+        )
+        name = "Move words" if len(moves) > 1 else moves[0].name
+        ordered = moves if by < 0 else moves[::-1]  # each into the room that the one before has left
+        self._session.apply(Together(ordered, name, f"words {self._groups}"))
+        self._session.player.scrub(self._session.score.words[self._groups[self._lead][0]].start)
 
     def end(self, place: Place) -> None:
         del place
         self._session.project.end_gesture()
+        if self._moves:
+            return
+        selection = self._session.selection
+        if self._keys & Keys.CONTROL:
+            self._session.select(words_toggled(selection, self._number))
+        else:
+            self._session.select(words_up_to(selection, self._number) if self._keys & Keys.SHIFT else NOTHING)
 
 
-def begin(session: Session, layout: Layout, place: Place, x: float, shifted: bool) -> Gesture:
-    """The gesture that a press at a place starts. x: in page pixels. shifted: with the Shift key."""
+def begin(session: Session, layout: Layout, place: Place, x: float, keys: Keys) -> Gesture:  # noqa: PLR0911
+    """The gesture that a press at a place starts. x: in page pixels."""
     boundary = boundary_near(session.score, layout, place, x)
     if boundary is not None:
         return DragBoundary(session, layout, boundary)
     if place.lane is Lane.RULER:
         return DrawLoop(session, place)
-    if shifted and place.lane in (Lane.SOUND, Lane.SPECTRUM):
-        return MarkRange(session, place)
     if place.lane in (Lane.SOUND, Lane.SPECTRUM):
-        return Scrub(session, place)
+        return MarkRange(session, place) if keys & Keys.SHIFT else Scrub(session, place)
+    if place.lane is Lane.MOUTHS:
+        meeting = None if keys else exposures_near(session, layout, place, x)
+        return DragExposure(session, *meeting) if meeting else SelectMouths(session, place, keys)
+    if place.lane is Lane.PHONES:
+        return SelectWords(session, place)
     number = session.score.word_at(place.seconds) if session.score and place.lane is Lane.WORDS else None
     if number is not None:
-        return DragWord(session, layout, place, number)
+        return DragWords(session, layout, place, number, keys)
     return PlacePlayhead(session, place)
 
 
-def snapped(seconds: float, rate: FrameRate, within: float) -> float:
-    """A moment brought to the nearest frame, if that is near."""
-    frame = rate.seconds(rate.nearest(seconds))
-    return frame if abs(frame - seconds) <= within else seconds
+def beside(score: Score, first: int, end: int) -> tuple[float, ...]:
+    """Where the word before some words ends, and where the one after them starts."""
+    before = (score.words[first - 1].end,) if first else ()
+    return (*before, score.words[end].start) if end < len(score.words) else before
+
+
+def exposures_near(session: Session, layout: Layout, place: Place, x: float) -> tuple[Exposure, Exposure] | None:
+    """The two exposures that meet where the hand is; of short ones only what lies close to the line."""
+    bake = session.bake()
+    if bake is None or place.lane is not Lane.MOUTHS:
+        return None
+    edge = bake.rate.nearest(place.seconds)
+    left, right = exposure_at(bake.exposures, edge - 1), exposure_at(bake.exposures, edge)
+    if left is None or right is None or left.end != edge:
+        return None
+    shorter = min(left.length, right.length) * layout.scale / float(bake.rate.value)
+    distance = abs(layout.x(place.strip, bake.rate.seconds(edge)) - x)
+    return (left, right) if distance <= min(GRAB, shorter / 4) else None
 
 
 def boundary_near(score: Score | None, layout: Layout, place: Place, x: float) -> Boundary | None:

@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import QAbstractScrollArea, QFrame, QToolTip, QWidget
 from buccaphon.app.galley.lanes import Sheet, paint_lane, shown_in
 from buccaphon.app.galley.layout import GAP, MARGIN, Place, Strip, lay_out, nothing_laid_out
 from buccaphon.app.galley.look import Lane, Look, Wrap, from_text, to_text
-from buccaphon.app.galley.tools import Gesture, Keys, begin, boundary_near
+from buccaphon.app.galley.tools import Gesture, Keys, begin, boundary_near, exposures_near
 from buccaphon.app.painting import blank
 from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme
@@ -34,10 +34,13 @@ _HINTS = {
     Lane.SPECTRUM: "The sound by height, up to 8 kHz · drag to scrub",
     Lane.WORDS: (
         "Drag a word, or a line to move where it starts or ends\n"
-        "Alt: only there · Shift: all that follows · Ctrl: no snapping\nDouble-click a word: how it is said"
+        "Alt: only there · Shift: all that follows · Ctrl: no snapping\n"
+        "Ctrl or Shift and click: select words · double-click: how it is said"
     ),
-    Lane.PHONES: "Drag a line to move where a sound starts",
-    Lane.MOUTHS: "Click a mouth, then press a number to paint another",
+    Lane.PHONES: "Drag a line to move where a sound starts, or over the sounds to select words",
+    Lane.MOUTHS: (
+        "Click mouths or drag over them, then press a number to paint others\nDrag a line to move where a mouth changes"
+    ),
     Lane.JAW: "How far the jaw is open",
     Lane.NOTES: "Notes · click one to go there, Shift+N writes one",
 }
@@ -196,8 +199,9 @@ class GalleyView(QAbstractScrollArea):
         self._missing = self.session.words.missing
         for strip in self._visible(event.rect()):
             self._paint_loop(painter, strip)
+            self._paint_selection(painter, strip, under=True)
             self._paint_lanes(painter, strip)
-            self._paint_selection(painter, strip)
+            self._paint_selection(painter, strip, under=False)
         self._paint_playhead(painter)
 
     def _paint_lanes(self, painter: QPainter, strip: Strip) -> None:
@@ -263,16 +267,18 @@ class GalleyView(QAbstractScrollArea):
         painter.fillRect(QRectF(left, strip.top, right - left, self.layout_now.strip_height), tint)
         painter.fillRect(QRectF(left, strip.top + 2, right - left, 5), QColor(self.theme.playhead))
 
-    def _paint_selection(self, painter: QPainter, strip: Strip) -> None:
-        span = self.session.selection
-        edges = self._inside(strip, span) if span else None
-        if edges is None:
-            return
-        top = strip.top + self.layout_now.lane_top(Lane.MOUTHS)
+    def _paint_selection(self, painter: QPainter, strip: Strip, *, under: bool) -> None:
+        """The tint under what is selected, or the line around it."""
+        selection = self.session.selection
+        lane = Lane.WORDS if selection.words else Lane.MOUTHS
+        top, height = strip.top + self.layout_now.lane_top(lane), self.look.height(lane)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(QColor(self.theme.playhead), 1.6))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRoundedRect(QRectF(edges[0], top, edges[1] - edges[0], self.look.height(Lane.MOUTHS)), 4, 4)
+        painter.setPen(Qt.PenStyle.NoPen if under else QPen(QColor(self.theme.playhead), 1.6))
+        painter.setBrush(self.theme.color("loop") if under else Qt.BrushStyle.NoBrush)
+        for span in selection.spans(self.session.score):
+            edges = self._inside(strip, span)
+            if edges is not None:
+                painter.drawRoundedRect(QRectF(edges[0], top, edges[1] - edges[0], height), 4, 4)
 
     def _paint_playhead(self, painter: QPainter) -> None:
         position = self.session.player.position
@@ -315,8 +321,7 @@ class GalleyView(QAbstractScrollArea):
         if (edge := self._lane_edge(event)) is not None:
             self._edge = (edge, event.position().y(), self.look)
             return
-        shifted = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-        self._gesture = begin(self.session, self.layout_now, place, event.position().x() + self._left, shifted)
+        self._gesture = begin(self.session, self.layout_now, place, event.position().x() + self._left, _keys(event))
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         """On a word: how it is said."""
@@ -343,8 +348,11 @@ class GalleyView(QAbstractScrollArea):
         shape = Qt.CursorShape.ArrowCursor
         if self._lane_edge(event) is not None:
             shape = Qt.CursorShape.SplitVCursor
-        elif boundary_near(self.session.score, self.layout_now, place, event.position().x() + self._left):
-            shape = Qt.CursorShape.SplitHCursor
+        else:
+            x = event.position().x() + self._left
+            meets = boundary_near(self.session.score, self.layout_now, place, x)
+            if meets or exposures_near(self.session, self.layout_now, place, x):
+                shape = Qt.CursorShape.SplitHCursor
         self.viewport().setCursor(shape)
 
     def _lane_edge(self, event: QMouseEvent) -> Lane | None:

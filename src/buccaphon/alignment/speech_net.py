@@ -1,0 +1,172 @@
+"""The speech net: hears every 10 ms whether anybody speaks, and where one sound ends and the next begins.
+
+A small dilated convolutional net in NumPy. Its two answers are costs for the search and for the forward-backward pass: of
+entering a sound where no boundary is heard, and of a sound where there is only music or noise. Which sound it is stays the
+acoustic model's business. Trained by `tools/train_speech_net.py`; what it heard is in `speech_net.md` beside the weights.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from importlib import resources
+
+import numpy as np
+import numpy.typing as npt
+
+from buccaphon.alignment.features import RATE
+from buccaphon.audio.recording import Samples
+
+Array = npt.NDArray[np.float32]
+
+STEP = 0.005  # seconds between two frames of what it sees; it answers once for each two
+BANDS = 40
+SOUNDS = (
+    *(
+        "SIL",
+        "AA",
+        "AE",
+        "AH",
+        "AO",
+        "AW",
+        "AY",
+        "B",
+        "CH",
+        "D",
+        "DH",
+        "EH",
+        "ER",
+        "EY",
+        "F",
+        "G",
+        "HH",
+        "IH",
+        "IY",
+        "JH",
+    ),
+    *("K", "L", "M", "N", "NG", "OW", "OY", "P", "R", "S", "SH", "T", "TH", "UH", "UW", "V", "W", "Y", "Z", "ZH"),
+)
+OUTPUTS = 2 * (len(SOUNDS) + 1)  # for both halves of 10 ms: a score for each sound, and the log odds of a boundary
+_WINDOW, _FFT = 320, 512  # samples; 20 ms
+_LOW_HZ, _HIGH_HZ = 80.0, 7400.0
+_SPEECH_SHARE = 0.6  # of the loudness range below its top that still counts as speech
+_LARGEST = 8.0  # log odds that count
+_BLOCK = 4096  # frames of 10 ms at a time: bounded memory for long recordings
+
+
+def log_mels(samples: Samples, warp: float = 1.0) -> Array:
+    """(frames, 40) log mel energies every 5 ms over a third, 0 for the mean of what is loud.
+
+    samples: at 16 kHz in 16-bit scale, dithered, as from `features.conditioned`. warp: factor on the bands' frequencies.
+    """
+    hop = round(STEP * RATE)
+    count = len(samples) // hop + 1
+    padded = np.pad(samples, (_WINDOW // 2, _WINDOW))
+    frames = np.lib.stride_tricks.sliding_window_view(padded, _WINDOW)[::hop][:count]
+    window, filters = np.hanning(_WINDOW).astype(np.float32), _filters(warp)
+    power = np.empty((count, BANDS), np.float32)
+    for start in range(0, count, 4096):
+        spectrum = np.fft.rfft(frames[start : start + 4096] * window, _FFT)
+        power[start : start + 4096] = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ filters
+    levels = np.log(np.maximum(power, 1.0))
+    loudness = levels.mean(1)
+    low, high = np.percentile(loudness, (5, 95))
+    loud = loudness >= high - _SPEECH_SHARE * (high - low)
+    return np.asarray((levels - levels[loud].mean(0)) / 3, np.float32)
+
+
+@lru_cache(maxsize=64)
+def _filters(warp: float) -> Array:
+    """(257, 40) triangular mel filters of equal areas."""
+
+    def mel(hz: float) -> float:
+        return float(2595 * np.log10(1 + hz / 700))
+
+    edges = warp * 700 * (10 ** (np.linspace(mel(_LOW_HZ), mel(_HIGH_HZ), BANDS + 2) / 2595) - 1)
+    hz = np.arange(_FFT // 2 + 1) * RATE / _FFT
+    filters = np.zeros((len(hz), BANDS), np.float32)
+    for band in range(BANDS):
+        left, middle, right = edges[band : band + 3]
+        rising, falling = (hz - left) / (middle - left), (right - hz) / (right - middle)
+        shape = np.clip(np.minimum(rising, falling), 0, None)
+        if shape.sum() == 0:  # narrower than two bins of the transform
+            shape[int(np.abs(hz - middle).argmin())] = 1.0
+        filters[:, band] = shape / shape.sum()
+    return filters
+
+
+@dataclass(frozen=True, eq=False)
+class Evidence:
+    """boundary: (frames,) log odds that a sound begins within the 10 ms from each frame on, -8..8.
+    pause: (frames,) log odds that nobody speaks, -8..8."""
+
+    boundary: Array
+    pause: Array
+
+    def part(self, start: int, end: int) -> Evidence:
+        return Evidence(self.boundary[start:end], self.pause[start:end])
+
+
+@dataclass(frozen=True, eq=False)
+class SpeechNet:
+    """entrance: (6 * 40, channels). blocks: for each the dilation, (3, channels, channels) taps with their bias, and
+    (channels, channels) with its bias. head: (channels, OUTPUTS)."""
+
+    entrance: tuple[Array, Array]
+    blocks: tuple[tuple[int, Array, Array, Array, Array], ...]
+    head: tuple[Array, Array]
+
+    @property
+    def reach(self) -> int:
+        """Frames of 10 ms on either side that an answer depends on."""
+        return 2 + sum(dilation for dilation, *_ in self.blocks)
+
+    def __call__(self, mels: Array) -> Array:
+        """(frames of 5 ms, 40) to (frames of 10 ms, OUTPUTS)."""
+        count = (len(mels) + 1) // 2
+        padded = np.pad(mels, ((2, 2 + 2 * count - len(mels)), (0, 0)))
+        seen = np.lib.stride_tricks.sliding_window_view(padded, 6, axis=0)[::2][:count]
+        x = np.maximum(seen.transpose(0, 2, 1).reshape(count, -1) @ self.entrance[0] + self.entrance[1], 0)
+        for dilation, taps, bias, weight, offset in self.blocks:
+            wide = np.pad(x, ((dilation, dilation), (0, 0)))
+            y = wide[:count] @ taps[0] + wide[dilation : dilation + count] @ taps[1] + wide[2 * dilation :] @ taps[2]
+            x = x + np.maximum(y + bias, 0) @ weight + offset
+        return np.asarray(np.maximum(x, 0) @ self.head[0] + self.head[1], np.float32)
+
+
+def evidence_in(samples: Samples, net: SpeechNet) -> Evidence:
+    """What the net hears in samples as from `features.conditioned`, one answer every 10 ms."""
+    mels = log_mels(samples)
+    count, margin = (len(mels) + 1) // 2, net.reach
+    boundary, pause = np.empty(count, np.float32), np.empty(count, np.float32)
+    for start in range(0, count, _BLOCK):
+        end, before = min(start + _BLOCK, count), max(start - margin, 0)
+        halves = net(mels[2 * before : 2 * (end + margin)])[start - before : end - before].reshape(end - start, 2, -1)
+        boundary[start:end] = halves[:, :, -1].max(1)
+        sounds = halves[:, :, :-1]
+        others = np.logaddexp.reduce(sounds[:, :, 1:], axis=2)
+        pause[start:end] = (sounds[:, :, 0] - others).mean(1)
+    return Evidence(np.clip(boundary, -_LARGEST, _LARGEST), np.clip(pause, -_LARGEST, _LARGEST))
+
+
+@lru_cache(maxsize=1)
+def shipped_net() -> SpeechNet | None:
+    """The net that comes with Buccaphon; None while it is being trained."""
+    file = resources.files("buccaphon.alignment").joinpath("speech_net.npz")
+    if not file.is_file():
+        return None
+    with file.open("rb") as opened, np.load(opened) as data:
+        return unpack({name: data[name] for name in data.files})
+
+
+def unpack(data: dict[str, npt.NDArray[np.generic]]) -> SpeechNet:
+    """The net of a file's arrays."""
+
+    def array(name: str) -> Array:
+        return np.asarray(data[name], np.float32)
+
+    blocks = tuple(
+        (int(dilation), *(array(f"{n}.{part}") for part in ("taps", "bias", "weight", "offset")))
+        for n, dilation in enumerate(data["dilations"])
+    )
+    return SpeechNet((array("entrance"), array("entrance.bias")), blocks, (array("head"), array("head.bias")))  # type: ignore[arg-type]

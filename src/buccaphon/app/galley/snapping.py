@@ -1,0 +1,27 @@
+"""Where the hand's boundaries come to rest by themselves: on frames, on onsets of energy, on the words beside them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+
+from buccaphon.app.session import Session
+from buccaphon.audio.onsets import onsets_near
+
+_NEAR = 3  # pixels
+
+
+def snapped(session: Session, seconds: float, scale: float, beside: Iterable[float] = ()) -> float:
+    """A moment brought to the nearest place to rest, if one is near.
+
+    scale: pixels a second. beside: where the words on either side end and start.
+    """
+    within = _NEAR / scale
+    near = [place for place in (*beside, *_resting_places(session, seconds)) if abs(place - seconds) <= within]
+    return min(near, key=lambda place: abs(place - seconds), default=seconds)
+
+
+def _resting_places(session: Session, seconds: float) -> Iterator[float]:
+    rate = session.state.rate
+    yield rate.seconds(rate.nearest(seconds))
+    if session.recording is not None:
+        yield from onsets_near(session.recording, seconds)

@@ -1,0 +1,194 @@
+"""Selecting many things at once with hand and keyboard, and what is done with all of them."""
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+
+from buccaphon.app.galley.look import Lane
+from buccaphon.demo.line import NIGHT_CALL, demo_project
+from buccaphon.mouths.exposures import exposure_at
+
+LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+
+
+@pytest.fixture
+def demo(window, qtbot):
+    window.session.open_prepared(demo_project())
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    window.galley.setFocus()
+    return window
+
+
+def drag(window, start: QPoint, end: QPoint) -> None:
+    view = window.galley.viewport()
+    QTest.mousePress(view, LEFT, NONE, start)
+    for share in (0.3, 0.7, 1.0):
+        QTest.mouseMove(view, start + (end - start) * share)
+    QTest.mouseRelease(view, LEFT, NONE, end)
+
+
+def middle(window, number: int) -> QPoint:
+    word = window.session.score.words[number]
+    return window.galley.point_at((word.start + word.end) / 2, Lane.WORDS)
+
+
+def click(window, at: QPoint, held=NONE) -> None:
+    QTest.mouseClick(window.galley.viewport(), LEFT, held, at)
+
+
+def inside(session, seconds: float) -> float:
+    """The middle of the exposure that is shown at a moment: away from the lines that can be dragged."""
+    span = session.span_of(exposure_at(session.bake().exposures, session.state.rate.containing(seconds)))
+    return (span.start + span.end) / 2
+
+
+def settled(window, qtbot) -> None:
+    session = window.session
+    qtbot.waitUntil(lambda: not session.background.busy and not session.state.needs_aligning, timeout=10_000)
+
+
+def test_a_drag_over_mouths_selects_across_strips_and_a_number_paints_them_all(demo):
+    session, galley = demo.session, demo.galley
+    below = galley.layout_now.strip_of(1.0).end + 0.4
+    start, end = (galley.point_at(inside(session, at), Lane.MOUTHS) for at in (1.0, below))
+    assert end.y() > start.y(), "it goes from one strip to the next"
+    drag(demo, start, end)
+    rate, chosen = session.state.rate, session.selection.mouths
+    assert len(chosen) > 4
+    before = session.bake().exposures
+    QTest.keyClick(demo, "7")
+    frames = range(rate.nearest(chosen[0].start), rate.nearest(chosen[-1].end))
+    assert {exposure_at(session.bake().exposures, frame).mouth for frame in frames} == {session.chart.names[6]}
+    QTest.keyClick(demo, Qt.Key.Key_Delete)
+    assert session.bake().exposures == before
+    assert session.project.undo_name == "Give the mouth back"
+    for _ in range(2):
+        session.undo()
+    assert not session.state.painted, "each was one step"
+
+
+def test_mouths_are_added_with_ctrl_and_reached_with_shift(demo):
+    session, galley = demo.session, demo.galley
+    moments = [session.span_of(session.bake().exposures[n]) for n in (2, 6, 4)]
+    points = [galley.point_at((span.start + span.end) / 2, Lane.MOUTHS) for span in moments]
+    click(demo, points[0])
+    click(demo, points[1], CTRL)
+    assert session.selection.mouths == (moments[0], moments[1])
+    click(demo, points[1], CTRL)
+    assert session.selection.mouths == (moments[0],)
+    click(demo, points[2], SHIFT)
+    assert len(session.selection.mouths) == 3
+    QTest.keyClick(demo, Qt.Key.Key_Escape)
+    assert not session.selection
+
+
+def test_a_group_of_words_moves_as_one_and_its_inside_keeps_its_shape(demo):
+    session = demo.session
+    before = session.score
+    click(demo, middle(demo, 2), CTRL)
+    click(demo, middle(demo, 3), SHIFT)
+    assert session.selection.words == (2, 3)
+    at = middle(demo, 3)
+    drag(demo, at, at - QPoint(14, 0))
+    after = session.score
+    by = after.words[2].start - before.words[2].start
+    assert by < -0.02
+    for number in (2, 3):
+        for old, new in zip(before.words[number].phones, after.words[number].phones, strict=True):
+            assert new.start - old.start == pytest.approx(by)
+    assert after.words[5] == before.words[5]
+    assert [pin.boundary.word for pin in session.state.pins][0] == 2
+    assert len(session.state.pins) == 2, "where the group begins and where it ends"
+    QTest.keyClick(demo, Qt.Key.Key_Period, CTRL)
+    assert session.score.words[3].start - after.words[3].start == pytest.approx(0.010)
+    session.undo()
+    session.undo()
+    assert session.score == before
+
+
+def test_a_drag_over_the_sounds_selects_their_words(demo):
+    words = demo.session.score.words
+    ends = [(words[n].phones[-1].start + words[n].end) / 2 for n in (0, 2)]
+    drag(demo, *(demo.galley.point_at(at, Lane.PHONES) for at in ends))
+    assert demo.session.selection.words == (0, 1, 2)
+
+
+def test_the_line_between_two_mouths_is_dragged(demo):
+    session = demo.session
+    left = next(e for e in session.bake().exposures if e.length >= 3 and e.start > 20)
+    at = demo.galley.point_at(session.state.rate.seconds(left.end), Lane.MOUTHS)
+    frame = demo.galley.layout_now.scale / float(session.state.rate.value)
+    drag(demo, at, at + QPoint(round(frame), 0))
+    assert exposure_at(session.bake().exposures, left.end).mouth == left.mouth
+    assert len(session.state.painted) == 2
+    assert session.project.undo_name == "Move where a mouth changes"
+    session.undo()
+    assert not session.state.painted
+
+
+def test_the_keyboard_selects_words_speakers_doubts_and_all_of_a_mouth(demo):
+    session = demo.session
+    session.player.seek(session.score.words[5].start + 0.02)
+    for _ in range(2):
+        QTest.keyClick(demo, Qt.Key.Key_G)
+    assert session.selection.words == (5, 6)
+    QTest.keyClick(demo, Qt.Key.Key_G, SHIFT)
+    assert len(session.selection.words) == len(session.score.words), "Marigold says all of it"
+    QTest.keyClick(demo, Qt.Key.Key_G, CTRL | SHIFT)
+    assert list(session.selection.words) == session.words.doubts()
+    QTest.keyClick(demo, Qt.Key.Key_J, SHIFT)
+    here = session.exposure().mouth
+    assert len(session.selection.mouths) == sum(e.mouth == here for e in session.bake().exposures)
+    QTest.keyClick(demo, Qt.Key.Key_Escape)
+    QTest.keyClick(demo, Qt.Key.Key_J)
+    QTest.keyClick(demo, Qt.Key.Key_J)
+    assert len(session.selection.mouths) == 2
+    QTest.keyClick(demo, Qt.Key.Key_A, CTRL)
+    assert len(session.selection.mouths) == len(session.bake().exposures)
+
+
+def test_words_are_cut_and_pasted_and_only_they_are_aligned(demo, qtbot):
+    session = demo.session
+    before = session.score
+    click(demo, middle(demo, 5), CTRL)
+    QTest.keyClick(demo, Qt.Key.Key_X, CTRL)
+    settled(demo, qtbot)
+    assert [word.text for word in session.score.words[4:6]] == ["pears!", "for"]
+    assert session.score.words[20] == before.words[21]
+    session.player.seek(session.score.words[5].start - 0.01)
+    QTest.keyClick(demo, Qt.Key.Key_V, CTRL)
+    settled(demo, qtbot)
+    assert [word.text for word in session.score.words] == [word.text for word in before.words]
+    assert session.score.words[5].start == pytest.approx(before.words[5].start, abs=0.03)
+
+
+def test_mouths_are_pasted_into_another_project(demo, qtbot):
+    session = demo.session
+    drag(demo, *(demo.galley.point_at(inside(session, at), Lane.MOUTHS) for at in (0.6, 1.1)))
+    rate, chosen = session.state.rate, session.selection.mouths
+    first, end = rate.nearest(chosen[0].start), rate.nearest(chosen[-1].end)
+    pattern = [exposure_at(session.bake().exposures, frame).mouth for frame in range(first, end)]
+    QTest.keyClick(demo, Qt.Key.Key_C, CTRL)
+    session.project.settle()
+    session.open_prepared(demo_project(NIGHT_CALL))
+    qtbot.waitUntil(lambda: session.score is not None and not session.background.busy, timeout=20_000)
+    session.player.seek(session.state.rate.seconds(10))
+    QTest.keyClick(demo, Qt.Key.Key_V, CTRL)
+    pasted = [exposure_at(session.bake().exposures, 10 + n).mouth for n in range(end - first)]
+    assert pasted == pattern
+
+
+def test_what_was_found_is_gone_through(demo):
+    session = demo.session
+    QTest.keyClick(demo, Qt.Key.Key_F, CTRL)
+    QTest.keyClicks(demo.chooser.search, "/p/")
+    QTest.keyClick(demo.chooser.search, Qt.Key.Key_Return)
+    wanted = [phone.start for phone in session.score.phones() if phone.symbol == "p"]
+    seen = [session.player.position]
+    for _ in range(len(wanted)):
+        QTest.keyClick(demo, Qt.Key.Key_B)
+        seen.append(session.player.position)
+    assert sorted(set(seen)) == pytest.approx(wanted)
+    QTest.keyClick(demo, Qt.Key.Key_B, SHIFT)
+    assert session.player.position == pytest.approx(seen[-2])
