@@ -1,4 +1,4 @@
-"""Runs all benchmarks, or those named: ./run bench [align] [loose] [recording] [window] [project]. One line a figure:
+"""Runs all benchmarks, or those named: ./run bench [align] [ablation] [loose] [recording] [window] [project].
 
 BAR name value unit limit ok|short
 """
@@ -6,7 +6,7 @@ BAR name value unit limit ok|short
 import importlib
 import sys
 
-NAMES = ("align", "loose", "recording", "window", "project")
+NAMES = ("align", "ablation", "loose", "recording", "window", "project")
 
 
 def main() -> None:

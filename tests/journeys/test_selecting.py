@@ -98,7 +98,7 @@ def test_a_group_of_words_moves_as_one_and_its_inside_keeps_its_shape(demo):
         for old, new in zip(before.words[number].phones, after.words[number].phones, strict=True):
             assert new.start - old.start == pytest.approx(by)
     assert after.words[5] == before.words[5]
-    assert [pin.boundary.word for pin in session.state.pins][0] == 2
+    assert session.state.pins[0].boundary.word == 2
     assert len(session.state.pins) == 2, "where the group begins and where it ends"
     QTest.keyClick(demo, Qt.Key.Key_Period, CTRL)
     assert session.score.words[3].start - after.words[3].start == pytest.approx(0.010)

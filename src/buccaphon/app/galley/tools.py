@@ -192,7 +192,7 @@ class DragBoundary:
 
 class DragWords:
     """A click places the playhead; with Ctrl it adds the word to the selection or takes it out, with Shift all up to it are
-    selected. Dragging moves the word, or all that are selected with it, as long as they are; they snap unless Ctrl is held."""
+    selected. Dragging moves it, or all that are selected with it, as long as they are; they snap unless Ctrl is held."""
 
     def __init__(self, session: Session, layout: Layout, place: Place, number: int, keys: Keys) -> None:
         self._session, self._layout, self._from, self._number, self._keys = session, layout, place.seconds, number, keys

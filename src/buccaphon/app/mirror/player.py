@@ -127,6 +127,10 @@ class Player(QObject):
         if self.recording is not None and span.length > 0:
             self._start(Passage(self.recording, span, span.start, False), carries_playhead=False)
 
+    def hear_other(self, recording: Recording) -> None:
+        """Play something else once; the playhead stays where it is."""
+        self._start(Passage(recording, Span(0.0, recording.duration), 0.0, False), False, recording)
+
     def scrub(self, seconds: float) -> None:
         """Put the playhead somewhere and hear the sound there; called again and again, it follows the hand."""
         if self.playing:
@@ -156,10 +160,10 @@ class Player(QObject):
         if source.is_over(heard):
             self.stop()
 
-    def _start(self, source: Passage | ScrubGrains, carries_playhead: bool) -> None:
+    def _start(self, source: Passage | ScrubGrains, carries_playhead: bool, other: Recording | None = None) -> None:
         was_playing = self.playing
         self.device.stop()
-        recording = self.recording
+        recording = other or self.recording
         assert recording is not None
         self._source, self._carries_playhead = source, carries_playhead
         self.device.start(recording.rate, min(recording.channels, 2) if recording.channels <= 2 else 1, source)

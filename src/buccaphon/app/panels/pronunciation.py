@@ -12,6 +12,7 @@ from buccaphon.errors import BuccaphonError
 from buccaphon.speech.languages import ENGLISH
 from buccaphon.speech.lexicon import Pronunciation
 from buccaphon.speech.lexicon_text import parse_pronunciation, written_pronunciation
+from buccaphon.speech.saying import saying
 from buccaphon.speech.script import script_words
 from buccaphon.speech.spelling import spoken_words
 
@@ -43,6 +44,7 @@ class PronunciationSection(QWidget):
             self.keep.addItem(text, scope)
         self.use_button = button("Say it so", "Align the word again with this pronunciation")
         self.hear_button = button("Hear", "Hear the word as it is in the recording", "quiet")
+        self.said_button = button("Hear this way", "Hear what is typed, or the way that is chosen in the list", "quiet")
         self.close_button = button("Close", "Choose no word", "quiet")
         self._lay_out()
         self._checking = QTimer(self, interval=_PATIENCE, singleShot=True)
@@ -52,6 +54,8 @@ class PronunciationSection(QWidget):
         self.ways.itemActivated.connect(self._take)
         self.use_button.clicked.connect(self._use)
         self.hear_button.clicked.connect(self._hear)
+        self.said_button.clicked.connect(self._hear_way)
+        self.ways.currentItemChanged.connect(self._hear_item)
         self.close_button.clicked.connect(self._close)
         for signal in (session.word_chosen, session.changed, session.opened, session.sound_ready):
             signal.connect(self.refresh)
@@ -63,7 +67,8 @@ class PronunciationSection(QWidget):
         column.setSpacing(6)
         for part in (self.title, self.said_as, self.ways, self.own, self.check, self.keep):
             column.addWidget(part)
-        row = quiet_row(self.hear_button, self.close_button)
+        column.addLayout(quiet_row(self.hear_button, self.said_button))
+        row = quiet_row(self.close_button)
         row.insertWidget(0, self.use_button)
         column.addLayout(row)
 
@@ -139,6 +144,19 @@ class PronunciationSection(QWidget):
     def _hear(self) -> None:
         if self._number is not None and self._session.score is not None:
             self._session.player.hear(self._session.score.words[self._number].span)
+
+    def _hear_way(self) -> None:
+        """What is typed if it can be said, else the way that is chosen in the list."""
+        self._check()
+        item = self.ways.currentItem()
+        way = self._typed or (item.data(_WAY) if item is not None else None)
+        if way is not None:
+            self._session.player.hear_other(saying(way))
+
+    def _hear_item(self, item: QListWidgetItem | None, _before: QListWidgetItem | None) -> None:
+        """Going through the list says each way aloud."""
+        if item is not None and self.ways.hasFocus():
+            self._session.player.hear_other(saying(item.data(_WAY)))
 
     def _close(self) -> None:
         self._session.choose_word(None)
