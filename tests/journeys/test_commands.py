@@ -61,7 +61,7 @@ def test_only_the_lanes_that_changed_are_painted_again(window, qtbot):
     window.session.open_prepared(demo_project())
     qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
     window.grab()
-    pictures = window.galley._pictures
+    pictures = window.galley.page.pictures
     before = {key: picture for key, (_, picture) in pictures.items()}
     window.session.player.seek(1.0)
     window.session.paint("Round")

@@ -160,7 +160,7 @@ def test_a_zoom_paints_in_frames_of_bounded_length_and_then_all_of_the_page(demo
     qtbot.waitUntil(lambda: galley.settled, timeout=3000)
     finished = galley.grab().toImage()
     assert finished != unfinished
-    galley._pictures.clear()
+    galley.page.pictures.clear()
     assert galley.grab().toImage() == finished
 
 

@@ -5,26 +5,21 @@ from __future__ import annotations
 import functools
 import math
 import operator
-import time
-from collections import OrderedDict
 from dataclasses import replace
 
-from PyQt6.QtCore import QEvent, QPoint, QRect, QRectF, QSettings, Qt, QThreadPool, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
+from PyQt6.QtCore import QEvent, QPoint, QRect, QSettings, Qt, QThreadPool, QTimer, pyqtSignal
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QFrame, QToolTip, QWidget
 
-from buccaphon.app.galley.lanes import Sheet, paint_lane, shown_in
 from buccaphon.app.galley.layout import GAP, MARGIN, Place, Strip, lay_out, nothing_laid_out
 from buccaphon.app.galley.look import Lane, Look, Wrap, from_text, to_text
+from buccaphon.app.galley.page import HANDLE, Page
 from buccaphon.app.galley.tools import Gesture, Keys, begin, boundary_near, exposures_near
-from buccaphon.app.painting import blank
 from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme
 from buccaphon.timing import Span
 
-_HANDLE = 5  # half the width of the playhead's knob
 _EDGE = 3  # pixels around a lane's lower edge in which it can be taken, left of the strips
-_MOST_PICTURES = 400  # of lanes that are kept
 _PATIENCE = 0.008  # seconds that one frame may paint new pictures while the page is moving; the rest comes in the next
 _BREATH = 4  # ms between two such frames
 
@@ -47,7 +42,7 @@ _HINTS = {
 
 
 class GalleyView(QAbstractScrollArea):
-    """Lanes are painted once into pictures, and again only when what they show has changed."""
+    """What the hand and the playhead do on the page, and what of it is in view."""
 
     resized = pyqtSignal()
     scrolled = pyqtSignal()
@@ -62,13 +57,11 @@ class GalleyView(QAbstractScrollArea):
         self.viewport().setMouseTracking(True)
         self.look = from_text(str(QSettings().value("look", "")))
         self.layout_now = nothing_laid_out(1, self.look)
-        self._pictures: OrderedDict[tuple[int, Lane], tuple[object, QPixmap]] = OrderedDict()
+        self.page = Page(session, theme)
         self._gesture: Gesture | None = None
         self._edge: tuple[Lane, float, Look] | None = None
         self._playhead_rect = QRect()
-        self._missing: frozenset[int] = frozenset()
         self._hurried = False
-        self._deadline = math.inf
         self._go_on = QTimer(self, interval=_BREATH, singleShot=True)
         self._go_on.timeout.connect(self._paint_on)
         self._remember = QTimer(self, interval=400, singleShot=True)
@@ -194,104 +187,19 @@ class GalleyView(QAbstractScrollArea):
         if self.session.recording is None:
             return
         painter.translate(-self._left, -self._top)
-        self._deadline = time.perf_counter() + _PATIENCE if self._hurried else math.inf
-        self._hurried = False
-        self._missing = self.session.words.missing
-        for strip in self._visible(event.rect()):
-            self._paint_loop(painter, strip)
-            self._paint_selection(painter, strip, under=True)
-            self._paint_lanes(painter, strip)
-            self._paint_selection(painter, strip, under=False)
-        self._paint_playhead(painter)
-
-    def _paint_lanes(self, painter: QPainter, strip: Strip) -> None:
-        bake, derived = self.session.bake(), self.session.derived
-        assert bake is not None and derived is not None
-        sheet = Sheet(self.session.state, bake, derived, self.theme, self.layout_now, strip, self._missing)
-        left = round(strip.left) - MARGIN
-        for lane in self.layout_now.look.lanes:
-            picture = self._picture(sheet, lane)
-            if picture is not None:
-                top, size = strip.top + self.layout_now.lane_top(lane), picture.deviceIndependentSize()
-                painter.drawPixmap(
-                    QRectF(left, top, self._width(sheet), size.height()), picture, QRectF(picture.rect())
-                )
+        patience, self._hurried = _PATIENCE if self._hurried else math.inf, False
+        strips = self._visible(event.rect())
+        if not self.page.paint(painter, self.layout_now, strips, self.devicePixelRatioF(), patience):
+            self._go_on.start()
 
     def forget_pictures(self) -> None:
         """Paint everything anew, in other colours."""
-        self._pictures.clear()
+        self.page.forget()
         self.viewport().update()
-
-    def _width(self, sheet: Sheet) -> int:
-        return round((sheet.strip.end - sheet.strip.start) * self.layout_now.scale) + 2 * MARGIN
 
     def _paint_on(self) -> None:
         self._hurried = True
         self.viewport().update()
-
-    def _picture(self, sheet: Sheet, lane: Lane) -> QPixmap | None:
-        """The lane of a strip; when this frame's time is over, what was there before, and the rest comes soon."""
-        key, shown = (sheet.strip.index, lane), shown_in(sheet, lane)
-        kept = self._pictures.get(key)
-        if kept is not None and kept[0] == shown:
-            self._pictures.move_to_end(key)
-            return kept[1]
-        if time.perf_counter() > self._deadline:
-            self._go_on.start()
-            return kept[1] if kept else None
-        picture = blank(self._width(sheet), self.layout_now.look.height(lane), self.devicePixelRatioF())
-        painter = QPainter(picture)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        paint_lane(painter, sheet, lane)
-        painter.end()
-        self._pictures[key] = (shown, picture)
-        if len(self._pictures) > _MOST_PICTURES:
-            self._pictures.popitem(last=False)
-        return picture
-
-    def _inside(self, strip: Strip, span: Span) -> tuple[float, float] | None:
-        """Left and right of a stretch in a strip; None when it is not in it."""
-        if span.end <= strip.start or span.start >= strip.end:
-            return None
-        left, right = max(span.start, strip.start), min(span.end, strip.end)
-        return self.layout_now.x(strip, left), self.layout_now.x(strip, right)
-
-    def _paint_loop(self, painter: QPainter, strip: Strip) -> None:
-        loop = self.session.player.loop
-        edges = self._inside(strip, loop) if loop else None
-        if edges is None:
-            return
-        left, right = edges
-        tint = QColor(self.theme.loop)
-        tint.setAlpha(110)
-        painter.fillRect(QRectF(left, strip.top, right - left, self.layout_now.strip_height), tint)
-        painter.fillRect(QRectF(left, strip.top + 2, right - left, 5), QColor(self.theme.playhead))
-
-    def _paint_selection(self, painter: QPainter, strip: Strip, *, under: bool) -> None:
-        """The tint under what is selected, or the line around it."""
-        selection = self.session.selection
-        lane = Lane.WORDS if selection.words else Lane.MOUTHS
-        top, height = strip.top + self.layout_now.lane_top(lane), self.look.height(lane)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(Qt.PenStyle.NoPen if under else QPen(QColor(self.theme.playhead), 1.6))
-        painter.setBrush(self.theme.color("loop") if under else Qt.BrushStyle.NoBrush)
-        for span in selection.spans(self.session.score):
-            edges = self._inside(strip, span)
-            if edges is not None:
-                painter.drawRoundedRect(QRectF(edges[0], top, edges[1] - edges[0], height), 4, 4)
-
-    def _paint_playhead(self, painter: QPainter) -> None:
-        position = self.session.player.position
-        strip = self.layout_now.strip_of(position)
-        if strip is None:
-            return
-        x = self.layout_now.x(strip, min(position, strip.end))
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(QColor(self.theme.playhead), 1.6))
-        painter.drawLine(round(x), strip.top + 8, round(x), strip.top + self.layout_now.strip_height)
-        painter.setBrush(QColor(self.theme.playhead))
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.drawEllipse(QRectF(x - _HANDLE, strip.top - 1, 2 * _HANDLE, 2 * _HANDLE))
 
     # --- following -----------------------------------------------------------------------------------------------------
 
@@ -303,7 +211,7 @@ class GalleyView(QAbstractScrollArea):
         if self.session.player.playing:
             self.show_time(seconds)
         x = round(self.layout_now.x(strip, min(seconds, strip.end))) - self._left
-        now = QRect(x - _HANDLE - 2, strip.top - self._top - 3, 2 * _HANDLE + 5, self.layout_now.strip_height + 6)
+        now = QRect(x - HANDLE - 2, strip.top - self._top - 3, 2 * HANDLE + 5, self.layout_now.strip_height + 6)
         self.viewport().update(self._playhead_rect)
         self.viewport().update(now)
         self._playhead_rect = now
