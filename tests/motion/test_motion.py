@@ -1,16 +1,18 @@
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from buccaphon.errors import RateError
-from buccaphon.motion.bake import _BAKED, BakeSettings, bake, bake_loudness, frame_loudness, frame_middles
+from buccaphon.motion.bake import Baker, BakeSettings, bake, bake_loudness, frame_loudness, frame_middles
 from buccaphon.motion.keys import reduce_keys
 from buccaphon.motion.weights import mouth_weights
 from buccaphon.mouths.chart import find_chart
 from buccaphon.mouths.choosing import Painted
 from buccaphon.mouths.exposures import Exposure
-from buccaphon.score.edits import Boundary, boundary_time, move_boundary
+from buccaphon.score.edits import Boundary, Inside, boundary_time, move_boundary
 from buccaphon.timing import FrameRate, Span
 
 TEN = find_chart("Ten")
@@ -109,19 +111,30 @@ def test_a_straight_line_needs_two_keys():
     assert reduce_keys(np.zeros(0, np.float32), 0.1) == ()
 
 
-@settings(max_examples=25, deadline=None)
-@given(st.lists(st.tuples(st.integers(0, 33), st.floats(-0.2, 0.2)), min_size=1, max_size=6), st.integers(1, 3))
-def test_what_is_baked_again_in_part_is_what_is_baked_anew(call_score, call_peaks, moves, hold):
+MOVES = st.tuples(st.integers(0, 33), st.floats(-0.5, 0.5), st.sampled_from(Inside))
+PAINTS = st.builds(
+    lambda start, length, mouth: Painted(Span(start, start + length), mouth),
+    st.floats(0, 9),
+    st.floats(0.02, 2.0),
+    st.sampled_from(["Round", "Press", "Open"]),
+)
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(st.one_of(MOVES, PAINTS), min_size=1, max_size=8), st.integers(1, 3))
+def test_what_is_baked_again_in_part_is_what_is_baked_anew(call_score, call_peaks, edits, hold):
     rate = FrameRate.parse("24")
-    loud = frame_loudness(call_peaks, rate)
-    chart = find_chart("Ten")
-    setting = BakeSettings(rate, hold=hold, painted=(Painted(Span(1.0, 1.2), "Round"),))
-    score = call_score
-    for number, by in moves:
-        boundary = Boundary(number, 0)
-        score = move_boundary(score, boundary, boundary_time(score, boundary) + by)
-        kept = bake(score, chart, loud, setting)
-    _BAKED.clear()
+    loud, chart = frame_loudness(call_peaks, rate), find_chart("Ten")
+    score, setting, baker = call_score, BakeSettings(rate, hold=hold), Baker()
+    baker.bake(score, chart, loud, setting)
+    for edit in edits:
+        if isinstance(edit, Painted):
+            setting = replace(setting, painted=(*setting.painted, edit))
+        else:
+            number, by, inside = edit
+            boundary = Boundary(number, 0)
+            score = move_boundary(score, boundary, boundary_time(score, boundary) + by, inside)
+        kept = baker.bake(score, chart, loud, setting)
     anew = bake(score, chart, loud, setting)
     assert (kept.exposures, kept.phones, kept.words) == (anew.exposures, anew.phones, anew.words)
     assert (kept.jaw == anew.jaw).all()

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from itertools import chain
+from itertools import accumulate, chain
 
 import numpy as np
 import numpy.typing as npt
@@ -22,6 +23,7 @@ from buccaphon.mouths.choosing import (
     choose_mouths,
     loudness_exposures,
     painted_cells,
+    parted,
     passages,
 )
 from buccaphon.mouths.exposures import Exposure, runs
@@ -49,6 +51,11 @@ class BakeSettings:
             raise RateError(
                 f"hold of {self.hold}", f"a drawing is held for 1 to {LONGEST_HOLD} frames", "Try 1, 2 or 3"
             )
+
+    @property
+    def choice(self) -> ChoiceSettings:
+        """What of this the choosing of mouths asks for."""
+        return ChoiceSettings(self.hold, self.lead, self.painted)
 
 
 @dataclass(frozen=True, eq=False)
@@ -114,62 +121,138 @@ def hushed(loud: Array, rate: FrameRate, silent: Sequence[Span]) -> Array:
 
 
 def bake(score: Score, chart: Chart, loud: Array, settings: BakeSettings) -> Bake:
-    """Bake an aligned recording. loud: (frames,) 0..1 as from `frame_loudness` at the same rate.
+    """Bake an aligned recording. loud: (frames,) 0..1 as from `frame_loudness` at the same rate."""
+    return Baker().bake(score, chart, loud, settings)
 
-    Passages between long pauses are baked on their own and kept, so that an edit bakes only the one it is in.
-    """
-    rate, frames = settings.rate, settings.rate.covering(score.duration)
-    choice = ChoiceSettings(settings.hold, settings.lead, settings.painted)
-    painted = painted_cells(chart, rate, choice)
-    parts = []
-    for passage in passages(score, rate, choice):
-        inside = tuple((c, m) for c, m in painted.items() if passage.first <= c < passage.end) if painted else ()
-        key = (id(chart), id(loud), rate, settings.hold, settings.lead, inside, frames, *_identity(passage))
-        kept = _BAKED.get(key)
-        if kept is None:
-            kept = _bake_passage(passage, chart, loud[:frames], choice, rate, dict(inside))
-            _BAKED[key] = kept
-            while len(_BAKED) > _MOST_BAKED:
-                _BAKED.pop(next(iter(_BAKED)))
-        parts.append(kept)
+
+class Baker:
+    """Bakes passage by passage and keeps the last bake: after an edit only the passages that it touched are made anew, and
+    put in the place of the old ones. The result is the same as that of `bake`."""
+
+    def __init__(self) -> None:
+        self._kept: _Kept | None = None
+
+    def bake(self, score: Score, chart: Chart, loud: Array, settings: BakeSettings) -> Bake:
+        kept = self._kept
+        painted = painted_cells(chart, settings.rate, settings.choice)
+        if kept is not None and kept.differs_in_words_alone(score, chart, loud, settings):
+            made = _made_over(kept, score, painted)
+        else:
+            parts = passages(score, settings.rate, settings.choice)
+            heard = loud[: settings.rate.covering(score.duration)]
+            made = _Kept(score, loud, settings, painted, parts, _baked(parts, chart, heard, settings, painted))
+        self._kept = replace(made, settings=settings, bake=replace(made.bake, start_frame=settings.start_frame))
+        return self._kept.bake
+
+
+@dataclass(frozen=True, eq=False)
+class _Kept:
+    """A bake, what it was made of, and the passages it was made in. painted: the mouth of each cell painted by hand."""
+
+    score: Score
+    loud: Array
+    settings: BakeSettings
+    painted: dict[int, int]
+    passages: list[Passage]
+    bake: Bake
+
+    def differs_in_words_alone(self, score: Score, chart: Chart, loud: Array, settings: BakeSettings) -> bool:
+        """Or in what is painted."""
+        others = replace(settings, painted=self.settings.painted, start_frame=self.settings.start_frame)
+        same = self.bake.chart is chart and self.loud is loud and self.settings == others
+        lengths = len(score.words) == len(self.score.words) and score.duration == self.score.duration
+        return same and lengths
+
+
+def _baked(
+    parts: Sequence[Passage], chart: Chart, loud: Array, settings: BakeSettings, painted: dict[int, int]
+) -> Bake:
+    """Some passages in a row as a bake of their frames; the exposures' frames are those of the whole."""
+    baked = [_bake_passage(part, chart, loud, settings, painted) for part in parts]
     return Bake(
-        rate,
+        settings.rate,
         settings.start_frame,
         chart,
-        _joined([part.exposures for part in parts]),
-        tuple(chain.from_iterable(part.phones for part in parts)),
-        tuple(chain.from_iterable(part.words for part in parts)),
-        np.concatenate([part.jaw for part in parts]),
-        np.concatenate([part.weights for part in parts]),
+        _joined([part.exposures for part in baked]),
+        tuple(chain.from_iterable(part.phones for part in baked)),
+        tuple(chain.from_iterable(part.words for part in baked)),
+        np.concatenate([part.jaw for part in baked]),
+        np.concatenate([part.weights for part in baked]),
+    )
+
+
+def _made_over(kept: _Kept, score: Score, painted: dict[int, int]) -> _Kept:
+    """What is kept, with the passages made anew whose words or painted mouths are others now."""
+    settings, there, made = kept.settings, list(kept.passages), kept.bake
+    counts = list(accumulate((len(passage.words) for passage in there), initial=0))
+    for first, last in reversed(_touched(kept, score, painted, counts)):
+        words = score.words[counts[first] : counts[last + 1]]
+        whole = replace(there[first], end=there[last].end, words=words, until=there[last].until)
+        parts = parted(whole, settings.rate, settings.choice)
+        part = _baked(parts, made.chart, kept.loud[: made.frames], settings, painted)
+        made = _with_part(made, part, whole.first * settings.hold)
+        there[first : last + 1] = parts
+    return _Kept(score, kept.loud, settings, painted, there, made)
+
+
+def _touched(kept: _Kept, score: Score, painted: dict[int, int], counts: list[int]) -> list[tuple[int, int]]:
+    """Which passages have to be made anew, as runs from a first to a last one."""
+    changed = [n for n, (old, new) in enumerate(zip(kept.score.words, score.words, strict=True)) if old is not new]
+    # the gap beside a changed word may part passages now, or no longer
+    beside = {min(max(number + by, 0), len(score.words) - 1) for number in changed for by in (-1, 1)}
+    found = {bisect_right(counts, number) - 1 for number in beside}
+    if painted != kept.painted:
+        ends = [passage.end for passage in kept.passages]
+        cells = {cell for cell, _ in kept.painted.items() ^ painted.items()}
+        found |= {bisect_right(ends, cell) for cell in cells if cell < ends[-1]}
+    runs_: list[tuple[int, int]] = []
+    for number in sorted(found):
+        if runs_ and number <= runs_[-1][1] + 1:
+            runs_[-1] = (runs_[-1][0], number)
+        else:
+            runs_.append((number, number))
+    return runs_
+
+
+def _with_part(whole: Bake, part: Bake, first: int) -> Bake:
+    """A bake with the frames from `first` on replaced by those of a part."""
+    end = first + part.frames
+    jaw, weights = whole.jaw.copy(), whole.weights.copy()
+    jaw[first:end], weights[first:end] = part.jaw, part.weights
+    exposures = whole.exposures
+    before = exposures[: bisect_left(exposures, first, key=lambda each: each.start)]
+    after = exposures[bisect_right(exposures, end, key=lambda each: each.end) :]
+    if before and before[-1].end > first:
+        before = (*before[:-1], replace(before[-1], end=first))
+    if after and after[0].start < end:
+        after = (replace(after[0], start=end), *after[1:])
+    return replace(
+        whole,
+        exposures=_joined([before, part.exposures, after]),
+        phones=whole.phones[:first] + part.phones + whole.phones[end:],
+        words=whole.words[:first] + part.words + whole.words[end:],
+        jaw=jaw,
+        weights=weights,
     )
 
 
 @dataclass(frozen=True, eq=False)
 class _Part:
-    """A passage's share of a bake; exposures with their frames in the whole. source: what it was made of, kept alive because
-    it is known by its identity."""
+    """A passage's share of a bake; exposures with their frames in the whole."""
 
     exposures: tuple[Exposure, ...]
     phones: tuple[str, ...]
     words: tuple[str, ...]
     jaw: Array
     weights: Array
-    source: tuple[object, ...]
-
-
-_BAKED: dict[tuple[object, ...], _Part] = {}
-_MOST_BAKED = 4000
-
-
-def _identity(passage: Passage) -> tuple[object, ...]:
-    return passage.first, passage.end, passage.begin, passage.until, *map(id, passage.words)
 
 
 def _bake_passage(
-    passage: Passage, chart: Chart, loud: Array, choice: ChoiceSettings, rate: FrameRate, painted: dict[int, int]
+    passage: Passage, chart: Chart, loud: Array, settings: BakeSettings, painted: dict[int, int]
 ) -> _Part:
-    hold = choice.hold
-    mouths = choose_mouths(passage, chart, rate, choice, painted)
+    rate, choice, hold = settings.rate, settings.choice, settings.hold
+    inside = {cell: mouth for cell, mouth in painted.items() if passage.first <= cell < passage.end}
+    mouths = choose_mouths(passage, chart, rate, choice, inside)
     first, end = passage.first * hold, min(passage.end * hold, len(loud))
     names = [chart.names[mouth] for mouth in mouths for _ in range(hold)][: end - first]
     exposures = runs(names)
@@ -179,7 +262,7 @@ def _bake_passage(
     heard, said = _heard(passage.words, middles)
     weights = mouth_weights(exposures, chart, end - first)
     placed = tuple(Exposure(e.mouth, e.start + first, e.end + first) for e in exposures)
-    return _Part(placed, heard, said, jaw, weights, (passage, chart, loud))
+    return _Part(placed, heard, said, jaw, weights)
 
 
 def _joined(parts: Sequence[tuple[Exposure, ...]]) -> tuple[Exposure, ...]:

@@ -11,6 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
+from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
@@ -59,8 +60,7 @@ class ChoiceSettings:
     painted: tuple[Painted, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class _Sound:
+class _Sound(NamedTuple):
     symbol: str
     start: float
     end: float
@@ -100,20 +100,25 @@ def choose_exposures(score: Score, chart: Chart, rate: FrameRate, settings: Choi
 
 def passages(score: Score, rate: FrameRate, settings: ChoiceSettings) -> list[Passage]:
     """Part a recording in the middle of its long pauses, where the mouth is at rest whatever comes before and after."""
-    hold, lead, words = settings.hold, settings.lead, score.words
-    cells = -(-rate.covering(score.duration) // hold)
+    cells = -(-rate.covering(score.duration) // settings.hold)
+    return parted(Passage(0, cells, score.words, 0.0, score.duration + settings.lead), rate, settings)
+
+
+def parted(whole: Passage, rate: FrameRate, settings: ChoiceSettings) -> list[Passage]:
+    """A passage in the parts that the long pauses inside it make."""
+    hold, lead, words = settings.hold, settings.lead, whole.words
     found: list[Passage] = []
-    first, number, begin = 0, 0, 0.0
+    first, number, begin = whole.first, 0, whole.begin
     starts, ends = [word.phones[0].start for word in words], [word.phones[-1].end for word in words]
     gaps = np.subtract(starts[1:], ends[:-1])
     for after in (np.flatnonzero(gaps >= _LONG_PAUSE) + 1).tolist():
         start, end = ends[after - 1], starts[after]
         full = -(-rate.nearest(start - lead) // hold) + 1, rate.nearest(end - lead) // hold - 1
         middle = sum(full) // 2
-        if full[1] - full[0] >= 2 and first < middle < cells:
+        if full[1] - full[0] >= 2 and first < middle < whole.end:
             found.append(Passage(first, middle, words[number:after], begin, end))
             first, number, begin = middle, after, start
-    found.append(Passage(first, cells, words[number:], begin, score.duration + lead))
+    found.append(Passage(first, whole.end, words[number:], begin, whole.until))
     return found
 
 
@@ -186,7 +191,7 @@ def _frame_costs(sounds: Sequence[_Sound], chart: Chart, edges: Doubles) -> Doub
     """(cells, mouths): what each mouth would cost on each exposure by what is heard meanwhile."""
     cells = len(edges) - 1
     starts, ends = np.array([sound.start for sound in sounds]), np.array([sound.end for sound in sounds])
-    weights = np.array([_weight(sound) for sound in sounds]) * _COST_RATE
+    weights = np.array([_weight(s.symbol, s.stressed, s.resting) for s in sounds]) * _COST_RATE
     answers = np.array([chart.answer(sound.symbol) for sound in sounds])
     first = np.maximum(np.searchsorted(edges, starts, side="right") - 1, 0)
     last = np.minimum(np.searchsorted(edges, ends, side="left"), cells)
@@ -199,11 +204,12 @@ def _frame_costs(sounds: Sequence[_Sound], chart: Chart, edges: Doubles) -> Doub
     return costs
 
 
-def _weight(sound: _Sound) -> float:
-    if sound.symbol == PAUSE:
-        return _SILENCE if sound.resting else 0.0
-    if is_vowel(sound.symbol):
-        return _STRESSED if sound.stressed else _VOWEL
+@lru_cache(maxsize=2000)
+def _weight(symbol: str, stressed: bool, resting: bool) -> float:
+    if symbol == PAUSE:
+        return _SILENCE if resting else 0.0
+    if is_vowel(symbol):
+        return _STRESSED if stressed else _VOWEL
     return _CONSONANT
 
 

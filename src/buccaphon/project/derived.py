@@ -10,7 +10,7 @@ import numpy.typing as npt
 from buccaphon.audio.pauses import LEAST_PAUSE, find_pauses
 from buccaphon.audio.peaks import Peaks
 from buccaphon.audio.recording import Recording
-from buccaphon.motion.bake import Bake, BakeSettings, bake, bake_loudness, frame_loudness, hushed, trimmed
+from buccaphon.motion.bake import Bake, Baker, BakeSettings, bake_loudness, frame_loudness, hushed, trimmed
 from buccaphon.mouths.chart import find_chart
 from buccaphon.project.state import State, Take
 from buccaphon.score.records import Score
@@ -27,6 +27,7 @@ class Derived:
         self.lufs: float | None = None  # measured later, for it takes a while
         self._loudness = lru_cache(maxsize=4)(self._measure)
         self._heard = lru_cache(maxsize=4)(self._hush)  # the same array again, by which the bake knows it
+        self._baker = Baker()
         self._bake = lru_cache(maxsize=8)(self._make)
 
     def bake(self, state: State) -> Bake:
@@ -74,7 +75,7 @@ class Derived:
         loud = self._heard(settings.rate, silent)
         if of.score is None:
             return bake_loudness(find_chart(chart), loud, settings)
-        return bake(of.score, find_chart(chart), loud, settings)
+        return self._baker.bake(of.score, find_chart(chart), loud, settings)
 
 
 def _unused(take: Take, duration: float) -> tuple[Span, ...]:

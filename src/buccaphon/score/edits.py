@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from enum import Enum
@@ -27,10 +28,28 @@ class Boundary:
 def boundaries(score: Score) -> Iterator[tuple[Boundary, float]]:
     """All boundaries in order of time, shared ones once."""
     for number, word in enumerate(score.words):
-        for place, phone in enumerate(word.phones):
-            yield Boundary(number, place), phone.start
-        if not _touches_next(score, number):
-            yield Boundary(number, len(word.phones)), word.end
+        yield from _boundaries_of(score, number, word)
+
+
+def _boundaries_of(score: Score, number: int, word: Word) -> Iterator[tuple[Boundary, float]]:
+    for place, phone in enumerate(word.phones):
+        yield Boundary(number, place), phone.start
+    if not _touches_next(score, number):
+        yield Boundary(number, len(word.phones)), word.end
+
+
+def boundaries_within(score: Score, span: Span) -> Iterator[tuple[Boundary, float]]:
+    """Those of `boundaries` that belong to the words that are in a stretch of time or touch it."""
+    first = bisect_left(score.words, span.start, key=_end_of)
+    for number in range(first, len(score.words)):
+        word = score.words[number]
+        if word.start > span.end:
+            return
+        yield from _boundaries_of(score, number, word)
+
+
+def _end_of(word: Word) -> float:
+    return word.end
 
 
 def boundary_time(score: Score, boundary: Boundary) -> float:

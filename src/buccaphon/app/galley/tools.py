@@ -12,7 +12,7 @@ from buccaphon.app.selection import NOTHING, mouths_toggled, neighbours, words_t
 from buccaphon.app.session import Session
 from buccaphon.mouths.exposures import Exposure, exposure_at
 from buccaphon.project.edits import MarkNotSpeech, MoveBoundary, MoveWords, Paint, Together
-from buccaphon.score.edits import Boundary, Inside, boundaries, boundary_time
+from buccaphon.score.edits import Boundary, Inside, boundaries_within, boundary_time
 from buccaphon.score.records import Score
 from buccaphon.timing import Span
 
@@ -278,7 +278,8 @@ def boundary_near(score: Score | None, layout: Layout, place: Place, x: float) -
     if score is None or place.lane not in (Lane.WORDS, Lane.PHONES):
         return None
     best, nearest = None, GRAB + 0.01
-    for boundary, seconds in boundaries(score):
+    reach = GRAB / layout.scale
+    for boundary, seconds in boundaries_within(score, Span(place.seconds - reach, place.seconds + reach)):
         if not place.strip.start - 1e-6 <= seconds <= place.strip.end + 1e-6:
             continue
         inner = 0 < boundary.phone < len(score.words[boundary.word].phones)
