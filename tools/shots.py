@@ -7,12 +7,18 @@ import tempfile
 from pathlib import Path
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+DIFFERENT = (
+    "MARIGOLD: Warm plums, and ripe yellow pears! Five for a farthing, or four if you're fussy. Buy my beets, my marrows, "
+    "my best beans, before the moon goes over the roof. Who would want more?"
+)
 SHOTS = {
     "take": {"STEP": "Take"},
     "script": {"STEP": "Script"},
     "pronunciation": {"STEP": "Script", "WORD": "24"},
     "palette": {"STEP": "Script", "COMMANDS": "palette"},
     "night": {"STEP": "Script", "COMMANDS": "night spectrum"},
+    "findings": {"STEP": "Script", "SCRIPT": DIFFERENT},
+    "selection": {"STEP": "Mouths", "AT": "2.0", "COMMANDS": "select-same"},
     "mouths": {"STEP": "Mouths"},
     "export": {"STEP": "Export"},
 }

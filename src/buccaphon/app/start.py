@@ -15,6 +15,7 @@ from buccaphon.app.session import Session
 from buccaphon.app.theme import NIGHT, PAPER, dress, shared
 from buccaphon.app.window import STEPS, MainWindow
 from buccaphon.demo.line import NIGHT_CALL, STALL_CALL, demo_project
+from buccaphon.project.edits import SetScript
 
 _DEMOS = {"demo": STALL_CALL, "spanish demo": NIGHT_CALL}
 _SETTLE = 250  # ms after the work is done until a picture is taken
@@ -41,7 +42,10 @@ def run(what: str, path: Path | None) -> int:
     window = make_window()
     window.show()
     if what in _DEMOS:
-        window.session.open_prepared(demo_project(_DEMOS[what]))
+        project = demo_project(_DEMOS[what])
+        if script := os.environ.get("BUCCAPHON_SHOT_SCRIPT"):
+            project.apply(SetScript(script))
+        window.session.open_prepared(project)
     elif path is not None:
         window.open(path)
     window.safekeeping.offer()
@@ -51,14 +55,15 @@ def run(what: str, path: Path | None) -> int:
 
 
 def _photograph(window: MainWindow, target: Path) -> None:
-    """Take a picture once the work is done, then leave. BUCCAPHON_SHOT_STEP, _AT, _SIZE, _WORD and _COMMANDS say of what."""
+    """Take a picture once the work is done, then leave. BUCCAPHON_SHOT_STEP, _AT, _SIZE, _WORD, _SCRIPT and _COMMANDS say of
+    what."""
     window.show_step(STEPS.index(os.environ.get("BUCCAPHON_SHOT_STEP", "Script")))
     width, height = os.environ.get("BUCCAPHON_SHOT_SIZE", "1280x800").split("x")
     window.resize(int(width), int(height))
     at = float(os.environ.get("BUCCAPHON_SHOT_AT", "1.3"))
 
     def ready() -> None:
-        if window.session.background.busy:
+        if window.session.background.busy or window.session.words.is_comparing:
             return
         timer.stop()
         window.session.player.seek(at)
