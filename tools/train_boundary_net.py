@@ -1,93 +1,52 @@
-"""Train the boundary net on invented sentences spoken by the free synthesiser Flite, whose phone times are exact.
+"""Train the boundary net on invented sentences spoken by free synthesisers, whose phone times are exact.
 
-    python tools/train_boundary_net.py --examples EXAMPLES.npz      speak, spoil, align, collect (needs `flite`)
+    python tools/train_boundary_net.py --examples EXAMPLES.npz --unheard slt=A.npz rms=B.npz …   speak, spoil, align, collect
     python tools/train_boundary_net.py --train EXAMPLES.npz         train on all voices and write the weights
     python tools/train_boundary_net.py --leave-out EXAMPLES.npz DIR   for each voice: train without it, score it on DIR
 
 DIR holds <voice><number>.flac/.txt/.phones.csv. Sentences are drawn from the dictionary; every recording is used clean, and
 spoiled: resampled, tilted, with coloured noise, reverberation or band limits. A third of the spoiled ones carry each.
+--unheard: for each voice a speech net that has not heard it. Needs `flite` and `festival`, see voices.py.
 """
 
 import argparse
 import csv
 import difflib
-import subprocess
 import tempfile
 from concurrent.futures import ProcessPoolExecutor
 from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
-import soundfile
 from scipy import signal
 
-from buccaphon.alignment import aligner, boundary_net, placing
+from buccaphon.alignment import aligner, boundary_net, placing, request, speech_net
 from buccaphon.alignment.acoustic_model import english_model
 from buccaphon.alignment.features import FRAME_SECONDS
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
-from buccaphon.speech.lexicon import _dictionary
+from buccaphon.errors import BuccaphonError
 from buccaphon.speech.phones import arpabet_of
 from buccaphon.speech.script import script_words
+from voices import FLITE, PAUSE, RATE, Spoken, festival, flite, sentences
 
-VOICES = ("slt", "rms", "awb", "kal16")
+VOICES = (*FLITE, "ked_diphone")
 SENTENCES = 110  # for each voice
 SPOILED = 4  # spoiled copies of each
 JITTER = 0.012  # seconds that anchors are moved at random
 FURTHEST = 0.080  # seconds; onsets further off than this are mistakes of another kind
 HIDDEN = (128, 48)
-EPOCHS, BATCH, RATE, DECAY, DROPOUT = 14, 256, 2e-3, 0.04, 0.3
+EPOCHS, BATCH, PACE, DECAY, DROPOUT = 14, 256, 2e-3, 0.04, 0.3
 
 
-SMALL_WORDS = [
-    "the",
-    "a",
-    "and",
-    "of",
-    "to",
-    "in",
-    "for",
-    "with",
-    "my",
-    "your",
-    "we",
-    "they",
-    "is",
-    "was",
-    "over",
-    "under",
-    "after",
-    "more",
-]
-
-
-def sentences(rng: np.random.Generator) -> list[str]:
-    words = [word for word, ways in _dictionary().items() if word.isalpha() and 2 <= len(word) <= 9 and len(ways) == 1]
-    made = []
-    for _ in range(SENTENCES):
-        lists = (words if rng.random() < 0.65 else SMALL_WORDS for _ in range(rng.integers(5, 12)))
-        picked = [str(rng.choice(listed)) for listed in lists]
-        if rng.random() < 0.4:
-            picked[len(picked) // 2] += ","
-        made.append(" ".join(picked) + ".")
-    return made
-
-
-def speak(voice: str, text: str, folder: Path) -> tuple[np.ndarray, int, list[tuple[str, float]]]:
-    """Samples, rate, and (ARPAbet phone, onset) of all but pauses."""
-    path = folder / "spoken.wav"
-    said = subprocess.run(
-        ["flite", "-voice", voice, "-psdur", "-t", text, "-o", str(path)], capture_output=True, text=True, check=True
-    ).stdout.split()
-    samples, rate = soundfile.read(path, dtype="float32")
-    at, phones = 0.0, []
-    for entry in said:
-        name, end = entry.rsplit(":", 1)
-        if name != "pau":
-            phones.append(({"ax": "AH"}.get(name, name.upper()), at))
-        at = float(end)
-    return samples, rate, phones
+def speak(voice: str, rng: np.random.Generator) -> list[tuple[str, Spoken]]:
+    """Sentences with what was said; voices that Flite has not are Festival's."""
+    texts = sentences(rng, SENTENCES)
+    if voice not in FLITE:
+        return list(zip(texts, festival(voice, texts), strict=True))
+    with tempfile.TemporaryDirectory() as folder:
+        return [(text, flite(voice, text, Path(folder))) for text in texts]
 
 
 def spoil(samples: np.ndarray, rate: int, rng: np.random.Generator) -> tuple[np.ndarray, float]:
@@ -146,20 +105,24 @@ def looked_at(samples: np.ndarray, rate: int, text: str, truth: list[tuple[str, 
     return inputs[fine].astype(np.float16), (off[fine] / 0.010).astype(np.float32)
 
 
-def collect(voice: str) -> tuple[np.ndarray, np.ndarray]:
+def collect(voice: str, net: Path | None) -> tuple[np.ndarray, np.ndarray]:
+    """net: the speech net that listens; one that has not heard the voice, or it would hear better than it does in use."""
     rng = np.random.default_rng(VOICES.index(voice))
+    if net is not None:
+        with np.load(net) as data:
+            heard = speech_net.unpack({name: data[name] for name in data.files})
+        request.shipped_net = lambda: heard
     gathered = []
-    with tempfile.TemporaryDirectory() as folder:
-        for text in sentences(rng):
-            try:
-                samples, rate, phones = speak(voice, text, Path(folder))
-                gathered.append(looked_at(samples, rate, text, phones, rng))
-                for _ in range(SPOILED):
-                    worse, stretch = spoil(samples, rate, rng)
-                    moved = [(name, at * stretch) for name, at in phones]
-                    gathered.append(looked_at(worse, rate, text, moved, rng))
-            except Exception as problem:  # one odd sentence more or less
-                print(voice, "skipped:", problem, flush=True)
+    for text, spoken in speak(voice, rng):
+        phones = [(name, at) for name, at in spoken.sounds if name != PAUSE]
+        try:
+            gathered.append(looked_at(spoken.samples, RATE, text, phones, rng))
+            for _ in range(SPOILED):
+                worse, stretch = spoil(spoken.samples, RATE, rng)
+                moved = [(name, at * stretch) for name, at in phones]
+                gathered.append(looked_at(worse, RATE, text, moved, rng))
+        except BuccaphonError as problem:  # one odd sentence more or less
+            print(voice, "skipped:", problem, flush=True)
     return np.concatenate([x for x, _ in gathered]), np.concatenate([y for _, y in gathered])
 
 
@@ -183,7 +146,7 @@ def train(inputs: np.ndarray, offsets: np.ndarray, seed: int) -> dict[str, np.nd
             x = ((inputs[rows].astype(np.float32) - mean) / spread).astype(np.float32)
             gradients = backwards(x, offsets[rows], weights, biases, rng)
             step += 1
-            rate = RATE * (1 - step / (steps + 1))
+            rate = PACE * (1 - step / (steps + 1))
             for i, (p, g) in enumerate(zip(parameters, gradients, strict=True)):
                 first[i] = 0.9 * first[i] + 0.1 * g
                 second[i] = 0.999 * second[i] + 0.001 * g * g
@@ -243,17 +206,20 @@ def summary(errors: np.ndarray) -> str:
 def main() -> None:
     cli = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
     cli.add_argument("--examples", type=Path)
+    cli.add_argument("--unheard", nargs="*", default=[], metavar="VOICE=NET")
     cli.add_argument("--train", type=Path)
     cli.add_argument("--leave-out", type=Path, nargs=2)
     args = cli.parse_args()
     if args.examples:
+        nets = {voice: Path(net) for voice, net in (each.split("=") for each in args.unheard)}
         with ProcessPoolExecutor(2) as pool:
-            found = dict(zip(VOICES, pool.map(collect, VOICES), strict=True))
+            listening = pool.map(collect, VOICES, [nets.get(voice) for voice in VOICES])
+            found = dict(zip(VOICES, listening, strict=True))
         np.savez(args.examples, **{f"{v}.{k}": a for v, pair in found.items() for k, a in zip("xy", pair, strict=True)})
         print({voice: len(y) for voice, (_, y) in found.items()})
     if args.leave_out:
         data, everything = np.load(args.leave_out[0]), []
-        for left in VOICES:
+        for left in FLITE:
             rest = [voice for voice in VOICES if voice != left]
             x, y = (np.concatenate([data[f"{voice}.{k}"] for voice in rest]) for k in "xy")
             nets = packed([train(x, y, seed) for seed in (0, 1)])
