@@ -17,7 +17,7 @@ import numpy.typing as npt
 
 from buccaphon.alignment.acoustic_model import STATES, AcousticModel
 from buccaphon.alignment.chain import Chain, Occupancy
-from buccaphon.alignment.features import FRAME_SECONDS, RATE, mel_filters, running_mean
+from buccaphon.alignment.features import FRAME_SECONDS, RATE, Mask, mel_filters, running_mean
 from buccaphon.audio.recording import Samples
 from buccaphon.speech.phones import PhoneClass, class_of_arpabet
 
@@ -56,10 +56,11 @@ class Layers:
         return out[:, 0], np.exp(np.clip(out[:, 1], -_WIDEST, _WIDEST)).astype(np.float32)
 
 
-def log_mel(samples: Samples) -> Array:
+def log_mel(samples: Samples, nobody: Mask | None = None) -> Array:
     """(frames, 25) noise-subtracted log mel energies every 5 ms, 0 for the mean of the speech.
 
-    samples: at 16 kHz in 16-bit scale, dithered, as from `features.conditioned`.
+    samples: at 16 kHz in 16-bit scale, dithered, as from `features.conditioned`. nobody: (frames of 10 ms,) where nobody
+    speaks, however loud it is.
     """
     hop = round(STEP * RATE)
     count = len(samples) // hop + 1
@@ -73,8 +74,11 @@ def log_mel(samples: Samples) -> Array:
     noise = _NOISE_FACTOR * np.percentile(running_mean(power, _NOISE_SMOOTHING), _NOISE_PERCENTILE, axis=0)
     levels = np.log(np.maximum(np.maximum(power - noise, _NOISE_LEFT * power), 1e-3))
     loudness = levels.mean(1)
-    low, high = np.percentile(loudness, (5, 95))
-    speech = loudness >= high - _SPEECH_SHARE * (high - low)
+    said = np.ones(count, np.bool_) if nobody is None else ~np.repeat(nobody, FRAMES_A_FRAME)[:count]
+    if not said.any():
+        said[:] = True
+    low, high = np.percentile(loudness[said], (5, 95))
+    speech = said & (loudness >= high - _SPEECH_SHARE * (high - low))
     return np.asarray(np.clip((levels - levels[speech].mean(0)) / 3, -4, 3), np.float32)
 
 

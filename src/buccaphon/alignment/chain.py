@@ -152,7 +152,8 @@ def occupancy(model: AcousticModel, chain: Chain, scores: Array, entering: Array
     likelihood = np.exp(FLATTENING * (scores.astype(np.float64) - scores.max(1, keepdims=True)))
     stay, leave = np.exp(FLATTENING * model.transitions[chain.phone].reshape(-1, 2).astype(np.float64)).T
     stay, leave = np.pad(stay, (0, chain.width)), np.pad(leave, (0, chain.width))
-    gain = np.ones(chain.frames) if entering is None else np.exp(FLATTENING * entering.astype(np.float64))
+    # not flattened: the speech net answers for a moment, not for a frame among others that say the same
+    gain = np.ones(chain.frames) if entering is None else np.exp(entering.astype(np.float64))
     forward, scale = _forward(chain, likelihood, stay, leave, gain)
     backward = _backward(chain, likelihood, stay, leave, gain)
     posterior = forward * backward

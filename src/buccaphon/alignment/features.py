@@ -18,6 +18,7 @@ from buccaphon.audio.recording import BLOCK, Recording, Samples, mixed
 from buccaphon.timing import Span
 
 Array = npt.NDArray[np.float32]
+Mask = npt.NDArray[np.bool_]
 
 RATE = 16000  # the acoustic model's sample rate
 HOP = 160  # samples; 10 ms
@@ -66,16 +67,17 @@ def features(recording: Recording, not_speech: Sequence[Span] = ()) -> Features:
     return features_of(conditioned(recording), not_speech)
 
 
-def features_of(samples: Samples, not_speech: Sequence[Span] = ()) -> Features:
-    """As `features`, from samples that are conditioned already."""
+def features_of(samples: Samples, not_speech: Sequence[Span] = (), nobody: Mask | None = None) -> Features:
+    """As `features`, from samples that are conditioned already. nobody: (frames,) where nobody speaks, however loud it is."""
     power = mel_power(samples)
     heard = ~frames_within(not_speech, len(power))
     if not heard.any():
         heard[:] = True
     cepstra = cepstra_of(power, heard)
     loudness = cepstra[:, 0]
-    low, high = np.percentile(loudness[heard], (5, 95))
-    speech = heard & (loudness > high - _SPEECH_SHARE * (high - low))
+    said = heard & ~nobody if nobody is not None and (heard & ~nobody).any() else heard
+    low, high = np.percentile(loudness[said], (5, 95))
+    speech = said & (loudness > high - _SPEECH_SHARE * (high - low))
     if speech.any():
         cepstra = cepstra - cepstra[speech].mean(0)
     nothing = np.zeros(len(speech), np.float32)

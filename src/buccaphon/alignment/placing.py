@@ -22,8 +22,8 @@ from buccaphon.speech.script import ScriptWord
 
 Doubles = npt.NDArray[np.float64]
 
-# The model's states answer this much late; measured on the development recordings, the same for all voices.
-MODEL_LAG = 0.008
+# The states answer this much late; measured on the development recordings, the same for all voices.
+MODEL_LAG = 0.004
 _SURE_WITHIN = 0.0417  # seconds: a frame at 24 frames a second
 _OVERCONFIDENCE, _LABEL_ERROR = 2.0, 0.006  # factor, seconds
 

@@ -11,7 +11,7 @@ import numpy.typing as npt
 
 from buccaphon.alignment.boundary_net import log_mel
 from buccaphon.alignment.features import Features, conditioned, features_of, frames_within
-from buccaphon.alignment.speech_net import evidence_in, shipped_net
+from buccaphon.alignment.speech_net import evidence_in, nobody_speaks, shipped_net
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError
 from buccaphon.speech.languages import ENGLISH
@@ -20,7 +20,8 @@ from buccaphon.speech.script import ScriptWord
 from buccaphon.timing import Span
 
 # nats for each of the speech net's log odds
-_ENTERING, _PAUSING = np.float32(3.0), np.float32(1.0)
+_ENTERING, _PAUSING = np.float32(1.25), np.float32(0.5)
+_NOBODY = np.float32(10.0)  # nats a frame for any sound but a pause where nobody speaks for a while
 _HUSH = np.float32(200.0)  # nats a frame for any sound but a pause where nothing is said
 
 Progress = Callable[[float, str], bool]  # share done, what is being done -> False to stop
@@ -115,9 +116,14 @@ def listen(recording: Recording, used: Span, not_speech: tuple[Span, ...]) -> He
     """Features of a part of a recording. The last answer is kept, so that a word can be aligned again at once."""
     hushes = [Span(max(s.start - used.start, 0.0), s.end - used.start) for s in not_speech if s.overlap(used) > 0]
     samples = conditioned(recording.part(used))
-    features, net = features_of(samples, hushes), shipped_net()
-    if net:
+    net = shipped_net()
+    if net is None:
+        features, nobody = features_of(samples, hushes), None
+    else:
         said = evidence_in(samples, net)
-        features = replace(features, entering=_ENTERING * said.boundary, pausing=_PAUSING * said.pause)
+        nobody = nobody_speaks(said.pause)
+        pausing = _PAUSING * said.pause + np.where(nobody, _NOBODY, np.float32(0))
+        features = features_of(samples, hushes, nobody)
+        features = replace(features, entering=_ENTERING * said.boundary, pausing=pausing)
     pausing = np.where(frames_within(hushes, len(features)), _HUSH, features.pausing)
-    return Heard(used.start, replace(features, pausing=pausing), log_mel(samples))
+    return Heard(used.start, replace(features, pausing=pausing), log_mel(samples, nobody))

@@ -51,6 +51,10 @@ _WINDOW, _FFT = 320, 512  # samples; 20 ms
 _LOW_HZ, _HIGH_HZ = 80.0, 7400.0
 _SPEECH_SHARE = 0.6  # of the loudness range below its top that still counts as speech
 _LARGEST = 8.0  # log odds that count
+_DOUBT = 1.25  # log odds towards nobody speaking: in music the net hears a little speech everywhere
+_LARGEST_VOTE = 4.0  # log odds of a frame that count
+_TURN = 45.0  # log odds for going from speech to none or back
+_RIM, _LEAST_QUIET = 12, 20  # frames: what is not sure at either end of a quiet stretch, and how long the rest must be
 _BLOCK = 4096  # frames of 10 ms at a time: bounded memory for long recordings
 
 
@@ -147,6 +151,32 @@ def evidence_in(samples: Samples, net: SpeechNet) -> Evidence:
         others = np.logaddexp.reduce(sounds[:, :, 1:], axis=2)
         pause[start:end] = (sounds[:, :, 0] - others).mean(1)
     return Evidence(np.clip(boundary, -_LARGEST, _LARGEST), np.clip(pause, -_LARGEST, _LARGEST))
+
+
+def nobody_speaks(pause: Array) -> npt.NDArray[np.bool_]:
+    """(frames,) where nobody speaks for a good while, however loud it is: music, noise, silence.
+
+    pause: (frames,) log odds as in `Evidence`. The best path of two states that cost something to go between; what is
+    found is drawn in at both ends, so that no soft sound is lost.
+    """
+    votes = np.clip(np.asarray(pause, np.float64) + _DOUBT, -_LARGEST_VOTE, _LARGEST_VOTE)
+    quiet, loud = 0.0, 0.0
+    from_loud, from_quiet = np.zeros(len(votes), np.bool_), np.zeros(len(votes), np.bool_)
+    for t, vote in enumerate(votes.tolist()):
+        from_loud[t], from_quiet[t] = loud - _TURN > quiet, quiet - _TURN > loud
+        quiet, loud = max(quiet, loud - _TURN) + vote, max(loud, quiet - _TURN) - vote
+    found, is_quiet = np.zeros(len(votes), np.bool_), quiet > loud
+    for t in range(len(votes) - 1, -1, -1):
+        found[t] = is_quiet
+        is_quiet = not from_loud[t] if is_quiet else bool(from_quiet[t])
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], found, [False]]).astype(np.int8)))
+    sure = np.zeros(len(votes), np.bool_)
+    for start, end in edges.reshape(-1, 2).tolist():
+        first = start + _RIM if start else 0
+        last = end - _RIM if end < len(votes) else end
+        if last - first >= _LEAST_QUIET:
+            sure[first:last] = True
+    return sure
 
 
 @lru_cache(maxsize=1)

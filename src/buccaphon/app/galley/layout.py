@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from bisect import bisect_left, bisect_right
+from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -47,6 +47,10 @@ class Strips(Sequence[Strip]):
 
     def __len__(self) -> int:
         return max(len(self.edges) - 1, 0)
+
+    def at(self, seconds: float) -> int:
+        """The number of the strip that a moment is in, the later one at a break; -1 before the first."""
+        return int(self.edges[:-1].searchsorted(seconds, side="right")) - 1
 
     @overload
     def __getitem__(self, index: int) -> Strip: ...
@@ -110,8 +114,7 @@ class Layout:
         """The strip that shows a moment; at a break the later one."""
         if not self.strips:
             return None
-        at = bisect_right(self.strips, seconds, key=lambda strip: strip.start) - 1
-        return self.strips[max(at, 0)]
+        return self.strips[max(self.strips.at(seconds), 0)]
 
     def place(self, x: float, y: float) -> Place | None:
         """What lies under a point of the page; between strips the one above counts."""
@@ -120,7 +123,7 @@ class Layout:
         if self.look.wrap is Wrap.PAGE:
             index = int((y - MARGIN) // (self.strip_height + GAP))
         else:
-            index = bisect_right(self.strips, x, key=lambda strip: strip.left) - 1
+            index = self.strips.at(self._seconds_in_a_row(x))
         strip = self.strips[min(max(index, 0), len(self.strips) - 1)]
         inner = y - strip.top
         lane = next((lane for lane in reversed(self.look.lanes) if inner >= self.lane_top(lane)), Lane.RULER)
@@ -140,12 +143,17 @@ class Layout:
     def visible(self, left: float, top: float, right: float, bottom: float) -> Sequence[Strip]:
         """The strips that are at least partly in a rectangle of the page."""
         if self.look.wrap is Wrap.PAGE:
-            first = bisect_left(self.strips, top - self.strip_height, key=lambda strip: strip.top)
-            last = bisect_right(self.strips, bottom, key=lambda strip: strip.top)
+            step = self.strips.step
+            first = max(math.ceil((top - self.strip_height - MARGIN) / step), 0)
+            last = math.floor((bottom - MARGIN) / step) + 1
         else:
-            first = max(bisect_right(self.strips, left, key=lambda strip: strip.left) - 1, 0)
-            last = bisect_right(self.strips, right, key=lambda strip: strip.left)
+            first, last = (self.strips.at(self._seconds_in_a_row(x)) for x in (left, right))
+            first, last = max(first, 0), last + 1
         return self.strips[first:last]
+
+    def _seconds_in_a_row(self, x: float) -> float:
+        """The moment under a pixel of the endless strip."""
+        return float(self.strips.edges[0]) + (x - MARGIN) / self.scale
 
 
 def lay_out(used: Span, score: Score | None, width: int, look: Look) -> Layout:

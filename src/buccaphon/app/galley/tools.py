@@ -102,7 +102,7 @@ class SelectWords:
 
 
 class DragExposure:
-    """Drag the line between two exposures: one grows as the other shrinks, and both are painted so. Whole frames."""
+    """Drag the line between two exposures: one grows as the other shrinks, by whole drawings, and both are painted so."""
 
     def __init__(self, session: Session, left: Exposure, right: Exposure) -> None:
         self._session, self._left, self._right = session, left, right
@@ -113,7 +113,8 @@ class DragExposure:
     def move(self, place: Place, _keys: Keys = Keys.NONE) -> None:
         session, left, right = self._session, self._left, self._right
         rate, hold = session.state.rate, session.state.hold
-        frame = min(max(rate.nearest(place.seconds), left.start + hold), right.end - hold)
+        frame = hold * round(rate.frames(place.seconds) / hold)
+        frame = min(max(frame, left.start + hold), right.end - hold)
         session.project.take_back(self._gesture)
         edge = rate.seconds(frame)
         before, after = Span(rate.seconds(left.start), edge), Span(edge, rate.seconds(right.end))
