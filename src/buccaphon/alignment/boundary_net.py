@@ -34,7 +34,7 @@ _PROFILE = 6  # 10 ms frames on either side of the first path's boundary
 _IMPOSSIBLE = np.float32(-1e4)
 _ANCHORS = (-0.010, 0.0, 0.010)  # seconds around the forward-backward time; the answers are averaged
 _CLASSES = tuple(kind.value for kind in PhoneClass)
-_NET_SHARE = 0.85  # of the answer; the rest is the forward-backward time
+_NET_SHARE = 0.8  # of the answer; the rest is the forward-backward time
 _WIDEST = 3.0  # clip of the logarithm of the scale
 
 

@@ -21,6 +21,7 @@ Ints = npt.NDArray[np.int32]
 
 _REACH = 40  # frames that a phone may move away from where the first path put it
 FLATTENING = 0.15  # exponent on all likelihoods: neighbouring frames are far from independent
+_ENTERING_SHARE = 0.5  # exponent on what entering gains: said of a moment, not of a frame among others like it
 _NEAR = 4  # frames around an onset that count as sure
 
 
@@ -152,8 +153,7 @@ def occupancy(model: AcousticModel, chain: Chain, scores: Array, entering: Array
     likelihood = np.exp(FLATTENING * (scores.astype(np.float64) - scores.max(1, keepdims=True)))
     stay, leave = np.exp(FLATTENING * model.transitions[chain.phone].reshape(-1, 2).astype(np.float64)).T
     stay, leave = np.pad(stay, (0, chain.width)), np.pad(leave, (0, chain.width))
-    # not flattened: the speech net answers for a moment, not for a frame among others that say the same
-    gain = np.ones(chain.frames) if entering is None else np.exp(entering.astype(np.float64))
+    gain = np.ones(chain.frames) if entering is None else np.exp(_ENTERING_SHARE * entering.astype(np.float64))
     forward, scale = _forward(chain, likelihood, stay, leave, gain)
     backward = _backward(chain, likelihood, stay, leave, gain)
     posterior = forward * backward

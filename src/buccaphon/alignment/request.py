@@ -20,7 +20,7 @@ from buccaphon.speech.script import ScriptWord
 from buccaphon.timing import Span
 
 # nats for each of the speech net's log odds
-_ENTERING, _PAUSING = np.float32(1.25), np.float32(0.5)
+_ENTERING, _PAUSING = np.float32(2.0), np.float32(0.5)
 _NOBODY = np.float32(10.0)  # nats a frame for any sound but a pause where nobody speaks for a while
 _HUSH = np.float32(200.0)  # nats a frame for any sound but a pause where nothing is said
 
