@@ -105,7 +105,7 @@ def test_from_an_empty_page_to_files_for_the_host(window, qtbot, clock, call_fil
 
     window.export_panel.export(tmp_path)
     rows = list(csv.DictReader((tmp_path / "market.keys.csv").read_text().splitlines()))
-    assert rows[session.bake().exposures[4].start]["mouth"] == "Round"
+    assert rows[exposure.start]["mouth"] == "Round"
     assert json.loads((tmp_path / "market.keys.json").read_text())["length"] == len(rows)
     assert (tmp_path / "market.TextGrid").exists()
 
