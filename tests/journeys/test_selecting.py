@@ -133,6 +133,7 @@ def test_the_keyboard_selects_words_speakers_doubts_and_all_of_a_mouth(demo):
     for _ in range(2):
         QTest.keyClick(demo, Qt.Key.Key_G)
     assert session.selection.words == (5, 6)
+    assert "2 words selected, from 0:02." in demo.mirror.place_label.accessibleName()
     QTest.keyClick(demo, Qt.Key.Key_G, SHIFT)
     assert len(session.selection.words) == len(session.score.words), "Marigold says all of it"
     QTest.keyClick(demo, Qt.Key.Key_G, CTRL | SHIFT)
@@ -192,3 +193,20 @@ def test_what_was_found_is_gone_through(demo):
     assert sorted(set(seen)) == pytest.approx(wanted)
     QTest.keyClick(demo, Qt.Key.Key_B, SHIFT)
     assert session.player.position == pytest.approx(seen[-2])
+
+
+def test_selected_words_are_retyped_as_one(demo, qtbot):
+    session = demo.session
+    before = session.score
+    click(demo, middle(demo, 2), CTRL)
+    click(demo, middle(demo, 3), SHIFT)
+    QTest.keyClick(demo, Qt.Key.Key_R)
+    assert demo.inline.text() == "and ripe"
+    QTest.keyClicks(demo.inline, "unripe")
+    QTest.keyClick(demo.inline, Qt.Key.Key_Return)
+    settled(demo, qtbot)
+    assert [word.text for word in session.score.words[1:4]] == ["plums,", "unripe", "pears!"]
+    assert session.score.words[20] == before.words[21]
+    session.undo()
+    session.undo()
+    assert session.score == before

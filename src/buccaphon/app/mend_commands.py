@@ -132,12 +132,14 @@ class MendCommands:
         )
 
     def retype_word(self) -> None:
-        """The word at the playhead; several words take its place, none takes it out."""
+        """The words that are selected in a row, or the one at the playhead; several words take their place, or none."""
         session, number = self.session, self._word_here()
         if number is None:
             return
-        word = session.score.words[number]
-        self.inline.ask(word.start, Lane.WORDS, "What is said here", word.text, partial(session.words.retype, number))
+        rows = list(neighbours(session.selection.words))
+        first, end = rows[0] if len(rows) == 1 else (number, number + 1)
+        typed, start = session.words.typed(first, end), session.score.words[first].start
+        self.inline.ask(start, Lane.WORDS, "What is said here", typed, partial(session.words.retype, first, end))
 
     def retype_sound(self) -> None:
         """The sound at the playhead, in IPA or ARPAbet; several take its place, none takes it out."""
@@ -152,7 +154,8 @@ class MendCommands:
     def _word_here(self) -> int | None:
         """The number of the word at the playhead that can be typed anew; None, and a notice, when there is none."""
         session, score = self.session, self.session.score
-        number = score.word_at(session.player.position) if score else None
+        chosen = session.selection.words
+        number = chosen[0] if chosen else score.word_at(session.player.position) if score else None
         if number is None or session.state.needs_aligning or not score.words[number].text:
             self.notice.say("Put the playhead on a word of an aligned line first.")
             return None

@@ -223,13 +223,18 @@ class Words(QObject):
         session.apply(SetLexicon(lexicon.having(bare, way, only=nth), name=f"Pronounce “{bare}”"))
         self.align_word(number)
 
-    def retype(self, number: int, text: str) -> None:
-        """Put other words in the place of one, and align only what changed."""
+    def typed(self, first: int, end: int) -> str:
+        """The words from number `first` up to `end` as they stand in the script, with what is between them."""
+        words, script = script_words(self._session.state.script), self._session.state.script
+        return script[words[first].start : words[end - 1].end]
+
+    def retype(self, first: int, end: int, text: str) -> None:
+        """Put other words in the place of those from number `first` up to `end`, and align only what changed."""
         session = self._session
-        word, script = script_words(session.state.script)[number], session.state.script
-        written = script[: word.start] + text + script[word.end :]
+        words, script = script_words(session.state.script), session.state.script
+        written = script[: words[first].start] + text + script[words[end - 1].end :]
         if written != script:
-            session.apply(SetScript(written, name=f"Retype “{word.bare}”", gesture=""))
+            session.apply(SetScript(written, name=f"Retype “{self.typed(first, end)}”", gesture=""))
             self.align_changes()
 
     def take_out(self, numbers: Sequence[int]) -> None:

@@ -13,7 +13,7 @@ from buccaphon.app.painting import blank, mouth_picture, paint_shapes
 from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme, sans
 from buccaphon.demo import marigold
-from buccaphon.timing import Reading, read_out
+from buccaphon.timing import Reading, clock, read_out
 
 
 class Face(QWidget):
@@ -175,13 +175,21 @@ class Mirror(QWidget):
         self.place_label.setAccessibleName(self._spoken(read_out(frame, rate, self._reading)))
 
     def _spoken(self, place: str) -> str:
-        """What is at the playhead, as a sentence: frame, word, sound and mouth."""
+        """What is at the playhead, as a sentence: frame, word, sound and mouth; and what is selected."""
         score, position = self._session.score, self._session.player.position
         number = score.word_at(position) if score else None
         phone = score.phone_at(position) if score else None
         said = f"word {score.words[number].text}" if number is not None else "no word"
         sound = f", sound {phone.symbol}" if phone else ""
-        return f"{place}: {said}{sound}, mouth {self.face.mouth}"
+        return f"{place}: {said}{sound}, mouth {self.face.mouth}{self._selected()}"
+
+    def _selected(self) -> str:
+        selection, span = self._session.selection, self._session.selected_span
+        if span is None:
+            return ""
+        count = len(selection.words or selection.mouths)
+        what = "word" if selection.words else "exposure"
+        return f"; {count} {what}{'s' if count != 1 else ''} selected, from {clock(span.start)} to {clock(span.end)}"
 
     def _arrange(self) -> None:
         self.face.setVisible(not self.actor.replaces_face)
