@@ -379,7 +379,6 @@ def _read(state: State, damage: Damage, progress: Progress) -> _Sound:
     peaks = builder.finish(whole.rate) if recording is whole else build_peaks(recording)
     derived = Derived(recording, peaks)
     derived.bake(state)  # the first look asks for both
-    derived.pauses(state.score)
     return _Sound(take, derived)
 
 

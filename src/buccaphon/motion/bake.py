@@ -5,7 +5,9 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from itertools import accumulate, chain
+from functools import cached_property
+from itertools import accumulate, compress, count
+from operator import is_not
 
 import numpy as np
 import numpy.typing as npt
@@ -62,23 +64,36 @@ class BakeSettings:
 class Bake:
     """What every frame shows. Frames count from 0 here; `start_frame` is added where they are read out.
 
-    first: how many frames of the recording come before frame 0. phones, words: what is heard in the middle of each frame,
-    '' in pauses. jaw: (frames,) 0..1. weights: (frames, mouths) 0..1.
+    first: how many frames of the recording come before frame 0. jaw: (frames,) 0..1. weights: (frames, mouths) 0..1. said: the
+    words of the recording.
     """
 
     rate: FrameRate
     start_frame: int
     chart: Chart
     exposures: tuple[Exposure, ...]
-    phones: tuple[str, ...]
-    words: tuple[str, ...]
     jaw: Array
     weights: Array
+    said: tuple[Word, ...] = ()
     first: int = 0
 
     @property
     def frames(self) -> int:
         return len(self.jaw)
+
+    @property
+    def phones(self) -> tuple[str, ...]:
+        """(frames,) the sound in the middle of each frame in IPA, '' in pauses."""
+        return self._heard[0]
+
+    @property
+    def words(self) -> tuple[str, ...]:
+        """(frames,) the word in the middle of each frame, '' in pauses."""
+        return self._heard[1]
+
+    @cached_property
+    def _heard(self) -> tuple[tuple[str, ...], tuple[str, ...]]:
+        return _heard(self.said, frame_middles_from(self.first, self.first + self.frames, self.rate))
 
 
 def trimmed(bake: Bake, first: int, end: int) -> Bake:
@@ -89,8 +104,6 @@ def trimmed(bake: Bake, first: int, end: int) -> Bake:
         bake,
         start_frame=bake.start_frame + first,
         exposures=tuple(e for e in shown if e.end > e.start),
-        phones=bake.phones[part],
-        words=bake.words[part],
         jaw=bake.jaw[part],
         weights=bake.weights[part],
         first=bake.first + first,
@@ -141,7 +154,9 @@ class Baker:
             parts = passages(score, settings.rate, settings.choice)
             heard = loud[: settings.rate.covering(score.duration)]
             made = _Kept(score, loud, settings, painted, parts, _baked(parts, chart, heard, settings, painted))
-        self._kept = replace(made, settings=settings, bake=replace(made.bake, start_frame=settings.start_frame))
+        self._kept = replace(
+            made, settings=settings, bake=replace(made.bake, start_frame=settings.start_frame, said=score.words)
+        )
         return self._kept.bake
 
 
@@ -174,8 +189,6 @@ def _baked(
         settings.start_frame,
         chart,
         _joined([part.exposures for part in baked]),
-        tuple(chain.from_iterable(part.phones for part in baked)),
-        tuple(chain.from_iterable(part.words for part in baked)),
         np.concatenate([part.jaw for part in baked]),
         np.concatenate([part.weights for part in baked]),
     )
@@ -197,7 +210,7 @@ def _made_over(kept: _Kept, score: Score, painted: dict[int, int]) -> _Kept:
 
 def _touched(kept: _Kept, score: Score, painted: dict[int, int], counts: list[int]) -> list[tuple[int, int]]:
     """Which passages have to be made anew, as runs from a first to a last one."""
-    changed = [n for n, (old, new) in enumerate(zip(kept.score.words, score.words, strict=True)) if old is not new]
+    changed = list(compress(count(), map(is_not, kept.score.words, score.words)))
     # the gap beside a changed word may part passages now, or no longer
     beside = {min(max(number + by, 0), len(score.words) - 1) for number in changed for by in (-1, 1)}
     found = {bisect_right(counts, number) - 1 for number in beside}
@@ -229,8 +242,6 @@ def _with_part(whole: Bake, part: Bake, first: int) -> Bake:
     return replace(
         whole,
         exposures=_joined([before, part.exposures, after]),
-        phones=whole.phones[:first] + part.phones + whole.phones[end:],
-        words=whole.words[:first] + part.words + whole.words[end:],
         jaw=jaw,
         weights=weights,
     )
@@ -241,8 +252,6 @@ class _Part:
     """A passage's share of a bake; exposures with their frames in the whole."""
 
     exposures: tuple[Exposure, ...]
-    phones: tuple[str, ...]
-    words: tuple[str, ...]
     jaw: Array
     weights: Array
 
@@ -255,14 +264,13 @@ def _bake_passage(
     mouths = choose_mouths(passage, chart, rate, choice, inside)
     first, end = passage.first * hold, min(passage.end * hold, len(loud))
     names = [chart.names[mouth] for mouth in mouths for _ in range(hold)][: end - first]
-    exposures = runs(names)
+    exposures = runs(names)  # counted from the passage's first frame
     middles = frame_middles_from(first, end, rate)
     phones = [phone for word in passage.words for phone in word.phones]
     jaw = jaw_from_sounds(phones, chart, exposures, loud[first:end], middles, choice.lead)
-    heard, said = _heard(passage.words, middles)
     weights = mouth_weights(exposures, chart, end - first)
     placed = tuple(Exposure(e.mouth, e.start + first, e.end + first) for e in exposures)
-    return _Part(placed, heard, said, jaw, weights)
+    return _Part(placed, jaw, weights)
 
 
 def _joined(parts: Sequence[tuple[Exposure, ...]]) -> tuple[Exposure, ...]:
@@ -284,8 +292,7 @@ def bake_loudness(chart: Chart, loud: Array, settings: BakeSettings) -> Bake:
     jaw = jaw_from_loudness(loud)
     exposures = loudness_exposures(jaw, chart, settings.hold, painted)
     weights = mouth_weights(exposures, chart, frames)
-    nothing = ("",) * frames
-    return Bake(rate, settings.start_frame, chart, exposures, nothing, nothing, jaw, weights)
+    return Bake(rate, settings.start_frame, chart, exposures, jaw, weights)
 
 
 def _heard(words: Sequence[Word], middles: npt.NDArray[np.float64]) -> tuple[tuple[str, ...], tuple[str, ...]]:

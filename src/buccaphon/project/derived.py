@@ -7,13 +7,12 @@ from functools import cached_property, lru_cache
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.audio.pauses import LEAST_PAUSE, find_pauses
+from buccaphon.audio.pauses import find_pauses
 from buccaphon.audio.peaks import Peaks
 from buccaphon.audio.recording import Recording
 from buccaphon.motion.bake import Bake, Baker, BakeSettings, bake_loudness, frame_loudness, hushed, trimmed
 from buccaphon.mouths.chart import find_chart
 from buccaphon.project.state import State, Take
-from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
 
 
@@ -23,7 +22,6 @@ class Derived:
 
     def __init__(self, recording: Recording, peaks: Peaks) -> None:
         self.recording, self.peaks = recording, peaks
-        self._word_pauses: tuple[Score, tuple[Span, ...]] | None = None
         self.lufs: float | None = None  # measured later, for it takes a while
         self._loudness = lru_cache(maxsize=4)(self._measure)
         self._heard = lru_cache(maxsize=4)(self._hush)  # the same array again, by which the bake knows it
@@ -47,22 +45,9 @@ class Derived:
         """(frames,) 0..1 at a frame rate."""
         return self._loudness(rate)
 
-    def pauses(self, score: Score | None) -> tuple[Span, ...]:
-        """The pauses between the words, or those in the sound while there are no words."""
-        if score is None:
-            return self._sound_pauses
-        if self._word_pauses is None or self._word_pauses[0] is not score:
-            self._word_pauses = (score, self._between_words(score))
-        return self._word_pauses[1]
-
-    @staticmethod
-    def _between_words(score: Score) -> tuple[Span, ...]:
-        edges = [0.0, *(edge for word in score.words for edge in (word.start, word.end)), score.duration]
-        gaps = zip(edges[::2], edges[1::2], strict=True)
-        return tuple(Span(start, end) for start, end in gaps if end - start >= LEAST_PAUSE)
-
     @cached_property
-    def _sound_pauses(self) -> tuple[Span, ...]:
+    def pauses(self) -> tuple[Span, ...]:
+        """The pauses in the sound alone."""
         return find_pauses(self.peaks)
 
     def _measure(self, rate: FrameRate) -> npt.NDArray[np.float32]:

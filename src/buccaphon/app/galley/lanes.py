@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -60,6 +60,23 @@ class Sheet:
         first = bisect_right(words, self.strip.start, key=lambda word: word.end)
         last = bisect_left(words, self.strip.end, key=lambda word: word.start)
         return [(number, words[number]) for number in range(first, last)]
+
+    def pauses(self) -> Sequence[Span]:
+        """The pauses around the words of this strip, or those in the sound while there are no words yet."""
+        score, strip = self.state.score, self.strip
+        if score is None:
+            pauses = self.derived.pauses
+            first = bisect_right(pauses, strip.start, key=lambda span: span.end)
+            return pauses[first : bisect_left(pauses, strip.end, key=lambda span: span.start)]
+        first = bisect_right(score.words, strip.start, key=lambda word: word.end)
+        end = bisect_left(score.words, strip.end, key=lambda word: word.start)
+        ends = (0.0 if first == 0 else score.words[first - 1].end, *(word.end for word in score.words[first:end]))
+        starts = (
+            *(word.start for word in score.words[first:end]),
+            *(word.start for word in score.words[end : end + 1]),
+        )
+        gaps = zip(ends, (*starts, score.duration)[: len(ends)], strict=True)
+        return [Span(*gap) for gap in gaps if gap[1] - gap[0] >= LEAST_PAUSE]
 
     def pinned(self) -> set[float]:
         """The moments in this strip at which a boundary was put by hand."""
@@ -233,12 +250,9 @@ def _words(painter: QPainter, sheet: Sheet, height: int) -> None:
 
 def _pauses(painter: QPainter, sheet: Sheet, height: int) -> None:
     """Long pauses, with their length: between the words, or in the sound while there are no words yet."""
-    score, strip = sheet.state.score, Span(sheet.strip.start, sheet.strip.end)
+    strip = Span(sheet.strip.start, sheet.strip.end)
     painter.setFont(sans(10))
-    pauses = sheet.derived.pauses(score)
-    first = bisect_right(pauses, strip.start, key=lambda span: span.end)
-    last = bisect_left(pauses, strip.end, key=lambda span: span.start)
-    for span in pauses[first:last]:
+    for span in sheet.pauses():
         if span.overlap(strip) < LEAST_PAUSE - 1e-6:
             continue
         left, right = sheet.x(strip.clamp(span.start)), sheet.x(strip.clamp(span.end))

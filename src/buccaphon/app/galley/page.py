@@ -40,10 +40,12 @@ class Page:
         assert bake is not None and derived is not None
         for strip in strips:
             self._paint_loop(painter, layout, strip)
-            self._paint_selection(painter, layout, strip, under=True)
+            if self.session.selection:
+                self._paint_selection(painter, layout, strip, under=True)
             sheet = Sheet(self.session.state, bake, derived, self.theme, layout, strip, missing)
             self._paint_lanes(painter, sheet, ratio, deadline)
-            self._paint_selection(painter, layout, strip, under=False)
+            if self.session.selection:
+                self._paint_selection(painter, layout, strip, under=False)
         self._paint_playhead(painter, layout)
         return self._complete
 
