@@ -4,6 +4,7 @@ from hypothesis import strategies as st
 
 from buccaphon.app.galley.layout import MARGIN, lay_out
 from buccaphon.app.galley.look import Lane, Look, Wrap, from_text, to_text
+from buccaphon.score.edits import Boundary, move_boundary
 from buccaphon.timing import Span
 
 
@@ -68,3 +69,25 @@ def test_the_look_keeps_its_limits_and_comes_back_from_the_settings():
     assert from_text(to_text(look)) == look
     assert from_text("nonsense") == Look()
     assert Look().height(Lane.SPECTRUM) == 0
+
+
+def test_strips_stay_while_their_breaks_hold_and_are_set_anew_when_one_moves(call_score):
+    look, used = Look(), Span(0.0, call_score.duration)
+    before = lay_out(used, call_score, 640, look)
+    number = call_score.word_at(float(before.strips.edges[1]) - 1.0)
+    inside = move_boundary(call_score, Boundary(number, 1), call_score.words[number].phones[1].start + 0.004)
+    assert lay_out(used, inside, 640, look, before).strips.edges is before.strips.edges
+    edge = next(n for n, word in enumerate(call_score.words) if word.start >= before.strips.edges[1])
+    moved = move_boundary(call_score, Boundary(edge, 0), call_score.words[edge].start - 0.03)
+    after = lay_out(used, moved, 640, look, before)
+    assert (after.strips.edges == lay_out(used, moved, 640, look).strips.edges).all()
+    assert lay_out(used, call_score, 700, look, before).strips.edges is not before.strips.edges
+
+
+def test_rims_are_carried_over_by_edits(call_score):
+    starts, ends = call_score.rims
+    moved = move_boundary(call_score, Boundary(5, 0), starts[5] + 0.01)
+    assert moved.rims[0, 5] == moved.words[5].start
+    assert moved.rims.tolist() == [[w.start for w in moved.words], [w.end for w in moved.words]]
+    assert call_score.rims[0, 5] == call_score.words[5].start
+    assert len(ends) == len(call_score.words)

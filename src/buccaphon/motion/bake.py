@@ -64,8 +64,8 @@ class BakeSettings:
 class Bake:
     """What every frame shows. Frames count from 0 here; `start_frame` is added where they are read out.
 
-    first: how many frames of the recording come before frame 0. jaw: (frames,) 0..1. weights: (frames, mouths) 0..1. said: the
-    words of the recording.
+    first: how many frames of the recording come before frame 0. jaw: (frames,) 0..1. weights: (frames, mouths) 0..1. said:
+    the words of the recording.
     """
 
     rate: FrameRate

@@ -5,10 +5,15 @@ from __future__ import annotations
 import math
 from bisect import bisect_right
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from itertools import pairwise
 
+import numpy as np
+import numpy.typing as npt
+
 from buccaphon.timing import Span
+
+Doubles = npt.NDArray[np.float64]
 
 DOUBTFUL = 0.55  # confidence below which a word is marked for a look
 SHORTEST = 0.005  # seconds; no phone may be shorter, so that every boundary can be grabbed again
@@ -81,9 +86,21 @@ class Score:
 
     words: tuple[Word, ...]
     duration: float
+    _rims: Doubles | None = field(default=None, init=False, compare=False, repr=False)
 
     def __post_init__(self) -> None:
         _require_order(self.words)
+
+    @property
+    def rims(self) -> Doubles:
+        """(2, words) seconds at which the words start and end."""
+        rims = self._rims
+        if rims is None:
+            starts = [word.phones[0].start for word in self.words]
+            ends = [word.phones[-1].end for word in self.words]
+            rims = np.array([starts, ends])
+            object.__setattr__(self, "_rims", rims)
+        return rims
 
     def phones(self) -> Iterator[Phone]:
         for word in self.words:
@@ -99,6 +116,11 @@ class Score:
         made = object.__new__(Score)
         object.__setattr__(made, "words", tuple(words))
         object.__setattr__(made, "duration", self.duration)
+        rims = self._rims.copy() if self._rims is not None else None
+        if rims is not None:
+            for index, word in changed.items():
+                rims[:, index] = word.phones[0].start, word.phones[-1].end
+        object.__setattr__(made, "_rims", rims)
         return made
 
     def word_at(self, seconds: float) -> int | None:

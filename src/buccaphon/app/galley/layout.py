@@ -156,15 +156,17 @@ class Layout:
         return float(self.strips.edges[0]) + (x - MARGIN) / self.scale
 
 
-def lay_out(used: Span, score: Score | None, width: int, look: Look) -> Layout:
+def lay_out(used: Span, score: Score | None, width: int, look: Look, before: Layout | None = None) -> Layout:
     """Set the used part of a recording into strips that fit a page, at the look's scale or a little more.
 
     Breaks fall into pauses where one lies in the last part of the row, else between words, else where the row is full.
-    The endless strip is parted in the same way, into pieces that stand side by side.
+    The endless strip is parted in the same way, into pieces that stand side by side. before: what is on the screen; its
+    strips stay as they are while each still ends at a break.
     """
     paged = look.wrap is Wrap.PAGE
     room = max((width - 2 * MARGIN if paged else _PIECE) / look.scale, 0.25 if paged else 0.05)
-    edges = _edges(used, score, room)
+    stays = before is not None and before.look == look and before.width == width and _holds(before, used, score)
+    edges = before.strips.edges if before is not None and stays else _edges(used, score, room)
     longest = float(np.diff(edges).max(initial=0.0)) or room
     fitted = min(max(room / longest, 1.0), _MOST_STRETCH) if paged and len(edges) > 2 else 1.0
     scale = look.scale * fitted
@@ -183,19 +185,25 @@ def _edges(used: Span, score: Score | None, room: float) -> npt.NDArray[np.float
         return np.array([used.start])
     if score is None:
         return np.append(used.start + room * np.arange(math.ceil(used.length / room - 1e-9)), used.end)
-    pauses, gaps = _breaks(score)
+    pauses, gaps = (places.tolist() for places in _breaks(score))
     edges = [used.start]
     while used.end - edges[-1] > room:
         edges.append(_best_break(edges[-1], room, pauses, gaps))
     return np.array([*edges, used.end])
 
 
-def _breaks(score: Score) -> tuple[list[float], list[float]]:
+def _holds(before: Layout, used: Span, score: Score | None) -> bool:
+    """Whether every strip of a layout still ends at a break."""
+    edges = before.strips.edges
+    same = len(edges) > 1 and (float(edges[0]), float(edges[-1])) == (used.start, used.end)
+    return same and score is not None and bool(np.isin(edges[1:-1], np.concatenate(_breaks(score))).all())
+
+
+def _breaks(score: Score) -> tuple[npt.NDArray[np.float64], npt.NDArray[np.float64]]:
     """The middles of the pauses, and the places between words that follow each other."""
-    starts = np.array([word.phones[0].start for word in score.words[1:]])
-    ends = np.array([word.phones[-1].end for word in score.words[:-1]])
+    starts, ends = score.rims[0, 1:], score.rims[1, :-1]
     middles, long = starts - np.minimum((starts - ends) / 2, 0.15), starts - ends >= _PAUSE
-    return middles[long].tolist(), middles[~long].tolist()
+    return middles[long], middles[~long]
 
 
 def _best_break(start: float, room: float, pauses: Sequence[float], gaps: Sequence[float]) -> float:

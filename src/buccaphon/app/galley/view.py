@@ -80,7 +80,8 @@ class GalleyView(QAbstractScrollArea):
         if self.session.recording is None:
             self.layout_now = nothing_laid_out(self.viewport().width(), self.look)
         elif self._gesture is None:
-            self.layout_now = lay_out(self.session.used, self.session.score, self.viewport().width(), self._look_now)
+            width, before = self.viewport().width(), self.layout_now
+            self.layout_now = lay_out(self.session.used, self.session.score, width, self._look_now, before)
         size = self.viewport().size()
         down, across = self.verticalScrollBar(), self.horizontalScrollBar()
         down.setRange(0, max(self.layout_now.height - size.height(), 0))
