@@ -124,7 +124,8 @@ def scores_of(
         column[anything] = len(senones)
         scores = np.concatenate([scores, any_speech(model, heard)[:, None]], axis=1)
         silent = np.append(silent, False)
-    scores[:, ~silent] -= heard.pausing[:, None]
+    scores -= heard.pausing[:, None]
+    scores[:, silent] += heard.pausing[:, None]  # few columns: quicker than picking all the others
     return scores, column
 
 
