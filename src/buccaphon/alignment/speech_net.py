@@ -68,15 +68,17 @@ def log_mels(samples: Samples, warp: float = 1.0) -> Array:
     padded = np.pad(samples, (_WINDOW // 2, _WINDOW))
     frames = np.lib.stride_tricks.sliding_window_view(padded, _WINDOW)[::hop][:count]
     window, filters = np.hanning(_WINDOW).astype(np.float32), _filters(warp)
-    power = np.empty((count, BANDS), np.float32)
+    levels = np.empty((count, BANDS), np.float32)
     for start in range(0, count, 4096):
         spectrum = np.fft.rfft(frames[start : start + 4096] * window, _FFT)
-        power[start : start + 4096] = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ filters
-    levels = np.log(np.maximum(power, 1.0))
+        power = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ filters
+        levels[start : start + 4096] = np.log(np.maximum(power, np.float32(1)))
     loudness = levels.mean(1)
     low, high = np.percentile(loudness, (5, 95))
     loud = loudness >= high - _SPEECH_SHARE * (high - low)
-    return np.asarray((levels - levels[loud].mean(0)) / 3, np.float32)
+    levels -= levels[loud].mean(0)
+    levels /= 3
+    return levels
 
 
 @lru_cache(maxsize=64)
