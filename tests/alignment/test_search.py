@@ -31,7 +31,7 @@ def all_node_paths(graph: Graph):
         stack += [[*path, m] for m in after[path[-1]]]
 
 
-def best_by_brute_force(graph: Graph, scores: np.ndarray, column: np.ndarray) -> float:
+def best_by_brute_force(graph: Graph, scores: np.ndarray, column: np.ndarray, entering: np.ndarray) -> float:
     best = -np.inf
     frames = len(scores)
     silence = MODEL.index[SILENCE]
@@ -43,6 +43,7 @@ def best_by_brute_force(graph: Graph, scores: np.ndarray, column: np.ndarray) ->
             total, t = 0.0, 0
             for k, node in enumerate(nodes):
                 base = graph.phone[node]
+                total += entering[t] if t else 0.0
                 total -= PAUSE_COST if base == silence else 0.0
                 inside = lengths[3 * k : 3 * k + 3]
                 if base != silence and k + 1 < len(nodes):
@@ -60,9 +61,10 @@ def best_by_brute_force(graph: Graph, scores: np.ndarray, column: np.ndarray) ->
 def test_the_path_found_is_the_best_of_all(seed):
     graph = word_graph(MODEL, [[["AA"], ["P"]]])
     scores, column = made_scores(graph, 11, seed)
-    path = best_path(MODEL, graph, scores, column)
+    entering = np.random.default_rng(seed).normal(0, 8, 11).astype(np.float32)
+    path = best_path(MODEL, graph, scores, column, entering)
     assert path is not None
-    assert path.score == pytest.approx(best_by_brute_force(graph, scores, column), abs=0.01)
+    assert path.score == pytest.approx(best_by_brute_force(graph, scores, column, entering), abs=0.01)
 
 
 def test_too_few_frames_are_no_path():
@@ -108,7 +110,8 @@ def test_occupancy_is_that_of_all_paths_weighed():
 
     chain = chain_of(graph, _OnePath)
     band = rng.normal(-50, 8, (frames, chain.width)).astype(np.float32)
-    found = occupancy(MODEL, chain, band)
+    entering = rng.normal(0, 3, frames).astype(np.float32)
+    found = occupancy(MODEL, chain, band, entering)
     kappa, entry, total = 0.15, np.zeros(frames), 0.0
     trans = MODEL.transitions[chain.phone].reshape(-1, 2)
     for cuts in product(range(1, frames), repeat=5):
@@ -120,7 +123,7 @@ def test_occupancy_is_that_of_all_paths_weighed():
             first, last = edges[state], edges[state + 1]
             value += band[first:last, state].sum() - (band[0, 0] if state == 0 else 0)
             value += trans[state, 0] * (last - first - 1) + (trans[state, 1] if state < 5 else 0)
-        weight = np.exp(kappa * value)
+        weight = np.exp(kappa * value + 0.5 * entering[edges[3]])
         entry[edges[3]] += weight
         total += weight
     expected = (entry / total) @ np.arange(frames)
