@@ -7,6 +7,7 @@ from PyQt6.QtTest import QTest
 from buccaphon.app.galley.look import Lane
 from buccaphon.demo.line import NIGHT_CALL, demo_project
 from buccaphon.mouths.exposures import exposure_at
+from buccaphon.project.edits import SetScript
 
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
@@ -162,6 +163,18 @@ def test_words_are_cut_and_pasted_and_only_they_are_aligned(demo, qtbot):
     settled(demo, qtbot)
     assert [word.text for word in session.score.words] == [word.text for word in before.words]
     assert session.score.words[5].start == pytest.approx(before.words[5].start, abs=0.03)
+
+
+def test_words_are_not_cut_while_the_script_says_others(demo):
+    session = demo.session
+    click(demo, middle(demo, 5), CTRL)
+    chosen = session.selection
+    session.apply(SetScript("MARIGOLD: Other words. " + session.state.script))
+    session.select(chosen)
+    script = session.state.script
+    QTest.keyClick(demo, Qt.Key.Key_X, CTRL)
+    assert session.state.script == script
+    assert "Align it first" in demo.notice.text.text()
 
 
 def test_mouths_are_pasted_into_another_project(demo, qtbot):

@@ -240,6 +240,8 @@ class Words(QObject):
     def take_out(self, numbers: Sequence[int]) -> None:
         """Take words out of the script; the others stay where they are."""
         session, script = self._session, self._session.state.script
+        if self._must_align_first():
+            return
         words = script_words(script)
         for number in sorted(numbers, reverse=True):
             script = script[: words[number].start].rstrip(" ") + script[words[number].end :]
@@ -250,6 +252,8 @@ class Words(QObject):
         """Write words before the one that is said at a moment or next after it, and align what changed."""
         session, score = self._session, self._session.score
         words, script = script_words(session.state.script), session.state.script
+        if score is not None and self._must_align_first():
+            return
         later = [n for n, word in enumerate(score.words) if word.end > seconds] if score else []
         if later and later[0] < len(words):
             at = words[later[0]].start
@@ -258,6 +262,12 @@ class Words(QObject):
             script = f"{script.rstrip()} {text}".strip()
         session.apply(SetScript(script, name="Paste words", gesture=""))
         self.align_changes()
+
+    def _must_align_first(self) -> bool:
+        """Whether the script has other words than the score, so that nothing can be said of a word by its number."""
+        if self._session.state.needs_aligning:
+            self._session.said.emit("The script was changed since. Align it first, with Ctrl+R.")
+        return self._session.state.needs_aligning
 
     def retype_sound(self, number: int, place: int, text: str) -> None:
         """Put other sounds in the place of one, for this word only, and align it again."""
