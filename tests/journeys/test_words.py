@@ -177,3 +177,20 @@ def test_times_of_other_words_are_said_to_be_of_no_use(demo, tmp_path):
     demo.bring_in_words(tmp_path / "other.srt")
     assert "None of the words" in demo.notice.text.text()
     assert demo.session.state == before
+
+
+def test_a_way_to_say_a_word_is_heard_before_it_is_taken(window, qtbot):
+    window.session.open_prepared(demo_project())
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    window.pronounce_word(24)
+    section = window.script.pronunciation
+    heard = []
+    section._session.player.device.start = lambda rate, channels, source: heard.append((rate, source.read(4 * rate)))
+    section.said_button.click()
+    section.own.setText("DH AO1 T")
+    section.said_button.click()
+    lengths = [len(block) / rate for rate, block in heard]
+    assert len(lengths) == 2
+    assert all(0.2 < length < 2.0 for length in lengths)
+    assert heard[0][1].max() > 0.05
+    assert lengths[0] != lengths[1]

@@ -5,6 +5,7 @@ import pytest
 
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.request import AlignmentRequest
+from buccaphon.audio.recording import Recording
 from buccaphon.errors import BuccaphonError
 from buccaphon.speech.lexicon import Lexicon, Pronunciation
 from buccaphon.speech.lexicon_text import parse_pronunciation
@@ -26,7 +27,8 @@ def test_stress_and_weak_vowels_are_written():
 @pytest.mark.parametrize("typed", ["P L AH1 M Z", "M AA1 R OW0", "F AA1 R DH IH0 NG"])
 def test_what_is_said_aligns_with_its_own_pronunciation(typed):
     way = parse_pronunciation(typed, "en-us")
-    recording = saying(way)
+    samples, rate = saying(way)
+    recording = Recording(samples[:, None], rate, "said aloud")
     assert 0.3 < recording.duration < 2.0
     assert np.abs(recording.mono).max() > 0.1
     lexicon = Lexicon().having("word", way)

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from buccaphon.audio.recording import Recording
+import numpy as np
+import numpy.typing as npt
+
 from buccaphon.speech.espeak import said
 from buccaphon.speech.lexicon import Pronunciation
 from buccaphon.speech.phones import arpabet_of
@@ -45,10 +47,10 @@ _STRESS = {0: "", 1: "'", 2: ","}
 
 
 @lru_cache(maxsize=64)
-def saying(way: Pronunciation) -> Recording:
-    """The sounds of a pronunciation by an American synthetic voice; those of other languages as the nearest English ones."""
-    samples, rate = said(mnemonics(way), _VOICE)
-    return Recording(samples[:, None], rate, "said aloud")
+def saying(way: Pronunciation) -> tuple[npt.NDArray[np.float32], int]:
+    """(samples,) -1..1 and rate in Hz of a pronunciation by an American synthetic voice; the sounds of other languages as the
+    nearest English ones."""
+    return said(mnemonics(way), _VOICE)
 
 
 def mnemonics(way: Pronunciation) -> str:

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QComboBox, QLineEdit, QListWidget, QListWidgetItem, 
 from buccaphon.app.panels.parts import button, label, quiet_row
 from buccaphon.app.session import Session
 from buccaphon.app.theme import serif
+from buccaphon.audio.recording import Recording
 from buccaphon.errors import BuccaphonError
 from buccaphon.speech.languages import ENGLISH
 from buccaphon.speech.lexicon import Pronunciation
@@ -151,12 +152,16 @@ class PronunciationSection(QWidget):
         item = self.ways.currentItem()
         way = self._typed or (item.data(_WAY) if item is not None else None)
         if way is not None:
-            self._session.player.hear_other(saying(way))
+            self._say(way)
 
     def _hear_item(self, item: QListWidgetItem | None, _before: QListWidgetItem | None) -> None:
         """Going through the list says each way aloud."""
         if item is not None and self.ways.hasFocus():
-            self._session.player.hear_other(saying(item.data(_WAY)))
+            self._say(item.data(_WAY))
+
+    def _say(self, way: Pronunciation) -> None:
+        samples, rate = saying(way)
+        self._session.player.hear_other(Recording(samples[:, None], rate, "said aloud"))
 
     def _close(self) -> None:
         self._session.choose_word(None)
