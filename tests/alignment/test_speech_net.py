@@ -1,6 +1,7 @@
 """The speech net: what it hears in the demo recordings, in music, and in parts."""
 
 import csv
+from dataclasses import replace
 from pathlib import Path
 from typing import NamedTuple
 
@@ -9,7 +10,8 @@ import pytest
 
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.features import conditioned
-from buccaphon.alignment.request import AlignmentRequest, listen
+from buccaphon.alignment.placing import Stretch, placed
+from buccaphon.alignment.request import NOBODY, AlignmentRequest, listen, spoken_ways
 from buccaphon.alignment.speech_net import (
     BANDS,
     OUTPUTS,
@@ -117,6 +119,18 @@ def test_music_louder_than_the_speech_swallows_no_words(slt07):
     first, last = slt07.phones[0][1] + lead, slt07.phones[-1][2] + lead
     assert score.words[0].start == pytest.approx(first, abs=0.06)
     assert score.words[-1].end == pytest.approx(last, abs=0.12)
+
+
+def test_a_net_that_hears_nobody_where_words_must_be_is_not_believed(slt07):
+    duration = slt07.recording.duration
+    heard = listen(slt07.recording, Span(0.0, duration), ())
+    request = AlignmentRequest(slt07.recording, script_words(slt07.text))
+    deaf = replace(heard.features, pausing=np.full(len(heard), NOBODY, np.float32))
+    stretch = Stretch(0, len(heard), 0.0)
+    (found,) = placed(replace(heard, features=deaf), spoken_ways(request), request, stretch)
+    onsets = [onset for onset, owner in zip(found.onsets, found.owners, strict=True) if owner >= 0]
+    assert onsets[0] == pytest.approx(slt07.phones[0][1], abs=0.04)
+    assert onsets[-1] == pytest.approx(slt07.phones[-1][1], abs=0.04)
 
 
 def test_what_is_marked_as_not_speech_can_only_be_a_pause(slt07):

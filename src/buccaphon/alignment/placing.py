@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -14,7 +14,7 @@ from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refined
 from buccaphon.alignment.chain import Chain, Occupancy, band_scores, chain_of, occupancy
 from buccaphon.alignment.features import FRAME_SECONDS, Features
 from buccaphon.alignment.pieces import Edge, Piece, Window, find_pieces
-from buccaphon.alignment.request import AlignmentRequest, Heard
+from buccaphon.alignment.request import HUSH, NOBODY, AlignmentRequest, Heard
 from buccaphon.score.records import SHORTEST, Phone, Score, Word
 from buccaphon.speech.lexicon import Pronunciation
 from buccaphon.speech.phones import arpabet_of
@@ -24,6 +24,7 @@ Doubles = npt.NDArray[np.float64]
 
 # The states answer this much late; measured on the development recordings, the same for all voices.
 MODEL_LAG = 0.004
+_MOST_WORDS = 8.0  # a second, that anybody says
 _SURE_WITHIN = 0.0417  # seconds: a frame at 24 frames a second
 _OVERCONFIDENCE, _LABEL_ERROR = 2.0, 0.006  # factor, seconds
 
@@ -46,7 +47,7 @@ def placed(
 ) -> list[Sounds] | None:
     """The sounds of all words in a stretch, piece by piece; None when they cannot be said there."""
     model = english_model()
-    features = heard.features.part(stretch.begin, stretch.end)
+    features = _with_room(heard.features.part(stretch.begin, stretch.end), len(spoken))
     mel = heard.mel[stretch.begin * FRAMES_A_FRAME : stretch.end * FRAMES_A_FRAME + 1]
     variants = [[[arpabet_of(s) for s in way.sounds] for way in ways] for ways in spoken]
     windows = _windows(request, heard.start + stretch.zero)
@@ -66,6 +67,14 @@ def placed(
         times = refined(model, chain, entered, scores, near, MODEL_LAG)
         found.append(_spelled(model, piece, *times, spoken[piece.first :]))
     return found
+
+
+def _with_room(features: Features, words: int) -> Features:
+    """Without what the speech net says of pauses when it leaves too little time for the words: it is mistaken then."""
+    nobody = (features.pausing >= NOBODY) & (features.pausing < HUSH)
+    if (len(features) - int(nobody.sum())) * FRAME_SECONDS >= words / _MOST_WORDS:
+        return features
+    return replace(features, pausing=np.where(features.pausing >= HUSH, features.pausing, np.float32(0)))
 
 
 def _windows(request: AlignmentRequest, zero: float) -> list[Window]:

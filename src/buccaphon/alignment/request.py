@@ -21,8 +21,8 @@ from buccaphon.timing import Span
 
 # nats for each of the speech net's log odds
 _ENTERING, _PAUSING = np.float32(2.0), np.float32(0.5)
-_NOBODY = np.float32(10.0)  # nats a frame for any sound but a pause where nobody speaks for a while
-_HUSH = np.float32(200.0)  # nats a frame for any sound but a pause where nothing is said
+NOBODY = np.float32(10.0)  # nats a frame for any sound but a pause where nobody speaks for a while
+HUSH = np.float32(200.0)  # nats a frame for any sound but a pause where nothing is said
 
 Progress = Callable[[float, str], bool]  # share done, what is being done -> False to stop
 
@@ -122,8 +122,8 @@ def listen(recording: Recording, used: Span, not_speech: tuple[Span, ...]) -> He
     else:
         said = evidence_in(samples, net)
         nobody = nobody_speaks(said.pause)
-        pausing = _PAUSING * said.pause + np.where(nobody, _NOBODY, np.float32(0))
+        pausing = _PAUSING * said.pause + np.where(nobody, NOBODY, np.float32(0))
         features = features_of(samples, hushes, nobody)
         features = replace(features, entering=_ENTERING * said.boundary, pausing=pausing)
-    pausing = np.where(frames_within(hushes, len(features)), _HUSH, features.pausing)
+    pausing = np.where(frames_within(hushes, len(features)), HUSH, features.pausing)
     return Heard(used.start, replace(features, pausing=pausing), log_mel(samples, nobody))
