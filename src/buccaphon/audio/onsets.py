@@ -7,6 +7,7 @@ from functools import lru_cache
 import numpy as np
 
 from buccaphon.audio.recording import Recording, mixed
+from buccaphon.timing import Span
 
 _WINDOW, _STEP = 0.010, 0.002  # seconds
 _RISE = 0.010  # seconds over which a rise is measured
@@ -17,14 +18,14 @@ _BLOCK = 1.0  # seconds that are looked at together
 _FLOOR = 1e-7  # power below which nothing is heard, with full scale 1
 
 
-def onsets_near(recording: Recording, seconds: float) -> tuple[float, ...]:
-    """Onsets of energy around a moment, in seconds of the recording, rising.
+def onsets_within(recording: Recording, span: Span) -> tuple[float, ...]:
+    """Onsets of energy in a stretch of time, in seconds of the recording, rising.
 
     Local maxima of the half-wave rectified rise of log band energies, as reviewed by Bello et al. (2005).
     """
-    block = int(seconds // _BLOCK)
-    blocks = [n for n in (block - 1, block, block + 1) if n >= 0]
-    return tuple(onset for n in blocks for onset in _onsets_in(recording, n))
+    blocks = range(max(int(span.start // _BLOCK), 0), int(span.end // _BLOCK) + 1)
+    found = (onset for block in blocks for onset in _onsets_in(recording, block))
+    return tuple(onset for onset in found if span.start <= onset <= span.end)
 
 
 @lru_cache(maxsize=32)

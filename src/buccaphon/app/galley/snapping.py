@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 
 from buccaphon.app.session import Session
-from buccaphon.audio.onsets import onsets_near
+from buccaphon.audio.onsets import onsets_within
+from buccaphon.timing import Span
 
 _NEAR = 3  # pixels
 
@@ -16,12 +17,12 @@ def snapped(session: Session, seconds: float, scale: float, beside: Iterable[flo
     scale: pixels a second. beside: where the words on either side end and start.
     """
     within = _NEAR / scale
-    near = [place for place in (*beside, *_resting_places(session, seconds)) if abs(place - seconds) <= within]
+    near = [place for place in (*beside, *_resting_places(session, seconds, within)) if abs(place - seconds) <= within]
     return min(near, key=lambda place: abs(place - seconds), default=seconds)
 
 
-def _resting_places(session: Session, seconds: float) -> Iterator[float]:
+def _resting_places(session: Session, seconds: float, within: float) -> Iterator[float]:
     rate = session.state.rate
     yield rate.seconds(rate.nearest(seconds))
     if session.recording is not None:
-        yield from onsets_near(session.recording, seconds)
+        yield from onsets_within(session.recording, Span(seconds - within, seconds + within))
