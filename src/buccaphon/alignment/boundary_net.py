@@ -72,14 +72,20 @@ def log_mel(samples: Samples, nobody: Mask | None = None) -> Array:
         spectrum = np.fft.rfft(frames[start : start + 4096] * window, _FFT)
         power[start : start + 4096] = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ mel_filters()
     noise = _NOISE_FACTOR * np.percentile(running_mean(power, _NOISE_SMOOTHING), _NOISE_PERCENTILE, axis=0)
-    levels = np.log(np.maximum(np.maximum(power - noise, _NOISE_LEFT * power), 1e-3))
+    left, levels = _NOISE_LEFT * power, power
+    levels -= noise.astype(np.float32)
+    np.maximum(levels, left, out=levels)
+    np.log(np.maximum(levels, np.float32(1e-3), out=levels), out=levels)
+    del left
     loudness = levels.mean(1)
     said = np.ones(count, np.bool_) if nobody is None else ~np.repeat(nobody, FRAMES_A_FRAME)[:count]
     if not said.any():
         said[:] = True
     low, high = np.percentile(loudness[said], (5, 95))
     speech = said & (loudness >= high - _SPEECH_SHARE * (high - low))
-    return np.asarray(np.clip((levels - levels[speech].mean(0)) / 3, -4, 3), np.float32)
+    levels -= levels[speech].mean(0)
+    levels /= 3
+    return np.clip(levels, -4, 3, out=levels)
 
 
 def inputs_at(

@@ -157,9 +157,12 @@ def _streams(cepstra: Array) -> Array:
 def running_mean(values: Array, width: int) -> Array:
     """Mean over `width` (odd) frames around each, along the first axis."""
     half = width // 2
-    padded = np.pad(values, ((half, half), (0, 0)), mode="edge").astype(np.float64)
-    sums = np.concatenate([np.zeros((1, values.shape[1])), np.cumsum(padded, 0)])
-    return np.asarray((sums[width:] - sums[:-width]) / width, np.float32)
+    means = np.empty(values.shape, np.float32)
+    for column in range(values.shape[1]):  # one after the other: an hour's sums in double precision are large
+        sums = np.cumsum(np.pad(values[:, column].astype(np.float64), (half + 1, half), mode="edge"))
+        sums -= sums[0]
+        means[:, column] = (sums[width:] - sums[:-width]) / width
+    return means
 
 
 @lru_cache(maxsize=1)
