@@ -32,16 +32,16 @@ def test_with_nothing_open_nothing_breaks(window, command):
 
 def test_on_the_demo_every_command_leaves_the_project_whole(window, qtbot):
     window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
     window.session.player.seek(1.3)
     for command in COMMANDS:
         if command.id in ("quit", "open-demo", "open-demo-line"):
             continue
         window.actions_by_id[command.id].trigger()
         QTest.qWait(1)
-    qtbot.waitUntil(lambda: not window.session.background.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not window.session.background.busy, timeout=60_000)
     window.session.words.align()  # one of the commands may have recognised the sounds without the script
-    qtbot.waitUntil(lambda: not window.session.background.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not window.session.background.busy, timeout=60_000)
     window.session.player.stop()
     assert len(window.session.score.words) == 34
     assert window.grab().width() == window.width()
@@ -49,7 +49,7 @@ def test_on_the_demo_every_command_leaves_the_project_whole(window, qtbot):
 
 def test_the_menu_names_what_will_be_undone(window, qtbot):
     window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
     window.session.player.seek(1.0)
     window.session.paint("Round")
     undo = window.actions_by_id["undo"]
@@ -61,7 +61,7 @@ def test_the_menu_names_what_will_be_undone(window, qtbot):
 
 def test_only_the_lanes_that_changed_are_painted_again(window, qtbot):
     window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
     window.grab()
     pictures = window.galley.page.pictures
     before = {key: picture for key, (_, picture) in pictures.items()}
@@ -76,7 +76,7 @@ def test_only_the_lanes_that_changed_are_painted_again(window, qtbot):
 
 def test_a_saved_project_is_offered_again_on_an_empty_page(window, qtbot, tmp_path: Path):
     window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
     path = tmp_path / "market.buccaphon"
     assert window.session.save(path)
     window.empty.refresh()

@@ -21,7 +21,7 @@ ALT, SHIFT, CTRL = (
 @pytest.fixture
 def demo(window, qtbot):
     window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
     window.galley.setFocus()
     return window
 
@@ -255,7 +255,7 @@ def test_what_is_at_the_playhead_has_a_name_to_read_aloud(demo):
 
 def idle(window, qtbot) -> None:
     qtbot.waitUntil(
-        lambda: not window.session.background.busy and not window.session.state.needs_aligning, timeout=20_000
+        lambda: not window.session.background.busy and not window.session.state.needs_aligning, timeout=60_000
     )
 
 

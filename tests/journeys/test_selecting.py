@@ -16,7 +16,7 @@ CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModi
 @pytest.fixture
 def demo(window, qtbot):
     window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
     window.galley.setFocus()
     return window
 
@@ -46,7 +46,7 @@ def inside(session, seconds: float) -> float:
 
 def settled(window, qtbot) -> None:
     session = window.session
-    qtbot.waitUntil(lambda: not session.background.busy and not session.state.needs_aligning, timeout=10_000)
+    qtbot.waitUntil(lambda: not session.background.busy and not session.state.needs_aligning, timeout=30_000)
 
 
 def test_a_drag_over_mouths_selects_across_strips_and_a_number_paints_them_all(demo):
@@ -186,7 +186,7 @@ def test_mouths_are_pasted_into_another_project(demo, qtbot):
     QTest.keyClick(demo, Qt.Key.Key_C, CTRL)
     session.project.settle()
     session.open_prepared(demo_project(NIGHT_CALL))
-    qtbot.waitUntil(lambda: session.score is not None and not session.background.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: session.score is not None and not session.background.busy, timeout=60_000)
     session.player.seek(session.state.rate.seconds(10))
     QTest.keyClick(demo, Qt.Key.Key_V, CTRL)
     pasted = [exposure_at(session.bake().exposures, 10 + n).mouth for n in range(end - first)]

@@ -31,7 +31,7 @@ def ready(window, qtbot) -> None:
     session = window.session
     qtbot.waitUntil(
         lambda: session.score is not None and not session.background.busy and not session.words.is_comparing,
-        timeout=20_000,
+        timeout=60_000,
     )
 
 
@@ -77,7 +77,7 @@ def test_with_the_keyboard_alone(window, qtbot, places):
     assert kept.take.notes == session.state.take.notes
     assert kept.score == session.score
     key("E", CTRL)
-    qtbot.waitUntil(lambda: any(places.glob("*.csv")), timeout=10_000)
+    qtbot.waitUntil(lambda: any(places.glob("*.csv")), timeout=30_000)
 
 
 def test_with_the_mouse_alone(window, qtbot, places):
@@ -115,5 +115,5 @@ def test_with_the_mouse_alone(window, qtbot, places):
     assert window.script.pronunciation.isHidden()
     QTest.mouseClick(window._rail_buttons[3], LEFT)
     QTest.mouseClick(window.export_panel.export_button, LEFT)
-    qtbot.waitUntil(lambda: any(places.glob("*.csv")), timeout=10_000)
+    qtbot.waitUntil(lambda: any(places.glob("*.csv")), timeout=30_000)
     assert {pin.boundary.word for pin in session.state.pins} == {3}

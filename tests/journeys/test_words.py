@@ -18,19 +18,19 @@ def demo(window, qtbot):
     QStandardPaths.setTestModeEnabled(True)
     window.session.words.keep_always(type(window.session.words.always)())
     window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None and not window.session.words.is_comparing, timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.score is not None and not window.session.words.is_comparing, timeout=60_000)
     return window
 
 
 def idle(window, qtbot) -> None:
     qtbot.waitUntil(
-        lambda: not window.session.background.busy and not window.session.words.is_comparing, timeout=20_000
+        lambda: not window.session.background.busy and not window.session.words.is_comparing, timeout=60_000
     )
 
 
 def type_script(window, qtbot, text: str) -> Score:
     window.script.text.setPlainText(text)
-    qtbot.waitUntil(lambda: not window.session.state.needs_aligning, timeout=20_000)
+    qtbot.waitUntil(lambda: not window.session.state.needs_aligning, timeout=60_000)
     return window.session.score
 
 
@@ -79,7 +79,7 @@ def test_a_pronunciation_for_always_holds_in_the_next_project(demo, qtbot):
     section.use_button.click()
     idle(demo, qtbot)
     demo.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: demo.session.score is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: demo.session.score is not None, timeout=60_000)
     assert demo.session.score.words[0].phones[1].symbol == "ɑ"
 
 
@@ -101,7 +101,7 @@ def test_what_was_not_said_is_reported_and_written_down(demo, qtbot):
 def test_the_script_of_something_else_is_said(window, qtbot):
     project = demo_project()
     window.session.open_prepared(project)
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
     window.script.text.setPlainText("Nobody asked the gardener whether turnips could whistle under a wooden bridge.")
     window.script.align_button.click()
     idle(window, qtbot)
@@ -132,7 +132,7 @@ def test_sounds_are_recognised_without_a_script(demo, qtbot):
 
 def test_the_spanish_line_says_that_it_is_mapped_and_another_language_aligns_anew(window, qtbot):
     window.session.open_prepared(demo_project(NIGHT_CALL))
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
     assert window.script.mapped.isVisible()
     assert window.script.language.currentText() == "Spanish (Spain)"
     assert window.session.score.words[0].phones[0].symbol == "θ"
@@ -146,10 +146,10 @@ def test_subtitles_bring_the_script_and_guide_it(window, qtbot, tmp_path):
     path = tmp_path / "call.flac"
     path.write_bytes(recording_path().read_bytes())
     window.open(path)
-    qtbot.waitUntil(lambda: window.session.recording is not None, timeout=10_000)
+    qtbot.waitUntil(lambda: window.session.recording is not None, timeout=30_000)
     (tmp_path / "call.srt").write_text("1\n00:00:00,100 --> 00:00:02,400\nWarm plums, and ripe pears!\n")
     window.open(tmp_path / "call.srt")
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
     assert window.session.state.script == "Warm plums, and ripe pears!"
     assert window.session.score.words[-1].end < 2.9, "the rest of the recording says other things"
 
@@ -181,7 +181,7 @@ def test_times_of_other_words_are_said_to_be_of_no_use(demo, tmp_path):
 
 def test_a_way_to_say_a_word_is_heard_before_it_is_taken(window, qtbot):
     window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
     window.pronounce_word(24)
     section = window.script.pronunciation
     heard = []

@@ -75,10 +75,10 @@ class Background(QObject):
             self.finished.emit()
 
     def shut_down(self) -> None:
-        """Cancel and wait, for closing the window."""
+        """Cancel and wait, for closing the window: however long it takes, for a thread must not outlive its object."""
         for thread in self.findChildren(_Thread):
             thread.stop.set()
-            thread.wait(10_000)
+            thread.wait()
         self._thread = None
 
     def _end(self, thread: _Thread, then: Callable[[], Any]) -> None:
