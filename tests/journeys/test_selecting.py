@@ -165,6 +165,20 @@ def test_words_are_cut_and_pasted_and_only_they_are_aligned(demo, qtbot):
     assert session.score.words[5].start == pytest.approx(before.words[5].start, abs=0.03)
 
 
+def test_what_is_selected_is_marked_on_the_ruler_by_a_key(demo):
+    session = demo.session
+    words = session.score.words
+    session.player.seek(words[5].start + 0.02)
+    QTest.keyClick(demo, Qt.Key.Key_K)
+    assert session.player.loop == words[5].span
+    QTest.keyClick(demo, Qt.Key.Key_G)
+    QTest.keyClick(demo, Qt.Key.Key_G)
+    QTest.keyClick(demo, Qt.Key.Key_K)
+    assert (session.player.loop.start, session.player.loop.end) == (words[5].start, words[6].end)
+    QTest.keyClick(demo, Qt.Key.Key_K)
+    assert session.player.loop is None
+
+
 def test_words_are_not_cut_while_the_script_says_others(demo):
     session = demo.session
     click(demo, middle(demo, 5), CTRL)

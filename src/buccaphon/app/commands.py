@@ -67,6 +67,7 @@ COMMANDS = (
     Command("release", "Mend", "Release the pins of the word, or of what is marked", ("Shift+Delete",), "release_pins"),
     Command("play", "Hear", "Play or stop", ("Space",), "play_or_stop"),
     Command("loop", "Hear", "Loop", ("L",), "toggle_loop"),
+    Command("mark", "Hear", "Mark what is selected, or the word here, on the ruler", ("K",), "mark_selection"),
     Command(
         "play-selection",
         "Hear",

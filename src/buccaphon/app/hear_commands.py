@@ -28,6 +28,18 @@ class HearCommands:
             player.play()
         self.session.selected.emit()
 
+    def mark_selection(self) -> None:
+        """What is selected, or the word at the playhead, is marked on the ruler; again, and the mark is taken away."""
+        player, score = self.session.player, self.session.score
+        number = score.word_at(player.position) if score else None
+        span = self.session.selected_span or (score.words[number].span if number is not None else None)
+        if span is None and player.loop is None:
+            self.notice.say("Put the playhead on a word, or select something, to mark it on the ruler.")
+            return
+        player.loop = None if player.loop == span else span
+        player.loops = player.loop is not None
+        self.session.selected.emit()
+
     def play_selection(self) -> None:
         """The loop if one is drawn, else the selected exposure, else the word at the playhead."""
         player, score = self.session.player, self.session.score
