@@ -84,16 +84,18 @@ def test_paths_follow_the_graph_and_keep_their_contexts():
     assert sorted(set(graph.word[path.nodes[graph.variant[path.nodes] >= 0]])) == [0, 1, 2]
 
 
-def test_occupancy_agrees_with_the_path_where_the_sound_is_clear():
-    """Scores that clearly favour one state a frame leave no doubt: the onset is where the favour changes."""
+def test_a_chain_follows_its_path_state_by_state():
     graph = word_graph(MODEL, [[["P", "AA", "T"]]])
     scores, column = made_scores(graph, 60, 2)
     path = best_path(MODEL, graph, scores, column)
     chain = chain_of(graph, path)
+    states = chain.first_states()
+    assert (np.diff(states) >= 0).all()
+    assert set(states.tolist()) == set(range(len(chain.senones)))
+    assert (states[path.starts] == 3 * np.arange(len(path.starts))).all()
+    assert ((chain.low <= states) & (states < chain.high)).all()
     found = occupancy(MODEL, chain, band_scores(MODEL, chain, np.zeros((60, 3, 13), np.float32), None))
-    assert (np.diff(found.state) >= 0).all()
-    assert found.state[0] == 0
-    assert found.state[-1] == len(chain.senones) - 1
+    assert (np.diff(found.onset) > 0).all()
     assert (found.mass >= 0).all()
     assert (found.mass <= 1 + 1e-9).all()
 

@@ -1,7 +1,7 @@
 """Recording and words in, timed words and phones out: the whole recipe in the order it is run.
 
-features ─► best path through the word graph ─► chain of its phones
-        ─► transforms towards the speaker ─► chain again ─► boundary times and how sure they are
+features ─► best path through the word graph ─► transforms towards the speaker
+        ─► chain of the path's phones ─► boundary times and how sure they are
 """
 
 from __future__ import annotations

@@ -43,13 +43,20 @@ class Chain:
     def width(self) -> int:
         return int((self.high - self.low).max())
 
+    def first_states(self) -> Ints:
+        """(frames,) the state of each frame on the first path, whose phones are taken to pass their states evenly."""
+        frame = np.arange(self.frames)
+        lengths = np.diff(self.starts, append=self.frames)
+        phone = np.searchsorted(self.starts, frame, side="right") - 1
+        passed = STATES * (frame - self.starts[phone]) // np.maximum(lengths[phone], 1)
+        return (STATES * phone + passed).astype(np.int32)
+
 
 @dataclass(frozen=True, eq=False)
 class Occupancy:
-    """state: (frames,) likeliest state. onset: (phones,) mean entry frame. spread: (phones,) its standard deviation in
-    frames. mass: (phones,) share of the entry probability within 4 frames of the mean."""
+    """onset: (phones,) mean entry frame. spread: (phones,) its standard deviation in frames. mass: (phones,) share of the
+    entry probability within 4 frames of the mean."""
 
-    state: Ints
     onset: Doubles
     spread: Doubles
     mass: Doubles
@@ -146,7 +153,7 @@ def _frames_near(chain: Chain, phone: int) -> npt.NDArray[np.intp]:
 
 
 def occupancy(model: AcousticModel, chain: Chain, scores: Array, entering: Array | None = None) -> Occupancy:
-    """State and entry posteriors of a chain from its band scores.
+    """When the phones of a chain are entered, from its band scores.
 
     entering: (frames,) nats gained by entering a phone there.
     """
@@ -156,9 +163,7 @@ def occupancy(model: AcousticModel, chain: Chain, scores: Array, entering: Array
     gain = np.ones(chain.frames) if entering is None else np.exp(_ENTERING_SHARE * entering.astype(np.float64))
     forward, scale = _forward(chain, likelihood, stay, leave, gain)
     backward = _backward(chain, likelihood, stay, leave, gain)
-    posterior = forward * backward
-    onset, spread, mass = _entries(chain, forward, likelihood * backward, leave, gain, scale * posterior.sum(1))
-    return Occupancy(chain.low + posterior.argmax(1).astype(np.int32), onset, spread, mass)
+    return _entries(chain, forward, likelihood * backward, leave, gain, scale * (forward * backward).sum(1))
 
 
 def _forward(
@@ -200,8 +205,7 @@ def _backward(chain: Chain, likelihood: Doubles, stay: Doubles, leave: Doubles, 
 
 def _entries(
     chain: Chain, forward: Doubles, ahead: Doubles, leave: Doubles, gain: Doubles, total: Doubles
-) -> tuple[Doubles, Doubles, Doubles]:
-    """When each phone is entered: mean, standard deviation and the share near the mean, from the entry posteriors."""
+) -> Occupancy:
     phones, width = len(chain.phone), forward.shape[1]
     onset, spread, mass = np.zeros(phones), np.zeros(phones), np.ones(phones)
     for k in range(1, phones):
@@ -215,4 +219,4 @@ def _entries(
         onset[k] = weights @ t
         spread[k] = np.sqrt(weights @ (t - onset[k]) ** 2)
         mass[k] = weights[np.abs(t - onset[k]) <= _NEAR].sum()
-    return onset, spread, mass
+    return Occupancy(onset, spread, mass)

@@ -62,7 +62,8 @@ def placed(
         step(0.15 + 0.8 * (0.3 * piece.start + 0.7 * piece.end) / len(features), "Placing each sound")
         part = features.part(piece.start, piece.end)
         chain = chain_of(piece.graph, piece.path, _limits(piece, request, heard.start + stretch.zero))
-        entered, scores, heard.transforms = adapted(model, chain, part, heard.transforms)
+        heard.transforms = learned(model, chain, part, heard.transforms)
+        entered, scores = looked_closely(model, chain, part, heard.transforms)
         near = mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]
         times = refined(model, chain, entered, scores, near, MODEL_LAG)
         found.append(_spelled(model, piece, *times, spoken[piece.first :]))
@@ -117,27 +118,24 @@ def _limits(piece: Piece, request: AlignmentRequest, zero: float) -> dict[int, t
     return found
 
 
-def adapted(
-    model: AcousticModel,
-    chain: Chain,
-    heard: Features,
-    before: npt.NDArray[np.float32] | None,
-) -> tuple[Occupancy, npt.NDArray[np.float32], npt.NDArray[np.float32] | None]:
-    """Occupancy of the chain and its band scores after bending the features towards the model, and the transforms that do
-    it: those of the piece before where there is too little speech to learn from."""
+def learned(
+    model: AcousticModel, chain: Chain, heard: Features, before: npt.NDArray[np.float32] | None
+) -> npt.NDArray[np.float32] | None:
+    """The transforms that bend what was heard towards the model, learned from the path that was found: those of the piece
+    before where there is too little speech to learn from."""
+    transforms = estimate_transforms(model, heard.streams, chain.senones[chain.first_states()], heard.speech)
+    return before if transforms is None else transforms
+
+
+def looked_closely(
+    model: AcousticModel, chain: Chain, heard: Features, transforms: npt.NDArray[np.float32] | None
+) -> tuple[Occupancy, npt.NDArray[np.float32]]:
+    """Occupancy of the chain and its band scores in the bent features."""
+    scores = band_scores(model, chain, heard.streams, transforms)
     pauses = np.repeat(chain.phone == model.index[SILENCE], STATES)
-
-    def look(transforms: npt.NDArray[np.float32] | None) -> tuple[Occupancy, npt.NDArray[np.float32]]:
-        scores = band_scores(model, chain, heard.streams, transforms)
-        states = np.minimum(chain.low[:, None] + np.arange(scores.shape[1]), len(pauses) - 1)
-        scores -= np.where(pauses[states], np.float32(0), heard.pausing[:, None])
-        return occupancy(model, chain, scores, heard.entering), scores
-
-    plain = look(None)
-    learned = estimate_transforms(model, heard.streams, chain.senones[plain[0].state], heard.speech)
-    transforms = before if learned is None else learned
-    entered, scores = plain if transforms is None else look(transforms)
-    return entered, scores, transforms
+    states = np.minimum(chain.low[:, None] + np.arange(scores.shape[1]), len(pauses) - 1)
+    scores -= np.where(pauses[states], np.float32(0), heard.pausing[:, None])
+    return occupancy(model, chain, scores, heard.entering), scores
 
 
 @dataclass(frozen=True, eq=False)

@@ -11,11 +11,11 @@ import numpy.typing as npt
 from buccaphon.alignment.acoustic_model import SILENCE, AcousticModel, english_model, transformed
 from buccaphon.alignment.best_path import best_path
 from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refined
-from buccaphon.alignment.chain import Chain, Occupancy, chain_of
+from buccaphon.alignment.chain import chain_of
 from buccaphon.alignment.features import FRAME_SECONDS, Features
 from buccaphon.alignment.graph import Graph, phone_loop
 from buccaphon.alignment.pieces import LAST_WINDOW, WINDOW, Piece, scores_of, trusted
-from buccaphon.alignment.placing import MODEL_LAG, adapted, confidence_of, in_order
+from buccaphon.alignment.placing import MODEL_LAG, confidence_of, in_order, learned, looked_closely
 from buccaphon.alignment.request import AlignmentRequest, Heard, Progress, listen
 from buccaphon.errors import AlignmentError, Cancelled
 from buccaphon.score.edits import shifted
@@ -47,7 +47,8 @@ def recognise(request: AlignmentRequest, progress: Progress = lambda _share, _wh
         piece = _best_piece(model, graph, heard, start)
         if piece is None:
             break
-        chain, entered, scores = _looked_closely(model, heard, piece)
+        part, chain = heard.features.part(piece.start, piece.end), chain_of(piece.graph, piece.path)
+        entered, scores = looked_closely(model, chain, part, heard.transforms)
         near = heard.mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]
         times, scales = refined(model, chain, entered, scores, near, MODEL_LAG)
         symbols += [model.phones[phone] for phone in graph.phone[piece.path.nodes]]
@@ -67,7 +68,7 @@ def _best_piece(model: AcousticModel, graph: Graph, heard: Heard, start: int) ->
     piece = _piece(model, graph, part, start)
     if piece is None:
         return None
-    _looked_closely(model, heard, piece)
+    heard.transforms = learned(model, chain_of(graph, piece.path), part, heard.transforms)
     if heard.transforms is not None:
         bent = replace(part, streams=transformed(part.streams, heard.transforms))
         piece = _piece(model, graph, bent, start) or piece
@@ -77,16 +78,6 @@ def _best_piece(model: AcousticModel, graph: Graph, heard: Heard, start: int) ->
 def _piece(model: AcousticModel, graph: Graph, part: Features, start: int) -> Piece | None:
     path = best_path(model, graph, *scores_of(model, graph, part), part.entering)
     return Piece(start, start + len(part), 0, 0, graph, path) if path else None
-
-
-def _looked_closely(
-    model: AcousticModel, heard: Heard, piece: Piece
-) -> tuple[Chain, Occupancy, npt.NDArray[np.float32]]:
-    """The chain of a piece, its occupancy and band scores; what is learned about the voice is kept."""
-    part = heard.features.part(piece.start, piece.end)
-    chain = chain_of(piece.graph, piece.path)
-    entered, scores, heard.transforms = adapted(model, chain, part, heard.transforms)
-    return chain, entered, scores
 
 
 def _grouped(symbols: list[str], onsets: Doubles, sure: list[float], duration: float) -> Score:
