@@ -41,6 +41,7 @@ IDEAS: dict[str, list[tuple[object, str, object]]] = {
     "without both nets": [(boundary_net, "shipped_nets", lambda: ()), (request, "shipped_net", lambda: None)],
     "without adaptation": [(placing, "estimate_transforms", lambda *_: None)],
     "without noise subtraction": [(features, "_NOISE_FACTOR", 0.0)],
+    "without dereverberation": [(features, "steepest_fall", lambda _power: np.inf)],
     "without costs of pauses and haste": [(graph, "PAUSE_COST", 0.0), (best_path, "HASTE_COST", 0.0)],
     "corners of the best path": [
         (placing, "refined", _corners),

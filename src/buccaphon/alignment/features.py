@@ -14,6 +14,7 @@ import numpy as np
 import numpy.typing as npt
 import soxr
 
+from buccaphon.alignment.reverberation import steepest_fall, without_tail
 from buccaphon.audio.recording import BLOCK, Recording, Samples, mixed
 from buccaphon.timing import Span
 
@@ -73,6 +74,7 @@ def features_of(samples: Samples, not_speech: Sequence[Span] = (), nobody: Mask 
     heard = ~frames_within(not_speech, len(power))
     if not heard.any():
         heard[:] = True
+    power = without_tail(power, steepest_fall(power[heard]))
     cepstra = cepstra_of(power, heard)
     loudness = cepstra[:, 0]
     said = heard & ~nobody if nobody is not None and (heard & ~nobody).any() else heard
