@@ -74,10 +74,10 @@ def features_of(samples: Samples, not_speech: Sequence[Span] = (), nobody: Mask 
     heard = ~frames_within(not_speech, len(power))
     if not heard.any():
         heard[:] = True
-    power = without_tail(power, steepest_fall(power[heard]))
+    said = heard & ~nobody if nobody is not None and (heard & ~nobody).any() else heard
+    power = without_tail(power, steepest_fall(power[said]))
     cepstra = cepstra_of(power, heard)
     loudness = cepstra[:, 0]
-    said = heard & ~nobody if nobody is not None and (heard & ~nobody).any() else heard
     low, high = np.percentile(loudness[said], (5, 95))
     speech = said & (loudness > high - _SPEECH_SHARE * (high - low))
     if speech.any():

@@ -13,20 +13,21 @@ import numpy.typing as npt
 Array = npt.NDArray[np.float32]
 
 _FRAME_SECONDS = 0.01
-DRY = 280.0  # decibels a second: recordings that fall as steeply are left as they are; dry speech falls by 320 to 600
+DRY = 330.0  # decibels a second: recordings that fall as steeply are left as they are; dry speech falls by 410 to 600
 
 _SMOOTHING = 3  # frames
 _FALL = 5  # frames over which a fall is measured
-_HEADROOM, _ABOVE_FLOOR, _BELOW_TOP = 22.0, 6.0, 30.0  # decibels a fall needs to be seen, and where it is looked for
+_RANGE = 40.0  # decibels between loud and still moments that a band needs, for the falls not to end in noise or music
+_LOUD, _ABOVE_STILL = 20.0, 6.0  # decibels below the loudest where a fall begins, and above the stillest where it ends
 _STEEPEST = 95.0  # percentile
-_LEAST_FALLS, _LEAST_BANDS = 20, 6
+_LEAST_FALLS = 20
 _LATE = 4  # frames after a sound before what is left of it counts as the room's
 _OWN = 0.6  # the room's own decay, of that of the steepest falls, which end a sound besides
 _LEFT = 0.2  # of the power, at least
 
 
 def steepest_fall(power: Array) -> float:
-    """How fast loud sounds break off, in decibels a second; infinite where noise hides it.
+    """How fast loud sounds break off, in decibels a second; infinite where noise or music hides it in half of the bands.
 
     power: (frames, bands) mel power, a frame every 10 ms.
     """
@@ -34,12 +35,12 @@ def steepest_fall(power: Array) -> float:
     for band in power.T:
         smoothed = np.convolve(band, np.full(_SMOOTHING, 1 / _SMOOTHING, np.float32), "same")
         level = 10 * np.log10(smoothed + np.float32(1e-3))
-        floor, top = np.percentile(level, (10, 99))
+        still, loud = np.percentile(level, (2, 99))
         before, after = level[:-_FALL], level[_FALL:]
-        seen = (before > max(top - _BELOW_TOP, floor + _HEADROOM)) & (after > floor + _ABOVE_FLOOR)
-        if np.count_nonzero(seen) >= _LEAST_FALLS:
+        seen = (before > loud - _LOUD) & (after > still + _ABOVE_STILL)
+        if loud - still >= _RANGE and np.count_nonzero(seen) >= _LEAST_FALLS:
             rates.append(float(np.percentile((before - after)[seen], _STEEPEST)) / (_FALL * _FRAME_SECONDS))
-    return float(np.median(rates)) if len(rates) >= _LEAST_BANDS else float("inf")
+    return float(np.median(rates)) if len(rates) >= power.shape[1] / 2 else float("inf")
 
 
 def without_tail(power: Array, fall: float) -> Array:
