@@ -20,7 +20,7 @@ from buccaphon.app.mirror.device import SimulatedDevice
 from buccaphon.app.start import make_window
 from buccaphon.audio.reading import read_recording
 from buccaphon.demo.line import recording_path, script_text
-from buccaphon.project.edits import MoveBoundary
+from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.project.project import DEEPEST, Project
 from buccaphon.project.state import State, Take
 from buccaphon.project.store import open_project, save_project

@@ -99,6 +99,13 @@ class Span:
         """Seconds shared with another span."""
         return max(0.0, min(self.end, other.end) - max(self.start, other.start))
 
+    def outside(self, hole: Span) -> list[Span]:
+        """What of the span lies outside another: itself, or up to two pieces."""
+        if self.overlap(hole) <= 0:
+            return [self]
+        left = [Span(self.start, hole.start)] if self.start < hole.start else []
+        return left + ([Span(hole.end, self.end)] if self.end > hole.end else [])
+
     def clamp(self, seconds: float) -> float:
         return min(max(seconds, self.start), self.end)
 

@@ -7,7 +7,7 @@ from PyQt6.QtTest import QTest
 from buccaphon.app.galley.look import Lane
 from buccaphon.demo.line import NIGHT_CALL, demo_project
 from buccaphon.mouths.exposures import exposure_at
-from buccaphon.project.edits import SetScript
+from buccaphon.project.edits.script import SetScript
 
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier

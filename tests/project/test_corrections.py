@@ -1,15 +1,9 @@
 from pathlib import Path
 
 from buccaphon.project.corrections import changed_words, known_pins
-from buccaphon.project.edits import (
-    ForgetLostPins,
-    MoveBoundary,
-    SetLanguage,
-    SetLexicon,
-    SetScript,
-    TakeAlignment,
-    Together,
-)
+from buccaphon.project.edits import Together
+from buccaphon.project.edits.script import ForgetLostPins, SetLanguage, SetLexicon, SetScript, TakeAlignment
+from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.project.project import Project
 from buccaphon.project.state import LostPin, State, Take
 from buccaphon.project.store import open_project, save_project

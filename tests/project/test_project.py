@@ -6,21 +6,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from buccaphon.project.derived import Derived
-from buccaphon.project.edits import (
-    AddTake,
-    ChangeTake,
-    Kind,
-    MarkNotSpeech,
-    MoveBoundary,
-    Paint,
-    RemoveTake,
-    SetScene,
-    SetScript,
-    ShowTake,
-    TakeAlignment,
-    UnmarkNotSpeech,
-    Unpaint,
-)
+from buccaphon.project.edits import Kind
+from buccaphon.project.edits.mouths import Paint, Unpaint
+from buccaphon.project.edits.scene import SetScene
+from buccaphon.project.edits.script import SetScript, TakeAlignment
+from buccaphon.project.edits.takes import AddTake, ChangeTake, RemoveTake, ShowTake
+from buccaphon.project.edits.timing import MarkNotSpeech, MoveBoundary, UnmarkNotSpeech
 from buccaphon.project.project import Project
 from buccaphon.project.state import State, Take
 from buccaphon.score.edits import Boundary, boundary_time

@@ -49,7 +49,7 @@ def test_the_last_versions_of_a_saved_project_can_be_opened(tmp_path: Path):
 
 
 def test_the_history_is_a_list_to_jump_in():
-    from buccaphon.project.edits import SetScript
+    from buccaphon.project.edits.script import SetScript
 
     project = Project(State())
     for text in ("a", "ab", "abc"):

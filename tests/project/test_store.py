@@ -8,7 +8,7 @@ import pytest
 from buccaphon.audio.recording import Listen
 from buccaphon.errors import ProjectError
 from buccaphon.mouths.choosing import Painted
-from buccaphon.project.edits import MoveBoundary
+from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.project.state import State, Take
 from buccaphon.project.store import open_project, save_project
 from buccaphon.score.edits import Boundary

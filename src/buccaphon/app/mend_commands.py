@@ -9,7 +9,10 @@ from buccaphon.app.inline_edit import InlineEdit
 from buccaphon.app.notice import Notice
 from buccaphon.app.selection import neighbours
 from buccaphon.app.session import Session
-from buccaphon.project.edits import MoveBoundary, MoveWords, Paint, PutNote, Release, Together
+from buccaphon.project.edits import Together
+from buccaphon.project.edits.mouths import Paint
+from buccaphon.project.edits.scene import PutNote
+from buccaphon.project.edits.timing import MoveBoundary, MoveWords, Release
 from buccaphon.score.edits import Boundary, boundary_time, nearest_boundary
 from buccaphon.timing import Span
 

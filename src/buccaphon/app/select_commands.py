@@ -10,7 +10,8 @@ from buccaphon.app.passage import MIME_TYPE, Passage, parsed, written
 from buccaphon.app.selection import Selection, neighbours
 from buccaphon.app.session import Session
 from buccaphon.mouths.choosing import Painted
-from buccaphon.project.edits import Paint, Together
+from buccaphon.project.edits import Together
+from buccaphon.project.edits.mouths import Paint
 from buccaphon.speech.script import script_words
 from buccaphon.timing import Span
 

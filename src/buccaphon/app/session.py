@@ -29,7 +29,9 @@ from buccaphon.motion.bake import Bake
 from buccaphon.mouths.chart import Chart, find_chart
 from buccaphon.mouths.exposures import Exposure, exposure_at
 from buccaphon.project.derived import Derived
-from buccaphon.project.edits import AddTake, ChangeTake, Edit, Kind, Paint, Together, Unpaint
+from buccaphon.project.edits import Edit, Kind, Together
+from buccaphon.project.edits.mouths import Paint, Unpaint
+from buccaphon.project.edits.takes import AddTake, ChangeTake
 from buccaphon.project.project import Changes, Project
 from buccaphon.project.relink import digest_of, find_again
 from buccaphon.project.safekeeping import keep_version

@@ -15,7 +15,7 @@ from buccaphon.app.session import Session
 from buccaphon.app.theme import NIGHT, PAPER, dress, shared
 from buccaphon.app.window import STEPS, MainWindow
 from buccaphon.demo.line import NIGHT_CALL, STALL_CALL, demo_project
-from buccaphon.project.edits import SetScript
+from buccaphon.project.edits.script import SetScript
 
 _DEMOS = {"demo": STALL_CALL, "spanish demo": NIGHT_CALL}
 _SETTLE = 250  # ms after the work is done until a picture is taken

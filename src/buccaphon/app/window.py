@@ -52,7 +52,7 @@ from buccaphon.app.word_commands import WordCommands
 from buccaphon.audio.reading import SUFFIXES
 from buccaphon.demo.line import NIGHT_CALL, demo_project
 from buccaphon.mouths.chart import KEYS
-from buccaphon.project.edits import MarkNotSpeech, UnmarkNotSpeech
+from buccaphon.project.edits.timing import MarkNotSpeech, UnmarkNotSpeech
 from buccaphon.project.store import SUFFIX
 
 STEPS = ("Take", "Script", "Mouths", "Export")

@@ -11,7 +11,7 @@ from buccaphon.app.session import Session
 from buccaphon.errors import BuccaphonError
 from buccaphon.formats.atomic import write_whole
 from buccaphon.formats.words import SUFFIXES, read_wording
-from buccaphon.project.edits import SetLexicon
+from buccaphon.project.edits.script import SetLexicon
 from buccaphon.speech.lexicon_text import parse_lexicon, written_lexicon
 
 

@@ -20,7 +20,9 @@ from buccaphon.formats.atomic import write_whole
 from buccaphon.formats.words import Wording, guides_for
 from buccaphon.project import edits
 from buccaphon.project.corrections import changed_words, known_pins
-from buccaphon.project.edits import MarkNotSpeech, SetLexicon, SetScript, TakeAlignment, Together
+from buccaphon.project.edits import Together
+from buccaphon.project.edits.script import SetLexicon, SetScript, TakeAlignment
+from buccaphon.project.edits.timing import MarkNotSpeech
 from buccaphon.project.project import Changes
 from buccaphon.score.records import DOUBTFUL, Score
 from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon, Pronunciation, pronunciations

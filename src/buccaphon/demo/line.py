@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from importlib import resources
 from pathlib import Path
 
-from buccaphon.project.edits import AddTake
+from buccaphon.project.edits.takes import AddTake
 from buccaphon.project.project import Project
 from buccaphon.project.state import State, Take
 from buccaphon.speech.languages import ENGLISH

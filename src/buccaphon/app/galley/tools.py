@@ -11,7 +11,9 @@ from buccaphon.app.galley.snapping import snapped
 from buccaphon.app.selection import NOTHING, mouths_toggled, neighbours, words_toggled, words_up_to
 from buccaphon.app.session import Session
 from buccaphon.mouths.exposures import Exposure, exposure_at
-from buccaphon.project.edits import MarkNotSpeech, MoveBoundary, MoveWords, Paint, Together
+from buccaphon.project.edits import Together
+from buccaphon.project.edits.mouths import Paint
+from buccaphon.project.edits.timing import MarkNotSpeech, MoveBoundary, MoveWords
 from buccaphon.score.edits import Boundary, Inside, boundaries_within, boundary_time
 from buccaphon.score.records import Score
 from buccaphon.timing import Span

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 from buccaphon.app.panels.parts import button, label
 from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme
-from buccaphon.project.edits import ForgetLostPins
+from buccaphon.project.edits.script import ForgetLostPins
 from buccaphon.timing import clock
 
 _MOST = 6

@@ -7,7 +7,8 @@ from PyQt6.QtWidgets import QComboBox, QPushButton
 from buccaphon.app.panels.parts import Fields, Panel, button, label
 from buccaphon.app.session import Session
 from buccaphon.mouths.chart import shipped_charts
-from buccaphon.project.edits import SetScene, Unpaint
+from buccaphon.project.edits.mouths import Unpaint
+from buccaphon.project.edits.scene import SetScene
 from buccaphon.timing import Span
 
 HOLDS = ((1, "On ones"), (2, "On twos"), (3, "On threes"), (4, "On fours"))

@@ -20,7 +20,8 @@ from buccaphon.app.panels.parts import Fields, Panel, button, label, quiet_row
 from buccaphon.app.panels.pronunciation import PronunciationSection
 from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme
-from buccaphon.project.edits import Kind, SetLanguage, SetScript
+from buccaphon.project.edits import Kind
+from buccaphon.project.edits.script import SetLanguage, SetScript
 from buccaphon.project.project import Changes
 from buccaphon.speech.languages import find_language, languages
 from buccaphon.speech.script import ScriptWord, script_words

@@ -12,7 +12,8 @@ from buccaphon.app.panels.sound import SoundSection
 from buccaphon.app.session import Session
 from buccaphon.audio.recording import Listen
 from buccaphon.errors import BuccaphonError
-from buccaphon.project.edits import ChangeTake, RemoveTake, SetScene, ShowTake
+from buccaphon.project.edits.scene import SetScene
+from buccaphon.project.edits.takes import ChangeTake, RemoveTake, ShowTake
 from buccaphon.timing import FrameRate, Span, clock
 
 RATES = ("12", "23.976", "24", "25", "29.97", "30", "48", "50", "59.94", "60")
