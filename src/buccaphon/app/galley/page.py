@@ -9,7 +9,8 @@ from collections.abc import Sequence
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap
 
-from buccaphon.app.galley.lanes import Sheet, paint_lane, shown_in
+from buccaphon.app.galley.lanes import paint_lane, shown_in
+from buccaphon.app.galley.sheet import Sheet
 from buccaphon.app.galley.layout import MARGIN, Layout, Strip
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.painting import blank

@@ -1,0 +1,45 @@
+"""Frame numbers along the top."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import QLineF, QPointF
+from PyQt6.QtGui import QPainter, QPen
+
+from buccaphon.app.galley.layout import MARGIN
+from buccaphon.app.galley.sheet import Sheet
+from buccaphon.app.theme import sans
+
+
+def paint_ruler(painter: QPainter, sheet: Sheet, height: int) -> None:
+    rate, start_frame = sheet.bake.rate, sheet.bake.start_frame
+    per_frame = sheet.layout.scale / float(rate.value)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # upright lines need none
+    label_every = _label_step(per_frame, float(rate.value))
+    tick_every = 1 if per_frame >= 5 else max(label_every // 4, 1)
+    painter.setFont(sans(11))
+    first, last = sheet.frames()
+    frames = np.arange(-(-first // tick_every) * tick_every, last + 1, tick_every)
+    places = sheet.x(frames / float(rate.value))
+    inside = (places >= MARGIN - 0.5) & (places <= sheet.right + 0.5)
+    numbered = (frames % label_every == 0) & (places < sheet.right - 8)
+    short = [QLineF(x, height - 4, x, height - 1) for x in places[inside & ~numbered].tolist()]
+    labels = [
+        (x, str(f + start_frame))
+        for x, f in zip(places[inside & numbered].tolist(), frames[inside & numbered].tolist(), strict=True)
+    ]
+    long = [QLineF(x, height - 7, x, height - 1) for x, _ in labels]
+    painter.setPen(QPen(sheet.theme.color("edge"), 1))
+    painter.drawLines(short)
+    painter.setPen(QPen(sheet.theme.color("ink_soft"), 1))
+    painter.drawLines(long)
+    for x, text in labels:
+        painter.drawText(QPointF(x + 3, height - 8), text)
+
+
+def _label_step(per_frame: float, fps: float) -> int:
+    second = round(fps)
+    for step in (second // 4, second // 2, second, 2 * second, 5 * second, 10 * second, 30 * second, 60 * second):
+        if step > 0 and step * per_frame >= 46:
+            return step
+    return 300 * second
