@@ -113,7 +113,7 @@ def test_with_the_mouse_alone(window, qtbot, places):
     ready(window, qtbot)
     QTest.mouseClick(window.script.pronunciation.close_button, LEFT)
     assert window.script.pronunciation.isHidden()
-    QTest.mouseClick(window._rail_buttons[3], LEFT)
+    QTest.mouseClick(window.rail.steps[3], LEFT)
     QTest.mouseClick(window.export_panel.export_button, LEFT)
     qtbot.waitUntil(lambda: any(places.glob("*.csv")), timeout=30_000)
     assert {pin.boundary.word for pin in session.state.pins} == {3}

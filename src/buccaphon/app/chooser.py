@@ -5,13 +5,25 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QEvent, QObject, Qt
-from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtCore import QEvent, QModelIndex, QObject, QSize, Qt
+from PyQt6.QtGui import QKeyEvent, QPainter, QPalette
+from PyQt6.QtWidgets import (
+    QFrame,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
 
 _WIDTH, _ROW, _MOST_ROWS = 520, 26, 14  # pixels, pixels, rows
 _MOST = 300  # choices that are listed at once
-_NUMBER = Qt.ItemDataRole.UserRole
+_NOTE = Qt.ItemDataRole.UserRole
+_AT_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +51,8 @@ class Chooser(QFrame):
         self.search.setAccessibleName("Search")
         self.list = QListWidget()
         self.list.setAccessibleName("Found")
+        self.list.setItemDelegate(_NotedRow(self.list))
+        self.list.setUniformItemSizes(True)
         self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         column = QVBoxLayout(self)
         column.setContentsMargins(14, 12, 14, 14)
@@ -85,18 +99,10 @@ class Chooser(QFrame):
         self._shown = fits[:_MOST]
         self.list.clear()
         for number in self._shown:
-            self.list.addItem(self._item())
-            self.list.setItemWidget(self.list.item(self.list.count() - 1), _row(self._choices[number]))
+            item = QListWidgetItem(self._choices[number].text, self.list)
+            item.setData(_NOTE, self._choices[number].note)
         self.list.setCurrentRow(0 if self._shown else -1)
         self.place()
-
-    @staticmethod
-    def _item() -> QListWidgetItem:
-        item = QListWidgetItem()
-        hint = item.sizeHint()
-        hint.setHeight(_ROW)
-        item.setSizeHint(hint)
-        return item
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
@@ -130,14 +136,20 @@ class Chooser(QFrame):
             choice.run()
 
 
-def _row(choice: Choice) -> QWidget:
-    row = QWidget()
-    line = QHBoxLayout(row)
-    line.setContentsMargins(8, 0, 8, 0)
-    text, note = QLabel(choice.text), QLabel(choice.note)
-    text.setTextFormat(Qt.TextFormat.PlainText)
-    note.setProperty("role", "hint")
-    line.addWidget(text, 1)
-    line.addWidget(note)
-    row.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
-    return row
+class _NotedRow(QStyledItemDelegate):
+    """A choice, and its note at the right."""
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
+        return QSize(super().sizeHint(option, index).width(), _ROW)
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+        note = index.data(_NOTE)
+        wide = option.fontMetrics.horizontalAdvance(note)
+        drawn = QStyleOptionViewItem(option)
+        self.initStyleOption(drawn, index)
+        drawn.text = option.fontMetrics.elidedText(
+            drawn.text, Qt.TextElideMode.ElideRight, option.rect.width() - wide - 40
+        )
+        drawn.widget.style().drawControl(QStyle.ControlElement.CE_ItemViewItem, drawn, painter, drawn.widget)
+        painter.setPen(drawn.palette.color(QPalette.ColorRole.PlaceholderText))
+        painter.drawText(option.rect.adjusted(0, 0, -10, 0), _AT_RIGHT, note)

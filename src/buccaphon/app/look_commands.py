@@ -14,6 +14,7 @@ from buccaphon.app.mirror.mirror import Mirror
 from buccaphon.app.notice import Notice
 from buccaphon.app.painting import mouth_picture
 from buccaphon.app.panels.script import ScriptPanel
+from buccaphon.app.rail import Rail
 from buccaphon.app.session import Session
 from buccaphon.app.theme import NIGHT, PAPER, Theme, dress
 
@@ -30,6 +31,7 @@ class LookCommands:
     mirror: Mirror
     overview: Overview
     script: ScriptPanel
+    rail: Rail
     notice: Notice
     theme: Theme
 
@@ -88,7 +90,7 @@ class LookCommands:
         self.galley.forget_pictures()
         self.overview.forget_pictures()
         self.mirror.draw_icons()
-        self.draw_icons()
+        self.rail.draw(self.theme)
         self.script.refresh()
         for widget in self.findChildren(QWidget):
             widget.update()

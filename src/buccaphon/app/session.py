@@ -6,7 +6,7 @@ Widgets read from here and send edits here; they do not talk to each other.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -17,10 +17,9 @@ from buccaphon.app.mirror.device import Device
 from buccaphon.app.mirror.player import Player
 from buccaphon.app.places import safe_folder
 from buccaphon.app.selection import NOTHING, Selection
+from buccaphon.app.take_sound import TakeSound, found_again, key_of, measure, read_take
 from buccaphon.app.words import Words
-from buccaphon.audio.lufs import integrated_loudness
-from buccaphon.audio.peaks import PeaksBuilder, build_peaks
-from buccaphon.audio.reading import SUFFIXES, Damage, read_recording
+from buccaphon.audio.reading import SUFFIXES, Damage
 from buccaphon.audio.recording import Channel, Recording
 from buccaphon.errors import BuccaphonError, DamagedRecordingError
 from buccaphon.formats.words import SUFFIXES as WORDING_SUFFIXES
@@ -33,7 +32,7 @@ from buccaphon.project.edits import Edit, Kind, Together
 from buccaphon.project.edits.mouths import Paint, Unpaint
 from buccaphon.project.edits.takes import AddTake, ChangeTake
 from buccaphon.project.project import Changes, Project
-from buccaphon.project.relink import digest_of, find_again
+from buccaphon.project.relink import digest_of
 from buccaphon.project.safekeeping import keep_version
 from buccaphon.project.state import State, Take
 from buccaphon.project.store import SUFFIX, open_project, save_project
@@ -144,12 +143,12 @@ class Session(QObject):
     def bring_in(self, path: Path, damage: Damage = Damage.REFUSE) -> None:
         """Decode a recording and add it as a take; the .txt beside it becomes the script of an empty one."""
 
-        def done(sound: _Sound) -> None:
+        def done(sound: TakeSound) -> None:
             beside = path.with_suffix(".txt")
             script = None
             if not self.state.script.strip() and beside.is_file():
                 script = beside.read_text("utf-8-sig", errors="replace").strip()
-            self._sounds[_key(sound.take)] = sound.derived
+            self._sounds[key_of(sound.take)] = sound.derived
             edit = AddTake(take, script)
             if self.state.take is None:  # nothing to lose yet: the recording begins the project
                 self._adopt(Project(edit.apply(self.state), self.project.path))
@@ -161,7 +160,7 @@ class Session(QObject):
         self._retry = lambda: self.bring_in(path, Damage.KEEP_READABLE)
         take = Take(path)
         state = AddTake(take).apply(self.state)
-        self.background.run(f"Reading {path.name}", lambda progress: _read(state, damage, progress), done)
+        self.background.run(f"Reading {path.name}", lambda progress: read_take(state, damage, progress), done)
 
     def save(self, path: Path) -> bool:
         """Write the project; False, and a notice, when that is not possible."""
@@ -287,7 +286,7 @@ class Session(QObject):
     def _meet_take(self) -> None:
         """Have the sound of the take that is shown; read it in the background unless it was read before."""
         take = self.state.take
-        key = _key(take) if take else None
+        key = key_of(take) if take else None
         if key == self._loaded:
             self._set_limits()
             return
@@ -305,11 +304,11 @@ class Session(QObject):
     def _read_take(self, take: Take, damage: Damage) -> None:
         folder, state = self.project.path.parent if self.project.path else None, self.state
 
-        def work(progress: Progress) -> _Sound:
-            return _read(_found_again(state, folder), damage, progress)
+        def work(progress: Progress) -> TakeSound:
+            return read_take(found_again(state, folder), damage, progress)
 
-        def done(sound: _Sound) -> None:
-            self._sounds[_key(sound.take)] = sound.derived
+        def done(sound: TakeSound) -> None:
+            self._sounds[key_of(sound.take)] = sound.derived
             if sound.take.path != take.path:
                 self.said.emit(
                     f"{take.path.name} was not in its place; it was found again in {sound.take.path.parent}."
@@ -341,7 +340,7 @@ class Session(QObject):
             derived.lufs, self._digests[take.path] = found
             self.measured.emit()
 
-        self.afterwards.run("Measuring", lambda _progress: _measure(derived, take.path), done)
+        self.afterwards.run("Measuring", lambda _progress: measure(derived, take.path), done)
 
     def _set_limits(self) -> None:
         take = self.state.take
@@ -361,45 +360,3 @@ class Session(QObject):
             self.offered.emit(str(problem), f"Use the first {problem.readable:.1f} s", self._retry)
         else:
             self.report(problem)
-
-
-@dataclass(frozen=True)
-class _Sound:
-    """A take, perhaps with its file found in another place, and what was read from it."""
-
-    take: Take
-    derived: Derived
-
-
-def _read(state: State, damage: Damage, progress: Progress) -> _Sound:
-    """Everything slow about the take that a state shows, for a thread: decode, listen to one channel, summarise, bake."""
-    take = state.take
-    assert take is not None
-    builder = PeaksBuilder()
-    whole = read_recording(take.path, damage, progress, builder.add)
-    recording = whole.listened_to(take.channel)
-    peaks = builder.finish(whole.rate) if recording is whole else build_peaks(recording)
-    derived = Derived(recording, peaks)
-    derived.bake(state)  # the first look asks for both
-    return _Sound(take, derived)
-
-
-def _measure(derived: Derived, path: Path) -> tuple[float, str]:
-    """What is good to know but need not be waited for: loudness, and the file's digest."""
-    return integrated_loudness(derived.recording), digest_of(path)
-
-
-def _found_again(state: State, folder: Path | None) -> State:
-    take = state.take
-    if take is None or take.path.exists() or folder is None:
-        return state
-    path = find_again(take, folder)
-    return state.with_take(path=path) if path else state
-
-
-def _key(take: Take) -> tuple[Path, Channel]:
-    return take.path, take.channel
-
-
-def is_openable(path: Path) -> bool:
-    return path.suffix.lower() in (SUFFIX, *SUFFIXES, *WORDING_SUFFIXES)

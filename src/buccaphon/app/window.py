@@ -2,23 +2,17 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
-from PyQt6.QtCore import QEvent, QObject, QSize, Qt
-from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence
+from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtGui import QAction, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QAbstractButton,
-    QButtonGroup,
-    QFileDialog,
     QFrame,
     QHBoxLayout,
     QLabel,
     QMainWindow,
     QMenu,
-    QMessageBox,
     QScrollArea,
     QStackedWidget,
-    QToolButton,
     QVBoxLayout,
     QWidget,
 )
@@ -27,11 +21,11 @@ from buccaphon.app.chart_grid import ChartGrid
 from buccaphon.app.chooser import Chooser
 from buccaphon.app.commands import COMMANDS
 from buccaphon.app.empty_page import EmptyPage, remember_project
+from buccaphon.app.file_commands import FileCommands
 from buccaphon.app.find_commands import FindCommands
 from buccaphon.app.galley.overview import Overview
 from buccaphon.app.galley.view import GalleyView
 from buccaphon.app.hear_commands import HearCommands
-from buccaphon.app.icons import two_state_icon
 from buccaphon.app.inline_edit import InlineEdit
 from buccaphon.app.key_commands import KeyCommands, KeyEdit
 from buccaphon.app.look_commands import LookCommands
@@ -43,24 +37,30 @@ from buccaphon.app.panels.export import ExportPanel
 from buccaphon.app.panels.mouths import MouthsPanel
 from buccaphon.app.panels.script import ScriptPanel
 from buccaphon.app.panels.take import TakePanel
+from buccaphon.app.rail import Rail
 from buccaphon.app.safekeeping import Safekeeping
 from buccaphon.app.select_commands import SelectCommands
 from buccaphon.app.selection import NOTHING
-from buccaphon.app.session import Session, is_openable
+from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme
 from buccaphon.app.word_commands import WordCommands
-from buccaphon.audio.reading import SUFFIXES
-from buccaphon.demo.line import NIGHT_CALL, demo_project
 from buccaphon.mouths.chart import KEYS
 from buccaphon.project.edits.timing import MarkNotSpeech, UnmarkNotSpeech
-from buccaphon.project.store import SUFFIX
 
 STEPS = ("Take", "Script", "Mouths", "Export")
-_RAIL, _SIDE, _DESK = 64, 262, 298
+_SIDE, _DESK = 262, 298
 
 
 class MainWindow(
-    HearCommands, LookCommands, WordCommands, FindCommands, MendCommands, SelectCommands, KeyCommands, QMainWindow
+    FileCommands,
+    HearCommands,
+    LookCommands,
+    WordCommands,
+    FindCommands,
+    MendCommands,
+    SelectCommands,
+    KeyCommands,
+    QMainWindow,
 ):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
@@ -71,10 +71,9 @@ class MainWindow(
         self.mirror, self.grid = Mirror(session, theme), ChartGrid(session, theme)
         self.take, self.script = TakePanel(session), ScriptPanel(session, theme)
         self.mouths, self.export_panel = MouthsPanel(session), ExportPanel(session)
-        self.steps = QStackedWidget()
+        self.steps, self.rail = QStackedWidget(), Rail(STEPS, theme)
         self.saved_label = QLabel()
         self.actions_by_id: dict[str, QAction] = {}
-        self._rail_buttons: list[QToolButton] = []
         self.safekeeping, self.keys = Safekeeping(session), self.read_own_keys()
         self._build()
         self._connect()
@@ -112,7 +111,7 @@ class MainWindow(
         row = QHBoxLayout(central)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
-        row.addWidget(self._rail())
+        row.addWidget(self.rail)
         row.addWidget(side)
         middle = QVBoxLayout()
         middle.setSpacing(0)
@@ -126,42 +125,6 @@ class MainWindow(
         self.chooser, self.key_edit = Chooser(self.galley), KeyEdit(self.galley)
         self.inline = InlineEdit(self.galley)
         self._make_actions()
-
-    def _rail(self) -> QWidget:
-        rail = QWidget(objectName="rail")
-        rail.setFixedWidth(_RAIL)
-        column = QVBoxLayout(rail)
-        column.setContentsMargins(0, 14, 0, 8)
-        column.setSpacing(2)
-        group = QButtonGroup(self)
-        for number, name in enumerate(STEPS):
-            button = self._rail_button(name.lower(), name, f"{name} · F{number + 1}")
-            button.setCheckable(True)
-            button.clicked.connect(lambda _checked, n=number: self.show_step(n))
-            group.addButton(button)
-            self._rail_buttons.append(button)
-            column.addWidget(button)
-        column.addStretch(1)
-        self.menu_button = self._rail_button("menu", "Menu", "Everything that can be done, with its key · F10")
-        self.menu_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        column.addWidget(self.menu_button)
-        return rail
-
-    def draw_icons(self) -> None:
-        """Of the rail, in the theme's colours."""
-        names = (*(step.lower() for step in STEPS), "menu")
-        for name, button in zip(names, (*self._rail_buttons, self.menu_button), strict=True):
-            button.setIcon(two_state_icon(name, self.theme.rail_soft, self.theme.ink, 22))
-
-    def _rail_button(self, picture: str, name: str, hint: str) -> QToolButton:
-        button = QToolButton()
-        button.setText(name)
-        button.setIcon(two_state_icon(picture, self.theme.rail_soft, self.theme.ink, 22))
-        button.setIconSize(QSize(22, 22))
-        button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
-        button.setToolTip(hint)
-        button.setFixedWidth(_RAIL)
-        return button
 
     def _make_actions(self) -> None:
         menu = QMenu(self)
@@ -181,14 +144,15 @@ class MainWindow(
             action.setShortcut(QKeySequence(key))
             action.triggered.connect(lambda _checked, n=number: self.paint(n))
             self.addAction(action)
-        self.menu_button.setMenu(menu)
+        self.rail.menu_button.setMenu(menu)
         open_menu = QAction(self)
         open_menu.setShortcut(QKeySequence("F10"))
-        open_menu.triggered.connect(self.menu_button.showMenu)
+        open_menu.triggered.connect(self.rail.menu_button.showMenu)
         self.addAction(open_menu)
 
     def _connect(self) -> None:
         session = self.session
+        self.rail.step_wanted.connect(self.show_step)
         self.mirror.play_button.clicked.connect(session.player.toggle)
         self.mirror.back_button.clicked.connect(self.frame_back)
         self.mirror.forward_button.clicked.connect(self.frame_on)
@@ -262,93 +226,12 @@ class MainWindow(
 
     def show_step(self, number: int) -> None:
         self.steps.setCurrentIndex(number)
-        self._rail_buttons[number].setChecked(True)
+        self.rail.mark(number)
 
     def place_overlays(self) -> None:
         self.empty.resize(self.galley.size())
         self.notice.place()
         self.chooser.place()
-
-    # --- files ---------------------------------------------------------------------------------------------------------
-
-    def ask_and_open(self) -> None:
-        sounds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
-        kinds = f"Recordings and projects ({sounds} *{SUFFIX});;All files (*)"
-        name, _ = QFileDialog.getOpenFileName(self, "Open", str(self._folder()), kinds)
-        if name:
-            self.open(Path(name))
-
-    def open(self, path: Path) -> None:
-        """Open a project (asking about unsaved changes first) or bring in a recording."""
-        if path.suffix.lower() != SUFFIX or self.may_leave():
-            self.session.open(path)
-
-    def open_demo(self) -> None:
-        if self.may_leave():
-            self.session.open_prepared(demo_project())
-
-    def open_demo_line(self) -> None:
-        if self.may_leave():
-            self.session.open_prepared(demo_project(NIGHT_CALL))
-
-    def save(self) -> bool:
-        path = self.session.project.path
-        return self.session.save(path) if path else self.save_as()
-
-    def save_as(self) -> bool:
-        begin = self._folder() / f"{self.session.title.replace(' ', '_')}{SUFFIX}"
-        name, _ = QFileDialog.getSaveFileName(self, "Save the project", str(begin), f"Buccaphon project (*{SUFFIX})")
-        if not name:
-            return False
-        path = Path(name)
-        return self.session.save(path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX))
-
-    def export(self) -> None:
-        self.show_step(3)
-        if self.session.recording is not None:
-            self.export_panel.choose_folder()
-
-    def may_leave(self) -> bool:
-        """Whether the project may be closed: it is unchanged, or the user saved it or let it go."""
-        if not self.session.project.is_changed:
-            return True
-        answer = self.ask_to_save()
-        if answer == QMessageBox.StandardButton.Save:
-            return self.save()
-        return answer == QMessageBox.StandardButton.Discard
-
-    def ask_to_save(self) -> QMessageBox.StandardButton:
-        choices = QMessageBox.StandardButton
-        return QMessageBox.question(
-            self,
-            "Save changes?",
-            f"Save the changes to “{self.session.title}”?",
-            choices.Save | choices.Discard | choices.Cancel,
-            choices.Save,
-        )
-
-    def closeEvent(self, event: QCloseEvent) -> None:
-        if not self.may_leave():
-            event.ignore()
-            return
-        self.mirror.actor.close_film()
-        self.safekeeping.finish()
-        self.session.shut_down()
-        event.accept()
-
-    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if any(is_openable(Path(url.toLocalFile())) for url in event.mimeData().urls()):
-            event.acceptProposedAction()
-
-    def dropEvent(self, event: QDropEvent) -> None:
-        paths = [Path(url.toLocalFile()) for url in event.mimeData().urls()]
-        self.open(next(path for path in paths if is_openable(path)))
-
-    def _folder(self) -> Path:
-        project = self.session.project
-        known = project.path or (project.state.take.path if project.state.take else None)
-        inside = Path(__file__).parents[1]
-        return known.parent if known and inside not in known.parents else Path.home()
 
     # --- commands ------------------------------------------------------------------------------------------------------
 

@@ -10,9 +10,9 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap
 
 from buccaphon.app.galley.lanes import paint_lane, shown_in
-from buccaphon.app.galley.sheet import Sheet
 from buccaphon.app.galley.layout import MARGIN, Layout, Strip
 from buccaphon.app.galley.look import Lane
+from buccaphon.app.galley.sheet import Sheet
 from buccaphon.app.painting import blank
 from buccaphon.app.session import Session
 from buccaphon.app.theme import Theme
