@@ -15,28 +15,12 @@ from buccaphon.app.galley.look import Lane
 from buccaphon.app.start import make_window
 from buccaphon.demo.line import demo_project, recording_path, script_text
 from buccaphon.project.store import open_project
-
-LEFT = Qt.MouseButton.LeftButton
+from tests.journeys.hands import LEFT, drag
 
 
 @pytest.fixture
 def call_file(tmp_path: Path) -> Path:
     return Path(shutil.copy(recording_path(), tmp_path / "call.flac"))
-
-
-@pytest.fixture
-def demo(window, qtbot):
-    window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
-    return window
-
-
-def drag(window, start: QPoint, *ends: QPoint) -> None:
-    view = window.galley.viewport()
-    QTest.mousePress(view, LEFT, pos=start)
-    for end in ends:
-        QTest.mouseMove(view, end)
-    QTest.mouseRelease(view, LEFT, pos=ends[-1])
 
 
 def test_from_an_empty_page_to_files_for_the_host(window, qtbot, clock, call_file, tmp_path, monkeypatch):

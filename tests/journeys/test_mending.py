@@ -5,25 +5,10 @@ from PyQt6.QtCore import QPoint, QSettings, Qt
 from PyQt6.QtTest import QTest
 
 from buccaphon.app.galley.look import Lane
-from buccaphon.demo.line import demo_project
 from buccaphon.mouths.exposures import exposure_at
 from buccaphon.project.store import open_project
 from buccaphon.timing import Span
-
-LEFT = Qt.MouseButton.LeftButton
-ALT, SHIFT, CTRL = (
-    Qt.KeyboardModifier.AltModifier,
-    Qt.KeyboardModifier.ShiftModifier,
-    Qt.KeyboardModifier.ControlModifier,
-)
-
-
-@pytest.fixture
-def demo(window, qtbot):
-    window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
-    window.galley.setFocus()
-    return window
+from tests.journeys.hands import ALT, CTRL, LEFT, SHIFT
 
 
 def drag(window, number: int, pixels: int, held) -> None:

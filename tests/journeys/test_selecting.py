@@ -8,34 +8,14 @@ from buccaphon.app.galley.look import Lane
 from buccaphon.demo.line import NIGHT_CALL, demo_project
 from buccaphon.mouths.exposures import exposure_at
 from buccaphon.project.edits.script import SetScript
-
-LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
-CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
-
-
-@pytest.fixture
-def demo(window, qtbot):
-    window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
-    window.galley.setFocus()
-    return window
-
-
-def drag(window, start: QPoint, end: QPoint) -> None:
-    view = window.galley.viewport()
-    QTest.mousePress(view, LEFT, NONE, start)
-    for share in (0.3, 0.7, 1.0):
-        QTest.mouseMove(view, start + (end - start) * share)
-    QTest.mouseRelease(view, LEFT, NONE, end)
+from buccaphon.project.edits.timing import MoveBoundary
+from buccaphon.score.edits import Boundary
+from tests.journeys.hands import CTRL, SHIFT, click, drag
 
 
 def middle(window, number: int) -> QPoint:
     word = window.session.score.words[number]
     return window.galley.point_at((word.start + word.end) / 2, Lane.WORDS)
-
-
-def click(window, at: QPoint, held=NONE) -> None:
-    QTest.mouseClick(window.galley.viewport(), LEFT, held, at)
 
 
 def inside(session, seconds: float) -> float:
@@ -82,6 +62,30 @@ def test_mouths_are_added_with_ctrl_and_reached_with_shift(demo):
     assert len(session.selection.mouths) == 3
     QTest.keyClick(demo, Qt.Key.Key_Escape)
     assert not session.selection
+
+
+def test_a_click_between_two_mouths_selects_the_one_it_falls_on(demo):
+    session = demo.session
+    after = session.bake().exposures[4]
+    click(demo, demo.galley.point_at(session.state.rate.seconds(after.start) + 0.004, Lane.MOUTHS))
+    assert session.selection.mouths == (session.span_of(after),)
+    assert not session.state.painted
+
+
+def test_when_every_word_is_cut_their_times_go_and_the_mouths_follow_the_loudness(demo, qtbot):
+    session = demo.session
+    click(demo, middle(demo, 2))
+    session.apply(MoveBoundary(Boundary(2, 0), session.score.words[2].start - 0.02))
+    before = session.state
+    session.words.take_out(range(len(session.score.words)))
+    assert session.score is None
+    assert [lost.word for lost in session.state.take.lost] == [before.score.words[2].text]
+    assert {exposure.mouth for exposure in session.bake().exposures} > {"Rest"}, "by loudness"
+    session.undo()
+    session.undo()
+    assert session.state == before
+    demo.script.text.setPlainText("")
+    qtbot.waitUntil(lambda: session.score is None, timeout=10_000)
 
 
 def test_a_group_of_words_moves_as_one_and_its_inside_keeps_its_shape(demo):

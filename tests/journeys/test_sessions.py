@@ -9,13 +9,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QPushButton
 
 from buccaphon.app.galley.look import Lane
 from buccaphon.project.store import open_project
-
-LEFT = Qt.MouseButton.LeftButton
-NONE, SHIFT, CTRL = (
-    Qt.KeyboardModifier.NoModifier,
-    Qt.KeyboardModifier.ShiftModifier,
-    Qt.KeyboardModifier.ControlModifier,
-)
+from tests.journeys.hands import CTRL, LEFT, NONE, SHIFT
 
 
 @pytest.fixture

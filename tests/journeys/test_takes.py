@@ -13,18 +13,10 @@ from PyQt6.QtTest import QTest
 from buccaphon.app.galley.look import Lane, Wrap, from_text
 from buccaphon.app.mirror.device import SimulatedDevice
 from buccaphon.audio.recording import Listen
-from buccaphon.demo.line import demo_project, recording_path
+from buccaphon.demo.line import recording_path
 from buccaphon.timing import FrameRate
 from tests.audio.test_reading import film
-
-LEFT, SHIFT = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier
-
-
-@pytest.fixture
-def demo(window, qtbot):
-    window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
-    return window
+from tests.journeys.hands import LEFT, SHIFT
 
 
 def idle(window) -> bool:

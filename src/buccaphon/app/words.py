@@ -21,7 +21,7 @@ from buccaphon.formats.words import Wording, guides_for
 from buccaphon.project import edits
 from buccaphon.project.corrections import changed_words, known_pins
 from buccaphon.project.edits import Together
-from buccaphon.project.edits.script import SetLexicon, SetScript, TakeAlignment
+from buccaphon.project.edits.script import BeWithoutWords, SetLexicon, SetScript, TakeAlignment
 from buccaphon.project.edits.timing import MarkNotSpeech
 from buccaphon.project.project import Changes
 from buccaphon.score.records import DOUBTFUL, Score
@@ -76,10 +76,13 @@ class Words(QObject):
         session.background.run("Aligning", lambda progress: align(request, progress), done)
 
     def align_changes(self) -> None:
-        """Align only what was typed anew since; all of it when nothing was aligned yet."""
+        """Align only what was typed anew since, or all when nothing was aligned yet. With no word left, the times go too."""
         state = self._session.state
         score, words = state.score, script_words(state.script)
-        if score is None or not words or not all(word.text for word in score.words):
+        if score is not None and not words:
+            self._session.apply(BeWithoutWords())
+            return
+        if score is None or not all(word.text for word in score.words):
             self.align()
             return
         first, last = changed_words(score, words)

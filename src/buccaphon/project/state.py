@@ -122,6 +122,11 @@ class State:
         return self.take is not None and self.script.strip() != "" and self.script != self.take.aligned_script
 
     @property
+    def was_emptied(self) -> bool:
+        """Whether the words are still timed, but gone from the script."""
+        return self.take is not None and self.take.aligned_script.strip() != "" and not self.script.strip()
+
+    @property
     def first_number(self) -> int:
         """The scene's number for frame 0 of the shown take's file."""
         shift = self.rate.nearest(self.take.offset - self.take.trim_in) if self.take else 0

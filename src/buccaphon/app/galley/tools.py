@@ -104,16 +104,17 @@ class SelectWords:
 
 
 class DragExposure:
-    """Drag the line between two exposures: one grows as the other shrinks, by whole drawings, and both are painted so."""
+    """Drag the line between two exposures: one grows as the other shrinks, by whole drawings, and both are painted so. A
+    click selects the exposure that it falls on."""
 
     def __init__(self, session: Session, left: Exposure, right: Exposure) -> None:
-        self._session, self._left, self._right = session, left, right
+        self._session, self._left, self._right, self._moved = session, left, right, False
         session.project.end_gesture()
         session.select(NOTHING)
         self._gesture = f"edge {left.end}"
 
     def move(self, place: Place, _keys: Keys = Keys.NONE) -> None:
-        session, left, right = self._session, self._left, self._right
+        session, left, right, self._moved = self._session, self._left, self._right, True
         rate, hold = session.state.rate, session.state.hold
         frame = hold * round(rate.frames(place.seconds) / hold)
         frame = min(max(frame, left.start + hold), right.end - hold)
@@ -125,8 +126,10 @@ class DragExposure:
         session.player.scrub(rate.seconds(frame))
 
     def end(self, place: Place) -> None:
-        del place
         self._session.project.end_gesture()
+        if not self._moved:
+            self._session.player.seek(place.seconds)
+            self._session.select_mouths(Span(place.seconds, place.seconds))
 
 
 class DrawLoop:

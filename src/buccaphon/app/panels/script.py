@@ -180,7 +180,7 @@ class ScriptPanel(Panel):
         session = self._session
         if session.background.busy:
             self._settled.start()
-        elif session.score is not None and session.state.needs_aligning:
+        elif session.score is not None and (session.state.needs_aligning or session.state.was_emptied):
             session.words.align_changes()
 
     def _show_work(self, name: str) -> None:

@@ -76,6 +76,21 @@ class TakeAlignment:
 
 
 @dataclass(frozen=True, slots=True)
+class BeWithoutWords:
+    """Take the words off the page once none is left in the script: the mouths follow the loudness again."""
+
+    name: str = "Be without words"
+    kind: Kind = Kind.SCRIPT | Kind.TIMING | Kind.MOUTHS
+    gesture: str = ""
+
+    def apply(self, state: State) -> State:
+        if state.take is None or state.score is None:
+            return state
+        lost = lost_pins(state.pins, state.score, Score((), state.score.duration))
+        return state.with_take(score=None, aligned_script="", pins=(), lost=(*state.take.lost, *lost))
+
+
+@dataclass(frozen=True, slots=True)
 class ForgetLostPins:
     """Take the list of corrections whose word is gone off the page."""
 
