@@ -14,6 +14,18 @@ def test_speakers_and_directions_are_not_spoken():
     assert [word.speaker for word in script_words(text)] == ["MARIGOLD", "MARIGOLD", "THE CAT"]
 
 
+@pytest.mark.parametrize(
+    "line", ["MARIGOLD (to the crowd): Plums", "MARIGOLD [aside] : Plums", "  MARIGOLD: (low) Plums"]
+)
+def test_how_it_is_said_may_stand_beside_who_says_it(line):
+    assert [(word.text, word.speaker) for word in script_words(line)] == [("Plums", "MARIGOLD")]
+
+
+def test_speakers_have_capitals_of_any_alphabet():
+    text = "ÉLODIE: Bonjour\nМАША: Привет\nElodie: non"
+    assert [word.speaker for word in script_words(text)] == ["ÉLODIE", "МАША", "МАША", "МАША"]
+
+
 def test_a_colon_inside_a_line_is_no_speaker():
     assert bare("Listen: buy five") == ["Listen", "buy", "five"]
 

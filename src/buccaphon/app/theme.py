@@ -203,7 +203,7 @@ def _sheet(t: Theme) -> str:
     QCheckBox:disabled {{ color: {t.ink_soft}; }}
     QComboBox QAbstractItemView {{ background: {t.paper}; color: {t.ink}; selection-background-color: {t.loop};
         selection-color: {t.ink}; border: 1px solid {t.edge}; }}
-    QListWidget {{ background: {t.paper}; border: 1px solid {t.edge}; border-radius: 4px; padding: 2px; }}
+    QListWidget {{ outline: 0; background: {t.paper}; border: 1px solid {t.edge}; border-radius: 4px; padding: 2px; }}
     QListWidget::item {{ padding: 3px 6px; border-radius: 3px; color: {t.ink}; }}
     QListWidget::item:selected {{ background: {t.loop}; color: {t.ink}; }}
     QListWidget:focus {{ border: 1px solid {t.playhead}; }}

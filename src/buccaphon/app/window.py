@@ -279,7 +279,7 @@ class MainWindow(
 
 
 def _scrolled(panel: QWidget) -> QScrollArea:
-    """A panel that scrolls where the window is too low for it."""
+    """A panel that scrolls where the window is too low for it; as wide with the scroll bar as without."""
     area = QScrollArea()
     area.setWidget(panel)
     area.setWidgetResizable(True)
@@ -287,4 +287,11 @@ def _scrolled(panel: QWidget) -> QScrollArea:
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     area.viewport().setAutoFillBackground(False)
+    bar = area.verticalScrollBar()
+
+    def keep_width(_least: int, most: int) -> None:
+        area.setViewportMargins(0, 0, 0 if most else bar.sizeHint().width(), 0)
+
+    bar.rangeChanged.connect(keep_width)
+    keep_width(0, 0)
     return area

@@ -8,8 +8,11 @@ from functools import lru_cache
 
 from buccaphon.errors import ScriptError
 
-# `MARIGOLD:` at the start of a line says who speaks; [asides] and (directions) are for the eye.
-_SPEAKER = re.compile(r"^[ \t]*(?P<name>[A-Z][A-Z0-9 .'’-]{0,39}):(?=\s|$)", re.MULTILINE)
+# `MARIGOLD:` or `MARIGOLD (aside):` at the start of a line says who speaks, in capitals of any alphabet; [asides] and
+# (directions) are for the eye.
+_SPEAKER = re.compile(
+    r"^[ \t]*(?P<name>[^\W\d_][\w .'’-]{0,39}?)[ \t]*(?:[([][^)\]\n]*[)\]][ \t]*)?:(?=\s|$)", re.MULTILINE
+)
 _DIRECTION = re.compile(r"\[[^\]\n]*\]|\([^)\n]*\)")
 _WORD = re.compile(r"\S+")
 _SPEAKABLE = re.compile(r"[^\W_]")
@@ -42,8 +45,10 @@ def script_words(text: str) -> tuple[ScriptWord, ...]:
     silent = bytearray(len(text))
     turns: list[tuple[int, str]] = [(0, "")]
     for match in _SPEAKER.finditer(text):
+        if not match["name"].isupper():
+            continue
         silent[match.start() : match.end()] = b"\1" * (match.end() - match.start())
-        turns.append((match.end(), match["name"].strip()))
+        turns.append((match.end(), match["name"]))
     for match in _DIRECTION.finditer(text):
         silent[match.start() : match.end()] = b"\1" * (match.end() - match.start())
     spoken = "".join(" " if hush or char in "—–" else char for char, hush in zip(text, silent, strict=True))

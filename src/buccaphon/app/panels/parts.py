@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
 
 
 class Panel(QWidget):
@@ -12,13 +12,19 @@ class Panel(QWidget):
     def __init__(self, title: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(18, 16, 18, 6)
+        self.column.setContentsMargins(18, 16, 8, 6)  # and the scroll bar, or as much room
         self.column.setSpacing(10)
         self.column.addWidget(label(title, "title"))
 
     def minimumSizeHint(self) -> QSize:
         """As narrow as the side column leaves it when a scroll bar stands beside it."""
         return QSize(0, super().minimumSizeHint().height())
+
+
+def fit_rows(found: QListWidget, most: int) -> None:
+    """Make a list as high as its rows, one at least and so many at the most."""
+    row = found.sizeHintForRow(0) if found.count() else found.fontMetrics().height() + 8
+    found.setFixedHeight(row * min(max(found.count(), 1), most) + 2 * found.frameWidth())
 
 
 def label(text: str, role: str) -> QLabel:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from buccaphon.app.panels.parts import button, label, quiet_row
+from buccaphon.app.panels.parts import button, fit_rows, label, quiet_row
 from buccaphon.app.session import Session
 from buccaphon.app.theme import serif
 from buccaphon.audio.recording import Recording
@@ -17,7 +17,7 @@ from buccaphon.speech.saying import saying
 from buccaphon.speech.script import script_words
 from buccaphon.speech.spelling import spoken_words
 
-_ROW, _MOST_ROWS = 26, 5  # pixels, rows
+_MOST_ROWS = 5
 _WAY = Qt.ItemDataRole.UserRole
 _KEEP = (("for this word", "word"), ("in this project", "project"), ("always", "always"))
 _PATIENCE = 150  # ms between the last key and the check
@@ -109,7 +109,7 @@ class PronunciationSection(QWidget):
             self.ways.addItem(item)
             if way.way.sounds == now:
                 self.ways.setCurrentItem(item)
-        self.ways.setFixedHeight(_ROW * min(max(self.ways.count(), 1), _MOST_ROWS) + 6)
+        fit_rows(self.ways, _MOST_ROWS)
 
     def _check(self) -> None:
         """Say while typing whether it can be understood."""

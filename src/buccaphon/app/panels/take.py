@@ -7,7 +7,7 @@ import math
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QLineEdit, QListWidget, QListWidgetItem, QSpinBox
 
-from buccaphon.app.panels.parts import Fields, Panel, button, label, quiet_row
+from buccaphon.app.panels.parts import Fields, Panel, button, fit_rows, label, quiet_row
 from buccaphon.app.panels.sound import SoundSection
 from buccaphon.app.session import Session
 from buccaphon.audio.recording import Listen
@@ -17,7 +17,7 @@ from buccaphon.project.edits.takes import ChangeTake, RemoveTake, ShowTake
 from buccaphon.timing import FrameRate, Span, clock
 
 RATES = ("12", "23.976", "24", "25", "29.97", "30", "48", "50", "59.94", "60")
-_ROW = 26  # pixels
+_MOST_TAKES = 4  # rows
 
 
 class TakePanel(Panel):
@@ -126,7 +126,7 @@ class TakePanel(Panel):
                 item = QListWidgetItem(title)
                 item.setToolTip(str(take.path))
                 self.takes.addItem(item)
-        self.takes.setFixedHeight(_ROW * min(max(len(titles), 1), 4) + 4)
+        fit_rows(self.takes, _MOST_TAKES)
         self.takes.setVisible(bool(titles))
         if titles:
             self.takes.setCurrentRow(state.shown)
