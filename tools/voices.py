@@ -14,7 +14,7 @@ import numpy as np
 import soundfile
 import soxr
 
-from buccaphon.speech.lexicon import _dictionary
+from buccaphon.speech.dictionary import listed, words_listed
 from buccaphon.speech.phones import arpabet_of
 
 RATE = 16000
@@ -48,7 +48,7 @@ class Spoken:
 
 
 def sentences(rng: np.random.Generator, count: int) -> list[str]:
-    words = [word for word, ways in _dictionary().items() if word.isalpha() and 2 <= len(word) <= 9 and len(ways) == 1]
+    words = [w for w in words_listed() if w.isalpha() and 2 <= len(w) <= 9 and len(listed(w)) == 1]
     made = []
     for _ in range(count):
         lists = (words if rng.random() < 0.65 else SMALL_WORDS for _ in range(rng.integers(5, 12)))

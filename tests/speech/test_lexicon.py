@@ -1,6 +1,7 @@
 import pytest
 
-from buccaphon.speech.lexicon import is_listed, pronunciations, word_pronunciations
+from buccaphon.speech.dictionary import is_listed
+from buccaphon.speech.lexicon import pronunciations, word_pronunciations
 from buccaphon.speech.phones import SOUNDS, PhoneClass, arpabet_of, class_of, ipa_of
 
 

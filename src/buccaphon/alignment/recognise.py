@@ -20,7 +20,7 @@ from buccaphon.alignment.request import AlignmentRequest, Heard, Progress, liste
 from buccaphon.errors import AlignmentError, Cancelled
 from buccaphon.score.edits import shifted
 from buccaphon.score.records import Phone, Score, Word
-from buccaphon.speech.lexicon import listed_pronunciations
+from buccaphon.speech.dictionary import all_listed
 from buccaphon.speech.phones import ipa_of
 
 Doubles = npt.NDArray[np.float64]
@@ -102,7 +102,7 @@ def phone_order(model: AcousticModel) -> Doubles:
     counts = np.full((len(model.phones), len(model.phones)), np.nan)
     sounds = [number for number, name in enumerate(model.phones) if name.isalpha()]
     counts[np.ix_(sounds, sounds)] = 1.0
-    for way in listed_pronunciations():
+    for way in all_listed():
         path = [model.index[SILENCE], *(model.index[name] for name in way), model.index[SILENCE]]
         np.add.at(counts, (path[:-1], path[1:]), 1.0)
     # words are said without a pause between them, so the end of a word is mostly followed by the start of another

@@ -5,25 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QEvent, QModelIndex, QObject, QSize, Qt
-from PyQt6.QtGui import QKeyEvent, QPainter, QPalette
-from PyQt6.QtWidgets import (
-    QFrame,
-    QLabel,
-    QLineEdit,
-    QListWidget,
-    QListWidgetItem,
-    QStyle,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QVBoxLayout, QWidget
 
-_WIDTH, _ROW, _MOST_ROWS = 520, 26, 14  # pixels, pixels, rows
+from buccaphon.app.noted_list import ROW, NotedList
+
+_WIDTH, _MOST_ROWS = 520, 14  # pixels, rows
 _MOST = 300  # choices that are listed at once
-_NOTE = Qt.ItemDataRole.UserRole
-_AT_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,10 +38,8 @@ class Chooser(QFrame):
         self.title.setProperty("role", "heading")
         self.search = QLineEdit()
         self.search.setAccessibleName("Search")
-        self.list = QListWidget()
+        self.list = NotedList()
         self.list.setAccessibleName("Found")
-        self.list.setItemDelegate(_NotedRow(self.list))
-        self.list.setUniformItemSizes(True)
         self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         column = QVBoxLayout(self)
         column.setContentsMargins(14, 12, 14, 14)
@@ -87,7 +74,7 @@ class Chooser(QFrame):
     def place(self) -> None:
         parent = self.parentWidget()
         rows = min(max(len(self._shown), 1), _MOST_ROWS)
-        self.resize(min(_WIDTH, parent.width() - 40), min(_ROW * rows + 112, parent.height() - 40))
+        self.resize(min(_WIDTH, parent.width() - 40), min(ROW * rows + 112, parent.height() - 40))
         self.move((parent.width() - self.width()) // 2, 24)
 
     def _find(self, text: str) -> None:
@@ -99,8 +86,7 @@ class Chooser(QFrame):
         self._shown = fits[:_MOST]
         self.list.clear()
         for number in self._shown:
-            item = QListWidgetItem(self._choices[number].text, self.list)
-            item.setData(_NOTE, self._choices[number].note)
+            self.list.add(self._choices[number].text, self._choices[number].note)
         self.list.setCurrentRow(0 if self._shown else -1)
         self.place()
 
@@ -134,22 +120,3 @@ class Chooser(QFrame):
             self.leave()
             self._taken(self._fits)
             choice.run()
-
-
-class _NotedRow(QStyledItemDelegate):
-    """A choice, and its note at the right."""
-
-    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
-        return QSize(super().sizeHint(option, index).width(), _ROW)
-
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex) -> None:
-        note = index.data(_NOTE)
-        wide = option.fontMetrics.horizontalAdvance(note)
-        drawn = QStyleOptionViewItem(option)
-        self.initStyleOption(drawn, index)
-        drawn.text = option.fontMetrics.elidedText(
-            drawn.text, Qt.TextElideMode.ElideRight, option.rect.width() - wide - 40
-        )
-        drawn.widget.style().drawControl(QStyle.ControlElement.CE_ItemViewItem, drawn, painter, drawn.widget)
-        painter.setPen(drawn.palette.color(QPalette.ColorRole.PlaceholderText))
-        painter.drawText(option.rect.adjusted(0, 0, -10, 0), _AT_RIGHT, note)

@@ -1,23 +1,21 @@
 """How a word may be pronounced: the dictionary first, then letter-to-sound.
 
-The dictionary is the CMU Pronouncing Dictionary in the `pocketsphinx` wheel (BSD licence). It carries no stress marks;
-stress and the two kinds of AH and ER are taken over from eSpeak NG's reading of the word where the vowels agree in number.
+The dictionary carries no stress marks; stress and the two kinds of AH and ER are taken over from eSpeak NG's reading of
+the word where the vowels agree in number.
 """
 
 from __future__ import annotations
 
 import unicodedata
-from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
-from importlib.util import find_spec
 from itertools import islice, product
-from pathlib import Path
 
 from buccaphon.speech import espeak
+from buccaphon.speech.dictionary import listed
 from buccaphon.speech.languages import ENGLISH, find_language
 from buccaphon.speech.phones import SOUNDS, ipa_of, is_vowel, single_sounds
-from buccaphon.speech.spelling import spoken_words
+from buccaphon.speech.spelling import readings
 
 _NO_MARKS = {ord(mark): None for mark in "ˈˌ-_0123456789˥˦˧˨˩"}  # stress, joints and tones
 _MOST_VARIANTS = 12  # of one written word; more only slow the search
@@ -86,11 +84,18 @@ def pronunciations(bare: str, language: str = ENGLISH) -> tuple[Pronunciation, .
         return (read,) if read.sounds else ()
     if not _is_latin(bare):
         return ()
-    parts = [word_pronunciations(word) for word in spoken_words(bare)]
-    if not parts or not all(parts):
-        return ()
-    variants = islice(product(*parts), _MOST_VARIANTS)
-    return tuple(sum(rest, first) for first, *rest in variants)
+    return tuple(wordings(bare))
+
+
+def wordings(bare: str) -> dict[Pronunciation, tuple[str, ...]]:
+    """The ways to say a written English word, likeliest first, each with the words that it says."""
+    found: dict[Pronunciation, tuple[str, ...]] = {}
+    meant = [(words, [word_pronunciations(word) for word in words]) for words in readings(bare)]
+    meant = [(words, parts) for words, parts in meant if parts and all(parts)]
+    for words, parts in meant:
+        for first, *rest in islice(product(*parts), max(_MOST_VARIANTS // len(meant), 2)):
+            found.setdefault(sum(rest, first), words)
+    return found
 
 
 def _is_latin(text: str) -> bool:
@@ -102,45 +107,10 @@ def _is_latin(text: str) -> bool:
 def word_pronunciations(word: str) -> tuple[Pronunciation, ...]:
     """The ways to say one lower-case word."""
     read = _by_letters(word)
-    listed = _dictionary().get(word) or _possessive(word)
-    if not listed:
+    entries = listed(word)
+    if not entries:
         return (read,) if read.sounds else ()
-    return tuple(dict.fromkeys(_stressed(tuple(entry.split()), read) for entry in listed))
-
-
-def listed_pronunciations() -> Iterator[list[str]]:
-    """All the dictionary's, in ARPAbet."""
-    return (entry.split() for entries in _dictionary().values() for entry in entries)
-
-
-def is_listed(word: str) -> bool:
-    """Whether the dictionary knows a lower-case word."""
-    return word in _dictionary() or bool(_possessive(word))
-
-
-@lru_cache(maxsize=1)
-def _dictionary() -> dict[str, list[str]]:
-    spec = find_spec("pocketsphinx")
-    if spec is None or spec.origin is None:
-        raise FileNotFoundError("the pocketsphinx package, which carries the dictionary, is not installed")
-    entries: dict[str, list[str]] = {}
-    text = (Path(spec.origin).parent / "model" / "en-us" / "cmudict-en-us.dict").read_text("utf-8")
-    for line in text.splitlines():
-        word, _, sounds = line.partition(" ")
-        if word.endswith(")"):
-            word = word[: word.rindex("(")]
-        entries.setdefault(word, []).append(sounds)
-    return entries
-
-
-def _possessive(word: str) -> list[str]:
-    """The dictionary's word with an 's it does not list, by the rule of English."""
-    if not word.endswith("'s"):
-        return []
-    endings = {"S": "IH Z", "Z": "IH Z", "SH": "IH Z", "ZH": "IH Z", "CH": "IH Z", "JH": "IH Z"}
-    endings |= dict.fromkeys(("P", "T", "K", "F", "TH"), "S")
-    stems = _dictionary().get(word[:-2], [])
-    return [f"{stem} {endings.get(stem.split()[-1], 'Z')}" for stem in stems]
+    return tuple(dict.fromkeys(_stressed(tuple(entry), read) for entry in entries))
 
 
 @lru_cache(maxsize=20000)

@@ -30,9 +30,15 @@ class ScriptWord:
     @property
     def bare(self) -> str:
         """The word without the punctuation around it: what is looked up and said."""
-        return self.text.strip("“”\"'‘’«».,;:!?…()[]{}*_—–-¡¿") if self.text not in _KEPT else self.text
+        if self.text in _KEPT:
+            return self.text
+        ended = self.text.lstrip(_OPENING).rstrip(_AROUND)
+        return ended if _SIGNED.match(ended) else ended.lstrip(_AROUND)
 
 
+_OPENING = "“”\"'‘’«»([{*_¡¿"
+_AROUND = _OPENING + ".,;:!?…)]}—–-"
+_SIGNED = re.compile(r"-?\.?\d")  # the sign or point before a number is said
 _KEPT = {"'em", "'cause", "'bout", "'til", "'tis", "'twas"}
 
 

@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QComboBox, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QLineEdit, QListWidgetItem, QVBoxLayout, QWidget
 
+from buccaphon.app.noted_list import NotedList
 from buccaphon.app.panels.parts import button, fit_rows, label, quiet_row
 from buccaphon.app.session import Session
 from buccaphon.app.theme import serif
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import BuccaphonError
 from buccaphon.speech.languages import ENGLISH
-from buccaphon.speech.lexicon import Pronunciation
+from buccaphon.speech.lexicon import Pronunciation, wordings
 from buccaphon.speech.lexicon_text import parse_pronunciation, written_pronunciation
 from buccaphon.speech.saying import saying
 from buccaphon.speech.script import script_words
-from buccaphon.speech.spelling import spoken_words
 
 _MOST_ROWS = 5
 _WAY = Qt.ItemDataRole.UserRole
@@ -32,7 +32,7 @@ class PronunciationSection(QWidget):
         self._number: int | None = None
         self._typed: Pronunciation | None = None
         self.title, self.said_as = label("", "heading"), label("", "hint")
-        self.ways = QListWidget()
+        self.ways = NotedList()
         self.ways.setAccessibleName("Ways to say it")
         self.ways.setToolTip("Ways to say it, and how well each fits what is heard. Return or double-click takes one.")
         self.own = QLineEdit()
@@ -93,20 +93,25 @@ class PronunciationSection(QWidget):
         self._number = number
         word = words[number]
         self.title.setText(f"“{word.bare}”")
-        said = " ".join(spoken_words(word.bare)) if session.state.language == ENGLISH else word.bare.lower()
+        meant = wordings(word.bare) if session.state.language == ENGLISH else {}
+        now = tuple(phone.symbol for phone in score.words[number].phones)
+        said = next((" ".join(words) for way, words in meant.items() if way.sounds == now), word.bare.lower())
         self.said_as.setText(f"read as “{said}”")
         self.said_as.setVisible(said != word.bare.lower())
-        self._list_ways(number)
+        self._list_ways(number, now, meant)
         self.show()
 
-    def _list_ways(self, number: int) -> None:
+    def _list_ways(self, number: int, now: tuple[str, ...], meant: dict[Pronunciation, tuple[str, ...]]) -> None:
+        """Each with how well it fits; before it the words, where what is written can be meant in several ways."""
         self.ways.clear()
-        now = tuple(phone.symbol for phone in self._session.score.words[number].phones)
+        several = len(set(meant.values())) > 1
         for way in self._session.words.ways(number):
-            item = QListWidgetItem(f"{written_pronunciation(way.way)}    fits {way.share:.0%}")
+            sounds = written_pronunciation(way.way)
+            words = f"{' '.join(meant[way.way])}    " if several and way.way in meant else ""
+            item = self.ways.add(f"{words}{sounds}", f"{way.share:.0%}" if several else f"fits {way.share:.0%}")
+            item.setToolTip(f"{words}{sounds}")
             item.setData(_WAY, way.way)
             item.setFont(serif(15))
-            self.ways.addItem(item)
             if way.way.sounds == now:
                 self.ways.setCurrentItem(item)
         fit_rows(self.ways, _MOST_ROWS)
