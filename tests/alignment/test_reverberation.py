@@ -20,11 +20,8 @@ def power_of(recording: Recording) -> np.ndarray:
     return mel_power(conditioned(recording))
 
 
-def test_a_dry_recording_is_left_as_it_is(call):
-    power = power_of(call)
-    fall = steepest_fall(power)
-    assert fall > DRY
-    assert without_tail(power, fall) is power
+def test_a_dry_recording_is_told_from_one_in_a_room(call):
+    assert steepest_fall(power_of(call)) > DRY > steepest_fall(power_of(in_a_room(call, 0.3)))
 
 
 def test_the_longer_a_room_rings_the_slower_its_sounds_fall(call):

@@ -14,7 +14,7 @@ import numpy as np
 import numpy.typing as npt
 import soxr
 
-from buccaphon.alignment.reverberation import steepest_fall, without_tail
+from buccaphon.alignment.reverberation import DRY, steepest_fall, without_tail
 from buccaphon.audio.recording import BLOCK, Recording, Samples, mixed
 from buccaphon.timing import Span
 
@@ -75,8 +75,9 @@ def features_of(samples: Samples, not_speech: Sequence[Span] = (), nobody: Mask 
     if not heard.any():
         heard[:] = True
     said = heard & ~nobody if nobody is not None and (heard & ~nobody).any() else heard
-    power = without_tail(power, steepest_fall(power[said]))
-    cepstra = cepstra_of(power, heard)
+    fall = steepest_fall(power[said])
+    # where a room is heard ringing there is little noise, and its tail is not to be taken off twice
+    cepstra = cepstra_of(without_tail(power, fall) if fall < DRY else without_noise(power, heard))
     loudness = cepstra[:, 0]
     low, high = np.percentile(loudness[said], (5, 95))
     speech = said & (loudness > high - _SPEECH_SHARE * (high - low))
@@ -133,15 +134,16 @@ def mel_power(samples: Samples) -> Array:
     return power
 
 
-def cepstra_of(power: Array, heard: npt.NDArray[np.bool_]) -> Array:
-    """(frames, 13) liftered cepstra of (frames, bands) mel power, the steady noise of each band taken off.
-
-    heard: (frames,) those that the noise is measured on.
-    """
+def without_noise(power: Array, heard: Mask) -> Array:
+    """(frames, bands) power, the steady noise of each band taken off. heard: (frames,) those that it is measured on."""
     smoothed = running_mean(power, _NOISE_SMOOTHING)
     noise = _NOISE_FACTOR * np.percentile(smoothed[heard], _NOISE_PERCENTILE, axis=0)
-    cleaned = np.maximum(power - noise, _NOISE_LEFT * power)
-    return np.asarray(np.log(np.maximum(cleaned, 1e-4)) @ _cosines(), np.float32)
+    return np.asarray(np.maximum(power - noise, _NOISE_LEFT * power), np.float32)
+
+
+def cepstra_of(power: Array) -> Array:
+    """(frames, 13) liftered cepstra of (frames, bands) mel power."""
+    return np.asarray(np.log(np.maximum(power, 1e-4)) @ _cosines(), np.float32)
 
 
 def _streams(cepstra: Array) -> Array:

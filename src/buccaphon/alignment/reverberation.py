@@ -44,9 +44,7 @@ def steepest_fall(power: Array) -> float:
 
 
 def without_tail(power: Array, fall: float) -> Array:
-    """Power without what a room adds whose sounds fall by `fall` decibels a second at the steepest; as it is when DRY."""
-    if fall >= DRY:
-        return power
+    """Power without what a room adds whose sounds fall by `fall` decibels a second at the steepest."""
     kept = 10 ** (-_OWN * fall * _LATE * _FRAME_SECONDS / 10)
     late = np.zeros_like(power)
     late[_LATE:] = np.float32(kept) * power[:-_LATE]
