@@ -11,6 +11,7 @@ from collections.abc import Callable, Sequence
 from itertools import islice, product
 
 from buccaphon.speech.dictionary import is_listed
+from buccaphon.speech.numbers import cardinals, counted, digit_by_digit, in_pairs, plural, shares, tens, year
 
 Match = re.Match[str]
 
@@ -96,60 +97,27 @@ def _each(parts: Sequence[str]) -> list[str]:
     return [" ".join(choice) for choice in islice(product(*map(_said, parts)), _MOST)]
 
 
-def _words(value: int, to: str = "cardinal") -> str:
-    from num2words import num2words  # noqa: PLC0415  (slow to import, seldom needed)
-
-    return str(num2words(value, to=to)).replace(",", "").replace("-", " ")
-
-
-def _cardinals(value: int) -> list[str]:
-    """Without and with the 'and' before the tens, and 'a hundred' for 'one hundred'."""
-    full = _words(value)
-    short = full.replace(" and ", " ")
-    begins = re.match(r"one (?=hundred|thousand|million|billion)", short)
-    return [short, full, "a " + short[begins.end() :]] if begins else [short, full]
-
-
 def _integer(digits: str) -> int:
     return int(digits.replace(",", ""))
-
-
-def _digits(text: str, zero: str = "oh") -> str:
-    return " ".join(zero if digit == "0" else _words(int(digit)) for digit in text if digit.isdigit())
-
-
-def _tens(two: str) -> str:
-    """The last two digits of a year or a time: 'oh five', 'twenty five'."""
-    return f"oh {_words(int(two))}" if two[0] == "0" else _words(int(two))
-
-
-def _pairs(text: str) -> str:
-    """Digits in twos from the end, as house numbers and years are said: 'one oh one', 'twelve thirty four'."""
-    head, tail = text[:-2], text[-2:]
-    return f"{_words(int(head))} {'hundred' if tail == '00' else _tens(tail)}"
 
 
 def _whole(match: Match) -> list[str]:
     text = match[0]
     value = _integer(text)
     if "," in text:
-        return _cardinals(value)
+        return cardinals(value)
     if text == "0":
         return ["zero", "oh", "nought"]
     if text[0] == "0":
-        doubled = [f"double oh {_digits(text[2:])}"] if text[:2] == "00" and len(text) == 3 else []
-        return [*doubled, _digits(text), _digits(text, "zero")]
-    if len(text) == 3:
-        return [*_cardinals(value), _pairs(text), _digits(text)]
+        doubled = [f"double oh {digit_by_digit(text[2:])}"] if text[:2] == "00" and len(text) == 3 else []
+        return [*doubled, digit_by_digit(text), digit_by_digit(text, "zero")]
+    by_digits = digit_by_digit(text)
     if len(text) == 4:
         is_year = 1100 <= value <= 2099 and value % 1000 > 9
-        counted = [*_cardinals(value), _pairs(text)]
-        return [_year(value), *counted, _digits(text)] if is_year else [*counted, _digits(text)]
-    return [*_cardinals(value), _digits(text)] if len(text) > 4 else _cardinals(value)
-
-
-def _year(value: int) -> str:
-    return _words(value, "year").replace(" and ", " ")
+        return [*([year(value)] if is_year else []), *cardinals(value), in_pairs(text), by_digits]
+    if len(text) == 3:
+        return [*cardinals(value), in_pairs(text), by_digits]
+    return [*cardinals(value), by_digits] if len(text) > 4 else cardinals(value)
 
 
 def _negative(match: Match) -> list[str]:
@@ -158,38 +126,34 @@ def _negative(match: Match) -> list[str]:
 
 
 def _decimal(match: Match) -> list[str]:
-    after = " ".join(_words(int(digit)) for digit in match[2])
+    after = " ".join(counted(int(digit)) for digit in match[2])
     if not match[1]:
         return [f"point {after}", f"zero point {after}"]
-    return [f"{whole} point {after}" for whole in _cardinals(_integer(match[1]))]
+    return [f"{whole} point {after}" for whole in cardinals(_integer(match[1]))]
 
 
 def _ordinal(match: Match) -> list[str]:
-    said = _words(_integer(match[1]), "ordinal")
+    said = counted(_integer(match[1]), "ordinal")
     return [said.replace(" and ", " "), said]
 
 
 def _decade(match: Match) -> list[str]:
     text = match[1]
-    tens = _plural(_words(int(text[-2:]))) if text[-2:] != "00" else "hundreds"
+    decade = plural(counted(int(text[-2:]))) if text[-2:] != "00" else "hundreds"
     if len(text) == 2:
-        return [tens]
+        return [decade]
     if text[1:] == "000":
-        return [_plural(_words(int(text))), _plural(_words(int(text[:2]))) + " hundreds"]
-    return [f"{_words(int(text[:2]))} {tens}"]
-
-
-def _plural(word: str) -> str:
-    return word[:-1] + "ies" if word.endswith("y") else word + "s"
+        return [plural(counted(int(text))), plural(counted(int(text[:2]))) + " hundreds"]
+    return [f"{counted(int(text[:2]))} {decade}"]
 
 
 def _clock(match: Match) -> list[str]:
     hour, minute = int(match[1]), match[2] or "00"
     half = f" {match[3].lower()} m" if match[3] else ""
-    now, next_hour = _words(hour), _words(hour % 12 + 1)
+    now, next_hour = counted(hour), counted(hour % 12 + 1)
     if minute == "00":
         return [f"{now}{half}"] if half else [f"{now} o'clock", now, f"{now} hundred"]
-    said = [f"{now} {_tens(minute)}{half}"]
+    said = [f"{now} {tens(minute)}{half}"]
     if minute in ("15", "30", "45") and not half:
         before = {"15": f"quarter past {now}", "30": f"half past {now}", "45": f"quarter to {next_hour}"}[minute]
         said += [before, f"a {before}"] if minute != "30" else [before]
@@ -197,50 +161,43 @@ def _clock(match: Match) -> list[str]:
 
 
 def _date(match: Match) -> list[str]:
-    first, second, year = int(match[1]), int(match[2]), match[3]
-    after = f" {_year(int(year))}" if len(year) == 4 else f" {_tens(year)}"
+    first, second = int(match[1]), int(match[2])
+    after = f" {year(int(match[3]))}" if len(match[3]) == 4 else f" {tens(match[3])}"
     said = []
     for month, day in ((first, second), (second, first)):
         if 1 <= month <= 12 and 1 <= day <= 31:
-            nth = _words(day, "ordinal")
+            nth = counted(day, "ordinal")
             said += [f"{_MONTHS[month - 1]} {nth}{after}", f"the {nth} of {_MONTHS[month - 1]}{after}"]
-    return [*said, f"{_words(first)} {_words(second)}{after}"]
+    return [*said, f"{counted(first)} {counted(second)}{after}"]
 
 
 def _fraction(match: Match) -> list[str]:
     over, under = int(match[1]), int(match[2])
-    plainly = [f"{_words(over)} {_words(under)}", f"{_words(over)} over {_words(under)}"]
-    return [*_share(over, under), *plainly] if 0 < over < under <= 100 else plainly
-
-
-def _share(over: int, under: int) -> list[str]:
-    names = {2: ["half"], 4: ["quarter", "fourth"]}.get(under) or [_words(under, "ordinal")]
-    if over == 1:
-        return [f"{article} {name}" for name in names for article in ("one", "a")]
-    return [f"{_words(over)} {'halves' if name == 'half' else name + 's'}" for name in names]
+    plainly = [f"{counted(over)} {counted(under)}", f"{counted(over)} over {counted(under)}"]
+    return [*shares(over, under), *plainly] if 0 < over < under <= 100 else plainly
 
 
 def _vulgar(match: Match) -> list[str]:
-    shares = _share(*_PARTS[match[2]])
-    return [f"{_words(int(match[1]))} and {share}" for share in reversed(shares)] if match[1] else shares
+    parts = shares(*_PARTS[match[2]])
+    return [f"{counted(int(match[1]))} and {part}" for part in reversed(parts)] if match[1] else parts
 
 
 def _money(match: Match) -> list[str]:
     one, many, cent, cents = _CURRENCIES[match[1]]
     whole, parts = _integer(match[2] or "0"), int((match[3] or "0").ljust(2, "0"))
-    small = f"{_words(parts)} {cent if parts == 1 else cents}"
+    small = f"{counted(parts)} {cent if parts == 1 else cents}"
     if not whole and parts:
         return [small]
     unit = one if whole == 1 else many
     if not parts:
-        said = [f"{number} {unit}" for number in _cardinals(whole)]
+        said = [f"{number} {unit}" for number in cardinals(whole)]
         return [*said, f"a {unit}"] if whole == 1 else said
-    number = _cardinals(whole)[0]
+    number = cardinals(whole)[0]
     return [
         f"{number} {unit} {small}",
         f"{number} {unit} and {small}",
-        f"{number} {_tens(f'{parts:02}')}",
-        f"{number} {unit} {_words(parts)}",
+        f"{number} {tens(f'{parts:02}')}",
+        f"{number} {unit} {counted(parts)}",
     ]
 
 
@@ -290,12 +247,12 @@ def _roman(text: str) -> list[str]:
         return []
     values = [_ROMAN[letter] for letter in text]
     total = sum(-one if one < after else one for one, after in zip(values, [*values[1:], 0], strict=True))
-    nth = _words(total, "ordinal")
-    return [_words(total), f"the {nth}", nth]
+    nth = counted(total, "ordinal")
+    return [counted(total), f"the {nth}", nth]
 
 
 _FORMS: list[tuple[re.Pattern[str], Callable[[Match], list[str]]]] = [
-    (re.compile(pattern, re.IGNORECASE if say not in (_capitals,) else 0), say)
+    (re.compile(pattern, 0 if say is _capitals else re.IGNORECASE), say)
     for pattern, say in (
         (r"\d[\d,]*", _whole),
         (r"-([\d.].*)", _negative),
@@ -309,7 +266,7 @@ _FORMS: list[tuple[re.Pattern[str], Callable[[Match], list[str]]]] = [
         (r"(\d{1,2})/(\d{1,2})/(\d{4}|\d\d)", _date),
         (r"(\d+)/(\d+)", _fraction),
         (r"(\d*)([½⅓⅔¼¾⅛⅜⅝⅞])", _vulgar),
-        (r"\d{3}-\d{4}|\d{3}-\d{3}-\d{4}", lambda match: [_digits(match[0]), _digits(match[0], "zero")]),
+        (r"\d{3}-\d{4}|\d{3}-\d{3}-\d{4}", lambda match: [digit_by_digit(match[0]), digit_by_digit(match[0], "zero")]),
         (r"(\d+)[-–](\d+)", _range),
         (rf"({_NUMBER})-?(km/h|°c|°f|[a-z%°¢]+)", _measure),
         (r"#(\d+)", lambda match: [f"number {number}" for number in _said(match[1])]),
