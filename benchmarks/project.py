@@ -9,6 +9,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
 import soundfile
+from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from benchmarks.recording import resident
@@ -57,6 +58,9 @@ def run() -> None:
         undo = undoing(app, window, number)
         bar("project.undo_median", 1000 * np.median(undo), "ms", 10)
         bar("project.undo_p95", 1000 * np.percentile(undo, 95), "ms", 16)
+        opening, *keys = finding(app, window)
+        bar("project.find_open", 1000 * opening, "ms", 250)
+        bar("project.find_key_slowest", 1000 * max(keys), "ms", 16)
         window.session.project.settle()
         window.close()
         bar("project.memory_growth_10000_edits", growth(path), "MB", 40)
@@ -93,6 +97,21 @@ def undoing(app, window, number: int) -> list[float]:
         session.undo()
         app.processEvents()
         taken.append(time.perf_counter() - start)
+    return taken
+
+
+def finding(app, window) -> list[float]:
+    """Seconds from opening the finder, then from each key typed in it, to what it lists."""
+    taken = []
+    for letter in " plums":
+        start = time.perf_counter()
+        if letter == " ":
+            window.find()
+        else:
+            QTest.keyClick(window.chooser.search, letter)
+        app.processEvents()
+        taken.append(time.perf_counter() - start)
+    window.chooser.leave()
     return taken
 
 

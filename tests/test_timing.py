@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from buccaphon.errors import RateError
-from buccaphon.timing import FrameRate, Reading, Span, clock, read_out, timecode
+from buccaphon.timing import FrameRate, Reading, Span, clock, frame_of_timecode, read_out, timecode
 
 rates = st.sampled_from(["12", "23.976", "24", "25", "29.97", "30", "48", "59.94", "60", "24000/1001"]).map(
     FrameRate.parse
@@ -92,3 +92,12 @@ def test_a_frame_is_said_in_every_way():
 )
 def test_timecode_drops_numbers_where_the_standard_does(frame, rate, said):
     assert timecode(frame, FrameRate.parse(rate)) == said
+
+
+@pytest.mark.parametrize("rate", ["24", "25", "29.97", "59.94", "23.976"])
+def test_a_timecode_is_read_back_as_its_frame(rate):
+    at = FrameRate.parse(rate)
+    for frame in (0, 1, 59, 1799, 1800, 1801, 17981, 17982, 17983, 107892, 215784):
+        assert frame_of_timecode(timecode(frame, at), at) == frame
+    with pytest.raises(ValueError, match="values to unpack"):
+        frame_of_timecode("1:2", at)

@@ -7,6 +7,7 @@ the bake, by one rule: **the nearest frame boundary, halves upwards** (`FrameRat
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import Enum
@@ -154,6 +155,19 @@ def timecode(frame: int, rate: FrameRate) -> str:
     seconds, frames = divmod(frame, count)
     last = ";" if drops else ":"
     return f"{sign}{seconds // 3600:02d}:{seconds // 60 % 60:02d}:{seconds % 60:02d}{last}{frames:02d}"
+
+
+def frame_of_timecode(text: str, rate: FrameRate) -> int:
+    """The frame that `timecode` writes so; numbers that are dropped count as the frame they would stand before.
+
+    text: hours, minutes, seconds and frames, with ':' or ';' between them. Raises ValueError when it is not that.
+    """
+    hours, minutes, seconds, frames = (int(part) for part in re.split("[:;]", text))
+    count = max(round(rate.value), 1)
+    minutes += 60 * hours
+    frame = (60 * minutes + seconds) * count + frames
+    drops = count // 15 if rate.value.denominator == 1001 and count % 30 == 0 else 0
+    return frame - drops * (minutes - minutes // 10)
 
 
 def clock(seconds: float) -> str:

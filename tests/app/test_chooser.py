@@ -25,7 +25,7 @@ def asked(qtbot):
 
 
 def shown(chooser: Chooser) -> list[str]:
-    return [chooser._choices[number].text for number in chooser._shown]
+    return [choice.text for choice in chooser._shown]
 
 
 def test_all_parts_of_what_is_typed_must_be_there_and_beginnings_come_first(asked):

@@ -136,6 +136,10 @@ def test_everything_is_found_by_typing_and_the_palette_does_it(demo):
     assert demo.session.score.words[demo.session.score.word_at(demo.session.player.position)].text == "marrows,"
     assert demo.galley.hasFocus()
     QTest.keyClick(demo, Qt.Key.Key_F, CTRL)
+    QTest.keyClicks(demo.chooser.search, "00:00:02:03")
+    QTest.keyClick(demo.chooser.search, Qt.Key.Key_Return)
+    assert demo.session.frame == 51
+    demo.find()
     QTest.keyClicks(demo.chooser.search, "frame 100")
     QTest.keyClick(demo.chooser.search, Qt.Key.Key_Return)
     assert demo.session.frame == 100

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from itertools import islice
 
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent
@@ -24,14 +25,20 @@ class Choice:
     run: Callable[[], None]
 
 
+def _none(_typed: str) -> Sequence[Choice]:
+    return ()
+
+
 class Chooser(QFrame):
     """Typing searches, Up and Down move, Return takes, Esc leaves."""
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent, objectName="chooser")
         self._choices: Sequence[Choice] = ()
-        self._fits: list[int] = []
-        self._shown: list[int] = []
+        self._searched: list[str] = []  # what is looked in, of each choice
+        self._typed, self._fits = "", range(0)
+        self._shown: list[Choice] = []
+        self._named: Callable[[str], Sequence[Choice]] = _none
         self._taken: Callable[[Sequence[int]], None] = lambda _fits: None
         self._before: QWidget | None = None
         self.title = QLabel()
@@ -57,14 +64,19 @@ class Chooser(QFrame):
         choices: Sequence[Choice],
         at: int = 0,
         taken: Callable[[Sequence[int]], None] = lambda _fits: None,
+        named: Callable[[str], Sequence[Choice]] = _none,
     ) -> None:
         """Show the choices; `at` is the one that is marked first. taken: is told the numbers of all that fit what was typed,
-        when one of them is chosen."""
-        self._choices, self._before, self._taken = choices, self.window().focusWidget(), taken
+        when one of them is chosen. named: more choices that what is typed names, of too many to list; they stand first."""
+        self._choices, self._before, self._taken, self._named = choices, self.window().focusWidget(), taken, named
+        self._searched = [f"{choice.text} {choice.note}".lower() for choice in choices]
+        self._typed, self._fits = "", range(len(choices))
         self.title.setText(title)
         self.search.setPlaceholderText(hint)
-        self.search.clear()
-        self._find("")
+        if self.search.text():
+            self.search.clear()  # which finds anew
+        else:
+            self._find("")
         self.list.setCurrentRow(at)
         self.place()
         self.show()
@@ -79,14 +91,18 @@ class Chooser(QFrame):
 
     def _find(self, text: str) -> None:
         """All parts of what is typed must be in a choice, in any order; those that begin with it stand first."""
-        parts = text.lower().split()
-        fits = [n for n, c in enumerate(self._choices) if all(part in f"{c.text} {c.note}".lower() for part in parts)]
-        self._fits = list(fits)
-        fits.sort(key=lambda n: not self._choices[n].text.lower().startswith(text.lower()))
-        self._shown = fits[:_MOST]
+        text, searched = text.lower(), self._searched
+        among = self._fits if text.startswith(self._typed) else range(len(searched))  # one letter more fits no more
+        for part in text.split():
+            among = [number for number in among if part in searched[number]]
+        self._typed, self._fits = text, among
+        first = [number for number in among if searched[number].startswith(text)]
+        later = (number for number in among if not searched[number].startswith(text))
+        fits = [*first, *islice(later, max(_MOST - len(first), 0))][:_MOST]
+        self._shown = [*self._named(text), *(self._choices[number] for number in fits)]
         self.list.clear()
-        for number in self._shown:
-            self.list.add(self._choices[number].text, self._choices[number].note)
+        for choice in self._shown:
+            self.list.add(choice.text, choice.note)
         self.list.setCurrentRow(0 if self._shown else -1)
         self.place()
 
@@ -116,7 +132,7 @@ class Chooser(QFrame):
     def _take(self, _item: object = None) -> None:
         row = self.list.currentRow()
         if 0 <= row < len(self._shown):
-            choice = self._choices[self._shown[row]]
+            choice = self._shown[row]
             self.leave()
             self._taken(self._fits)
             choice.run()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator, Sequence
 from functools import partial
 from pathlib import Path
@@ -16,7 +17,7 @@ from buccaphon.mouths.chart import KEYS
 from buccaphon.project.project import Project
 from buccaphon.project.safekeeping import versions
 from buccaphon.project.store import open_project
-from buccaphon.timing import Reading, clock, read_out
+from buccaphon.timing import Reading, clock, frame_of_timecode, read_out
 
 
 class FindCommands:
@@ -49,7 +50,21 @@ class FindCommands:
             self.found = tuple(sorted({places[n][0] for n in fits}))
 
         choices = [Choice(text, note, partial(self._go, seconds)) for seconds, text, note in places]
-        self.chooser.ask("Find in the line", "A word, /sound/, mouth, frame or timecode", choices, taken=taken)
+        hint = "A word, /sound/, mouth, frame or timecode"
+        self.chooser.ask("Find in the line", hint, choices, taken=taken, named=self._frame_named)
+
+    def _frame_named(self, typed: str) -> list[Choice]:
+        """The frame of a number, 'frame 31', or a timecode; frames are too many to list."""
+        state, bake = self.session.state, self.session.bake()
+        name = typed.removeprefix("frame").removeprefix("f").strip()
+        if bake is None or not re.fullmatch(r"-?\d+|\d+(?:[:;]\d+){3}", name):
+            return []
+        first = state.first_number
+        number = int(name) if name.lstrip("-").isdigit() else frame_of_timecode(name, state.rate)
+        if not 0 <= number - first < bake.frames:
+            return []
+        seconds = state.rate.seconds(number - first)
+        return [Choice(f"frame {number}", read_out(number, state.rate, Reading.TIMECODE), partial(self._go, seconds))]
 
     def find_next(self) -> None:
         """The next of what the last search found; after the last one the first."""
@@ -68,24 +83,19 @@ class FindCommands:
     def _places(self) -> Iterator[tuple[float, str, str]]:
         """Moments with what is there, and how it is listed."""
         state, score, bake = self.session.state, self.session.score, self.session.bake()
-        doubts = set(self.session.words.doubts())
-        for number, word in enumerate(score.words if score else ()):
-            doubt = "   doubt" if number in doubts else ""
-            yield word.start, word.text or "sounds", self._at(word.start) + doubt
-        for note in state.take.notes if state.take else ():
-            yield note.span.start, f"note: {note.text}", self._at(note.span.start)
-        for phone in score.phones() if score else ():
-            yield phone.start, f"/{phone.symbol}/", self._at(phone.start)
-        for exposure in bake.exposures if bake else ():
-            start = state.rate.seconds(exposure.start)
-            yield start, f"mouth {exposure.mouth}", self._at(start)
-        for frame in range(bake.frames if bake else 0):
-            seconds, number = state.rate.seconds(frame), frame + state.first_number
-            yield seconds, f"frame {number}", read_out(number, state.rate, Reading.TIMECODE)
+        doubts, first, rate = set(self.session.words.doubts()), state.first_number, float(state.rate.value)
 
-    def _at(self, seconds: float) -> str:
-        frame = self.session.state.rate.containing(seconds) + self.session.state.first_number
-        return f"{clock(seconds)}   f {frame}"
+        def at(seconds: float) -> str:
+            return f"{clock(seconds)}   f {int(seconds * rate + 1e-6) + first}"
+
+        for number, word in enumerate(score.words if score else ()):
+            yield word.start, word.text or "sounds", at(word.start) + ("   doubt" if number in doubts else "")
+        for note in state.take.notes if state.take else ():
+            yield note.span.start, f"note: {note.text}", at(note.span.start)
+        for phone in score.phones() if score else ():
+            yield phone.start, f"/{phone.symbol}/", at(phone.start)
+        for exposure in bake.exposures if bake else ():
+            yield (start := exposure.start / rate), f"mouth {exposure.mouth}", at(start)
 
     def show_history(self) -> None:
         """All steps that were done, to go back to any of them."""
