@@ -101,3 +101,19 @@ def test_a_timecode_is_read_back_as_its_frame(rate):
         assert frame_of_timecode(timecode(frame, at), at) == frame
     with pytest.raises(ValueError, match="values to unpack"):
         frame_of_timecode("1:2", at)
+
+
+@pytest.mark.parametrize(
+    ("hole", "left"),
+    [
+        (Span(0, 1), [Span(2, 6)]),
+        (Span(0, 2), [Span(2, 6)]),
+        (Span(0, 3), [Span(3, 6)]),
+        (Span(3, 4), [Span(2, 3), Span(4, 6)]),
+        (Span(5, 9), [Span(2, 5)]),
+        (Span(1, 7), []),
+    ],
+)
+def test_what_lies_outside_a_hole(hole, left):
+    assert Span(2, 6).outside(hole) == left
+    assert sum(part.length for part in left) == Span(2, 6).length - Span(2, 6).overlap(hole)

@@ -129,6 +129,13 @@ def test_the_history_goes_to_any_step(demo):
     assert demo.session.state == before
 
 
+@pytest.mark.parametrize("typed", ["frame 9999", "-1", "f", "1:2", "00:59:00:00", "99999999999999999999"])
+def test_a_frame_that_is_not_there_is_not_found(demo, typed):
+    demo.find()
+    QTest.keyClicks(demo.chooser.search, typed)
+    assert not any(choice.text.startswith("frame") for choice in demo.chooser._shown)
+
+
 def test_everything_is_found_by_typing_and_the_palette_does_it(demo):
     QTest.keyClick(demo, Qt.Key.Key_F, CTRL)
     QTest.keyClicks(demo.chooser.search, "marrows")

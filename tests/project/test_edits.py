@@ -1,0 +1,158 @@
+"""What holds for every edit, and what single ones do beyond the obvious."""
+
+import copy
+import dataclasses
+import importlib
+import pkgutil
+from pathlib import Path
+
+import pytest
+
+from buccaphon.audio.recording import Listen
+from buccaphon.mouths.choosing import Painted
+from buccaphon.project import edits
+from buccaphon.project.edits import Edit, Kind, Together
+from buccaphon.project.edits.mouths import Paint, Unpaint
+from buccaphon.project.edits.scene import PutNote, SetScene
+from buccaphon.project.edits.script import (
+    BeWithoutWords,
+    ForgetLostPins,
+    SetLanguage,
+    SetLexicon,
+    SetScript,
+    TakeAlignment,
+)
+from buccaphon.project.edits.takes import AddTake, ChangeTake, RemoveTake, ShowTake
+from buccaphon.project.edits.timing import MarkNotSpeech, MoveBoundary, MoveWords, Release, UnmarkNotSpeech
+from buccaphon.project.state import BoundaryPin, State, Take
+from buccaphon.score.edits import Boundary, shifted
+from buccaphon.score.records import Score
+from buccaphon.speech.lexicon import Lexicon
+from buccaphon.timing import FrameRate, Span
+
+SPAN = Span(1.0, 1.5)
+
+
+@pytest.fixture
+def state(call_score) -> State:
+    take = Take(
+        Path("call.flac"), score=call_score, aligned_script="Plums!", painted=(Painted(Span(0.5, 1.2), "Open"),)
+    )
+    return State(takes=(take, Take(Path("slow.flac"))), script="Plums!")
+
+
+def every_edit(score: Score) -> list[Edit]:
+    return [
+        AddTake(Take(Path("third.flac")), "More plums!"),
+        ShowTake(1),
+        RemoveTake(0),
+        ChangeTake(title="best", channel=Listen.LOUDEST, muted=True, offset=1.0, used=SPAN),
+        MarkNotSpeech(SPAN),
+        UnmarkNotSpeech(SPAN),
+        SetScript("Pears!"),
+        SetLanguage("roa/es"),
+        SetLexicon(Lexicon()),
+        SetScene(rate=FrameRate.parse("30"), start_frame=101, hold=2, chart="Five"),
+        PutNote(SPAN, "louder"),
+        TakeAlignment(shifted(score, 0.01, score.duration), "Plums!"),
+        BeWithoutWords(),
+        ForgetLostPins(),
+        MoveBoundary(Boundary(1, 0), score.words[1].start + 0.01),
+        MoveWords(1, 3, score.words[1].start + 0.01),
+        Release(Span(0.0, 9.0)),
+        Paint(SPAN, "Round"),
+        Unpaint(SPAN),
+        Together((Paint(SPAN, "Round"), SetScript("Pears!")), "Paint and type"),
+    ]
+
+
+def test_every_edit_there_is_stands_in_the_list_above(call_score):
+    rooms = [
+        edits,
+        *(importlib.import_module(f"{edits.__name__}.{m.name}") for m in pkgutil.iter_modules(edits.__path__)),
+    ]
+    known = {
+        value
+        for room in rooms
+        for value in vars(room).values()
+        if dataclasses.is_dataclass(value) and value.__module__ == room.__name__
+    }
+    assert {type(edit) for edit in every_edit(call_score)} == known
+
+
+@pytest.mark.parametrize("number", range(20))
+def test_an_edit_is_named_says_what_it_touches_and_leaves_what_it_was_given(number, state, call_score):
+    edit = every_edit(call_score)[number]
+    before = copy.deepcopy(state)
+    after = edit.apply(state)
+    assert state == before, "the old state is for undo"
+    assert edit.apply(state) == after, "nothing but the state decides"
+    assert edit.name[0].isupper()
+    assert edit.kind
+    with pytest.raises(dataclasses.FrozenInstanceError):
+        edit.gesture = "other"
+
+
+@pytest.mark.parametrize("number", range(20))
+def test_an_edit_of_an_empty_project_is_no_error(number, call_score):
+    edit = every_edit(call_score)[number]
+    if not isinstance(edit, RemoveTake | ShowTake):
+        assert isinstance(edit.apply(State()), State)
+
+
+def test_edits_together_touch_what_each_does_and_come_one_after_the_other(state):
+    both = Together((Paint(SPAN, "Round"), Unpaint(Span(1.2, 1.3))), "Paint round a gap")
+    assert both.kind is Kind.MOUTHS
+    assert (Together((*both.edits, SetScript("x")), "More")).kind == Kind.MOUTHS | Kind.SCRIPT
+    spans = [paint.span for paint in both.apply(state).painted if paint.mouth == "Round"]
+    assert sorted(spans) == [Span(1.0, 1.2), Span(1.3, 1.5)]
+
+
+def test_removing_the_last_shown_take_shows_the_one_before(state):
+    shown = ShowTake(1).apply(state)
+    assert RemoveTake(1).apply(shown).take == state.takes[0]
+    assert RemoveTake(0).apply(shown).take == state.takes[1]
+    assert RemoveTake(0).apply(RemoveTake(0).apply(shown)).take is None
+
+
+def test_not_speech_is_joined_where_it_touches_and_parted_where_it_is_taken_back(state):
+    for span in (Span(2, 3), Span(5, 6), Span(3, 4), Span(2.5, 2.7)):
+        state = MarkNotSpeech(span).apply(state)
+    assert state.take.not_speech == (Span(2, 4), Span(5, 6))
+    state = UnmarkNotSpeech(Span(3.5, 5.5)).apply(state)
+    assert state.take.not_speech == (Span(2, 3.5), Span(5.5, 6))
+    state = UnmarkNotSpeech(Span(2.5, 3)).apply(state)
+    assert state.take.not_speech == (Span(2, 2.5), Span(3, 3.5), Span(5.5, 6))
+
+
+def test_a_note_is_written_over_where_it_begins_and_an_empty_one_takes_it_away(state):
+    for note in (PutNote(Span(1, 3), "soft"), PutNote(Span(0, 1), "sleepy"), PutNote(Span(1, 2), "sharper")):
+        state = note.apply(state)
+    assert [(note.span.start, note.text) for note in state.take.notes] == [(0, "sleepy"), (1, "sharper")]
+    assert [note.text for note in PutNote(Span(1, 2), "").apply(state).take.notes] == ["sleepy"]
+
+
+def test_without_words_the_corrections_are_remembered_as_lost(state, call_score):
+    moved = MoveBoundary(Boundary(2, 0), call_score.words[2].start + 0.01).apply(state)
+    empty = BeWithoutWords().apply(moved)
+    assert empty.score is None
+    assert empty.pins == ()
+    assert [(lost.word, lost.seconds) for lost in empty.take.lost] == [
+        (call_score.words[2].text, moved.pins[0].seconds)
+    ]
+    assert ForgetLostPins().apply(empty).take.lost == ()
+
+
+def test_released_pins_leave_the_times_where_they_are(state, call_score):
+    at = call_score.words[3].start + 0.02
+    moved = MoveBoundary(Boundary(3, 0), at).apply(state)
+    assert moved.pins == (BoundaryPin(Boundary(3, 0), at),)
+    freed = Release(Span(at - 0.1, at + 0.1)).apply(moved)
+    assert freed.pins == ()
+    assert freed.score == moved.score
+    assert Release(Span(0.0, at - 0.1)).apply(moved).pins == moved.pins
+
+
+def test_another_language_asks_for_all_takes_to_be_aligned_again_and_the_same_does_not(state):
+    assert SetLanguage(state.language).apply(state).take.aligned_script == "Plums!"
+    assert SetLanguage("roa/es").apply(state).needs_aligning
