@@ -62,3 +62,10 @@ def test_ones_own_ways_win_everywhere_or_the_nth_time():
     assert everywhere.having("plums").entries == ()
     assert Lexicon((Entry("plums", PLUMS),)).over(everywhere).ways("plums", "en-us") == (PLUMS,)
     assert written_pronunciation(PLUMS) == "p l ˈʌ m z"
+
+
+def test_a_word_may_begin_with_the_sign_that_also_counts_and_comments():
+    way = parse_pronunciation("w ʌ n", "en-us")
+    lexicon = Lexicon((Entry("#1", way), Entry("#1", way, only=1), Entry("$5 million", way)))
+    assert parse_lexicon(written_lexicon(lexicon), "mine") == lexicon
+    assert parse_lexicon("# a comment  like this\n#\n", "mine") == Lexicon()

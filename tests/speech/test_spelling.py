@@ -51,6 +51,8 @@ def test_written_forms_are_spelled_out_as_said(written, said):
         ("$1.05", "one dollar five cents | one oh five"),
         ("$0.99", "ninety nine cents"),
         ("$5m", "five million dollars"),
+        ("$5 million", "five million dollars | five million dollar"),
+        ("£1.5 billion", "one point five billion pounds"),
         ("$20-a-day", "twenty dollars a day"),
         ("£100", "a hundred pounds"),
         ("50p", "fifty pence"),
@@ -88,6 +90,18 @@ def test_what_can_be_meant_in_several_ways_has_them_all(written, said):
 
 def test_a_sign_or_point_before_a_number_belongs_to_it_and_a_dash_does_not():
     assert [word.bare for word in script_words("-4 “.5” — -well- “-2,” 10-")] == ["-4", ".5", "well", "-2", "10"]
+
+
+def test_money_by_the_million_is_one_word():
+    said = [word.text for word in script_words("A $5 million plum, not $5 plums.")]
+    assert said == ["A", "$5 million", "plum,", "not", "$5", "plums."]
+        "A",
+        "$5 million",
+        "plum,",
+        "not",
+        "$5",
+        "plums.",
+    ]
 
 
 def test_every_reading_can_be_told_by_its_sounds():

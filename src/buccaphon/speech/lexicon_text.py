@@ -16,6 +16,7 @@ from buccaphon.speech.phones import SOUNDS, ipa_of, is_vowel, sound_of
 _MARKS = {"ˈ": 1, "ˌ": 2}
 _ARPABET = {sound.arpabet for sound in SOUNDS.values()}
 _GAP = re.compile(r"\t+| {2,}")
+_COMMENT = re.compile(r"#(?:\s|$)")
 
 
 def parse_pronunciation(text: str, language: str) -> Pronunciation:
@@ -66,18 +67,18 @@ def parse_lexicon(text: str, subject: str) -> Lexicon:
     entries = []
     for number, line in enumerate(text.splitlines(), 1):
         stripped = line.strip()
-        if not stripped or stripped.startswith("#"):
+        if not stripped or _COMMENT.match(stripped):
             continue
         word, *rest = _GAP.split(stripped, maxsplit=1)
-        written, _, nth = word.partition("#")
-        if not rest or (nth and not (nth.isdigit() and int(nth) > 0)):
+        rest_of_word, mark, nth = word[1:].partition("#")  # a word may begin with the sign: #1
+        if not rest or (mark and not (nth.isdigit() and int(nth) > 0)):
             reason = f"line {number} is not a word, two spaces and its sounds"
             raise ScriptError(subject, reason, "Write: plums  p l ʌ m z")
         try:
             way = parse_pronunciation(rest[0], "en-us")
         except ScriptError as problem:
             raise ScriptError(f"{subject}, line {number}, {problem.subject}", problem.reason, problem.remedy) from None
-        entries.append(Entry(written.lower(), way, int(nth) - 1 if nth else None))
+        entries.append(Entry((word[:1] + rest_of_word).lower(), way, int(nth) - 1 if nth else None))
     return Lexicon(tuple(entries))
 
 

@@ -14,7 +14,7 @@ _SPEAKER = re.compile(
     r"^[ \t]*(?P<name>[^\W\d_][\w .'’-]{0,39}?)[ \t]*(?:[([][^)\]\n]*[)\]][ \t]*)?:(?=\s|$)", re.MULTILINE
 )
 _DIRECTION = re.compile(r"\[[^\]\n]*\]|\([^)\n]*\)")
-_WORD = re.compile(r"\S+")
+_WORD = re.compile(r"[$£€¥]\d[\d,.]*[ \t]+(?:thousand|million|billion|trillion)\b\S*|\S+", re.IGNORECASE)  # said as one
 _SPEAKABLE = re.compile(r"[^\W_]")
 
 

@@ -202,7 +202,8 @@ def _money(match: Match) -> list[str]:
 
 
 def _much_money(match: Match) -> list[str]:
-    return [f"{number} {_THOUSANDS[match[3].lower()]} {_CURRENCIES[match[1]][1]}" for number in _said(match[2])]
+    size, unit = match[3].lower(), _CURRENCIES[match[1]]
+    return [f"{number} {_THOUSANDS.get(size, size)} {unit[many]}" for number in _said(match[2]) for many in (1, 0)]
 
 
 def _measure(match: Match) -> list[str]:
@@ -260,7 +261,7 @@ _FORMS: list[tuple[re.Pattern[str], Callable[[Match], list[str]]]] = [
         (r"(\d[\d,]*)(?:st|nd|rd|th)", _ordinal),
         (r"'?(\d0|\d\d\d0)'?s", _decade),
         (r"([$£€¥])(\d[\d,]*)?(?:\.(\d\d?))?", _money),
-        (rf"([$£€¥])({_NUMBER})(k|m|bn|b)", _much_money),
+        (rf"([$£€¥])({_NUMBER})\s*(k|m|bn|b|thousand|million|billion|trillion)", _much_money),
         (r"(\d{1,2}):(\d\d)(?:([ap])\.?m\.?)?", _clock),
         (r"(\d{1,2})()([ap])\.?m\.?", _clock),
         (r"(\d{1,2})/(\d{1,2})/(\d{4}|\d\d)", _date),
