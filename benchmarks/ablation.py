@@ -40,6 +40,7 @@ IDEAS: dict[str, list[tuple[object, str, object]]] = {
     "without the speech net": [(request, "shipped_net", lambda: None)],
     "without both nets": [(boundary_net, "shipped_nets", lambda: ()), (request, "shipped_net", lambda: None)],
     "without adaptation": [(placing, "estimate_transforms", lambda *_: None)],
+    "without fitting the voice": [(placing, "fit_voice", lambda *_: False)],
     "without noise subtraction": [(features, "_NOISE_FACTOR", 0.0)],
     "without dereverberation": [(features, "steepest_fall", lambda _power: np.inf)],
     "without costs of pauses and haste": [(graph, "PAUSE_COST", 0.0), (best_path, "HASTE_COST", 0.0)],

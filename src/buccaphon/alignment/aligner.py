@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from buccaphon.alignment.placing import Stretch, placed, written_down
+from buccaphon.alignment.placing import Sounds, Stretch, placed, written_down
 from buccaphon.alignment.request import AlignmentRequest, Pin, Progress, listen, spoken_ways, unheard
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError, Cancelled
@@ -27,8 +27,12 @@ def align(request: AlignmentRequest, progress: Progress = unheard) -> Score:
     """
     recording, words, used = request.recording, request.words, request.looked_at
 
+    reached = 0.0
+
     def step(share: float, what: str) -> None:
-        if not progress(share, what):
+        nonlocal reached
+        reached = max(reached, share)  # once the voice is known, the search begins again
+        if not progress(reached, what):
             raise Cancelled
 
     step(0.0, "Reading the words")
@@ -36,12 +40,17 @@ def align(request: AlignmentRequest, progress: Progress = unheard) -> Score:
     _refuse_hopeless(recording.part(used), words)
     step(0.05, "Listening")
     heard = listen(recording, used, request.not_speech)
-    found = placed(heard, spoken, request, Stretch(0, len(heard), 0.0), step)
+
+    def search(asked: AlignmentRequest) -> list[Sounds] | None:
+        heard.forget_the_voice()
+        return placed(heard, spoken, asked, Stretch(0, len(heard), 0.0), step)
+
+    found = search(request)
     if found is None and request.guides:
         request = replace(request, guides=())
-        found = placed(heard, spoken, request, Stretch(0, len(heard), 0.0), step)
+        found = search(request)
     if found is None and request.pins:  # they are put in their place below all the same
-        found = placed(heard, spoken, replace(request, pins=()), Stretch(0, len(heard), 0.0), step)
+        found = search(replace(request, pins=()))
     if found is None:
         reason = f"{used.length:.1f} s are too short to say {len(words)} words"
         raise AlignmentError(recording.name, reason, "Check that the script belongs to this recording")

@@ -30,6 +30,7 @@ _WINDOW = 410
 _FFT = 512
 _BANDS = 25
 _LOW_HZ, _HIGH_HZ = 130.0, 6800.0
+_TOP_HZ, _KNEE = 7900.0, 0.8  # where warped bands end, and the share of it up to which they are moved in full
 _LIFTER = 22
 _FULL_SCALE = 32768.0  # the model was trained on 16-bit integers
 _DITHER = 2.0  # standard deviation in 16-bit steps: keeps digital silence away from log 0
@@ -68,9 +69,15 @@ def features(recording: Recording, not_speech: Sequence[Span] = ()) -> Features:
     return features_of(conditioned(recording), not_speech)
 
 
-def features_of(samples: Samples, not_speech: Sequence[Span] = (), nobody: Mask | None = None) -> Features:
-    """As `features`, from samples that are conditioned already. nobody: (frames,) where nobody speaks, however loud it is."""
-    power = mel_power(samples)
+def features_of(
+    samples: Samples, not_speech: Sequence[Span] = (), nobody: Mask | None = None, warp: float = 1.0
+) -> Features:
+    """As `features`, from samples that are conditioned already.
+
+    nobody: (frames,) where nobody speaks, however loud it is. warp: factor on the frequencies of the bands, for a voice whose
+    resonances lie higher or lower than those the model knows.
+    """
+    power = mel_power(samples, warp)
     heard = ~frames_within(not_speech, len(power))
     if not heard.any():
         heard[:] = True
@@ -116,8 +123,8 @@ def _resampled(recording: Recording) -> Samples:
     return np.concatenate([*made, stream.resample_chunk(np.zeros(0, np.float32), last=True)])
 
 
-def mel_power(samples: Samples) -> Array:
-    """(frames, 25) power in the model's mel bands, from samples in 16-bit scale."""
+def mel_power(samples: Samples, warp: float = 1.0) -> Array:
+    """(frames, 25) power in the model's mel bands, from samples in 16-bit scale. warp: factor on the bands' frequencies."""
     count = len(samples) // HOP + 1
     emphasised = np.zeros((count - 1) * HOP + _WINDOW, np.float32)
     half = _WINDOW // 2
@@ -126,11 +133,11 @@ def mel_power(samples: Samples) -> Array:
         np.float32(0.97) * samples[: len(emphasised) - half - 1][: len(samples) - 1]
     )
     frames = np.lib.stride_tricks.sliding_window_view(emphasised, _WINDOW)[::HOP]
-    window = np.hamming(_WINDOW).astype(np.float32)
+    window, filters = np.hamming(_WINDOW).astype(np.float32), mel_filters(warp)
     power = np.empty((count, _BANDS), np.float32)
     for start in range(0, count, 2048):  # bounded memory for long recordings
         spectrum = np.fft.rfft(frames[start : start + 2048] * window, _FFT)
-        power[start : start + 2048] = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ mel_filters()
+        power[start : start + 2048] = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ filters
     return power
 
 
@@ -169,16 +176,22 @@ def running_mean(values: Array, width: int) -> Array:
     return means
 
 
-@lru_cache(maxsize=1)
-def mel_filters() -> Array:
-    """(257, 25) triangular mel filters, edges rounded to FFT bins, equal areas."""
+@lru_cache(maxsize=32)
+def mel_filters(warp: float = 1.0) -> Array:
+    """(257, 25) triangular mel filters, edges rounded to FFT bins, equal areas.
+
+    warp: factor on their frequencies, less where the highest would leave the band (Lee and Rose 1996).
+    """
 
     def mel(hz: float) -> float:
         return float(2595 * np.log10(1 + hz / 700))
 
     mels = np.linspace(mel(_LOW_HZ), mel(_HIGH_HZ), _BANDS + 2)
     step = RATE / _FFT
-    edges = np.floor(700 * (10 ** (mels / 2595) - 1) / step + 0.5) * step
+    plain = 700 * (10 ** (mels / 2595) - 1)
+    knee, top = _KNEE * _TOP_HZ / max(warp, 1.0), min(_HIGH_HZ * warp, _TOP_HZ)
+    above = knee * warp + (plain - knee) * (top - knee * warp) / (_HIGH_HZ - knee)
+    edges = np.floor(np.where(plain < knee, plain * warp, above) / step + 0.5) * step
     hz = np.arange(_FFT // 2 + 1) * step
     filters = np.zeros((len(hz), _BANDS), np.float32)
     for band in range(_BANDS):

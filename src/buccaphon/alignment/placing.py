@@ -15,6 +15,7 @@ from buccaphon.alignment.chain import Chain, Occupancy, band_scores, chain_of, o
 from buccaphon.alignment.features import FRAME_SECONDS, Features
 from buccaphon.alignment.pieces import Edge, Piece, Window, find_pieces
 from buccaphon.alignment.request import HUSH, NOBODY, AlignmentRequest, Heard
+from buccaphon.alignment.vocal_tract import fit_voice
 from buccaphon.score.records import SHORTEST, Phone, Score, Word
 from buccaphon.speech.lexicon import Pronunciation
 from buccaphon.speech.phones import arpabet_of
@@ -62,6 +63,8 @@ def placed(
         step(0.15 + 0.8 * (0.3 * piece.start + 0.7 * piece.end) / len(features), "Placing each sound")
         part = features.part(piece.start, piece.end)
         chain = chain_of(piece.graph, piece.path, _limits(piece, request, heard.start + stretch.zero))
+        if fit_voice(model, heard, request, stretch.begin + piece.start, chain.senones[chain.first_states()]):
+            return placed(heard, spoken, request, stretch, step)
         heard.transforms = learned(model, chain, part, heard.transforms)
         entered, scores = looked_closely(model, chain, part, heard.transforms)
         near = mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]

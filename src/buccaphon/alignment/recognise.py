@@ -17,6 +17,7 @@ from buccaphon.alignment.graph import Graph, phone_loop
 from buccaphon.alignment.pieces import LAST_WINDOW, WINDOW, Piece, scores_of, trusted
 from buccaphon.alignment.placing import MODEL_LAG, confidence_of, in_order, learned, looked_closely
 from buccaphon.alignment.request import AlignmentRequest, Heard, Progress, listen
+from buccaphon.alignment.vocal_tract import fit_voice
 from buccaphon.errors import AlignmentError, Cancelled
 from buccaphon.score.edits import shifted
 from buccaphon.score.records import Phone, Score, Word
@@ -36,6 +37,7 @@ def recognise(request: AlignmentRequest, progress: Progress = lambda _share, _wh
         raise AlignmentError(recording.name, "it holds only silence", "Choose the channel or the take with the voice")
     model = english_model()
     heard = listen(recording, used, request.not_speech)
+    heard.forget_the_voice()
     graph = phone_loop(model, phone_order(model))
     symbols: list[str] = []
     onsets: list[Doubles] = []
@@ -44,7 +46,7 @@ def recognise(request: AlignmentRequest, progress: Progress = lambda _share, _wh
     while start < len(heard):
         if not progress(start / len(heard), "Listening for sounds"):
             raise Cancelled
-        piece = _best_piece(model, graph, heard, start)
+        piece = _best_piece(model, graph, heard, request, start)
         if piece is None:
             break
         part, chain = heard.features.part(piece.start, piece.end), chain_of(piece.graph, piece.path)
@@ -61,14 +63,19 @@ def recognise(request: AlignmentRequest, progress: Progress = lambda _share, _wh
     return shifted(_grouped(symbols, times, sure, used.length), used.start, recording.duration)
 
 
-def _best_piece(model: AcousticModel, graph: Graph, heard: Heard, start: int) -> Piece | None:
+def _best_piece(
+    model: AcousticModel, graph: Graph, heard: Heard, request: AlignmentRequest, start: int
+) -> Piece | None:
     """The sounds from frame `start` on; looked for once more after the features were bent towards the model."""
     end = len(heard) if len(heard) - start <= LAST_WINDOW else start + WINDOW
     part = heard.features.part(start, end)
     piece = _piece(model, graph, part, start)
     if piece is None:
         return None
-    heard.transforms = learned(model, chain_of(graph, piece.path), part, heard.transforms)
+    chain = chain_of(graph, piece.path)
+    if fit_voice(model, heard, request, start, chain.senones[chain.first_states()]):
+        return _best_piece(model, graph, heard, request, start)
+    heard.transforms = learned(model, chain, part, heard.transforms)
     if heard.transforms is not None:
         bent = replace(part, streams=transformed(part.streams, heard.transforms))
         piece = _piece(model, graph, bent, start) or piece

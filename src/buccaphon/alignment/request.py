@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -99,22 +99,32 @@ def _pronounced(word: ScriptWord, request: AlignmentRequest, nth: int) -> tuple[
 class Heard:
     """What the search works on, of the part of a recording that is looked at; begins at `start` seconds of it.
 
-    transforms: what was learned about the voice and the room, once something was aligned.
+    nobody: (frames,) where the speech net hears nobody. transforms, warp: what was learned about the voice and the room, once
+    something was aligned.
     """
 
     start: float
     features: Features
     mel: npt.NDArray[np.float32]
+    nobody: npt.NDArray[np.bool_] | None = None
     transforms: npt.NDArray[np.float32] | None = None
+    warp: float | None = None
+
+    def __post_init__(self) -> None:
+        self._plain = self.features
 
     def __len__(self) -> int:
         return len(self.features)
+
+    def forget_the_voice(self) -> None:
+        """Hear it as if nothing had been aligned yet."""
+        self.features, self.transforms, self.warp = self._plain, None, None
 
 
 @lru_cache(maxsize=1)
 def listen(recording: Recording, used: Span, not_speech: tuple[Span, ...]) -> Heard:
     """Features of a part of a recording. The last answer is kept, so that a word can be aligned again at once."""
-    hushes = [Span(max(s.start - used.start, 0.0), s.end - used.start) for s in not_speech if s.overlap(used) > 0]
+    hushes = hushes_of(used, not_speech)
     samples = conditioned(recording.part(used))
     net = shipped_net()
     if net is None:
@@ -126,4 +136,9 @@ def listen(recording: Recording, used: Span, not_speech: tuple[Span, ...]) -> He
         features = features_of(samples, hushes, nobody)
         features = replace(features, entering=_ENTERING * said.boundary, pausing=pausing)
     pausing = np.where(frames_within(hushes, len(features)), HUSH, features.pausing)
-    return Heard(used.start, replace(features, pausing=pausing), log_mel(samples, nobody))
+    return Heard(used.start, replace(features, pausing=pausing), log_mel(samples, nobody), nobody)
+
+
+def hushes_of(used: Span, not_speech: Sequence[Span]) -> list[Span]:
+    """What is marked as not speech, in seconds of the part that is looked at."""
+    return [Span(max(s.start - used.start, 0.0), s.end - used.start) for s in not_speech if s.overlap(used) > 0]

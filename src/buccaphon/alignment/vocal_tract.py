@@ -1,0 +1,67 @@
+"""The length of the speaker's vocal tract: how far the resonances of a voice lie above or below those the model knows.
+
+Lee and Rose, "Speaker normalization using efficient frequency warping procedures" (1996): of a few warps of the bands, the
+one under which the sounds that were found are likeliest.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import numpy.typing as npt
+
+from buccaphon.alignment.acoustic_model import AcousticModel
+from buccaphon.alignment.features import FRAME_SECONDS, conditioned, features_of
+from buccaphon.alignment.request import AlignmentRequest, Heard, hushes_of
+from buccaphon.audio.recording import Recording
+from buccaphon.timing import Span
+
+STEP, LEAST, MOST = 0.04, 0.76, 1.28  # of the warps that are tried
+_LEAST_FRAMES, _MOST_FRAMES = 100, 1000  # of speech to judge by; of the recording that is looked at for it
+
+
+def fit_voice(
+    model: AcousticModel, heard: Heard, request: AlignmentRequest, begin: int, senones: npt.NDArray[np.int32]
+) -> bool:
+    """Find the warp by a stretch that was aligned, and hear the whole again through it. Returns whether anything changed.
+
+    begin: frame of what was heard at which the stretch begins. senones: (frames,) the senone of each of its frames. Does
+    nothing where there is too little speech, or the warp is known.
+    """
+    speech = heard.features.speech[begin : begin + len(senones)]
+    if heard.warp is not None or np.count_nonzero(speech) < _LEAST_FRAMES:
+        return False
+    first = int(np.flatnonzero(speech)[0])
+    part = slice(first, min(first + _MOST_FRAMES, len(senones)))
+    start = heard.start + (begin + first) * FRAME_SECONDS
+    sound = request.recording.part(Span(start, start + (part.stop - part.start) * FRAME_SECONDS))
+    heard.warp = _likeliest(model, sound, senones[part], speech[part])
+    if heard.warp == 1.0:
+        return False
+    samples = conditioned(request.recording.part(request.looked_at))
+    again = features_of(samples, hushes_of(request.looked_at, request.not_speech), heard.nobody, heard.warp)
+    heard.features = replace(heard.features, streams=again.streams, speech=again.speech)
+    heard.transforms = None
+    return True
+
+
+def _likeliest(
+    model: AcousticModel, sound: Recording, senones: npt.NDArray[np.int32], speech: npt.NDArray[np.bool_]
+) -> float:
+    """Up or down from 1 as long as the sounds become likelier."""
+    samples = conditioned(sound)
+    wanted, columns = np.unique(senones[speech], return_inverse=True)
+    frames = np.flatnonzero(speech)
+
+    def likelihood(warp: float) -> float:
+        scores = model.scores(features_of(samples, warp=warp).streams[frames], wanted)
+        return float(scores[np.arange(len(frames)), columns].mean())
+
+    best, found = 1.0, likelihood(1.0)
+    for step in (STEP, -STEP):
+        while LEAST <= (warp := round(best + step, 2)) <= MOST and (better := likelihood(warp)) > found:
+            best, found = warp, better
+        if best != 1.0:
+            break
+    return best
