@@ -18,7 +18,7 @@ from buccaphon.audio.recording import Recording
 from buccaphon.timing import Span
 
 STEP, LEAST, MOST = 0.04, 0.76, 1.28  # of the warps that are tried
-_LEAST_FRAMES, _MOST_FRAMES = 100, 1000  # of speech to judge by; of the recording that is looked at for it
+_LEAST_FRAMES, _MOST_FRAMES = 100, 500  # of speech to judge by; of the recording that is looked at for it
 
 
 def fit_voice(
