@@ -32,10 +32,11 @@ def fit_voice(
     speech = heard.features.speech[begin : begin + len(senones)]
     if heard.warp is not None or np.count_nonzero(speech) < _LEAST_FRAMES:
         return False
-    first = int(np.flatnonzero(speech)[0])
-    part = slice(first, min(first + _MOST_FRAMES, len(senones)))
+    most = min(_MOST_FRAMES, len(senones))
+    first = int(np.convolve(speech, np.ones(most, np.int32), "valid").argmax())  # where most is said
+    part = slice(first, first + most)
     start = heard.start + (begin + first) * FRAME_SECONDS
-    sound = request.recording.part(Span(start, start + (part.stop - part.start) * FRAME_SECONDS))
+    sound = request.recording.part(Span(start, start + most * FRAME_SECONDS))
     heard.warp = _likeliest(model, sound, senones[part], speech[part])
     if heard.warp == 1.0:
         return False
