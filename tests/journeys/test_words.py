@@ -108,7 +108,10 @@ def test_the_script_of_something_else_is_said(window, qtbot):
     assert "Does the script belong to this recording" in window.notice.text.text()
 
 
-def test_doubts_are_stepped_through_by_key_and_heard(demo):
+def test_doubts_are_stepped_through_by_key_and_heard(demo, qtbot):
+    type_script(demo, qtbot, script_text().replace("plums", "marble plums").replace("beans", "turnip beans"))
+    demo.session.words.align()  # as a whole, so that it is compared with the sound
+    idle(demo, qtbot)
     starts = [demo.session.score.words[number].start for number in demo.session.words.doubts()]
     assert len(starts) >= 2
     demo.session.player.seek(0.0)
@@ -194,3 +197,15 @@ def test_a_way_to_say_a_word_is_heard_before_it_is_taken(window, qtbot):
     assert all(0.2 < length < 2.0 for length in lengths)
     assert heard[0][1].max() > 0.05
     assert lengths[0] != lengths[1]
+
+
+def test_a_typed_word_that_is_not_in_the_sound_is_told_and_undone_without_a_trace(demo, qtbot):
+    assert not demo.session.words.doubts()
+    type_script(demo, qtbot, script_text().replace("plums", "marble plums"))
+    idle(demo, qtbot)
+    assert [finding.first for finding in demo.session.words.comparison.findings] == [1]
+    assert 1 in demo.session.words.doubts()
+    while demo.session.state.script != script_text():
+        demo.session.undo()
+    assert not demo.session.words.comparison.findings, "they were about another script"
+    assert not demo.session.words.missing

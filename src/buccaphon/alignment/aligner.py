@@ -1,6 +1,6 @@
 """Recording and words in, timed words and phones out: the whole recipe in the order it is run.
 
-features ─► best path through the word graph ─► transforms towards the speaker
+features ─► best path through the word graph ─► what voice it is: warp of the bands (and search again), transforms
         ─► chain of the path's phones ─► boundary times and how sure they are
 """
 

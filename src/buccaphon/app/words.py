@@ -33,6 +33,7 @@ if TYPE_CHECKING:
     from buccaphon.app.session import Session
 
 _NOTHING_FOUND = Comparison((), True)
+_COMPARED_EACH_TIME = 600.0  # seconds of recording; longer ones are compared when all of them is aligned
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +54,7 @@ class Words(QObject):
         self._session = session
         self._comparing = Background(self)
         self._guides: tuple[Guide, ...] = ()
-        self.comparison = _NOTHING_FOUND
+        self._compared = ("", _NOTHING_FOUND)  # the script, and what was found of it
         self.always = self._read_always() or NO_ENTRIES
 
     # --- aligning ------------------------------------------------------------------------------------------------------
@@ -104,6 +105,8 @@ class Words(QObject):
         def done(part: Score) -> None:
             if session.recording is request.recording and session.score is score:
                 session.apply(TakeAlignment(_as_typed(part, request.words), text, name="Align what changed"))
+                if request.looked_at.length <= _COMPARED_EACH_TIME:
+                    self._compare(request)
 
         session.background.run("Aligning", lambda _progress: realign(request, score, first, last), done)
 
@@ -155,10 +158,14 @@ class Words(QObject):
     @property
     def missing(self) -> frozenset[int]:
         """Numbers of the words that were not found, as long as the script is the one that was compared."""
-        if self._session.state.needs_aligning:
-            return frozenset()
         gone = (finding for finding in self.comparison.findings if finding.kind is Kind.NOT_FOUND)
         return frozenset(number for finding in gone for number in range(finding.first, finding.end))
+
+    @property
+    def comparison(self) -> Comparison:
+        """What was found of the script as it is now; nothing while it is another one than was compared."""
+        script, found = self._compared
+        return found if script == self._session.state.script else _NOTHING_FOUND
 
     # --- comparing -----------------------------------------------------------------------------------------------------
 
@@ -166,13 +173,15 @@ class Words(QObject):
         """Another project, take or script: what was found no longer holds."""
         self._comparing.cancel()
         self._guides = ()
-        if self.comparison is not _NOTHING_FOUND:
-            self.comparison = _NOTHING_FOUND
+        if self._compared[1] is not _NOTHING_FOUND:
+            self._compared = ("", _NOTHING_FOUND)
             self.compared.emit()
 
     def _compare(self, request: AlignmentRequest) -> None:
+        script = self._session.state.script
+
         def done(comparison: Comparison) -> None:
-            self.comparison = comparison
+            self._compared = (script, comparison)
             self.compared.emit()
             if not comparison.belongs:
                 self._session.said.emit(
