@@ -52,12 +52,17 @@ def _likeliest(
 ) -> float:
     """Up or down from 1 as long as the sounds become likelier."""
     samples = conditioned(sound)
-    wanted, columns = np.unique(senones[speech], return_inverse=True)
-    frames = np.flatnonzero(speech)
+    frames, said = np.flatnonzero(speech), senones[speech]
+    phones = model.senone_phone[said]
 
     def likelihood(warp: float) -> float:
-        scores = model.scores(features_of(samples, warp=warp).streams[frames], wanted)
-        return float(scores[np.arange(len(frames)), columns].mean())
+        """Mean log likelihood of the frames, each under its own senone only."""
+        streams, total = features_of(samples, warp=warp).streams[frames], 0.0
+        for phone in np.unique(phones):
+            mine = np.flatnonzero(phones == phone)
+            wanted, columns = np.unique(said[mine], return_inverse=True)
+            total += float(model.phone_scores(streams[mine], int(phone), wanted)[np.arange(len(mine)), columns].sum())
+        return total / len(frames)
 
     best, found = 1.0, likelihood(1.0)
     for step in (STEP, -STEP):
