@@ -72,7 +72,7 @@ class Words(QObject):
                 if settle:
                     session.project.settle()
                     session.changed.emit(Changes(edits.Kind(0), "Align"))
-                self._compare(request)
+                self._compare(request, text)
 
         session.background.run("Aligning", lambda progress: align(request, progress), done)
 
@@ -106,7 +106,7 @@ class Words(QObject):
             if session.recording is request.recording and session.score is score:
                 session.apply(TakeAlignment(_as_typed(part, request.words), text, name="Align what changed"))
                 if request.looked_at.length <= _COMPARED_EACH_TIME:
-                    self._compare(request)
+                    self._compare(request, text)
 
         session.background.run("Aligning", lambda _progress: realign(request, score, first, last), done)
 
@@ -157,7 +157,7 @@ class Words(QObject):
 
     @property
     def missing(self) -> frozenset[int]:
-        """Numbers of the words that were not found, as long as the script is the one that was compared."""
+        """Numbers of the words that were not found."""
         gone = (finding for finding in self.comparison.findings if finding.kind is Kind.NOT_FOUND)
         return frozenset(number for finding in gone for number in range(finding.first, finding.end))
 
@@ -177,8 +177,8 @@ class Words(QObject):
             self._compared = ("", _NOTHING_FOUND)
             self.compared.emit()
 
-    def _compare(self, request: AlignmentRequest) -> None:
-        script = self._session.state.script
+    def _compare(self, request: AlignmentRequest, script: str) -> None:
+        """script: that the request's words stand in; more may have been typed since."""
 
         def done(comparison: Comparison) -> None:
             self._compared = (script, comparison)
