@@ -65,7 +65,10 @@ def placed(
         chain = chain_of(piece.graph, piece.path, _limits(piece, request, heard.start + stretch.zero))
         if fit_voice(model, heard, request, stretch.begin + piece.start, chain.senones[chain.first_states()]):
             return placed(heard, spoken, request, stretch, step)
-        heard.transforms = learned(model, chain, part, heard.transforms)
+        if heard.transforms is None or len(features) == len(
+            heard
+        ):  # a part alone is less to learn from than the whole was
+            heard.transforms = learned(model, chain, part, heard.transforms)
         entered, scores = looked_closely(model, chain, part, heard.transforms)
         near = mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]
         times = refined(model, chain, entered, scores, near, MODEL_LAG)
