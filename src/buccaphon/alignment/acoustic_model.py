@@ -10,6 +10,7 @@ from __future__ import annotations
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -24,7 +25,10 @@ BEGIN, END, SINGLE, INSIDE = 1, 2, 3, 0  # where in its word a triphone stands
 
 _WEIGHT_STEP = 0.1024  # natural log of one step of the stored 8-bit mixture weights
 _LEAST_VARIANCE = 1e-4
-_BLOCK = 192  # frames scored at once; larger blocks fall out of the processor's cache
+FAINTEST = np.float32(
+    -60.0
+)  # nats behind the likeliest Gaussian: what is less would be denormal, and slow to reckon with
+_BLOCK = 256  # frames at most that are scored at once; larger blocks fall out of the processor's cache
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,12 +56,12 @@ class AcousticModel:
 
     @cached_property
     def gauss(self) -> Array:
-        """(phones, 3, 27, 128): log N(f) = [f, f*f, 1] @ gauss, for diagonal Gaussians."""
+        """(phones, 3, 128, 27): log N(f) = gauss @ [f, f*f, 1], for diagonal Gaussians."""
         precise = 1.0 / self.variances.astype(np.float64)
         constant = -0.5 * (np.log(2 * np.pi * self.variances).sum(-1) + (self.means**2 * precise).sum(-1))
         linear, square = self.means * precise, -0.5 * precise
         stacked = np.concatenate([linear, square, constant[..., None]], axis=-1)
-        return np.ascontiguousarray(np.swapaxes(stacked, 2, 3).astype(np.float32))
+        return stacked.astype(np.float32)
 
     def senones(self, base: int, left: int, right: int, position: int) -> tuple[int, ...]:
         """The three senones of a phone in context; falls back over positions, then to the plain phone."""
@@ -69,7 +73,7 @@ class AcousticModel:
 
     def gaussian_scores(self, stream: Array, phone: int, which: int) -> Array:
         """(frames, 128) log densities of the Gaussians of one phone's codebook for stream number `which`."""
-        return np.asarray(_augmented(stream[:, None])[0] @ self.gauss[phone, which], np.float32)
+        return np.asarray((self.gauss[phone, which] @ _augmented(stream[:, None])[0]).T, np.float32)
 
     def scores(self, streams: Array, senones: Ints) -> Array:
         """Log likelihoods of frames under senones.
@@ -82,30 +86,38 @@ class AcousticModel:
         columns = [(int(phone), np.flatnonzero(phones == phone)) for phone in np.unique(phones)]
         mixtures = [self.mixture_of(senones[where]) for _, where in columns]
 
-        def fill(start: int) -> None:
-            block = _augmented(streams[start : start + _BLOCK])
+        def fill(part: slice) -> None:
+            block = _augmented(streams[part])
             for (phone, where), mixture in zip(columns, mixtures, strict=True):
-                output[start : start + _BLOCK, where] = self._mixed(block, phone, mixture)
+                output[part, where] = self._mixed(block, phone, mixture)
 
         with ThreadPoolExecutor(2) as pool:
-            list(pool.map(fill, range(0, len(streams), _BLOCK)))
+            list(pool.map(fill, _blocks(len(streams))))
         return output
 
     def phone_scores(self, streams: Array, phone: int, senones: Ints) -> Array:
         """As `scores`, for senones that all belong to one base phone; on the calling thread."""
         mixture = self.mixture_of(senones)
-        starts = range(0, len(streams), _BLOCK)
-        return np.concatenate([self._mixed(_augmented(streams[s : s + _BLOCK]), phone, mixture) for s in starts])
+        blocks = [self._mixed(_augmented(streams[part]), phone, mixture) for part in _blocks(len(streams))]
+        return np.concatenate(blocks)
 
     def mixture_of(self, senones: Ints) -> Array:
-        """(3, 128, n) Gaussian weights of senones."""
-        return np.ascontiguousarray(np.swapaxes(self.mixture[:, senones], 1, 2))
+        """(3, n, 128) Gaussian weights of senones."""
+        return np.ascontiguousarray(self.mixture[:, senones])
 
     def _mixed(self, block: Array, phone: int, mixture: Array) -> Array:
-        density = block @ self.gauss[phone]
-        top = density.max(-1, keepdims=True)
-        np.exp(np.subtract(density, top, out=density), out=density)
-        return np.asarray((np.log(np.maximum(density @ mixture, 1e-30)) + top).sum(0))
+        """(frames, n); frames come last on the way, where the maximum over Gaussians is quickest."""
+        density = self.gauss[phone] @ block
+        top = density.max(1, keepdims=True)
+        density -= top
+        np.exp(np.maximum(density, FAINTEST, out=density), out=density)
+        return np.asarray((np.log(mixture @ density) + top).sum(0).T)
+
+
+def _blocks(frames: int) -> list[slice]:
+    """All frames in parts of one size."""
+    edges = np.linspace(0, frames, -(-frames // _BLOCK) + 1).round().astype(int).tolist()
+    return [slice(start, end) for start, end in pairwise(edges)]
 
 
 def transformed(streams: Array, transforms: Array) -> Array:
@@ -115,10 +127,12 @@ def transformed(streams: Array, transforms: Array) -> Array:
 
 
 def _augmented(features: Array) -> Array:
-    """(frames, 3, 13) to (3, frames, 27): each stream's values, their squares and 1."""
-    streams = features.transpose(1, 0, 2)
-    ones = np.ones((*streams.shape[:-1], 1), np.float32)
-    return np.concatenate([streams, streams * streams, ones], axis=-1)
+    """(frames, 3, 13) to (3, 27, frames): each stream's values, their squares and 1."""
+    frames, streams, size = features.shape
+    augmented = np.ones((streams, 2 * size + 1, frames), np.float32)
+    augmented[:, :size] = features.transpose(1, 2, 0)
+    augmented[:, size : 2 * size] = augmented[:, :size] ** 2
+    return augmented
 
 
 @lru_cache(maxsize=1)

@@ -9,7 +9,7 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.alignment.acoustic_model import AcousticModel
+from buccaphon.alignment.acoustic_model import FAINTEST, AcousticModel
 
 Array = npt.NDArray[np.float32]
 Doubles = npt.NDArray[np.float64]
@@ -46,7 +46,9 @@ def _statistics(model: AcousticModel, frames: Array, states: Ints, which: int) -
     for phone in np.unique(phones):
         mine = phones == phone
         density = model.gaussian_scores(frames[mine], phone, which)
-        joint = np.exp(density - density.max(1, keepdims=True)) * model.mixture[which, states[mine]]
+        joint = (
+            np.exp(np.maximum(density - density.max(1, keepdims=True), FAINTEST)) * model.mixture[which, states[mine]]
+        )
         posterior = joint / joint.sum(1, keepdims=True)
         precise = 1.0 / model.variances[phone, which]
         z = extended[mine]

@@ -19,7 +19,7 @@ HASTE_COST = 1.0  # nats for each 10 ms that a phone is shorter than HASTE_FRAME
 HASTE_FRAMES = 6
 _NEVER = np.float32(-1e30)
 _BEAM = 500.0  # nats; phones further behind the best than this, at the rims of the active stretch, are left out
-_REVIEW = 8  # frames between two looks at which phones are active
+_REVIEW = 16  # frames between two looks at which phones are active
 
 
 @dataclass(frozen=True, eq=False)
@@ -44,27 +44,27 @@ class Gate:
 
 
 class _Arcs:
-    """Predecessors in two groups: nodes with one (most), and nodes with several, padded to a table."""
+    """The predecessors of all nodes in one list: those of node n stand at begins[n] up to begins[n + 1].
+    Costs are those of the arc and of entering the node."""
 
     def __init__(self, graph: Graph) -> None:
-        counts = np.array([len(arcs) for arcs in graph.before])
-        self.narrow = np.flatnonzero(counts == 1)
-        self.narrow_from = np.array([graph.before[n][0][0] for n in self.narrow], np.int32)
-        self.narrow_cost = np.array([graph.before[n][0][1] for n in self.narrow], np.float32)
-        self.wide = np.flatnonzero(counts > 1)
-        width = int(counts.max(initial=1))
-        nobody = len(graph)  # an extra entry that is never reached
-        self.wide_from = np.full((len(self.wide), width), nobody, np.int32)
-        self.wide_cost = np.zeros((len(self.wide), width), np.float32)
-        for row, node in enumerate(self.wide):
-            self.wide_from[row, : counts[node]], self.wide_cost[row, : counts[node]] = zip(
-                *graph.before[node], strict=True
-            )
+        nobody = len(graph)  # stands before nodes that nothing precedes, and is never reached
+        counts = np.array([max(len(arcs), 1) for arcs in graph.before])
+        self.begins = np.concatenate([[0], np.cumsum(counts)])
+        listed = [arc for arcs in graph.before for arc in (arcs or ((nobody, 0.0),))]
+        sources, costs = zip(*listed, strict=True)
+        self.sources = np.array(sources, np.intp)
+        self.costs = np.array(costs, np.float32) + np.repeat(graph.entry, counts)
 
-    def within(self, low: int, high: int) -> tuple[slice, slice]:
-        narrow = np.searchsorted(self.narrow, (low, high))
-        wide = np.searchsorted(self.wide, (low, high))
-        return slice(*narrow), slice(*wide)
+
+@dataclass(frozen=True, slots=True)
+class _Moment:
+    """Of the active phones, from node `low` on, in one frame: how well a path could leave each for this frame, and the frame
+    at which the path that could leave it after this frame entered it."""
+
+    low: int
+    leaving: Array
+    entered: Array
 
 
 class End(Enum):
@@ -97,7 +97,7 @@ def best_path(
     return None
 
 
-def _search(  # noqa: PLR0915  (one loop over frames, in which a call costs more than it explains)
+def _search(
     model: AcousticModel,
     graph: Graph,
     scores: Array,
@@ -109,75 +109,59 @@ def _search(  # noqa: PLR0915  (one loop over frames, in which a call costs more
 ) -> Path | None:
     frames, count = len(scores), len(graph)
     opened, shut = _passable(gates, frames, count)
-    stay = np.ascontiguousarray(model.transitions[graph.phone, :, 0].T)
-    leave = np.ascontiguousarray(model.transitions[graph.phone, :, 1].T)
+    transitions = np.moveaxis(model.transitions[graph.phone], 0, -1)  # (states, stay or leave, nodes)
+    stay, leave = np.ascontiguousarray(transitions[:, 0]), np.ascontiguousarray(transitions[-1, 1])
+    advance = np.concatenate([np.zeros((1, count), np.float32), transitions[:-1, 1]])
     states = np.ascontiguousarray(column[graph.senones].T)
-    pause = graph.phone == model.index[SILENCE]
-    entry_cost = graph.entry
-    haste = np.where(pause, np.float32(0), np.float32(HASTE_COST))
+    haste = np.where(graph.phone == model.index[SILENCE], np.float32(0), np.float32(HASTE_COST))
     arcs = _Arcs(graph)
 
-    best = np.full((STATES, count), _NEVER)
-    since = np.zeros((STATES, count), np.int32)  # the frame at which the path in each state entered its phone
+    # row 0 is what comes into each phone, the others are its states
+    best = np.full((1 + STATES, count), _NEVER)
+    since = np.zeros((1 + STATES, count), np.float32)  # the frame at which the path in each state entered its phone
     leaving = np.full(count + 1, _NEVER)
-    came_from = np.full((frames, count), -1, np.int16 if count < 2**15 else np.int32)
-    entered = np.zeros((frames, count), np.int32)  # of the path that could leave the phone after each frame
-
-    best[0, graph.first] = scores[0, states[0, graph.first]] - entry_cost[graph.first]
+    best[1, graph.first] = scores[0, states[0, graph.first]] - graph.entry[graph.first]
     best[:, opened[0] :] = _NEVER
-    low, high = 0, count
-    narrow, wide = arcs.within(low, high)
-    arrival = np.full(count, _NEVER)
-    for t in range(1, frames):
-        if t % _REVIEW == 1:
-            low, high = _active(best, beam)
-            if low == high:  # the gates have shut every way
-                return None
-            high = _furthest(graph, high)
-            for outside in (slice(0, low), slice(high, count)):  # or old scores would come back to life later
-                best[:, outside] = _NEVER
-                leaving[outside] = _NEVER
-            narrow, wide = arcs.within(low, high)
-        part = slice(low, high)
-        dwell = t - since[2, part]
-        leaving[part] = best[2, part] + leave[2, part] - haste[part] * np.maximum(HASTE_FRAMES - dwell, 0)
+    moments = [_Moment(0, leaving, since[-1].copy())]
 
-        arrival[part] = _NEVER
-        sources = arcs.narrow_from[narrow]
-        arrival[arcs.narrow[narrow]] = leaving[sources] - arcs.narrow_cost[narrow]
-        came_from[t, arcs.narrow[narrow]] = sources
-        table = arcs.wide_from[wide]
-        candidates = leaving[table] - arcs.wide_cost[wide]
-        choice = candidates.argmax(1)
-        rows = np.arange(len(table))
-        arrival[arcs.wide[wide]] = candidates[rows, choice]
-        came_from[t, arcs.wide[wide]] = table[rows, choice]
-        incoming = arrival[part] - entry_cost[part] + entering[t]
-
-        now, held = best[:, part], since[:, part]
-        for state in (2, 1):
-            moving, staying = now[state - 1] + leave[state - 1, part], now[state] + stay[state, part]
-            moved = moving > staying
-            now[state] = np.where(moved, moving, staying)
-            held[state] = np.where(moved, held[state - 1], held[state])
-        staying = now[0] + stay[0, part]
-        new = incoming > staying
-        now[0] = np.where(new, incoming, staying)
-        held[0] = np.where(new, t, held[0])
-        now += scores[t, states[:, part]]
-        if gates:
-            best[:, : shut[t]] = _NEVER
-            best[:, opened[t] :] = _NEVER
-        entered[t, part] = held[2]
+    for review in range(1, frames, _REVIEW):
+        low, high = _active(best[1:], beam)
+        if low == high:  # the gates have shut every way
+            return None
+        high = _furthest(graph, high)
+        for outside in (slice(0, low), slice(high, count)):  # or old scores would come back to life later
+            best[:, outside] = _NEVER
+            leaving[outside] = _NEVER
+        part, listed = slice(low, high), slice(arcs.begins[low], arcs.begins[high])
+        sources, costs, begins = arcs.sources[listed], arcs.costs[listed], arcs.begins[part] - arcs.begins[low]
+        before, now, came, held = best[:-1, part], best[1:, part], since[:-1, part], since[1:, part]
+        to_stay, to_leave, to_advance, hasty = stay[:, part], leave[part], advance[:, part], haste[part]
+        heard = scores[review : review + _REVIEW, states[:, part]]
+        for t, score in enumerate(heard, review):
+            short = np.maximum(held[-1] - np.float32(t - HASTE_FRAMES), 0)
+            leaving[part] = now[-1] + to_leave - hasty * short
+            incoming = np.maximum.reduceat(leaving.take(sources) - costs, begins)
+            np.add(incoming, entering[t], out=before[0])
+            came[0] = t
+            moving = before + to_advance
+            now += to_stay
+            moved = moving > now
+            np.copyto(now, moving, where=moved)
+            held[:] = np.where(moved, came, held)
+            now += score
+            if gates:
+                best[:, : shut[t]] = _NEVER
+                best[:, opened[t] :] = _NEVER
+            moments.append(_Moment(low, leaving[part].copy(), held[-1].copy()))
     if end is End.LAST:
-        ends = best[2, graph.last] + leave[2, graph.last]
-        node, state, score = int(graph.last[int(ends.argmax())]), 2, float(ends.max())
+        ends = best[-1, graph.last] + leave[graph.last]
+        node, state, score = int(graph.last[int(ends.argmax())]), STATES - 1, float(ends.max())
     else:
-        state, node = (int(i) for i in np.unravel_index(int(best.argmax()), best.shape))
-        score = float(best.max())
+        state, node = divmod(int(best[1:].argmax()), count)
+        score = float(best[1 + state, node])
     if score < float(_NEVER) / 2:
         return None
-    nodes, starts = _trace(node, int(since[state, node]), came_from, entered)
+    nodes, starts = _trace(graph, node, int(since[1 + state, node]), moments)
     return Path(nodes, starts, frames, score)
 
 
@@ -205,12 +189,14 @@ def _furthest(graph: Graph, high: int) -> int:
     return min(max(high, int(np.searchsorted(graph.word, words_ahead, side="right"))), len(graph))
 
 
-def _trace(node: int, start: int, came_from: npt.NDArray[np.int_], entered: Ints) -> tuple[Ints, Ints]:
+def _trace(graph: Graph, node: int, start: int, moments: Sequence[_Moment]) -> tuple[Ints, Ints]:
     """Back from the last node, which was entered at `start`, to the first: nodes and their starts."""
     nodes, starts = [node], [start]
     while starts[-1] > 0:
-        start = starts[-1]
-        node = int(came_from[start, node])
+        now, earlier = moments[starts[-1]], moments[starts[-1] - 1]
+        within = [(s, c) for s, c in graph.before[node] if now.low <= s < now.low + len(now.leaving)]
+        gains = [float(now.leaving[source - now.low]) - cost for source, cost in within]
+        node = within[int(np.argmax(gains))][0]
         nodes.append(node)
-        starts.append(int(entered[start - 1, node]))
+        starts.append(int(earlier.entered[node - earlier.low]))
     return np.array(nodes[::-1], np.int32), np.array(starts[::-1], np.int32)

@@ -22,6 +22,7 @@ Ints = npt.NDArray[np.int32]
 _REACH = 40  # frames that a phone may move away from where the first path put it
 FLATTENING = 0.15  # exponent on all likelihoods: neighbouring frames are far from independent
 _ENTERING_SHARE = 0.5  # exponent on what entering gains: said of a moment, not of a frame among others like it
+_BRIEF = 500  # frames; in less two threads spend more on each other than they save
 _NEAR = 4  # frames around an onset that count as sure
 
 
@@ -128,28 +129,27 @@ def band_scores(model: AcousticModel, chain: Chain, streams: Array, transforms: 
     column = np.zeros(len(model.senone_phone), np.int32)
     column[senones] = np.arange(len(senones))
     found = np.full((chain.frames, len(senones)), -np.inf, np.float32)
-    state_phone = model.senone_phone[senones]
 
-    def fill(phone: int) -> None:
-        frames, wanted = _frames_near(chain, phone), senones[state_phone == phone]
-        found[np.ix_(frames, column[wanted])] = model.phone_scores(streams[frames], phone, wanted)
+    def fill(phone: int, near: npt.NDArray[np.bool_]) -> None:
+        wanted = senones[model.senone_phone[senones] == phone]
+        found[np.ix_(near, column[wanted])] = model.phone_scores(streams[near], phone, wanted)
 
-    with ThreadPoolExecutor(2) as pool:
-        list(pool.map(fill, np.unique(chain.phone).tolist()))
+    with ThreadPoolExecutor(2 if chain.frames > _BRIEF else 1) as pool:
+        list(pool.map(fill, *_within_reach(chain)))
     states = chain.low[:, None] + np.arange(chain.width, dtype=np.int32)
     inside = states < chain.high[:, None]
     picked = np.take_along_axis(found, column[chain.senones[np.where(inside, states, 0)]], axis=1)
     return np.where(inside, picked, np.float32(-np.inf))
 
 
-def _frames_near(chain: Chain, phone: int) -> npt.NDArray[np.intp]:
-    """The frames in which any occurrence of a phone is within reach."""
+def _within_reach(chain: Chain) -> tuple[list[int], npt.NDArray[np.bool_]]:
+    """The different phones of a chain, and (phones, frames) where any occurrence of each is within reach."""
+    phones, which = np.unique(chain.phone, return_inverse=True)
     ends = np.append(chain.starts[1:], chain.frames)
-    change = np.zeros(chain.frames + 1, np.int32)
-    for at in np.flatnonzero(chain.phone == phone):
-        change[max(int(chain.starts[at]) - _REACH, 0)] += 1
-        change[min(int(ends[at]) + _REACH, chain.frames)] -= 1
-    return np.flatnonzero(np.cumsum(change[:-1]) > 0)
+    change = np.zeros((len(phones), chain.frames + 1), np.int32)
+    np.add.at(change, (which, np.maximum(chain.starts - _REACH, 0)), 1)
+    np.add.at(change, (which, np.minimum(ends + _REACH, chain.frames)), -1)
+    return phones.tolist(), np.cumsum(change[:, :-1], axis=1) > 0
 
 
 def occupancy(model: AcousticModel, chain: Chain, scores: Array, entering: Array | None = None) -> Occupancy:
@@ -157,66 +157,87 @@ def occupancy(model: AcousticModel, chain: Chain, scores: Array, entering: Array
 
     entering: (frames,) nats gained by entering a phone there.
     """
+    steps = _steps_of(model, chain, entering)
     likelihood = np.exp(FLATTENING * (scores.astype(np.float64) - scores.max(1, keepdims=True)))
+    before, ahead = _weighed(chain, steps, likelihood)
+    stayed, moved = np.moveaxis(np.take_along_axis(before[:, None], steps.came_from, axis=2), 1, 0)
+    entered = steps.move * moved * ahead
+    total = entered.sum(1) + (steps.stay * stayed * ahead).sum(1)
+    total[0] = 1.0  # nothing comes before the first frame
+    return _entries(chain, entered / total[:, None])
+
+
+@dataclass(frozen=True, eq=False)
+class _Steps:
+    """What it takes to come into each state of the band, (frames, width): to stay in it, and to move on into it from the one
+    before. move_on: to move on from it into the next, a frame later.
+
+    came_from, goes_to: (frames, 2, width) the columns in which it stands one frame earlier or later, and that of the state
+    before or after it; `width` where that is outside the band.
+    """
+
+    stay: Doubles
+    move: Doubles
+    move_on: Doubles
+    came_from: npt.NDArray[np.intp]
+    goes_to: npt.NDArray[np.intp]
+
+
+def _steps_of(model: AcousticModel, chain: Chain, entering: Array | None) -> _Steps:
+    width, column = chain.width, np.arange(chain.width)
     stay, leave = np.exp(FLATTENING * model.transitions[chain.phone].reshape(-1, 2).astype(np.float64)).T
-    stay, leave = np.pad(stay, (0, chain.width)), np.pad(leave, (0, chain.width))
-    gain = np.ones(chain.frames) if entering is None else np.exp(_ENTERING_SHARE * entering.astype(np.float64))
-    forward, scale = _forward(chain, likelihood, stay, leave, gain)
-    backward = _backward(chain, likelihood, stay, leave, gain)
-    return _entries(chain, forward, likelihood * backward, leave, gain, scale * (forward * backward).sum(1))
+    stay, leave = np.pad(stay, (0, width)), np.pad(leave, (1, width))  # leave[s] into state s
+    gain = np.ones(chain.frames + 1)
+    if entering is not None:
+        gain[:-1] = np.exp(_ENTERING_SHARE * entering.astype(np.float64))
+    states = chain.low[:, None] + column
+    into_phone, onto_phone = states % STATES == 0, (states + 1) % STATES == 0
+    shift = np.diff(chain.low, prepend=0, append=chain.low[-1])[:, None]
+    earlier, later = column + shift[:-1], column - shift[1:]
+
+    def inside(columns: npt.NDArray[np.intp]) -> npt.NDArray[np.intp]:
+        return np.where((columns >= 0) & (columns < width), columns, width)
+
+    return _Steps(
+        stay=stay[states],
+        move=leave[states] * np.where(into_phone, gain[:-1, None], 1.0),
+        move_on=leave[states + 1] * np.where(onto_phone, gain[1:, None], 1.0),
+        came_from=np.stack([inside(earlier), inside(earlier - 1)], axis=1),
+        goes_to=np.stack([inside(later), inside(later + 1)], axis=1),
+    )
 
 
-def _forward(
-    chain: Chain, likelihood: Doubles, stay: Doubles, leave: Doubles, gain: Doubles
-) -> tuple[Doubles, Doubles]:
-    """(frames, width) probabilities of the states given all before, each frame's summing to 1, and the factors taken out."""
+def _weighed(chain: Chain, steps: _Steps, likelihood: Doubles) -> tuple[Doubles, Doubles]:
+    """For each frame the probabilities of the states one frame before, given all up to there, (frames, width + 1); and the
+    likelihood, up to a factor, of this frame and all that follows, (frames, width). The path begins in the first state and
+    ends in the last. Both are gone through at once, the second from its end."""
     frames, width = likelihood.shape
-    forward, scale = np.zeros((frames, width)), np.ones(frames)
-    forward[0, 0] = 1.0
-    moved = np.zeros(2 * width + 1)  # at a pin the band leaps over all that lies before it
+    forward = likelihood[:, None] * np.stack([steps.stay, steps.move], axis=1)
+    backward = likelihood[:, None] * np.stack([steps.stay, steps.move_on], axis=1)
+    factors = np.concatenate([forward, backward[::-1]], axis=2)
+    sources = np.concatenate([steps.came_from, steps.goes_to[::-1] + width + 1], axis=2)
+    weights = np.zeros((frames, 2, width + 1))  # the last column stays empty: what is outside the band
+    weights[0, 0, 0] = weights[0, 1, len(chain.senones) - 1 - int(chain.low[-1])] = 1.0
+    inside = weights[..., :width]
     for t in range(1, frames):
-        before, at = int(chain.low[t - 1]), int(chain.low[t])
-        moved[:width] = forward[t - 1] * stay[before : before + width]
-        moved[width] = 0.0
-        left = forward[t - 1] * leave[before : before + width]
-        left[(STATES - 1 - before) % STATES :: STATES] *= gain[t]  # from a phone's last state into the next phone
-        moved[1 : width + 1] += left
-        reached = moved[at - before : at - before + width] * likelihood[t]
-        scale[t] = reached.sum()
-        forward[t] = reached / scale[t]
-    return forward, scale
+        passed = weights[t - 1].take(sources[t])
+        passed *= factors[t]
+        reached = np.add(passed[0], passed[1]).reshape(2, width)
+        np.divide(reached, np.add.reduce(reached, 1, keepdims=True), out=inside[t])
+    return np.concatenate([np.zeros_like(weights[:1, 0]), weights[:-1, 0]]), weights[::-1, 1, :width]
 
 
-def _backward(chain: Chain, likelihood: Doubles, stay: Doubles, leave: Doubles, gain: Doubles) -> Doubles:
-    """(frames, width) likelihood of all that follows, up to a factor a frame; the path must end in the last state."""
-    frames, width = likelihood.shape
-    backward = np.zeros((frames, width))
-    backward[-1, len(chain.senones) - 1 - int(chain.low[-1])] = 1.0
-    for t in range(frames - 2, -1, -1):
-        at, shift = int(chain.low[t]), int(chain.low[t + 1] - chain.low[t])
-        ahead = np.zeros(2 * width + 1)
-        ahead[shift : shift + width] = likelihood[t + 1] * backward[t + 1]
-        left = ahead[1 : width + 1] * leave[at : at + width]
-        left[(STATES - 1 - at) % STATES :: STATES] *= gain[t + 1]
-        reached = ahead[:width] * stay[at : at + width] + left
-        backward[t] = reached / reached.sum()
-    return backward
-
-
-def _entries(
-    chain: Chain, forward: Doubles, ahead: Doubles, leave: Doubles, gain: Doubles, total: Doubles
-) -> Occupancy:
-    phones, width = len(chain.phone), forward.shape[1]
+def _entries(chain: Chain, entered: Doubles) -> Occupancy:
+    """entered: (frames, width) probability that the path comes into each state of the band there."""
+    phones, width = len(chain.phone), entered.shape[1]
     onset, spread, mass = np.zeros(phones), np.zeros(phones), np.ones(phones)
-    for k in range(1, phones):
-        first = STATES * k
-        t = np.arange(max(int(chain.starts[k]) - _REACH, 1), min(int(chain.starts[k]) + _REACH, chain.frames))
-        left, entered = first - 1 - chain.low[t - 1], first - chain.low[t]
-        inside = (left >= 0) & (left < width) & (entered >= 0) & (entered < width)
-        t, left, entered = t[inside], left[inside], entered[inside]
-        flow = forward[t - 1, left] * leave[first - 1] * gain[t] * ahead[t, entered] / total[t]
-        weights = flow / flow.sum()
-        onset[k] = weights @ t
-        spread[k] = np.sqrt(weights @ (t - onset[k]) ** 2)
-        mass[k] = weights[np.abs(t - onset[k]) <= _NEAR].sum()
+    t = chain.starts[1:, None] + np.arange(-_REACH, _REACH)
+    column = STATES * np.arange(1, phones)[:, None] - chain.low[np.clip(t, 0, chain.frames - 1)]
+    inside = (t >= 1) & (t < chain.frames) & (column >= 0) & (column < width)
+    weights = np.where(inside, entered[np.where(inside, t, 0), np.where(inside, column, 0)], 0.0)
+    weights /= weights.sum(1, keepdims=True)
+    onset[1:] = (weights * t).sum(1)
+    off = t - onset[1:, None]
+    spread[1:] = np.sqrt((weights * off**2).sum(1))
+    mass[1:] = (weights * (np.abs(off) <= _NEAR)).sum(1)
     return Occupancy(onset, spread, mass)

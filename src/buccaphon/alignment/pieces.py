@@ -113,12 +113,14 @@ def _gates(graph: Graph, windows: Sequence[Window], first: int, end: int, start:
 def scores_of(
     model: AcousticModel, graph: Graph, heard: Features
 ) -> tuple[npt.NDArray[np.float32], npt.NDArray[np.int32]]:
+    """(frames, columns) how well each frame fits the senones of a graph, and senone number -> column. What lies between two
+    frames that are looked at is taken to be their mean: no place is found worse for it (docs/alignment.md)."""
     anything = len(model.senone_phone)
     senones = np.unique(graph.senones)
     senones = senones[senones < anything]
     column = np.zeros(anything + 1, np.int32)
     column[senones] = np.arange(len(senones))
-    scores = model.scores(heard.streams, senones)
+    scores = _filled_in(model.scores(heard.streams[::2], senones), len(heard))
     silent = model.senone_phone[senones] == model.index[SILENCE]
     if graph.is_loose:
         column[anything] = len(senones)
@@ -127,6 +129,15 @@ def scores_of(
     scores -= heard.pausing[:, None]
     scores[:, silent] += heard.pausing[:, None]  # few columns: quicker than picking all the others
     return scores, column
+
+
+def _filled_in(every_other: npt.NDArray[np.float32], count: int) -> npt.NDArray[np.float32]:
+    """(count, n) all frames from every other one, the first among them."""
+    scores = np.repeat(every_other, 2, axis=0)[:count]
+    between = scores[1 : count - 1 : 2]
+    between += every_other[1:][: len(between)]
+    between /= 2
+    return scores
 
 
 def any_speech(model: AcousticModel, heard: Features) -> npt.NDArray[np.float32]:
