@@ -10,7 +10,6 @@ from __future__ import annotations
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
-from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -116,8 +115,8 @@ class AcousticModel:
 
 def _blocks(frames: int) -> list[slice]:
     """All frames in parts of one size."""
-    edges = np.linspace(0, frames, -(-frames // _BLOCK) + 1).round().astype(int).tolist()
-    return [slice(start, end) for start, end in pairwise(edges)]
+    size = -(-frames // max(-(-frames // _BLOCK), 1))
+    return [slice(start, start + size) for start in range(0, frames, max(size, 1))]
 
 
 def transformed(streams: Array, transforms: Array) -> Array:

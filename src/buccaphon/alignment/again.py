@@ -33,10 +33,9 @@ def realign(request: AlignmentRequest, score: Score, first: int, last: int) -> S
     as many of the request's words as those it has more. Everything outside stays exactly as it is; where the words do not
     fit between their neighbours, a few of these give way. Raises AlignmentError when there is no room even then.
     """
-    spoken = spoken_ways(request)
     for wider in range(_GIVE_WAY + 1):
         begin, end = max(first - wider, 0), min(last + wider, len(score.words))
-        placed_again = _replaced(request, spoken, score, begin, end)
+        placed_again = _replaced(request, score, begin, end)
         if placed_again is not None:
             return placed_again
     asked = " ".join(word.text for word in request.words[first : last + len(request.words) - len(score.words)])
@@ -44,9 +43,7 @@ def realign(request: AlignmentRequest, score: Score, first: int, last: int) -> S
     raise AlignmentError(request.recording.name, reason, "Make room by moving the words around it")
 
 
-def _replaced(
-    request: AlignmentRequest, spoken: Sequence[Sequence[Pronunciation]], score: Score, first: int, last: int
-) -> Score | None:
+def _replaced(request: AlignmentRequest, score: Score, first: int, last: int) -> Score | None:
     """The score with its words [first, last) aligned again; None when they do not fit between their neighbours."""
     end = last + len(request.words) - len(score.words)
     words, used = request.words[first:end], request.looked_at
@@ -59,7 +56,7 @@ def _replaced(
     stretch = Stretch(begin, max(round((room.end - used.start) / FRAME_SECONDS), begin + 1), room.start - used.start)
     pins = tuple(replace(pin, word=pin.word - first) for pin in request.pins if first <= pin.word < end)
     inner = replace(request, pins=pins, guides=())
-    ways = spoken[first:end]
+    ways = spoken_ways(request, first, end)
     found = placed(heard, ways, inner, stretch) or placed(heard, ways, replace(inner, pins=()), stretch)
     if found is None:
         return None

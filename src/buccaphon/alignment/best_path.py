@@ -43,30 +43,6 @@ class Gate:
     latest: int
 
 
-class _Arcs:
-    """The predecessors of all nodes in one list: those of node n stand at begins[n] up to begins[n + 1].
-    Costs are those of the arc and of entering the node."""
-
-    def __init__(self, graph: Graph) -> None:
-        nobody = len(graph)  # stands before nodes that nothing precedes, and is never reached
-        counts = np.array([max(len(arcs), 1) for arcs in graph.before])
-        self.begins = np.concatenate([[0], np.cumsum(counts)])
-        listed = [arc for arcs in graph.before for arc in (arcs or ((nobody, 0.0),))]
-        sources, costs = zip(*listed, strict=True)
-        self.sources = np.array(sources, np.intp)
-        self.costs = np.array(costs, np.float32) + np.repeat(graph.entry, counts)
-
-
-@dataclass(frozen=True, slots=True)
-class _Moment:
-    """Of the active phones, from node `low` on, in one frame: how well a path could leave each for this frame, and the frame
-    at which the path that could leave it after this frame entered it."""
-
-    low: int
-    leaving: Array
-    entered: Array
-
-
 class End(Enum):
     """Where a path may end: after the last word, or anywhere in the graph."""
 
@@ -108,61 +84,125 @@ def _search(
     gates: Sequence[Gate],
 ) -> Path | None:
     frames, count = len(scores), len(graph)
-    opened, shut = _passable(gates, frames, count)
-    transitions = np.moveaxis(model.transitions[graph.phone], 0, -1)  # (states, stay or leave, nodes)
-    stay, leave = np.ascontiguousarray(transitions[:, 0]), np.ascontiguousarray(transitions[-1, 1])
-    advance = np.concatenate([np.zeros((1, count), np.float32), transitions[:-1, 1]])
-    states = np.ascontiguousarray(column[graph.senones].T)
-    haste = np.where(graph.phone == model.index[SILENCE], np.float32(0), np.float32(HASTE_COST))
-    arcs = _Arcs(graph)
-
+    network = _Network(model, graph, column)
+    ways = _passable(gates, frames, count)
     # row 0 is what comes into each phone, the others are its states
     best = np.full((1 + STATES, count), _NEVER)
     since = np.zeros((1 + STATES, count), np.float32)  # the frame at which the path in each state entered its phone
-    leaving = np.full(count + 1, _NEVER)
-    best[1, graph.first] = scores[0, states[0, graph.first]] - graph.entry[graph.first]
-    best[:, opened[0] :] = _NEVER
-    moments = [_Moment(0, leaving, since[-1].copy())]
-
+    best[1, graph.first] = scores[0, network.states[0, graph.first]] - graph.entry[graph.first]
+    best[:, ways[0][0] :] = _NEVER
+    stretches: list[_Stretch] = []
     for review in range(1, frames, _REVIEW):
         low, high = _active(best[1:], beam)
         if low == high:  # the gates have shut every way
             return None
-        high = _furthest(graph, high)
-        for outside in (slice(0, low), slice(high, count)):  # or old scores would come back to life later
-            best[:, outside] = _NEVER
-            leaving[outside] = _NEVER
-        part, listed = slice(low, high), slice(arcs.begins[low], arcs.begins[high])
-        sources, costs, begins = arcs.sources[listed], arcs.costs[listed], arcs.begins[part] - arcs.begins[low]
-        before, now, came, held = best[:-1, part], best[1:, part], since[:-1, part], since[1:, part]
-        to_stay, to_leave, to_advance, hasty = stay[:, part], leave[part], advance[:, part], haste[part]
-        heard = scores[review : review + _REVIEW, states[:, part]]
-        for t, score in enumerate(heard, review):
-            short = np.maximum(held[-1] - np.float32(t - HASTE_FRAMES), 0)
-            leaving[part] = now[-1] + to_leave - hasty * short
-            incoming = np.maximum.reduceat(leaving.take(sources) - costs, begins)
-            np.add(incoming, entering[t], out=before[0])
-            came[0] = t
-            moving = before + to_advance
-            now += to_stay
-            moved = moving > now
-            np.copyto(now, moving, where=moved)
-            held[:] = np.where(moved, came, held)
-            now += score
-            if gates:
-                best[:, : shut[t]] = _NEVER
-                best[:, opened[t] :] = _NEVER
-            moments.append(_Moment(low, leaving[part].copy(), held[-1].copy()))
+        part = slice(low, _furthest(graph, high))
+        within, entered = best[:, part].flatten(), since[:, part].flatten()
+        heard = scores[review : review + _REVIEW, network.states[:, part].ravel()]
+        stretches.append(network.pass_on(part, within, entered, review, heard, entering, ways if gates else None))
+        best[:] = _NEVER  # or old scores would come back to life later
+        best[:, part], since[:, part] = within.reshape(1 + STATES, -1), entered.reshape(1 + STATES, -1)
     if end is End.LAST:
-        ends = best[-1, graph.last] + leave[graph.last]
+        ends = best[-1, graph.last] + network.leave[graph.last]
         node, state, score = int(graph.last[int(ends.argmax())]), STATES - 1, float(ends.max())
     else:
         state, node = divmod(int(best[1:].argmax()), count)
         score = float(best[1 + state, node])
     if score < float(_NEVER) / 2:
         return None
-    nodes, starts = _trace(graph, node, int(since[1 + state, node]), moments)
+    nodes, starts = _trace(graph, node, int(since[1 + state, node]), stretches)
     return Path(nodes, starts, frames, score)
+
+
+class _Network:
+    """What it costs to go through the states of a graph.
+
+    stay, advance: (states, nodes) nats of staying in a state, and of coming into it from the one before. leave: (nodes,) of
+    leaving the phone. states: (states, nodes) columns of the scores. The predecessors of node n stand in `sources` from
+    begins[n] up to begins[n + 1], with the costs of the arcs and of entering.
+    """
+
+    def __init__(self, model: AcousticModel, graph: Graph, column: Ints) -> None:
+        transitions = np.moveaxis(model.transitions[graph.phone], 0, -1)  # (states, stay or leave, nodes)
+        self.stay, self.leave = transitions[:, 0], np.ascontiguousarray(transitions[-1, 1])
+        self.advance = np.concatenate([np.zeros((1, len(graph)), np.float32), transitions[:-1, 1]])
+        self.haste = np.where(graph.phone == model.index[SILENCE], np.float32(0), np.float32(HASTE_COST))
+        self.states = column[graph.senones].T
+        nobody = len(graph)  # stands before nodes that nothing precedes
+        listed = [arc for arcs in graph.before for arc in (arcs or ((nobody, 0.0),))]
+        counts = np.array([max(len(arcs), 1) for arcs in graph.before])
+        sources, costs = zip(*listed, strict=True)
+        self.begins = np.concatenate([[0], np.cumsum(counts)])
+        self.sources = np.array(sources, np.intp)
+        self.costs = np.array(costs, np.float32) + np.repeat(graph.entry, counts)
+
+    def pass_on(
+        self,
+        part: slice,
+        within: Array,
+        entered: Array,
+        first: int,
+        heard: Array,
+        entering: Array,
+        ways: tuple[npt.NDArray[np.int_], npt.NDArray[np.int_]] | None,
+    ) -> _Stretch:
+        """Take the paths through some frames, from number `first` on, in which the nodes of `part` are active.
+
+        within, entered: scores of what comes into each phone and of its states, and the frames at which they entered it; the
+        rows end to end, as in one piece they are reckoned with fastest, and changed in place. heard: (frames, states x nodes)
+        their scores. ways: nodes that are open, for each frame; all when None.
+        """
+        n = part.stop - part.start
+        sources, costs, begins = self._arcs_among(part)
+        stay, advance = self.stay[:, part].ravel(), self.advance[:, part].ravel()
+        leave, haste = self.leave[part], self.haste[part]
+        before, now, came, held = within[:-n], within[n:], entered[:-n], entered[n:]
+        incoming, coming, outgoing, going = before[:n], came[:n], now[-n:], held[-n:]
+        short, arriving = np.empty(n, np.float32), np.empty(len(sources), np.float32)
+        moving, moved = np.empty(len(now), np.float32), np.empty(len(now), np.bool_)
+        leaving, left = np.empty((len(heard), n), np.float32), np.empty((len(heard), n), np.float32)
+        for k, score in enumerate(heard):
+            t = first + k
+            np.subtract(going, t - HASTE_FRAMES, out=short)
+            np.maximum(short, 0, out=short)
+            np.multiply(short, haste, out=short)
+            np.add(outgoing, leave, out=leaving[k])
+            np.subtract(leaving[k], short, out=leaving[k])
+            leaving[k].take(sources, out=arriving, mode="clip")
+            np.subtract(arriving, costs, out=arriving)
+            np.maximum.reduceat(arriving, begins, out=incoming)
+            np.add(incoming, entering[t], out=incoming)
+            coming.fill(t)
+            np.add(before, advance, out=moving)
+            np.add(now, stay, out=now)
+            np.greater(moving, now, out=moved)
+            np.maximum(now, moving, out=now)
+            held[:] = np.where(moved, came, held)
+            np.add(now, score, out=now)
+            if ways is not None:
+                rows = within.reshape(-1, n)
+                rows[:, max(ways[0][t] - part.start, 0) :] = _NEVER
+                rows[:, : max(ways[1][t] - part.start, 0)] = _NEVER
+            left[k] = going
+        return _Stretch(part.start, leaving, left)
+
+    def _arcs_among(self, part: slice) -> tuple[npt.NDArray[np.intp], Array, npt.NDArray[np.intp]]:
+        """Sources, costs and begins for some nodes, counted from the first of them; what comes from elsewhere never does."""
+        listed = slice(self.begins[part.start], self.begins[part.stop])
+        sources, costs = self.sources[listed] - part.start, self.costs[listed]
+        elsewhere = (sources < 0) | (sources >= part.stop - part.start)
+        begins = self.begins[part] - self.begins[part.start]
+        return np.where(elsewhere, 0, sources), np.where(elsewhere, -_NEVER, costs), begins
+
+
+@dataclass(frozen=True, slots=True)
+class _Stretch:
+    """Of the phones that were active for some frames, from node `low` on: (frames, phones) how well a path could leave each
+    for a frame, and the frame at which the path that could leave it after that frame entered it."""
+
+    low: int
+    leaving: Array
+    entered: Array
 
 
 def _active(best: Array, beam: float) -> tuple[int, int]:
@@ -189,14 +229,15 @@ def _furthest(graph: Graph, high: int) -> int:
     return min(max(high, int(np.searchsorted(graph.word, words_ahead, side="right"))), len(graph))
 
 
-def _trace(graph: Graph, node: int, start: int, moments: Sequence[_Moment]) -> tuple[Ints, Ints]:
+def _trace(graph: Graph, node: int, start: int, stretches: Sequence[_Stretch]) -> tuple[Ints, Ints]:
     """Back from the last node, which was entered at `start`, to the first: nodes and their starts."""
     nodes, starts = [node], [start]
     while starts[-1] > 0:
-        now, earlier = moments[starts[-1]], moments[starts[-1] - 1]
-        within = [(s, c) for s, c in graph.before[node] if now.low <= s < now.low + len(now.leaving)]
-        gains = [float(now.leaving[source - now.low]) - cost for source, cost in within]
-        node = within[int(np.argmax(gains))][0]
+        number, row = divmod(starts[-1] - 1, _REVIEW)
+        low, leaving = stretches[number].low, stretches[number].leaving[row]
+        within = [(source, cost) for source, cost in graph.before[node] if 0 <= source - low < len(leaving)]
+        node = within[int(np.argmax([float(leaving[source - low]) - cost for source, cost in within]))][0]
+        number, row = divmod(starts[-1] - 2, _REVIEW)  # the frame before
+        starts.append(int(stretches[number].entered[row, node - stretches[number].low]) if number >= 0 else 0)
         nodes.append(node)
-        starts.append(int(earlier.entered[node - earlier.low]))
     return np.array(nodes[::-1], np.int32), np.array(starts[::-1], np.int32)

@@ -19,7 +19,7 @@ Array = npt.NDArray[np.float32]
 Doubles = npt.NDArray[np.float64]
 Ints = npt.NDArray[np.int32]
 
-_REACH = 40  # frames that a phone may move away from where the first path put it
+_REACH = 18  # frames that a phone may move away from where the first path put it; twice as many place nothing better
 FLATTENING = 0.15  # exponent on all likelihoods: neighbouring frames are far from independent
 _ENTERING_SHARE = 0.5  # exponent on what entering gains: said of a moment, not of a frame among others like it
 _BRIEF = 500  # frames; in less two threads spend more on each other than they save
@@ -134,8 +134,9 @@ def band_scores(model: AcousticModel, chain: Chain, streams: Array, transforms: 
         wanted = senones[model.senone_phone[senones] == phone]
         found[np.ix_(near, column[wanted])] = model.phone_scores(streams[near], phone, wanted)
 
-    with ThreadPoolExecutor(2 if chain.frames > _BRIEF else 1) as pool:
-        list(pool.map(fill, *_within_reach(chain)))
+    with ThreadPoolExecutor(2) as pool:
+        each = pool.map if chain.frames > _BRIEF else map
+        list(each(fill, *_within_reach(chain)))
     states = chain.low[:, None] + np.arange(chain.width, dtype=np.int32)
     inside = states < chain.high[:, None]
     picked = np.take_along_axis(found, column[chain.senones[np.where(inside, states, 0)]], axis=1)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -73,14 +74,13 @@ class AlignmentRequest:
         return self.used or Span(0.0, self.recording.duration)
 
 
-def spoken_ways(request: AlignmentRequest) -> list[tuple[Pronunciation, ...]]:
-    """How each word of a request may be said."""
-    times: dict[str, int] = {}
+def spoken_ways(request: AlignmentRequest, first: int = 0, end: int | None = None) -> list[tuple[Pronunciation, ...]]:
+    """How each word of a request may be said, from number `first` up to `end`."""
+    times = Counter(word.bare.lower() for word in request.words[:first])
     ways = []
-    for word in request.words:
-        nth = times.get(word.bare.lower(), 0)
-        times[word.bare.lower()] = nth + 1
-        ways.append(_pronounced(word, request, nth))
+    for word in request.words[first:end]:
+        ways.append(_pronounced(word, request, times[word.bare.lower()]))
+        times[word.bare.lower()] += 1
     return ways
 
 

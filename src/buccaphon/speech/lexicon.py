@@ -77,6 +77,7 @@ class Lexicon:
 NO_ENTRIES = Lexicon()
 
 
+@lru_cache(maxsize=20000)
 def pronunciations(bare: str, language: str = ENGLISH) -> tuple[Pronunciation, ...]:
     """The ways to say a written word (without punctuation), likeliest first; empty when it holds nothing sayable."""
     if language != ENGLISH:

@@ -30,10 +30,15 @@ class ScriptWord:
     @property
     def bare(self) -> str:
         """The word without the punctuation around it: what is looked up and said."""
-        if self.text in _KEPT:
-            return self.text
-        ended = self.text.lstrip(_OPENING).rstrip(_AROUND)
-        return ended if _SIGNED.match(ended) else ended.lstrip(_AROUND)
+        return _without_punctuation(self.text)
+
+
+@lru_cache(maxsize=20000)
+def _without_punctuation(text: str) -> str:
+    if text in _KEPT:
+        return text
+    ended = text.lstrip(_OPENING).rstrip(_AROUND)
+    return ended if _SIGNED.match(ended) else ended.lstrip(_AROUND)
 
 
 _OPENING = "“”\"'‘’«»([{*_¡¿"
