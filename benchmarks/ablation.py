@@ -18,7 +18,7 @@ from benchmarks.align import FOLDER, Onsets, errors, reference
 from buccaphon.alignment import best_path, boundary_net, features, graph, placing, request
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.features import FRAME_SECONDS
-from buccaphon.alignment.request import AlignmentRequest, listen
+from buccaphon.alignment.request import AlignmentRequest, forget_what_was_heard
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError
@@ -65,13 +65,13 @@ def run() -> None:
             for where, name, value in patches:
                 stack.enter_context(patch.object(where, name, value))
             for spoil in (_clean, _noisy, _in_a_room):
-                listen.cache_clear()
+                forget_what_was_heard()
                 cells.append(_cell([(spoil(sound, n), text, truth) for n, (sound, text, truth) in enumerate(lines)]))
         taken = time.perf_counter() - start
         whole = whole or taken
         table.append(f"| {idea} | {' | '.join(cells)} | {taken / whole:.2f} |")
         print(f"# {table[-1]}", flush=True)
-    listen.cache_clear()
+    forget_what_was_heard()
     if "BUCCAPHON_SPEECH" in os.environ:  # two lines alone say little
         _write(table)
 

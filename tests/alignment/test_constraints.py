@@ -2,14 +2,14 @@
 
 import pytest
 
-from buccaphon.alignment.again import realign, weighed_ways
+from buccaphon.alignment.again import get_to_know, realign, weighed_ways
 from buccaphon.alignment.aligner import align
-from buccaphon.alignment.request import AlignmentRequest, Guide, Pin
+from buccaphon.alignment.request import AlignmentRequest, Guide, Pin, forget_what_was_heard, listen, spoken_ways
 from buccaphon.audio.recording import Recording
 from buccaphon.demo.line import script_text
 from buccaphon.errors import AlignmentError
 from buccaphon.score.records import Score
-from buccaphon.speech.lexicon import Pronunciation, pronunciations
+from buccaphon.speech.lexicon import Lexicon, Pronunciation, pronunciations
 from buccaphon.speech.script import script_words
 from buccaphon.timing import Span
 
@@ -92,3 +92,27 @@ def test_the_ways_to_say_a_word_are_weighed_by_what_is_heard(call, call_score):
     assert ways[shares.index(max(shares))].sounds == said
     absurd = Pronunciation(("s", "t", "ɹ", "i", "t"), (0, 0, 0, 1, 0))
     assert weighed_ways(request, call_score, number, [ways[0], absurd])[1] < 0.01
+
+
+def test_of_a_voice_that_was_aligned_before_as_much_is_known_as_right_after(call, call_score):
+    request = AlignmentRequest(call, WORDS)
+    forget_what_was_heard()
+    get_to_know(request, call_score)
+    heard = listen(call, request.looked_at, ())
+    assert heard.warp is not None
+    assert heard.transforms is not None
+    learned = heard.features, heard.transforms
+    again = realign(request, call_score, 12, 20)
+    assert (heard.features, heard.transforms) == learned, "nothing is left to learn"
+    for before, after in zip(call_score.words, again.words, strict=True):
+        assert after.start == pytest.approx(before.start, abs=0.01)
+
+
+def test_of_a_part_each_word_is_said_as_it_is_in_the_whole():
+    words = script_words("Plums, plums and more plums")
+    odd = Pronunciation(("p", "l", "u", "m", "z"), (0, 0, 1, 0, 0))
+    request = AlignmentRequest(Recording.__new__(Recording), words, lexicon=Lexicon().having("plums", odd, only=2))
+    whole = spoken_ways(request)
+    assert whole[4] == (odd,)
+    assert odd not in whole[0] + whole[1]
+    assert [spoken_ways(request, first, first + 2) for first in range(4)] == [whole[n : n + 2] for n in range(4)]

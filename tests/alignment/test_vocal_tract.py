@@ -8,7 +8,7 @@ import soxr
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.features import mel_filters
 from buccaphon.alignment.recognise import recognise
-from buccaphon.alignment.request import AlignmentRequest, listen
+from buccaphon.alignment.request import AlignmentRequest, forget_what_was_heard, listen
 from buccaphon.alignment.vocal_tract import LEAST, MOST
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
@@ -30,7 +30,7 @@ def raised(factor: float) -> Recording:
 
 def aligned(recording: Recording, text: str = TEXT) -> tuple[Score, float | None]:
     """The score, and the warp that was found for the voice."""
-    listen.cache_clear()
+    forget_what_was_heard()
     score = align(AlignmentRequest(recording, script_words(text)))
     return score, listen(recording, Span(0.0, recording.duration), ()).warp
 
@@ -56,7 +56,7 @@ def test_a_lowered_or_raised_voice_is_placed_as_well(factor, tmp_path: Path):
 
 def test_without_a_script_the_voice_is_fitted_as_well():
     recording = raised(0.8)
-    listen.cache_clear()
+    forget_what_was_heard()
     assert recognise(AlignmentRequest(recording, ())).words
     assert listen(recording, Span(0.0, recording.duration), ()).warp < 1
 

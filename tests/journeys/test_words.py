@@ -4,11 +4,13 @@ import pytest
 from PyQt6.QtCore import QStandardPaths, Qt
 from PyQt6.QtTest import QTest
 
+from buccaphon.alignment.request import forget_what_was_heard, listen
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.places import lexicon_path
 from buccaphon.demo.line import NIGHT_CALL, demo_project, recording_path, script_text
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Lexicon
+from buccaphon.timing import Span
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -209,3 +211,15 @@ def test_a_typed_word_that_is_not_in_the_sound_is_told_and_undone_without_a_trac
         demo.session.undo()
     assert not demo.session.words.comparison.findings, "they were about another script"
     assert not demo.session.words.missing
+
+
+def test_of_a_project_that_is_opened_the_voice_is_known_before_the_first_correction(demo, qtbot, tmp_path):
+    session = demo.session
+    session.save(tmp_path / "market.buccaphon")
+    forget_what_was_heard()
+    session.open(tmp_path / "market.buccaphon")
+    qtbot.waitUntil(lambda: session.recording is not None, timeout=60_000)
+    whole = Span(0.0, session.recording.duration)
+    qtbot.waitUntil(lambda: session.words.is_comparing, timeout=60_000)
+    idle(demo, qtbot)
+    assert listen(session.recording, whole, ()).warp is not None

@@ -23,6 +23,7 @@ from buccaphon.speech.lexicon import Pronunciation
 from buccaphon.speech.phones import arpabet_of
 from buccaphon.timing import Span
 
+_KNOWN_AFTER = 20.0  # seconds in which a voice is learned
 _GIVE_WAY = 3  # words on either side that may be aligned again to make room
 
 
@@ -62,6 +63,21 @@ def _replaced(request: AlignmentRequest, score: Score, first: int, last: int) ->
         return None
     part = shifted(written_down(found, room.length, words), room.start, score.duration)
     return Score((*before, *with_pins(part, pins).words, *after), score.duration)
+
+
+def get_to_know(request: AlignmentRequest, score: Score) -> None:
+    """Listen to a recording that was aligned before, and learn its voice and room from some of the words, so that the first
+    part that is aligned again takes no longer than the next.
+
+    score: of the request's words.
+    """
+    used = request.looked_at
+    heard = listen(request.recording, used, request.not_speech)
+    if not score.words or heard.transforms is not None:
+        return
+    enough = score.words[0].start + _KNOWN_AFTER
+    last = next((n for n, word in enumerate(score.words) if word.end > enough), len(score.words))
+    _replaced(replace(request, pins=()), score, 0, max(last, 1))
 
 
 def weighed_ways(request: AlignmentRequest, score: Score, number: int, ways: Sequence[Pronunciation]) -> list[float]:

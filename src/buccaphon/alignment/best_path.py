@@ -19,7 +19,7 @@ HASTE_COST = 1.0  # nats for each 10 ms that a phone is shorter than HASTE_FRAME
 HASTE_FRAMES = 6
 _NEVER = np.float32(-1e30)
 _BEAM = 500.0  # nats; phones further behind the best than this, at the rims of the active stretch, are left out
-_REVIEW = 16  # frames between two looks at which phones are active
+_REVIEW = 32  # frames between two looks at which phones are active
 
 
 @dataclass(frozen=True, eq=False)

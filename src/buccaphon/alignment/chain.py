@@ -23,6 +23,7 @@ _REACH = 18  # frames that a phone may move away from where the first path put i
 FLATTENING = 0.15  # exponent on all likelihoods: neighbouring frames are far from independent
 _ENTERING_SHARE = 0.5  # exponent on what entering gains: said of a moment, not of a frame among others like it
 _BRIEF = 500  # frames; in less two threads spend more on each other than they save
+_SCALED = 4  # frames in which weights shrink less than numbers can
 _NEAR = 4  # frames around an onset that count as sure
 
 
@@ -215,16 +216,17 @@ def _weighed(chain: Chain, steps: _Steps, likelihood: Doubles) -> tuple[Doubles,
     frames, width = likelihood.shape
     forward = likelihood[:, None] * np.stack([steps.stay, steps.move], axis=1)
     backward = likelihood[:, None] * np.stack([steps.stay, steps.move_on], axis=1)
-    factors = np.concatenate([forward, backward[::-1]], axis=2)
-    sources = np.concatenate([steps.came_from, steps.goes_to[::-1] + width + 1], axis=2)
+    factors = np.stack([forward, backward[::-1]], axis=2)  # (frames, stayed or moved, direction, width)
+    sources = np.stack([steps.came_from, steps.goes_to[::-1] + width + 1], axis=2)
     weights = np.zeros((frames, 2, width + 1))  # the last column stays empty: what is outside the band
     weights[0, 0, 0] = weights[0, 1, len(chain.senones) - 1 - int(chain.low[-1])] = 1.0
     inside = weights[..., :width]
     for t in range(1, frames):
         passed = weights[t - 1].take(sources[t])
         passed *= factors[t]
-        reached = np.add(passed[0], passed[1]).reshape(2, width)
-        np.divide(reached, np.add.reduce(reached, 1, keepdims=True), out=inside[t])
+        np.add(passed[0], passed[1], out=inside[t])
+        if t % _SCALED == 0:
+            inside[t] /= inside[t].sum(1, keepdims=True)
     return np.concatenate([np.zeros_like(weights[:1, 0]), weights[:-1, 0]]), weights[::-1, 1, :width]
 
 

@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from threading import Lock
 
 import numpy as np
 import numpy.typing as npt
@@ -121,9 +122,23 @@ class Heard:
         self.features, self.transforms, self.warp = self._plain, None, None
 
 
-@lru_cache(maxsize=1)
 def listen(recording: Recording, used: Span, not_speech: tuple[Span, ...]) -> Heard:
-    """Features of a part of a recording. The last answer is kept, so that a word can be aligned again at once."""
+    """Features of a part of a recording. The last answer is kept, so that a word can be aligned again at once; who asks the
+    same while it is being worked out waits for it."""
+    with _one_at_a_time:
+        return _listen(recording, used, not_speech)
+
+
+def forget_what_was_heard() -> None:
+    """Whoever listens next listens anew."""
+    _listen.cache_clear()
+
+
+_one_at_a_time = Lock()
+
+
+@lru_cache(maxsize=1)
+def _listen(recording: Recording, used: Span, not_speech: tuple[Span, ...]) -> Heard:
     hushes = hushes_of(used, not_speech)
     samples = conditioned(recording.part(used))
     net = shipped_net()

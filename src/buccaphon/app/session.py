@@ -330,6 +330,8 @@ class Session(QObject):
         take = self.state.take
         if take is not None and take.score is None and self.state.script.strip():
             self.words.align(settle=not self.project.is_changed)
+        else:
+            self.words.listen_soon()
 
     def _measure_later(self, derived: Derived) -> None:
         take = self.state.take
@@ -353,6 +355,8 @@ class Session(QObject):
             self.select(NOTHING)  # numbers of words that are others now
         if changes.kind & (Kind.SOUND | Kind.SCENE):
             self._meet_take()
+        if changes.kind & Kind.TIMING:
+            self.words.listen_soon()
         self.changed.emit(changes)
 
     def _report_failure(self, problem: BuccaphonError) -> None:

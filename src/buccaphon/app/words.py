@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from buccaphon.alignment.again import realign, weighed_ways
+from buccaphon.alignment.again import get_to_know, realign, weighed_ways
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.loose import Comparison, Finding, Kind, compare, mended_script
 from buccaphon.alignment.recognise import recognise
@@ -33,6 +33,7 @@ if TYPE_CHECKING:
     from buccaphon.app.session import Session
 
 _NOTHING_FOUND = Comparison((), True)
+_SETTLED = 1000  # ms after which trims and marks are taken to stay as they are
 _COMPARED_EACH_TIME = 600.0  # seconds of recording; longer ones are compared when all of them is aligned
 
 
@@ -53,6 +54,8 @@ class Words(QObject):
         super().__init__(session)
         self._session = session
         self._comparing = Background(self)
+        self._settled = QTimer(self, singleShot=True, interval=_SETTLED)
+        self._settled.timeout.connect(self._get_to_know)
         self._guides: tuple[Guide, ...] = ()
         self._compared = ("", _NOTHING_FOUND)  # the script, and what was found of it
         self.always = self._read_always() or NO_ENTRIES
@@ -75,6 +78,21 @@ class Words(QObject):
                 self._compare(request, text)
 
         session.background.run("Aligning", lambda progress: align(request, progress), done)
+
+    def listen_soon(self) -> None:
+        """Listen in the background to what was aligned before, once trims and marks stay as they are: the first word is
+        aligned again as fast as the next then."""
+        self._settled.start()
+
+    def _get_to_know(self) -> None:
+        if self._session.background.busy or self._comparing.busy:  # they listen themselves
+            return
+        score, words = self._session.score, script_words(self._session.state.script)
+        if score is None or not words or [word.text for word in score.words] != [word.text for word in words]:
+            return
+        request = self._request()
+        if request is not None and request.looked_at.length <= _COMPARED_EACH_TIME:
+            self._comparing.run("Listening", lambda _progress: get_to_know(request, score), lambda _done: None)
 
     def align_changes(self) -> None:
         """Align only what was typed anew since, or all when nothing was aligned yet. With no word left, the times go too."""
@@ -329,6 +347,7 @@ class Words(QObject):
         return self._comparing.busy
 
     def shut_down(self) -> None:
+        self._settled.stop()
         self._comparing.shut_down()
 
     # --- words from files ----------------------------------------------------------------------------------------------
