@@ -90,8 +90,10 @@ class AcousticModel:
             for (phone, where), mixture in zip(columns, mixtures, strict=True):
                 output[part, where] = self._mixed(block, phone, mixture)
 
+        blocks = _blocks(len(streams))
         with ThreadPoolExecutor(2) as pool:
-            list(pool.map(fill, _blocks(len(streams))))
+            each = pool.map if len(blocks) > 1 else map
+            list(each(fill, blocks))
         return output
 
     def phone_scores(self, streams: Array, phone: int, senones: Ints) -> Array:

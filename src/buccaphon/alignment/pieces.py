@@ -84,7 +84,7 @@ def find_pieces(
         if graph is None:  # all words are found; the rest is a pause
             return
         part = heard.part(start, end)
-        scores, column = scores_of(model, graph, part)
+        scores, column = scores_of(model, graph, part, skimmed=looseness is Looseness.EXACT)
         gates = _gates(graph, windows, first, budget, start)
         path = best_path(model, graph, scores, column, part.entering, End.LAST if whole else End.ANYWHERE, gates)
         if path is None:
@@ -111,16 +111,21 @@ def _gates(graph: Graph, windows: Sequence[Window], first: int, end: int, start:
 
 
 def scores_of(
-    model: AcousticModel, graph: Graph, heard: Features
+    model: AcousticModel, graph: Graph, heard: Features, skimmed: bool = False
 ) -> tuple[npt.NDArray[np.float32], npt.NDArray[np.int32]]:
-    """(frames, columns) how well each frame fits the senones of a graph, and senone number -> column. What lies between two
-    frames that are looked at is taken to be their mean: no place is found worse for it (docs/alignment.md)."""
+    """(frames, columns) how well each frame fits the senones of a graph, and senone number -> column.
+
+    skimmed: look at every other frame only, and take what is between for their mean. Where the words are known nothing is
+    placed worse for it; where they are not, more of them are mistaken.
+    """
     anything = len(model.senone_phone)
     senones = np.unique(graph.senones)
     senones = senones[senones < anything]
     column = np.zeros(anything + 1, np.int32)
     column[senones] = np.arange(len(senones))
-    scores = _filled_in(model.scores(heard.streams[::2], senones), len(heard))
+    scores = model.scores(heard.streams[:: 2 if skimmed else 1], senones)
+    if skimmed:
+        scores = _filled_in(scores, len(heard))
     silent = model.senone_phone[senones] == model.index[SILENCE]
     if graph.is_loose:
         column[anything] = len(senones)
