@@ -94,7 +94,7 @@ def test_a_chain_follows_its_path_state_by_state():
     assert set(states.tolist()) == set(range(len(chain.senones)))
     assert (states[path.starts] == 3 * np.arange(len(path.starts))).all()
     assert ((chain.low <= states) & (states < chain.high)).all()
-    found = occupancy(MODEL, chain, band_scores(MODEL, chain, np.zeros((60, 3, 13), np.float32), None))
+    found = occupancy(MODEL, chain, band_scores(MODEL, chain, np.zeros((60, 3, 13), np.float32)))
     assert (np.diff(found.onset) > 0).all()
     assert (found.mass >= 0).all()
     assert (found.mass <= 1 + 1e-9).all()

@@ -86,7 +86,7 @@ class AcousticModel:
         mixtures = [self.mixture_of(senones[where]) for _, where in columns]
 
         def fill(part: slice) -> None:
-            block = _augmented(streams[part])
+            block = self._block(streams[part])
             for (phone, where), mixture in zip(columns, mixtures, strict=True):
                 output[part, where] = self._mixed(block, phone, mixture)
 
@@ -99,19 +99,26 @@ class AcousticModel:
     def phone_scores(self, streams: Array, phone: int, senones: Ints) -> Array:
         """As `scores`, for senones that all belong to one base phone; on the calling thread."""
         mixture = self.mixture_of(senones)
-        blocks = [self._mixed(_augmented(streams[part]), phone, mixture) for part in _blocks(len(streams))]
+        blocks = [self._mixed(self._block(streams[part]), phone, mixture) for part in _blocks(len(streams))]
         return np.concatenate(blocks)
 
     def mixture_of(self, senones: Ints) -> Array:
         """(3, n, 128) Gaussian weights of senones."""
         return np.ascontiguousarray(self.mixture[:, senones])
 
-    def _mixed(self, block: Array, phone: int, mixture: Array) -> Array:
+    def _block(self, streams: Array) -> tuple[Array, Array]:
+        """Frames as `_mixed` wants them, and FAINTEST for each Gaussian and frame: numbers are compared several times as fast
+        with as many others as with one."""
+        frames, count, _ = streams.shape
+        return _augmented(streams), np.full((count, self.means.shape[2], frames), FAINTEST)
+
+    def _mixed(self, block: tuple[Array, Array], phone: int, mixture: Array) -> Array:
         """(frames, n); frames come last on the way, where the maximum over Gaussians is quickest."""
-        density = self.gauss[phone] @ block
+        frames, faintest = block
+        density = self.gauss[phone] @ frames
         top = density.max(1, keepdims=True)
         density -= top
-        np.exp(np.maximum(density, FAINTEST, out=density), out=density)
+        np.exp(np.maximum(density, faintest, out=density), out=density)
         return np.asarray((np.log(mixture @ density) + top).sum(0).T)
 
 

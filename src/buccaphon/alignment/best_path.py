@@ -158,13 +158,13 @@ class _Network:
         leave, haste = self.leave[part], self.haste[part]
         before, now, came, held = within[:-n], within[n:], entered[:-n], entered[n:]
         incoming, coming, outgoing, going = before[:n], came[:n], now[-n:], held[-n:]
-        short, arriving = np.empty(n, np.float32), np.empty(len(sources), np.float32)
+        short, none, arriving = np.empty(n, np.float32), np.zeros(n, np.float32), np.empty(len(sources), np.float32)
         moving, moved = np.empty(len(now), np.float32), np.empty(len(now), np.bool_)
         leaving, left = np.empty((len(heard), n), np.float32), np.empty((len(heard), n), np.float32)
         for k, score in enumerate(heard):
             t = first + k
             np.subtract(going, t - HASTE_FRAMES, out=short)
-            np.maximum(short, 0, out=short)
+            np.maximum(short, none, out=short)
             np.multiply(short, haste, out=short)
             np.add(outgoing, leave, out=leaving[k])
             np.subtract(leaving[k], short, out=leaving[k])

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.alignment.acoustic_model import STATES, AcousticModel, transformed
+from buccaphon.alignment.acoustic_model import STATES, AcousticModel
 from buccaphon.alignment.best_path import Path
 from buccaphon.alignment.graph import Graph
 
@@ -19,7 +19,7 @@ Array = npt.NDArray[np.float32]
 Doubles = npt.NDArray[np.float64]
 Ints = npt.NDArray[np.int32]
 
-_REACH = 18  # frames that a phone may move away from where the first path put it; twice as many place nothing better
+_REACH = 40  # frames that a phone may move away from where the first path put it; in music they need them
 FLATTENING = 0.15  # exponent on all likelihoods: neighbouring frames are far from independent
 _ENTERING_SHARE = 0.5  # exponent on what entering gains: said of a moment, not of a frame among others like it
 _BRIEF = 500  # frames; in less two threads spend more on each other than they save
@@ -122,10 +122,8 @@ def _moved(starts: Ints, limits: list[tuple[int, int, int]]) -> Ints:
     return moved
 
 
-def band_scores(model: AcousticModel, chain: Chain, streams: Array, transforms: Array | None) -> Array:
+def band_scores(model: AcousticModel, chain: Chain, streams: Array) -> Array:
     """(frames, width) log likelihoods of the states low[t] + column; -inf outside the band."""
-    if transforms is not None:
-        streams = transformed(streams, transforms)
     senones = np.unique(chain.senones)
     column = np.zeros(len(model.senone_phone), np.int32)
     column[senones] = np.arange(len(senones))
@@ -138,9 +136,14 @@ def band_scores(model: AcousticModel, chain: Chain, streams: Array, transforms: 
     with ThreadPoolExecutor(2) as pool:
         each = pool.map if chain.frames > _BRIEF else map
         list(each(fill, *_within_reach(chain)))
+    return in_band(chain, found, column)
+
+
+def in_band(chain: Chain, scores: Array, column: Ints) -> Array:
+    """(frames, width) scores of the states low[t] + k, -inf outside the band, from the (frames, columns) of senones."""
     states = chain.low[:, None] + np.arange(chain.width, dtype=np.int32)
     inside = states < chain.high[:, None]
-    picked = np.take_along_axis(found, column[chain.senones[np.where(inside, states, 0)]], axis=1)
+    picked = np.take_along_axis(scores[: chain.frames], column[chain.senones[np.where(inside, states, 0)]], axis=1)
     return np.where(inside, picked, np.float32(-np.inf))
 
 

@@ -51,7 +51,8 @@ class Window:
 class Piece:
     """Frames [start, end) of a recording, in which the words [first, last) were found.
 
-    graph: of the words from `first` on, numbered from 0. path: through it, in frames counted from `start`.
+    graph: of the words from `first` on, numbered from 0. path: through it, in frames counted from `start`. scores, column: as
+    `scores_of` gives them for the graph.
     """
 
     start: int
@@ -60,6 +61,8 @@ class Piece:
     last: int
     graph: Graph
     path: Path
+    scores: npt.NDArray[np.float32]
+    column: npt.NDArray[np.int32]
 
 
 def find_pieces(
@@ -84,13 +87,13 @@ def find_pieces(
         if graph is None:  # all words are found; the rest is a pause
             return
         part = heard.part(start, end)
-        scores, column = scores_of(model, graph, part, skimmed=looseness is Looseness.EXACT)
+        scores, column = scores_of(model, graph, part)
         gates = _gates(graph, windows, first, budget, start)
         path = best_path(model, graph, scores, column, part.entering, End.LAST if whole else End.ANYWHERE, gates)
         if path is None:
             yield None
             return
-        piece = Piece(start, end, first, first + _words_in(graph, path), graph, path)
+        piece = Piece(start, end, first, first + _words_in(graph, path), graph, path, scores, column)
         if not whole:
             piece = trusted(model, piece)
         yield piece
@@ -111,21 +114,15 @@ def _gates(graph: Graph, windows: Sequence[Window], first: int, end: int, start:
 
 
 def scores_of(
-    model: AcousticModel, graph: Graph, heard: Features, skimmed: bool = False
+    model: AcousticModel, graph: Graph, heard: Features
 ) -> tuple[npt.NDArray[np.float32], npt.NDArray[np.int32]]:
-    """(frames, columns) how well each frame fits the senones of a graph, and senone number -> column.
-
-    skimmed: look at every other frame only, and take what is between for their mean. Where the words are known nothing is
-    placed worse for it; where they are not, more of them are mistaken.
-    """
+    """(frames, columns) how well each frame fits the senones of a graph, and senone number -> column."""
     anything = len(model.senone_phone)
     senones = np.unique(graph.senones)
     senones = senones[senones < anything]
     column = np.zeros(anything + 1, np.int32)
     column[senones] = np.arange(len(senones))
-    scores = model.scores(heard.streams[:: 2 if skimmed else 1], senones)
-    if skimmed:
-        scores = _filled_in(scores, len(heard))
+    scores = model.scores(heard.streams, senones)
     silent = model.senone_phone[senones] == model.index[SILENCE]
     if graph.is_loose:
         column[anything] = len(senones)
@@ -134,15 +131,6 @@ def scores_of(
     scores -= heard.pausing[:, None]
     scores[:, silent] += heard.pausing[:, None]  # few columns: quicker than picking all the others
     return scores, column
-
-
-def _filled_in(every_other: npt.NDArray[np.float32], count: int) -> npt.NDArray[np.float32]:
-    """(count, n) all frames from every other one, the first among them."""
-    scores = np.repeat(every_other, 2, axis=0)[:count]
-    between = scores[1 : count - 1 : 2]
-    between += every_other[1:][: len(between)]
-    between /= 2
-    return scores
 
 
 def any_speech(model: AcousticModel, heard: Features) -> npt.NDArray[np.float32]:

@@ -8,10 +8,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.alignment.acoustic_model import SILENCE, STATES, AcousticModel, english_model
+from buccaphon.alignment.acoustic_model import SILENCE, STATES, AcousticModel, english_model, transformed
 from buccaphon.alignment.adaptation import estimate_transforms
 from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refined
-from buccaphon.alignment.chain import Chain, Occupancy, band_scores, chain_of, occupancy
+from buccaphon.alignment.chain import Chain, band_scores, chain_of, in_band, occupancy
 from buccaphon.alignment.features import FRAME_SECONDS, Features
 from buccaphon.alignment.pieces import Edge, Piece, Window, find_pieces
 from buccaphon.alignment.request import HUSH, NOBODY, AlignmentRequest, Heard
@@ -49,6 +49,8 @@ def placed(
     """The sounds of all words in a stretch, piece by piece; None when they cannot be said there."""
     model = english_model()
     features = _with_room(heard.features.part(stretch.begin, stretch.end), len(spoken))
+    known = heard.transforms
+    searched = bent(features, known)
     mel = heard.mel[stretch.begin * FRAMES_A_FRAME : stretch.end * FRAMES_A_FRAME + 1]
     variants = [[[arpabet_of(s) for s in way.sounds] for way in ways] for ways in spoken]
     windows = _windows(request, heard.start + stretch.zero)
@@ -57,7 +59,7 @@ def placed(
     def report(share: float) -> None:
         step(0.15 + 0.8 * share, "Finding the words")
 
-    for piece in find_pieces(model, features, variants, report, windows):
+    for piece in find_pieces(model, searched, variants, report, windows):
         if piece is None:
             return None
         step(0.15 + 0.8 * (0.3 * piece.start + 0.7 * piece.end) / len(features), "Placing each sound")
@@ -65,11 +67,12 @@ def placed(
         chain = chain_of(piece.graph, piece.path, _limits(piece, request, heard.start + stretch.zero))
         if fit_voice(model, heard, request, stretch.begin + piece.start, chain.senones[chain.first_states()]):
             return placed(heard, spoken, request, stretch, step)
-        if heard.transforms is None or len(features) == len(
-            heard
-        ):  # a part alone is less to learn from than the whole was
+        if known is not None and len(features) < len(heard):  # a part says less of the voice than the whole did
+            scores = in_band(chain, piece.scores, piece.column)
+        else:
             heard.transforms = learned(model, chain, part, heard.transforms)
-        entered, scores = looked_closely(model, chain, part, heard.transforms)
+            scores = looked_closely(model, chain, bent(part, heard.transforms))
+        entered = occupancy(model, chain, scores, part.entering)
         near = mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]
         times = refined(model, chain, entered, scores, near, MODEL_LAG)
         found.append(_spelled(model, piece, *times, spoken[piece.first :]))
@@ -133,15 +136,18 @@ def learned(
     return before if transforms is None else transforms
 
 
-def looked_closely(
-    model: AcousticModel, chain: Chain, heard: Features, transforms: npt.NDArray[np.float32] | None
-) -> tuple[Occupancy, npt.NDArray[np.float32]]:
-    """Occupancy of the chain and its band scores in the bent features."""
-    scores = band_scores(model, chain, heard.streams, transforms)
+def bent(heard: Features, transforms: npt.NDArray[np.float32] | None) -> Features:
+    """What was heard, bent towards the model as far as it is known how."""
+    return heard if transforms is None else replace(heard, streams=transformed(heard.streams, transforms))
+
+
+def looked_closely(model: AcousticModel, chain: Chain, heard: Features) -> npt.NDArray[np.float32]:
+    """The band scores of a chain."""
+    scores = band_scores(model, chain, heard.streams)
     pauses = np.repeat(chain.phone == model.index[SILENCE], STATES)
     states = np.minimum(chain.low[:, None] + np.arange(scores.shape[1]), len(pauses) - 1)
     scores -= np.where(pauses[states], np.float32(0), heard.pausing[:, None])
-    return occupancy(model, chain, scores, heard.entering), scores
+    return scores
 
 
 @dataclass(frozen=True, eq=False)

@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.alignment.acoustic_model import SILENCE, AcousticModel, english_model, transformed
+from buccaphon.alignment.acoustic_model import SILENCE, AcousticModel, english_model
 from buccaphon.alignment.best_path import best_path
 from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refined
-from buccaphon.alignment.chain import chain_of
+from buccaphon.alignment.chain import chain_of, in_band, occupancy
 from buccaphon.alignment.features import FRAME_SECONDS, Features
 from buccaphon.alignment.graph import Graph, phone_loop
 from buccaphon.alignment.pieces import LAST_WINDOW, WINDOW, Piece, scores_of, trusted
-from buccaphon.alignment.placing import MODEL_LAG, confidence_of, in_order, learned, looked_closely
+from buccaphon.alignment.placing import MODEL_LAG, bent, confidence_of, in_order, learned
 from buccaphon.alignment.request import AlignmentRequest, Heard, Progress, listen
 from buccaphon.alignment.vocal_tract import fit_voice
 from buccaphon.errors import AlignmentError, Cancelled
@@ -50,7 +49,8 @@ def recognise(request: AlignmentRequest, progress: Progress = lambda _share, _wh
         if piece is None:
             break
         part, chain = heard.features.part(piece.start, piece.end), chain_of(piece.graph, piece.path)
-        entered, scores = looked_closely(model, chain, part, heard.transforms)
+        scores = in_band(chain, piece.scores, piece.column)
+        entered = occupancy(model, chain, scores, part.entering)
         near = heard.mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]
         times, scales = refined(model, chain, entered, scores, near, MODEL_LAG)
         symbols += [model.phones[phone] for phone in graph.phone[piece.path.nodes]]
@@ -77,14 +77,14 @@ def _best_piece(
         return _best_piece(model, graph, heard, request, start)
     heard.transforms = learned(model, chain, part, heard.transforms)
     if heard.transforms is not None:
-        bent = replace(part, streams=transformed(part.streams, heard.transforms))
-        piece = _piece(model, graph, bent, start) or piece
+        piece = _piece(model, graph, bent(part, heard.transforms), start) or piece
     return piece if end == len(heard) else trusted(model, piece)
 
 
 def _piece(model: AcousticModel, graph: Graph, part: Features, start: int) -> Piece | None:
-    path = best_path(model, graph, *scores_of(model, graph, part), part.entering)
-    return Piece(start, start + len(part), 0, 0, graph, path) if path else None
+    scores, column = scores_of(model, graph, part)
+    path = best_path(model, graph, scores, column, part.entering)
+    return Piece(start, start + len(part), 0, 0, graph, path, scores, column) if path else None
 
 
 def _grouped(symbols: list[str], onsets: Doubles, sure: list[float], duration: float) -> Score:

@@ -150,7 +150,8 @@ def evidence_in(samples: Samples, net: SpeechNet) -> Evidence:
         halves = net(mels[2 * before : 2 * (end + margin)])[start - before : end - before].reshape(end - start, 2, -1)
         boundary[start:end] = halves[:, :, -1].max(1)
         sounds = halves[:, :, :-1]
-        others = np.logaddexp.reduce(sounds[:, :, 1:], axis=2)
+        likeliest = sounds[:, :, 1:].max(2)
+        others = likeliest + np.log(np.exp(sounds[:, :, 1:] - likeliest[:, :, None]).sum(2))
         pause[start:end] = (sounds[:, :, 0] - others).mean(1)
     return Evidence(np.clip(boundary, -_LARGEST, _LARGEST), np.clip(pause, -_LARGEST, _LARGEST))
 
