@@ -73,7 +73,7 @@ def get_to_know(request: AlignmentRequest, score: Score) -> None:
     """
     used = request.looked_at
     heard = listen(request.recording, used, request.not_speech)
-    if not score.words or heard.transforms is not None:
+    if not score.words or heard.warp is not None:
         return
     enough = score.words[0].start + _KNOWN_AFTER
     last = next((n for n, word in enumerate(score.words) if word.end > enough), len(score.words))

@@ -49,8 +49,7 @@ def placed(
     """The sounds of all words in a stretch, piece by piece; None when they cannot be said there."""
     model = english_model()
     features = _with_room(heard.features.part(stretch.begin, stretch.end), len(spoken))
-    known = heard.transforms
-    searched = bent(features, known)
+    transforms: npt.NDArray[np.float32] | None = None
     mel = heard.mel[stretch.begin * FRAMES_A_FRAME : stretch.end * FRAMES_A_FRAME + 1]
     variants = [[[arpabet_of(s) for s in way.sounds] for way in ways] for ways in spoken]
     windows = _windows(request, heard.start + stretch.zero)
@@ -59,7 +58,7 @@ def placed(
     def report(share: float) -> None:
         step(0.15 + 0.8 * share, "Finding the words")
 
-    for piece in find_pieces(model, searched, variants, report, windows):
+    for piece in find_pieces(model, features, variants, report, windows):
         if piece is None:
             return None
         step(0.15 + 0.8 * (0.3 * piece.start + 0.7 * piece.end) / len(features), "Placing each sound")
@@ -67,11 +66,11 @@ def placed(
         chain = chain_of(piece.graph, piece.path, _limits(piece, request, heard.start + stretch.zero))
         if fit_voice(model, heard, request, stretch.begin + piece.start, chain.senones[chain.first_states()]):
             return placed(heard, spoken, request, stretch, step)
-        if known is not None and len(features) < len(heard):  # a part says less of the voice than the whole did
+        if len(features) == len(heard):
+            transforms = learned(model, chain, part, transforms)
+            scores = looked_closely(model, chain, bent(part, transforms))
+        else:  # too little to learn from, and wanted at once
             scores = in_band(chain, piece.scores, piece.column)
-        else:
-            heard.transforms = learned(model, chain, part, heard.transforms)
-            scores = looked_closely(model, chain, bent(part, heard.transforms))
         entered = occupancy(model, chain, scores, part.entering)
         near = mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]
         times = refined(model, chain, entered, scores, near, MODEL_LAG)
@@ -128,7 +127,7 @@ def _limits(piece: Piece, request: AlignmentRequest, zero: float) -> dict[int, t
 
 
 def learned(
-    model: AcousticModel, chain: Chain, heard: Features, before: npt.NDArray[np.float32] | None
+    model: AcousticModel, chain: Chain, heard: Features, before: npt.NDArray[np.float32] | None = None
 ) -> npt.NDArray[np.float32] | None:
     """The transforms that bend what was heard towards the model, learned from the path that was found: those of the piece
     before where there is too little speech to learn from."""

@@ -75,9 +75,7 @@ def _best_piece(
     chain = chain_of(graph, piece.path)
     if fit_voice(model, heard, request, start, chain.senones[chain.first_states()]):
         return _best_piece(model, graph, heard, request, start)
-    heard.transforms = learned(model, chain, part, heard.transforms)
-    if heard.transforms is not None:
-        piece = _piece(model, graph, bent(part, heard.transforms), start) or piece
+    piece = _piece(model, graph, bent(part, learned(model, chain, part)), start) or piece
     return piece if end == len(heard) else trusted(model, piece)
 
 

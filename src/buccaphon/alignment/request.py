@@ -100,15 +100,13 @@ def _pronounced(word: ScriptWord, request: AlignmentRequest, nth: int) -> tuple[
 class Heard:
     """What the search works on, of the part of a recording that is looked at; begins at `start` seconds of it.
 
-    nobody: (frames,) where the speech net hears nobody. transforms, warp: what was learned about the voice and the room, once
-    something was aligned.
+    nobody: (frames,) where the speech net hears nobody. warp: what was learned about the voice, once something was aligned.
     """
 
     start: float
     features: Features
     mel: npt.NDArray[np.float32]
     nobody: npt.NDArray[np.bool_] | None = None
-    transforms: npt.NDArray[np.float32] | None = None
     warp: float | None = None
 
     def __post_init__(self) -> None:
@@ -119,7 +117,7 @@ class Heard:
 
     def forget_the_voice(self) -> None:
         """Hear it as if nothing had been aligned yet."""
-        self.features, self.transforms, self.warp = self._plain, None, None
+        self.features, self.warp = self._plain, None
 
 
 def listen(recording: Recording, used: Span, not_speech: tuple[Span, ...]) -> Heard:

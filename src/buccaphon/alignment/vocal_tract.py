@@ -43,7 +43,6 @@ def fit_voice(
     samples = conditioned(request.recording.part(request.looked_at))
     again = features_of(samples, hushes_of(request.looked_at, request.not_speech), heard.nobody, heard.warp)
     heard.features = replace(heard.features, streams=again.streams, speech=again.speech)
-    heard.transforms = None
     return True
 
 
