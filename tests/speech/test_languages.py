@@ -7,11 +7,13 @@ import numpy as np
 import pytest
 
 from buccaphon.alignment.aligner import align
-from buccaphon.alignment.request import AlignmentRequest
+from buccaphon.alignment.request import AlignmentRequest, Pin, modelled
 from buccaphon.audio.reading import read_recording
+from buccaphon.audio.recording import Recording
 from buccaphon.demo.line import NIGHT_CALL, recording_path, script_text
 from buccaphon.errors import ScriptError
 from buccaphon.mouths.chart import shipped_charts
+from buccaphon.speech import espeak
 from buccaphon.speech.articulation import LETTERS
 from buccaphon.speech.languages import find_language, languages
 from buccaphon.speech.lexicon import pronunciations
@@ -103,3 +105,40 @@ def test_a_spanish_line_is_aligned_by_mapping():
     assert len(errors) > 0.93 * len(truth), "the project keeps Spanish sounds"
     assert np.mean(errors) < 0.018
     assert np.mean(np.array(errors) < 0.0417) > 0.9
+
+
+@pytest.fixture(scope="module")
+def sleeping_cats() -> Recording:
+    samples, rate = espeak.said("k'aksi k'issa: n'uk:u: '%u:nin t'akana", find_language("fi").voice)
+    return Recording(samples[:, None], rate, "sleeping cats")
+
+
+CATS = script_words("Kaksi kissaa nukkuu uunin takana")
+
+
+def quiet_in(recording: Recording) -> tuple[float, float]:
+    """The longest silence inside."""
+    loud = np.flatnonzero(np.convolve(recording.mono**2, np.full(200, 1 / 200), "same") > 0.004**2)
+    at = int(np.diff(loud).argmax())
+    return loud[at] / recording.rate, loud[at + 1] / recording.rate
+
+
+def test_a_stop_that_is_held_in_silence_is_no_pause(sleeping_cats):
+    (way,) = pronunciations("nukkuu", "fi")
+    assert modelled(way) == ["N", "UW", "SIL", "K", "UW"]
+    score = align(AlignmentRequest(sleeping_cats, CATS, language="fi"))
+    held = score.words[2].phones[2]
+    begins, ends = quiet_in(sleeping_cats)
+    assert held.symbol == "kː"
+    assert ends - begins > 0.15
+    assert held.start == pytest.approx(begins, abs=0.03)
+    assert held.end > ends
+    assert score.words[2].start < begins - 0.08, "the word begins before it"
+
+
+def test_sounds_are_pinned_around_a_stop_that_is_held(sleeping_cats):
+    free = align(AlignmentRequest(sleeping_cats, CATS, language="fi")).words[2].phones
+    pins = (Pin(2, 2, 4, free[2].start + 0.02), Pin(2, 3, 4, free[3].start + 0.03))
+    held = align(AlignmentRequest(sleeping_cats, CATS, language="fi", pins=pins)).words[2].phones
+    assert [held[2].start, held[3].start] == pytest.approx([pin.seconds for pin in pins], abs=1e-9)
+    assert [phone.symbol for phone in held] == [phone.symbol for phone in free]

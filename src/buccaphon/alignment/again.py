@@ -15,12 +15,11 @@ from buccaphon.alignment.features import FRAME_SECONDS
 from buccaphon.alignment.graph import word_graph
 from buccaphon.alignment.pieces import scores_of
 from buccaphon.alignment.placing import Stretch, placed, written_down
-from buccaphon.alignment.request import AlignmentRequest, listen, spoken_ways
+from buccaphon.alignment.request import AlignmentRequest, listen, modelled, spoken_ways
 from buccaphon.errors import AlignmentError
 from buccaphon.score.edits import shifted
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Pronunciation
-from buccaphon.speech.phones import arpabet_of
 from buccaphon.timing import Span
 
 _KNOWN_AFTER = 20.0  # seconds in which a voice is learned
@@ -94,7 +93,7 @@ def weighed_ways(request: AlignmentRequest, score: Score, number: int, ways: Seq
     part = heard.features.part(begin, max(end, begin + 1))
     likelihoods = []
     for way in ways:
-        graph = word_graph(model, [[[arpabet_of(sound) for sound in way.sounds]]])
+        graph = word_graph(model, [[modelled(way)]])
         path = best_path(model, graph, *scores_of(model, graph, part), part.entering)
         likelihoods.append(path.score if path else -np.inf)
     best = max(likelihoods, default=0.0)

@@ -15,7 +15,7 @@ from buccaphon.alignment.graph import Graph
 Array = npt.NDArray[np.float32]
 Ints = npt.NDArray[np.int32]
 
-HASTE_COST = 1.0  # nats for each 10 ms that a phone is shorter than HASTE_FRAMES
+HASTE_COST = 2.0  # nats for each 10 ms that a phone is shorter than HASTE_FRAMES
 HASTE_FRAMES = 6
 _NEVER = np.float32(-1e30)
 _BEAM = 500.0  # nats; phones further behind the best than this, at the rims of the active stretch, are left out

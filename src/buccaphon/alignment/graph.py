@@ -41,13 +41,15 @@ class Graph:
     """Nodes are phones in context, numbered in the order of the script.
 
     senones: (nodes, 3); one past the model's last stands for any speech. phone: (nodes,) base phone; that of silence for
-    pauses and for speech that is not in the script. word: (nodes,) word number; a pause carries that of the word after
-    it. variant: (nodes,) pronunciation number, PAUSE or GARBAGE. before: for each node the nodes that may precede it, and
-    what that costs. entry: (nodes,) cost of entering a node. first, last: nodes where a path may start and end.
+    pauses, for stops that are held, and for speech not in the script. held: (nodes,) where a stop is held. word: (nodes,)
+    word number; a pause carries that of the word after it. variant: (nodes,) pronunciation number, PAUSE or GARBAGE.
+    before: for each node the nodes that may precede it, and what that costs. entry: (nodes,) cost of entering a node.
+    first, last: nodes where a path may start and end.
     """
 
     senones: Ints
     phone: Ints
+    held: npt.NDArray[np.bool_]
     word: Ints
     variant: Ints
     before: tuple[tuple[tuple[int, float], ...], ...]
@@ -119,6 +121,7 @@ class _Builder:
         return Graph(
             senones=np.array(self.senones, np.int32),
             phone=np.array(self.phone, np.int32),
+            held=(np.array(self.phone) == self.silence) & (np.array(self.variant) >= 0),
             word=np.array(self.word, np.int32),
             variant=np.array(self.variant, np.int32),
             before=tuple(tuple(arcs) for arcs in self.before),

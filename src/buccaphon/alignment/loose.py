@@ -16,9 +16,8 @@ from buccaphon.alignment.acoustic_model import english_model
 from buccaphon.alignment.features import FRAME_SECONDS
 from buccaphon.alignment.graph import GARBAGE, Looseness
 from buccaphon.alignment.pieces import Piece, find_pieces
-from buccaphon.alignment.request import AlignmentRequest, listen, spoken_ways
+from buccaphon.alignment.request import AlignmentRequest, listen, modelled, spoken_ways
 from buccaphon.errors import Cancelled
-from buccaphon.speech.phones import arpabet_of
 from buccaphon.speech.script import ScriptWord
 from buccaphon.timing import Span
 
@@ -70,7 +69,7 @@ class _Said:
 def compare(request: AlignmentRequest, progress: Progress = lambda _share, _what: True) -> Comparison:
     """Find the words that were left out, said again, or are others. Raises as `align` does, but not for want of time."""
     heard = listen(request.recording, request.looked_at, request.not_speech)
-    ways = [[[arpabet_of(sound) for sound in way.sounds] for way in each] for each in spoken_ways(request)]
+    ways = [[modelled(way) for way in each] for each in spoken_ways(request)]
 
     def report(share: float) -> None:
         if not progress(share, "Comparing with the script"):

@@ -64,6 +64,13 @@ class Piece:
     scores: npt.NDArray[np.float32]
     column: npt.NDArray[np.int32]
 
+    @property
+    def begins_sound(self) -> npt.NDArray[np.bool_]:
+        """(phones,) where a sound of a word begins: not in pauses, nor where a stop bursts that was held in silence."""
+        nodes = self.path.nodes
+        bursts = np.append(False, self.graph.held[nodes[:-1]])
+        return np.asarray((self.graph.variant[nodes] >= 0) & ~bursts)
+
 
 def find_pieces(
     model: AcousticModel,
@@ -152,7 +159,7 @@ def trusted(model: AcousticModel, piece: Piece) -> Piece:
     path, graph = piece.path, piece.graph
     ends = np.append(path.starts[1:], path.frames)
     limit = path.frames - _UNSURE
-    pause = graph.phone[path.nodes] == model.index[SILENCE]
+    pause = (graph.phone[path.nodes] == model.index[SILENCE]) & (graph.variant[path.nodes] < 0)
     good = np.flatnonzero(pause & (np.minimum(ends, limit) - path.starts >= _PAUSE))
     if len(good):
         at = int(good[-1])

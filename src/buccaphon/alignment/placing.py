@@ -14,11 +14,10 @@ from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refined
 from buccaphon.alignment.chain import Chain, band_scores, chain_of, in_band, occupancy
 from buccaphon.alignment.features import FRAME_SECONDS, Features
 from buccaphon.alignment.pieces import Edge, Piece, Window, find_pieces
-from buccaphon.alignment.request import HUSH, NOBODY, AlignmentRequest, Heard
+from buccaphon.alignment.request import HUSH, NOBODY, AlignmentRequest, Heard, modelled
 from buccaphon.alignment.vocal_tract import fit_voice
 from buccaphon.score.records import SHORTEST, Phone, Score, Word
 from buccaphon.speech.lexicon import Pronunciation
-from buccaphon.speech.phones import arpabet_of
 from buccaphon.speech.script import ScriptWord
 
 Doubles = npt.NDArray[np.float64]
@@ -51,7 +50,7 @@ def placed(
     features = _with_room(heard.features.part(stretch.begin, stretch.end), len(spoken))
     transforms: npt.NDArray[np.float32] | None = None
     mel = heard.mel[stretch.begin * FRAMES_A_FRAME : stretch.end * FRAMES_A_FRAME + 1]
-    variants = [[[arpabet_of(s) for s in way.sounds] for way in ways] for ways in spoken]
+    variants = [[modelled(way) for way in ways] for ways in spoken]
     windows = _windows(request, heard.start + stretch.zero)
     found: list[Sounds] = []
 
@@ -74,7 +73,7 @@ def placed(
         entered = occupancy(model, chain, scores, part.entering)
         near = mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]
         times = refined(model, chain, entered, scores, near, MODEL_LAG)
-        found.append(_spelled(model, piece, *times, spoken[piece.first :]))
+        found.append(_spelled(piece, *times, spoken[piece.first :]))
     return found
 
 
@@ -107,6 +106,7 @@ def _limits(piece: Piece, request: AlignmentRequest, zero: float) -> dict[int, t
     """For the phones of a piece that a pin or guide holds: the frames of the piece between which they begin."""
     graph, nodes = piece.graph, piece.path.nodes
     owners = np.where(graph.variant[nodes] >= 0, graph.word[nodes] + piece.first, -1)
+    begins = piece.begins_sound
 
     def frame(seconds: float) -> int:
         return round((seconds - zero) / FRAME_SECONDS) - piece.start
@@ -119,8 +119,9 @@ def _limits(piece: Piece, request: AlignmentRequest, zero: float) -> dict[int, t
                 found[at] = (frame(guide.earliest), frame(guide.latest))
     for pin in request.pins:
         mine = np.flatnonzero(owners == pin.word)
-        if len(mine) and (pin.phone in (0, pin.of) or pin.of == len(mine)):
-            at = int(mine[-1]) + 1 if pin.phone == pin.of else int(mine[0]) + pin.phone
+        sounds = mine[begins[mine]]
+        if len(mine) and (pin.phone in (0, pin.of) or pin.of == len(sounds)):
+            at = int(mine[-1]) + 1 if pin.phone == pin.of else int(sounds[pin.phone])
             if at < len(nodes):
                 found[at] = (frame(pin.seconds), frame(pin.seconds))
     return found
@@ -161,23 +162,28 @@ class Sounds:
     confidence: list[float]
 
 
-def _spelled(
-    model: AcousticModel, piece: Piece, onsets: Doubles, scales: Doubles, spoken: Sequence[Sequence[Pronunciation]]
-) -> Sounds:
+def _spelled(piece: Piece, onsets: Doubles, scales: Doubles, spoken: Sequence[Sequence[Pronunciation]]) -> Sounds:
     """What a piece's path says, in the pronunciations that it went through. onsets, scales: seconds, one a phone."""
-    graph, nodes = piece.graph, piece.path.nodes
-    is_pause = graph.phone[nodes] == model.index[SILENCE]
-    symbols, stresses = [""] * len(nodes), [0] * len(nodes)
-    owners = np.where(is_pause, -1, graph.word[nodes] + piece.first)
+    graph, nodes, begins = piece.graph, piece.path.nodes, piece.begins_sound
+    symbols, stresses, owners, kept = [], [], [], []
     place = 0
     for k, node in enumerate(nodes):
-        if is_pause[k]:
+        if graph.variant[node] >= 0 and not begins[k]:  # the burst of a stop that is held
             continue
-        place = place + 1 if k and owners[k] == owners[k - 1] else 0
+        kept.append(k)
+        if graph.variant[node] < 0:
+            symbols.append("")
+            stresses.append(0)
+            owners.append(-1)
+            continue
+        owner = int(graph.word[node]) + piece.first
+        place = place + 1 if owners and owners[-1] == owner else 0
         way = spoken[graph.word[node]][graph.variant[node]]
-        symbols[k], stresses[k] = way.sounds[place], way.stresses[place]
-    sure = [confidence_of(float(scale)) for scale in scales]
-    return Sounds(symbols, stresses, owners.tolist(), onsets + piece.start * FRAME_SECONDS, sure)
+        symbols.append(way.sounds[place])
+        stresses.append(way.stresses[place])
+        owners.append(owner)
+    sure = [confidence_of(float(scale)) for scale in scales[kept]]
+    return Sounds(symbols, stresses, owners, onsets[kept] + piece.start * FRAME_SECONDS, sure)
 
 
 def written_down(found: Sequence[Sounds], duration: float, script: Sequence[ScriptWord]) -> Score:

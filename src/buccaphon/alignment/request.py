@@ -11,6 +11,7 @@ from threading import Lock
 import numpy as np
 import numpy.typing as npt
 
+from buccaphon.alignment.acoustic_model import SILENCE
 from buccaphon.alignment.boundary_net import log_mel
 from buccaphon.alignment.features import Features, conditioned, features_of, frames_within
 from buccaphon.alignment.speech_net import evidence_in, nobody_speaks, shipped_net
@@ -18,6 +19,7 @@ from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError
 from buccaphon.speech.languages import ENGLISH
 from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon, Pronunciation
+from buccaphon.speech.phones import arpabet_of, is_held
 from buccaphon.speech.script import ScriptWord
 from buccaphon.timing import Span
 
@@ -94,6 +96,20 @@ def _pronounced(word: ScriptWord, request: AlignmentRequest, nth: int) -> tuple[
             "Write it as it is said, in the letters of the language",
         )
     return ways
+
+
+def modelled(way: Pronunciation) -> list[str]:
+    """The acoustic model's phones for a way to say a word: of each sound the English one that is nearest.
+
+    A long voiceless stop inside a word is held in silence, far longer than any English one, before it bursts; so it begins
+    with one.
+    """
+    phones: list[str] = []
+    for place, sound in enumerate(way.sounds):
+        if place and is_held(sound):
+            phones.append(SILENCE)
+        phones.append(arpabet_of(sound))
+    return phones
 
 
 @dataclass(eq=False)

@@ -152,6 +152,12 @@ def arpabet_of(ipa: str) -> str:
     return sound_of(ipa).arpabet
 
 
+def is_held(ipa: str) -> bool:
+    """Whether a sound is a long voiceless stop, or begins with one."""
+    first = letters_of(ipa)[0]
+    return "ː" in ipa and isinstance(first, Consonant) and first.manner == "stop" and not first.voiced
+
+
 def class_of(ipa: str) -> PhoneClass:
     return sound_of(ipa).kind if ipa != PAUSE else PhoneClass.PAUSE
 
