@@ -1,4 +1,4 @@
-"""Runs the benchmarks, or those named: ./run bench [align] [ablation] [loose] [recording] [window] [project] [hour].
+"""Runs the benchmarks, or those named: ./run bench [align] [ablation] [loose] [languages] [recording] [window] ...
 
 BAR name value unit limit ok|short
 """
@@ -6,7 +6,7 @@ BAR name value unit limit ok|short
 import importlib
 import sys
 
-NAMES = ("align", "ablation", "loose", "recording", "window", "project")
+NAMES = ("align", "ablation", "loose", "languages", "recording", "window", "project")
 LONG = ("hour",)  # only when named
 
 
