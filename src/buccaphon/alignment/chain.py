@@ -23,7 +23,7 @@ _REACH = 40  # frames that a phone may move away from where the first path put i
 FLATTENING = 0.15  # exponent on all likelihoods: neighbouring frames are far from independent
 _ENTERING_SHARE = 0.5  # exponent on what entering gains: said of a moment, not of a frame among others like it
 _BRIEF = 500  # frames; in less two threads spend more on each other than they save
-_SCALED = 4  # frames in which weights shrink less than numbers can
+_SCALED = 4  # frames after which weights are scaled anew, before they are too small for a number
 _NEAR = 4  # frames around an onset that count as sure
 
 
@@ -213,9 +213,9 @@ def _steps_of(model: AcousticModel, chain: Chain, entering: Array | None) -> _St
 
 
 def _weighed(chain: Chain, steps: _Steps, likelihood: Doubles) -> tuple[Doubles, Doubles]:
-    """For each frame the probabilities of the states one frame before, given all up to there, (frames, width + 1); and the
-    likelihood, up to a factor, of this frame and all that follows, (frames, width). The path begins in the first state and
-    ends in the last. Both are gone through at once, the second from its end."""
+    """For each frame the probabilities of the states one frame before with all up to there, (frames, width + 1); and the
+    likelihood of this frame and all that follows, (frames, width); both up to a factor a frame. The path begins in the first
+    state and ends in the last. Both are gone through at once, the second from its end."""
     frames, width = likelihood.shape
     forward = likelihood[:, None] * np.stack([steps.stay, steps.move], axis=1)
     backward = likelihood[:, None] * np.stack([steps.stay, steps.move_on], axis=1)

@@ -85,7 +85,8 @@ class Words(QObject):
         self._settled.start()
 
     def _get_to_know(self) -> None:
-        if self._session.background.busy or self._comparing.busy:  # they listen themselves
+        busy = self._session.background.busy or self._comparing.busy  # they listen themselves
+        if busy or self._session.recording is None:
             return
         score, words = self._session.score, script_words(self._session.state.script)
         if score is None or not words or [word.text for word in score.words] != [word.text for word in words]:
