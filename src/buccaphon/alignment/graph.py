@@ -25,6 +25,7 @@ PAUSE, GARBAGE = -1, -2  # stand for the number of the pronunciation
 PAUSE_COST = 4.0  # nats for entering a pause: keeps stop closures and soft sounds from being taken for one
 GARBAGE_COST = 14.0  # for taking something as speech that is not in the script
 _SKIP_COST = 20.0  # for leaving a word out, or saying words again
+_BACK_COST = 4.0  # for each word more that is said again
 _SAID_AGAIN = 3  # words, at most
 _LOOP_WEIGHT = 2.0  # how much the order of sounds counts against how they sound
 
@@ -242,10 +243,10 @@ def _leave_out(build: _Builder, stops: Sequence[_Stop], exits: Sequence[Sequence
 
 
 def _say_again(build: _Builder, stop: _Stop, entries: Sequence[Sequence[_Edge]]) -> None:
-    for again in entries[-_SAID_AGAIN:]:
+    for back, again in enumerate(reversed(entries[-_SAID_AGAIN:])):
         for entry in again:
             if build.silence in entry.lefts:
-                build.link(entry.node, [stop.pause], _SKIP_COST)
+                build.link(entry.node, [stop.pause], _SKIP_COST + back * _BACK_COST)
 
 
 def _against_silence(build: _Builder, edges: Sequence[_Edge]) -> list[int]:
