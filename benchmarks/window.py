@@ -55,7 +55,7 @@ def run() -> None:
         whole = playing(app, window, now)
     bar("window.paint_playing_p95", 1000 * np.percentile(paints, 95), "ms", 4)
     bar("window.frame_playing_p95", 1000 * np.percentile(whole, 95), "ms", 8)
-    while window.session.words.is_comparing:  # the script with the sound, once, after it was aligned
+    while window.session.comparing.busy:  # the script with the sound, once, after it was aligned
         app.processEvents()
     drag = dragging(app, window)
     bar("window.drag_median", 1000 * np.median(drag), "ms", 10)

@@ -77,7 +77,7 @@ def test_when_every_word_is_cut_their_times_go_and_the_mouths_follow_the_loudnes
     click(demo, middle(demo, 2))
     session.apply(MoveBoundary(Boundary(2, 0), session.score.words[2].start - 0.02))
     before = session.state
-    session.words.take_out(range(len(session.score.words)))
+    session.rewording.take_out(range(len(session.score.words)))
     assert session.score is None
     assert [lost.word for lost in session.state.take.lost] == [before.score.words[2].text]
     assert {exposure.mouth for exposure in session.bake().exposures} > {"Rest"}, "by loudness"

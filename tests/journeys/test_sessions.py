@@ -24,7 +24,7 @@ def places(monkeypatch, tmp_path: Path) -> Path:
 def ready(window, qtbot) -> None:
     session = window.session
     qtbot.waitUntil(
-        lambda: session.score is not None and not session.background.busy and not session.words.is_comparing,
+        lambda: session.score is not None and not session.background.busy and not session.comparing.busy,
         timeout=60_000,
     )
 

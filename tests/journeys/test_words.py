@@ -18,16 +18,14 @@ LEFT = Qt.MouseButton.LeftButton
 @pytest.fixture
 def demo(window, qtbot):
     QStandardPaths.setTestModeEnabled(True)
-    window.session.words.keep_always(type(window.session.words.always)())
+    window.session.pronouncing.keep_always(type(window.session.pronouncing.always)())
     window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None and not window.session.words.is_comparing, timeout=60_000)
+    qtbot.waitUntil(lambda: window.session.score is not None and not window.session.comparing.busy, timeout=60_000)
     return window
 
 
 def idle(window, qtbot) -> None:
-    qtbot.waitUntil(
-        lambda: not window.session.background.busy and not window.session.words.is_comparing, timeout=60_000
-    )
+    qtbot.waitUntil(lambda: not window.session.background.busy and not window.session.comparing.busy, timeout=60_000)
 
 
 def type_script(window, qtbot, text: str) -> Score:
@@ -169,7 +167,7 @@ def test_a_file_without_words_is_a_sentence_and_changes_nothing(demo, tmp_path):
 
 def test_a_lexicon_of_ones_own_that_cannot_be_read_is_not_written_over(demo):
     lexicon_path().write_text("plums without its sounds")
-    demo.session.words.keep_always(Lexicon())
+    demo.session.pronouncing.keep_always(Lexicon())
     kept = lexicon_path().with_suffix(".unread.txt")
     assert kept.read_text() == "plums without its sounds"
     assert kept.name in demo.notice.text.text()
@@ -205,12 +203,12 @@ def test_a_typed_word_that_is_not_in_the_sound_is_told_and_undone_without_a_trac
     assert not demo.session.words.doubts()
     type_script(demo, qtbot, script_text().replace("plums", "marble plums"))
     idle(demo, qtbot)
-    assert [finding.first for finding in demo.session.words.comparison.findings] == [1]
+    assert [finding.first for finding in demo.session.comparing.comparison.findings] == [1]
     assert 1 in demo.session.words.doubts()
     while demo.session.state.script != script_text():
         demo.session.undo()
-    assert not demo.session.words.comparison.findings, "they were about another script"
-    assert not demo.session.words.missing
+    assert not demo.session.comparing.comparison.findings, "they were about another script"
+    assert not demo.session.comparing.missing
 
 
 def test_of_a_project_that_is_opened_the_voice_is_known_before_the_first_correction(demo, qtbot, tmp_path):
@@ -220,6 +218,6 @@ def test_of_a_project_that_is_opened_the_voice_is_known_before_the_first_correct
     session.open(tmp_path / "market.buccaphon")
     qtbot.waitUntil(lambda: session.recording is not None, timeout=60_000)
     whole = Span(0.0, session.recording.duration)
-    qtbot.waitUntil(lambda: session.words.is_comparing, timeout=60_000)
+    qtbot.waitUntil(lambda: session.comparing.busy, timeout=60_000)
     idle(demo, qtbot)
     assert listen(session.recording, whole, ()).warp is not None

@@ -141,8 +141,8 @@ class MendCommands:
             return
         rows = list(neighbours(session.selection.words))
         first, end = rows[0] if len(rows) == 1 else (number, number + 1)
-        typed, start = session.words.typed(first, end), session.score.words[first].start
-        self.inline.ask(start, Lane.WORDS, "What is said here", typed, partial(session.words.retype, first, end))
+        typed, start = session.rewording.typed(first, end), session.score.words[first].start
+        self.inline.ask(start, Lane.WORDS, "What is said here", typed, partial(session.rewording.retype, first, end))
 
     def retype_sound(self) -> None:
         """The sound at the playhead, in IPA or ARPAbet; several take its place, none takes it out."""
@@ -151,7 +151,7 @@ class MendCommands:
             return
         phones = session.score.words[number].phones
         place = max(n for n, phone in enumerate(phones) if phone.start <= session.player.position + 1e-9 or n == 0)
-        done = partial(session.words.retype_sound, number, place)
+        done = partial(session.pronouncing.retype_sound, number, place)
         self.inline.ask(phones[place].start, Lane.PHONES, "The sound here, IPA or ARPAbet", phones[place].symbol, done)
 
     def _word_here(self) -> int | None:

@@ -116,7 +116,7 @@ class SelectCommands:
         chosen = self.session.selection.words
         self.copy()
         if chosen:
-            self.session.words.take_out(chosen)
+            self.session.rewording.take_out(chosen)
         else:
             self.session.unpaint()
 
@@ -128,7 +128,7 @@ class SelectCommands:
         if passage is None or session.recording is None:
             self.notice.say("Copy mouths or words first: select them, or mark them on the ruler.")
         elif passage.words:
-            session.words.write_in(session.player.position, passage.words)
+            session.rewording.write_in(session.player.position, passage.words)
         else:
             self._paint(passage.mouths)
 

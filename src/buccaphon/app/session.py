@@ -13,9 +13,12 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from buccaphon.alignment.request import Progress
 from buccaphon.app.background import Background
+from buccaphon.app.comparing import Comparing
 from buccaphon.app.mirror.device import Device
 from buccaphon.app.mirror.player import Player
 from buccaphon.app.places import safe_folder
+from buccaphon.app.pronouncing import Pronouncing
+from buccaphon.app.rewording import Rewording
 from buccaphon.app.selection import NOTHING, Selection
 from buccaphon.app.take_sound import TakeSound, found_again, key_of, measure, read_take
 from buccaphon.app.words import Words
@@ -73,7 +76,8 @@ class Session(QObject):
         self._loaded: tuple[Path, Channel] | None = None
         self._digests: dict[Path, str] = {}
         self._retry: Callable[[], None] = lambda: None
-        self.words = Words(self)
+        self.words, self.comparing = Words(self), Comparing(self)
+        self.pronouncing, self.rewording = Pronouncing(self), Rewording(self)
         self._adopt(self.project)
 
     # --- reading -----------------------------------------------------------------------------------------------------

@@ -63,7 +63,7 @@ def _photograph(window: MainWindow, target: Path) -> None:
     at = float(os.environ.get("BUCCAPHON_SHOT_AT", "1.3"))
 
     def ready() -> None:
-        if window.session.background.busy or window.session.words.is_comparing:
+        if window.session.background.busy or window.session.comparing.busy:
             return
         timer.stop()
         window.session.player.seek(at)

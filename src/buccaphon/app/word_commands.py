@@ -70,7 +70,7 @@ class WordCommands:
 
     def write_lexicon(self) -> None:
         """The project's pronunciations and one's own, as text."""
-        lexicon = self.session.state.lexicon.over(self.session.words.always)
+        lexicon = self.session.state.lexicon.over(self.session.pronouncing.always)
         if not lexicon.entries:
             self.notice.say("There is no pronunciation of your own yet. Double-click a word to give it one.")
             return

@@ -37,7 +37,7 @@ class Page:
         """Paint some strips. patience: seconds after which no more new pictures are made. Whether all of them are as they
         should be."""
         deadline, self._complete = time.perf_counter() + patience, True
-        bake, derived, missing = self.session.bake(), self.session.derived, self.session.words.missing
+        bake, derived, missing = self.session.bake(), self.session.derived, self.session.comparing.missing
         assert bake is not None and derived is not None
         for strip in strips:
             self._paint_loop(painter, layout, strip)

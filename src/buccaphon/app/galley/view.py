@@ -70,7 +70,7 @@ class GalleyView(QAbstractScrollArea):
         session.sound_ready.connect(self.relayout)
         session.changed.connect(self.relayout)
         session.selected.connect(self.viewport().update)
-        session.words.compared.connect(self.viewport().update)
+        session.comparing.compared.connect(self.viewport().update)
         session.player.moved.connect(self._follow)
 
     # --- layout --------------------------------------------------------------------------------------------------------

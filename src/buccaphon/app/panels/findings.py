@@ -34,20 +34,20 @@ class FindingsSection(QWidget):
         column.setSpacing(4)
         for part in (self._title, self.rows, self.mend_button, self._lost_title, self.lost_rows, self.forget_button):
             column.addLayout(part) if isinstance(part, QVBoxLayout) else column.addWidget(part)
-        self.mend_button.clicked.connect(session.words.mend)
+        self.mend_button.clicked.connect(session.rewording.mend)
         self.forget_button.clicked.connect(self._forget_lost)
-        for signal in (session.words.compared, session.opened, session.changed):
+        for signal in (session.comparing.compared, session.opened, session.changed):
             signal.connect(self.refresh)
         self.refresh()
 
     def refresh(self, _what: object = None) -> None:
-        findings = self._session.words.comparison.findings
+        findings = self._session.comparing.comparison.findings
         take = self._session.state.take
         lost = take.lost if take else ()
         clear_rows(self.rows)
         clear_rows(self.lost_rows)
         for finding in findings[:_MOST]:
-            text = f"{self._session.words.describe(finding)}   {clock(finding.span.start)}"
+            text = f"{self._session.comparing.describe(finding)}   {clock(finding.span.start)}"
             self.rows.addWidget(self._row(text, finding.span.start))
         for pin in lost[:_MOST]:
             self.lost_rows.addWidget(self._row(f"{pin.word}   {clock(pin.seconds)}", pin.seconds))

@@ -105,7 +105,7 @@ class PronunciationSection(QWidget):
         """Each with how well it fits; before it the words, where what is written can be meant in several ways."""
         self.ways.clear()
         several = len(set(meant.values())) > 1
-        for way in self._session.words.ways(number):
+        for way in self._session.pronouncing.ways(number):
             sounds = written_pronunciation(way.way)
             words = f"{' '.join(meant[way.way])}    " if several and way.way in meant else ""
             item = self.ways.add(f"{words}{sounds}", f"{way.share:.0%}" if several else f"fits {way.share:.0%}")
@@ -145,7 +145,7 @@ class PronunciationSection(QWidget):
     def _pronounce(self, way: Pronunciation) -> None:
         if self._number is not None:
             self.own.clear()
-            self._session.words.pronounce(self._number, way, self.keep.currentData())
+            self._session.pronouncing.pronounce(self._number, way, self.keep.currentData())
 
     def _hear(self) -> None:
         if self._number is not None and self._session.score is not None:

@@ -102,7 +102,7 @@ class ScriptPanel(Panel):
         session.changed.connect(self._refresh_when_due)
         for signal in (session.opened, session.sound_ready):
             signal.connect(self.refresh)
-        session.words.compared.connect(self.refresh)
+        session.comparing.compared.connect(self.refresh)
         session.player.moved.connect(self._follow)
         self._show_rest()
 
