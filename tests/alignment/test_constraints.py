@@ -115,3 +115,13 @@ def test_of_a_part_each_word_is_said_as_it_is_in_the_whole():
     assert whole[4] == (odd,)
     assert odd not in whole[0] + whole[1]
     assert [spoken_ways(request, first, first + 2) for first in range(4)] == [whole[n : n + 2] for n in range(4)]
+
+
+def test_a_pin_beyond_the_neighbours_makes_them_give_way_or_is_refused(call, call_score):
+    word = call_score.words[8]
+    near = Pin(8, 0, len(word.phones), call_score.words[7].start + 0.05)
+    moved = realign(AlignmentRequest(call, WORDS, pins=(near,)), call_score, 8, 9)
+    assert moved.words[8].start == pytest.approx(near.seconds, abs=1e-9)
+    far = Pin(8, 0, len(word.phones), call_score.words[1].start)
+    with pytest.raises(AlignmentError, match="no room"):
+        realign(AlignmentRequest(call, WORDS, pins=(far,)), call_score, 8, 9)

@@ -132,6 +132,16 @@ def test_occupancy_is_that_of_all_paths_weighed():
     assert found.onset[1] == pytest.approx(expected, abs=1e-4)
 
 
+def test_a_chain_that_fits_nowhere_stays_where_the_path_put_it():
+    graph = word_graph(MODEL, [[["P", "AA", "T"]]])
+    scores, column = made_scores(graph, 60, 2)
+    chain = chain_of(graph, best_path(MODEL, graph, scores, column))
+    band = np.where(np.arange(chain.width) == 0, np.float32(0), np.full((60, chain.width), -1e5, np.float32))
+    with np.errstate(all="raise", under="ignore"):
+        found = occupancy(MODEL, chain, band.astype(np.float32))
+    assert found.onset[1:].tolist() == chain.starts[1:].tolist()
+
+
 def test_a_narrow_beam_never_brings_dead_paths_back(monkeypatch):
     """The active stretch of a long graph shrinks and grows; the path must stay whole and as good."""
     words = [[["P", "AH"]], [["T", "IY", "Z"]], [["M", "AA"]], [["F", "AY", "V"]]] * 12

@@ -55,6 +55,8 @@ def _replaced(request: AlignmentRequest, score: Score, first: int, last: int) ->
     begin = round((room.start - used.start) / FRAME_SECONDS)
     stretch = Stretch(begin, max(round((room.end - used.start) / FRAME_SECONDS), begin + 1), room.start - used.start)
     pins = tuple(replace(pin, word=pin.word - first) for pin in request.pins if first <= pin.word < end)
+    if not all(room.start <= pin.seconds <= room.end for pin in pins):
+        return None
     inner = replace(request, pins=pins, guides=())
     ways = spoken_ways(request, first, end)
     found = placed(heard, ways, inner, stretch) or placed(heard, ways, replace(inner, pins=()), stretch)

@@ -23,6 +23,7 @@ _REACH = 40  # frames that a phone may move away from where the first path put i
 FLATTENING = 0.15  # exponent on all likelihoods: neighbouring frames are far from independent
 _ENTERING_SHARE = 0.5  # exponent on what entering gains: said of a moment, not of a frame among others like it
 _BRIEF = 500  # frames; in less two threads spend more on each other than they save
+_LEAST = 1e-300  # instead of nothing, to divide by
 _SCALED = 4  # frames after which weights are scaled anew, before they are too small for a number
 _NEAR = 4  # frames around an onset that count as sure
 
@@ -168,8 +169,7 @@ def occupancy(model: AcousticModel, chain: Chain, scores: Array, entering: Array
     stayed, moved = np.moveaxis(np.take_along_axis(before[:, None], steps.came_from, axis=2), 1, 0)
     entered = steps.move * moved * ahead
     total = entered.sum(1) + (steps.stay * stayed * ahead).sum(1)
-    total[0] = 1.0  # nothing comes before the first frame
-    return _entries(chain, entered / total[:, None])
+    return _entries(chain, entered / np.maximum(total, _LEAST)[:, None])
 
 
 @dataclass(frozen=True, eq=False)
@@ -229,7 +229,7 @@ def _weighed(chain: Chain, steps: _Steps, likelihood: Doubles) -> tuple[Doubles,
         passed *= factors[t]
         np.add(passed[0], passed[1], out=inside[t])
         if t % _SCALED == 0:
-            inside[t] /= inside[t].sum(1, keepdims=True)
+            inside[t] /= np.maximum(inside[t].sum(1, keepdims=True), _LEAST)
     return np.concatenate([np.zeros_like(weights[:1, 0]), weights[:-1, 0]]), weights[::-1, 1, :width]
 
 
@@ -241,6 +241,8 @@ def _entries(chain: Chain, entered: Doubles) -> Occupancy:
     column = STATES * np.arange(1, phones)[:, None] - chain.low[np.clip(t, 0, chain.frames - 1)]
     inside = (t >= 1) & (t < chain.frames) & (column >= 0) & (column < width)
     weights = np.where(inside, entered[np.where(inside, t, 0), np.where(inside, column, 0)], 0.0)
+    lost = weights.sum(1) == 0  # so unlikely anywhere that no number says how much: where the first path put it
+    weights[lost, _REACH] = 1.0
     weights /= weights.sum(1, keepdims=True)
     onset[1:] = (weights * t).sum(1)
     off = t - onset[1:, None]
