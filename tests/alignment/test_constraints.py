@@ -7,7 +7,7 @@ from buccaphon.alignment.aligner import align
 from buccaphon.alignment.request import AlignmentRequest, Guide, Pin, forget_what_was_heard, listen, spoken_ways
 from buccaphon.audio.recording import Recording
 from buccaphon.demo.line import script_text
-from buccaphon.errors import AlignmentError
+from buccaphon.errors import AlignmentError, Cancelled
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Lexicon, Pronunciation, pronunciations
 from buccaphon.speech.script import script_words
@@ -125,3 +125,19 @@ def test_a_pin_beyond_the_neighbours_makes_them_give_way_or_is_refused(call, cal
     far = Pin(8, 0, len(word.phones), call_score.words[1].start)
     with pytest.raises(AlignmentError, match="no room"):
         realign(AlignmentRequest(call, WORDS, pins=(far,)), call_score, 8, 9)
+
+
+@pytest.mark.parametrize("asked_before", [0, 3])
+def test_listening_can_be_stopped_and_begun_anew(call, call_score, asked_before):
+    request, answers = AlignmentRequest(call, WORDS), []
+
+    def progress(_share: float, _what: str) -> bool:
+        answers.append(len(answers) < asked_before)
+        return answers[-1]
+
+    forget_what_was_heard()
+    with pytest.raises(Cancelled):
+        get_to_know(request, call_score, progress)
+    assert len(answers) == asked_before + 1
+    get_to_know(request, call_score)
+    assert listen(call, request.looked_at, ()).warp is not None

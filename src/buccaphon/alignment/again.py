@@ -15,8 +15,8 @@ from buccaphon.alignment.features import FRAME_SECONDS
 from buccaphon.alignment.graph import word_graph
 from buccaphon.alignment.pieces import scores_of
 from buccaphon.alignment.placing import Stretch, placed, written_down
-from buccaphon.alignment.request import AlignmentRequest, listen, modelled, spoken_ways
-from buccaphon.errors import AlignmentError
+from buccaphon.alignment.request import AlignmentRequest, Progress, listen, modelled, spoken_ways, unheard
+from buccaphon.errors import AlignmentError, Cancelled
 from buccaphon.score.edits import shifted
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Pronunciation
@@ -66,14 +66,18 @@ def _replaced(request: AlignmentRequest, score: Score, first: int, last: int) ->
     return Score((*before, *with_pins(part, pins).words, *after), score.duration)
 
 
-def get_to_know(request: AlignmentRequest, score: Score) -> None:
+def get_to_know(request: AlignmentRequest, score: Score, progress: Progress = unheard) -> None:
     """Listen to a recording that was aligned before, and learn its voice and room from some of the words, so that the first
     part that is aligned again takes no longer than the next.
 
-    score: of the request's words.
+    score: of the request's words. Raises Cancelled when `progress` returns False.
     """
-    used = request.looked_at
-    heard = listen(request.recording, used, request.not_speech)
+
+    def report(share: float) -> None:
+        if not progress(share, "Listening"):
+            raise Cancelled
+
+    heard = listen(request.recording, request.looked_at, request.not_speech, report)
     if not score.words or heard.warp is not None:
         return
     enough = score.words[0].start + _KNOWN_AFTER

@@ -39,7 +39,7 @@ def align(request: AlignmentRequest, progress: Progress = unheard) -> Score:
     spoken = spoken_ways(request)
     _refuse_hopeless(recording.part(used), words)
     step(0.05, "Listening")
-    heard = listen(recording, used, request.not_speech)
+    heard = listen(recording, used, request.not_speech, lambda share: step(0.05 + 0.1 * share, "Listening"))
 
     def search(asked: AlignmentRequest) -> list[Sounds] | None:
         heard.forget_the_voice()

@@ -68,13 +68,13 @@ class _Said:
 
 def compare(request: AlignmentRequest, progress: Progress = lambda _share, _what: True) -> Comparison:
     """Find the words that were left out, said again, or are others. Raises as `align` does, but not for want of time."""
-    heard = listen(request.recording, request.looked_at, request.not_speech)
     ways = [[modelled(way) for way in each] for each in spoken_ways(request)]
 
     def report(share: float) -> None:
         if not progress(share, "Comparing with the script"):
             raise Cancelled
 
+    heard = listen(request.recording, request.looked_at, request.not_speech, lambda _share: report(0.0))
     said: list[_Said] = []
     model = english_model()
     features = replace(

@@ -35,7 +35,12 @@ def recognise(request: AlignmentRequest, progress: Progress = lambda _share, _wh
     if recording.part(used).is_silent:
         raise AlignmentError(recording.name, "it holds only silence", "Choose the channel or the take with the voice")
     model = english_model()
-    heard = listen(recording, used, request.not_speech)
+
+    def report(share: float) -> None:
+        if not progress(share, "Listening for sounds"):
+            raise Cancelled
+
+    heard = listen(recording, used, request.not_speech, lambda _share: report(0.0))
     heard.forget_the_voice()
     graph = phone_loop(model, phone_order(model))
     symbols: list[str] = []
@@ -43,8 +48,7 @@ def recognise(request: AlignmentRequest, progress: Progress = lambda _share, _wh
     sure: list[float] = []
     start = 0
     while start < len(heard):
-        if not progress(start / len(heard), "Listening for sounds"):
-            raise Cancelled
+        report(start / len(heard))
         piece = _best_piece(model, graph, heard, request, start)
         if piece is None:
             break

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 from threading import Lock
 
 import numpy as np
@@ -136,36 +135,47 @@ class Heard:
         self.features, self.warp = self._plain, None
 
 
-def listen(recording: Recording, used: Span, not_speech: tuple[Span, ...]) -> Heard:
+def listen(
+    recording: Recording,
+    used: Span,
+    not_speech: tuple[Span, ...],
+    report: Callable[[float], None] = lambda _share: None,
+) -> Heard:
     """Features of a part of a recording. The last answer is kept, so that a word can be aligned again at once; who asks the
-    same while it is being worked out waits for it."""
+    same while it is being worked out waits for it. report: is told the share that is done, and may raise to stop."""
+    asked = (recording, used, not_speech)
     with _one_at_a_time:
-        return _listen(recording, used, not_speech)
+        if asked not in _kept:
+            _kept.clear()  # before, not after: two of an hour are too much
+            _kept[asked] = _heard(recording.part(used), used.start, hushes_of(used, not_speech), report)
+        return _kept[asked]
 
 
 def forget_what_was_heard() -> None:
     """Whoever listens next listens anew."""
-    _listen.cache_clear()
+    _kept.clear()
 
 
 _one_at_a_time = Lock()
+_kept: dict[tuple[Recording, Span, tuple[Span, ...]], Heard] = {}  # one at most
 
 
-@lru_cache(maxsize=1)
-def _listen(recording: Recording, used: Span, not_speech: tuple[Span, ...]) -> Heard:
-    hushes = hushes_of(used, not_speech)
-    samples = conditioned(recording.part(used))
+def _heard(part: Recording, start: float, hushes: Sequence[Span], report: Callable[[float], None]) -> Heard:
+    report(0.0)
+    samples = conditioned(part)
     net = shipped_net()
     if net is None:
         features, nobody = features_of(samples, hushes), None
     else:
-        said = evidence_in(samples, net)
+        said = evidence_in(samples, net, lambda share: report(0.1 + 0.5 * share))
         nobody = nobody_speaks(said.pause)
         pausing = _PAUSING * said.pause + np.where(nobody, NOBODY, np.float32(0))
+        report(0.6)
         features = features_of(samples, hushes, nobody)
         features = replace(features, entering=_ENTERING * said.boundary, pausing=pausing)
+    report(0.8)
     pausing = np.where(frames_within(hushes, len(features)), HUSH, features.pausing)
-    return Heard(used.start, replace(features, pausing=pausing), log_mel(samples, nobody), nobody)
+    return Heard(start, replace(features, pausing=pausing), log_mel(samples, nobody), nobody)
 
 
 def hushes_of(used: Span, not_speech: Sequence[Span]) -> list[Span]:

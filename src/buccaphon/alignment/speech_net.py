@@ -7,6 +7,7 @@ acoustic model's business. Trained by `tools/train_speech_net.py`; what it heard
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib import resources
@@ -140,12 +141,14 @@ class SpeechNet:
         return np.asarray(np.maximum(x, 0) @ self.head[0] + self.head[1], np.float32)
 
 
-def evidence_in(samples: Samples, net: SpeechNet) -> Evidence:
-    """What the net hears in samples as from `features.conditioned`, one answer every 10 ms."""
+def evidence_in(samples: Samples, net: SpeechNet, report: Callable[[float], None] = lambda _share: None) -> Evidence:
+    """What the net hears in samples as from `features.conditioned`, one answer every 10 ms. report: is told the share that is
+    done, and may raise to stop."""
     mels = log_mels(samples)
     count, margin = (len(mels) + 1) // 2, net.reach
     boundary, pause = np.empty(count, np.float32), np.empty(count, np.float32)
     for start in range(0, count, _BLOCK):
+        report(start / count)
         end, before = min(start + _BLOCK, count), max(start - margin, 0)
         halves = net(mels[2 * before : 2 * (end + margin)])[start - before : end - before].reshape(end - start, 2, -1)
         boundary[start:end] = halves[:, :, -1].max(1)

@@ -67,7 +67,7 @@ class Comparing(QObject):
 
     def listen_ahead(self, request: AlignmentRequest, score: Score) -> None:
         """Listen in the background to what was aligned before: the first word is aligned again as fast as the next then."""
-        self._background.run("Listening", lambda _progress: get_to_know(request, score), lambda _done: None)
+        self._background.run("Listening", lambda progress: get_to_know(request, score, progress), lambda _done: None)
 
     def forget(self) -> None:
         """Another project, take or script: what was found no longer holds."""
