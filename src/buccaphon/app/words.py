@@ -11,6 +11,7 @@ from buccaphon.alignment.again import realign
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.recognise import recognise
 from buccaphon.alignment.request import AlignmentRequest, Guide
+from buccaphon.audio.recording import Recording
 from buccaphon.errors import BuccaphonError
 from buccaphon.formats.words import Wording, guides_for
 from buccaphon.project import edits
@@ -19,11 +20,13 @@ from buccaphon.project.edits.script import BeWithoutWords, SetScript, TakeAlignm
 from buccaphon.project.project import Changes
 from buccaphon.score.records import DOUBTFUL, Score
 from buccaphon.speech.script import ScriptWord, require_words, script_words
+from buccaphon.timing import Span
 
 if TYPE_CHECKING:
     from buccaphon.app.session import Session
 
 _SETTLED = 1000  # ms after which trims and marks are taken to stay as they are
+_HEARD_AHEAD = 1800.0  # seconds of recording that are listened to unasked
 _COMPARED_EACH_TIME = 600.0  # seconds of recording; longer ones are compared when all of them is aligned
 
 
@@ -35,6 +38,7 @@ class Words:
         self._settled = QTimer(session, singleShot=True, interval=_SETTLED)
         self._settled.timeout.connect(self._listen_ahead)
         self._guides: tuple[Guide, ...] = ()
+        self._heard_ahead: tuple[Recording, Span, tuple[Span, ...]] | None = None
 
     def align(self, settle: bool = False) -> None:
         """Align the whole script in the background. settle: the result belongs to what was opened."""
@@ -59,14 +63,19 @@ class Words:
         self._settled.start()
 
     def _listen_ahead(self) -> None:
-        session, score, words = self._session, self._session.score, script_words(self._session.state.script)
+        session, take = self._session, self._session.state.take
         if session.background.busy or session.comparing.busy or session.recording is None:  # those listen themselves
             return
-        if score is None or not words or [word.text for word in score.words] != [word.text for word in words]:
+        if take is None or take.score is None or session.state.needs_aligning:
             return
+        used = take.used(session.recording.duration)
+        asked = (session.recording, used, take.not_speech)
+        if asked == self._heard_ahead or used.length > _HEARD_AHEAD:
+            return
+        self._heard_ahead = asked
         request = self.request()
-        if request is not None and request.looked_at.length <= _COMPARED_EACH_TIME:
-            session.comparing.listen_ahead(request, score)
+        if request is not None and len(request.words) == len(take.score.words):
+            session.comparing.listen_ahead(request, take.score)
 
     def align_changes(self) -> None:
         """Align only what was typed anew since, or all when nothing was aligned yet. With no word left, the times go too."""
