@@ -107,10 +107,10 @@ def test_of_a_voice_that_was_aligned_before_as_much_is_known_as_right_after(call
         assert after.start == pytest.approx(before.start, abs=0.01)
 
 
-def test_of_a_part_each_word_is_said_as_it_is_in_the_whole():
+def test_of_a_part_each_word_is_said_as_it_is_in_the_whole(call):
     words = script_words("Plums, plums and more plums")
     odd = Pronunciation(("p", "l", "u", "m", "z"), (0, 0, 1, 0, 0))
-    request = AlignmentRequest(Recording.__new__(Recording), words, lexicon=Lexicon().having("plums", odd, only=2))
+    request = AlignmentRequest(call, words, lexicon=Lexicon().having("plums", odd, only=2))
     whole = spoken_ways(request)
     assert whole[4] == (odd,)
     assert odd not in whole[0] + whole[1]

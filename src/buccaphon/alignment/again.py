@@ -22,6 +22,7 @@ from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Pronunciation
 from buccaphon.timing import Span
 
+_ROUNDING = 1e-9  # seconds
 _KNOWN_AFTER = 20.0  # seconds in which a voice is learned
 _GIVE_WAY = 3  # words on either side that may be aligned again to make room
 
@@ -55,7 +56,7 @@ def _replaced(request: AlignmentRequest, score: Score, first: int, last: int) ->
     begin = round((room.start - used.start) / FRAME_SECONDS)
     stretch = Stretch(begin, max(round((room.end - used.start) / FRAME_SECONDS), begin + 1), room.start - used.start)
     pins = tuple(replace(pin, word=pin.word - first) for pin in request.pins if first <= pin.word < end)
-    if not all(room.start <= pin.seconds <= room.end for pin in pins):
+    if not all(room.start - _ROUNDING <= pin.seconds <= room.end + _ROUNDING for pin in pins):
         return None
     inner = replace(request, pins=pins, guides=())
     ways = spoken_ways(request, first, end)
@@ -67,8 +68,8 @@ def _replaced(request: AlignmentRequest, score: Score, first: int, last: int) ->
 
 
 def get_to_know(request: AlignmentRequest, score: Score, progress: Progress = unheard) -> None:
-    """Listen to a recording that was aligned before, and learn its voice and room from some of the words, so that the first
-    part that is aligned again takes no longer than the next.
+    """Listen to a recording that was aligned before, and learn its voice from some of the words, so that the first part
+    that is aligned again takes no longer than the next.
 
     score: of the request's words. Raises Cancelled when `progress` returns False.
     """

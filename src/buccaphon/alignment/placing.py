@@ -26,6 +26,7 @@ Doubles = npt.NDArray[np.float64]
 MODEL_LAG = 0.004
 _MOST_WORDS = 8.0  # a second, that anybody says
 _SURE_WITHIN = 0.0417  # seconds: a frame at 24 frames a second
+_NO_SOUND = Pronunciation(("",), (0,))
 _OVERCONFIDENCE, _LABEL_ERROR = 2.0, 0.006  # factor, seconds
 
 
@@ -165,20 +166,16 @@ class Sounds:
 def _spelled(piece: Piece, onsets: Doubles, scales: Doubles, spoken: Sequence[Sequence[Pronunciation]]) -> Sounds:
     """What a piece's path says, in the pronunciations that it went through. onsets, scales: seconds, one a phone."""
     graph, nodes, begins = piece.graph, piece.path.nodes, piece.begins_sound
-    symbols, stresses, owners, kept = [], [], [], []
+    kept = np.flatnonzero(begins | (graph.variant[nodes] < 0))  # a sound begins, or a pause
+    symbols: list[str] = []
+    stresses: list[int] = []
+    owners: list[int] = []
     place = 0
-    for k, node in enumerate(nodes):
-        if graph.variant[node] >= 0 and not begins[k]:  # the burst of a stop that is held
-            continue
-        kept.append(k)
-        if graph.variant[node] < 0:
-            symbols.append("")
-            stresses.append(0)
-            owners.append(-1)
-            continue
-        owner = int(graph.word[node]) + piece.first
+    for node in nodes[kept]:
+        is_pause = graph.variant[node] < 0
+        owner = -1 if is_pause else int(graph.word[node]) + piece.first
         place = place + 1 if owners and owners[-1] == owner else 0
-        way = spoken[graph.word[node]][graph.variant[node]]
+        way = _NO_SOUND if is_pause else spoken[graph.word[node]][graph.variant[node]]
         symbols.append(way.sounds[place])
         stresses.append(way.stresses[place])
         owners.append(owner)

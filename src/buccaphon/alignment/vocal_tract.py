@@ -37,12 +37,14 @@ def fit_voice(
     part = slice(first, first + most)
     start = heard.start + (begin + first) * FRAME_SECONDS
     sound = request.recording.part(Span(start, start + most * FRAME_SECONDS))
-    heard.warp = _likeliest(model, sound, senones[part], speech[part])
-    if heard.warp == 1.0:
+    warp = _likeliest(model, sound, senones[part], speech[part])
+    if warp == 1.0:
+        heard.warp = warp
         return False
     samples = conditioned(request.recording.part(request.looked_at))
-    again = features_of(samples, hushes_of(request.looked_at, request.not_speech), heard.nobody, heard.warp)
+    again = features_of(samples, hushes_of(request.looked_at, request.not_speech), heard.nobody, warp)
     heard.features = replace(heard.features, streams=again.streams, speech=again.speech)
+    heard.warp = warp  # last: who sees it in another thread hears through it as well
     return True
 
 

@@ -158,7 +158,7 @@ class Words:
 
     def forget(self) -> None:
         """Another project, take or script: what was known of the words no longer holds."""
-        self._guides = ()
+        self._guides, self._heard_ahead = (), None
         self._session.comparing.forget()
 
     def shut_down(self) -> None:
