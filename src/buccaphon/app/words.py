@@ -178,6 +178,8 @@ class Words:
 
 
 def _as_typed(score: Score, words: tuple[ScriptWord, ...]) -> Score:
-    """With the words written as they are in the script now, punctuation and all."""
+    """With the words written as they are in the script now, punctuation and all; those that are so already stay the same
+    objects, by which a bake knows what to make over."""
     pairs = zip(score.words, words, strict=True)
-    return Score(tuple(replace(word, text=typed.text) for word, typed in pairs), score.duration)
+    same = (word if word.text == typed.text else replace(word, text=typed.text) for word, typed in pairs)
+    return Score(tuple(same), score.duration)
