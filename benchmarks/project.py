@@ -22,9 +22,9 @@ from buccaphon.app.start import make_window
 from buccaphon.audio.reading import read_recording
 from buccaphon.demo.line import recording_path, script_text
 from buccaphon.project.edits.timing import MoveBoundary
+from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.project import DEEPEST, Project
 from buccaphon.project.state import State, Take
-from buccaphon.project.store import open_project, save_project
 from buccaphon.score.edits import Boundary, shifted
 from buccaphon.score.records import Score
 from buccaphon.speech.script import script_words

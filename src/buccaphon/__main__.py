@@ -1,6 +1,18 @@
-"""`python -m buccaphon` is the same as `buccaphon`."""
+"""The program's entry: `buccaphon`, or `python -m buccaphon`."""
 
-from buccaphon.cli import main
+import sys
+
+
+def run() -> None:
+    """Ctrl+C is told in a sentence even while the program is still being loaded."""
+    try:
+        from buccaphon.cli import main  # noqa: PLC0415
+
+        main()
+    except KeyboardInterrupt:
+        print("buccaphon: stopped; nothing was written.", file=sys.stderr)
+        sys.exit(2)
+
 
 if __name__ == "__main__":
-    main()
+    run()

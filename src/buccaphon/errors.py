@@ -13,15 +13,24 @@ BuccaphonError            what, why and what to do; shown as is, never with a tr
 └── Cancelled             the user stopped the work; nobody is to be told
 """
 
+_LONGEST = 400  # letters
+
 
 class BuccaphonError(Exception):
     """A sentence for the user: the thing it is about, the reason and a remedy."""
 
     def __init__(self, subject: str, reason: str, remedy: str) -> None:
+        subject, reason = _shown(subject), _shown(reason)
         super().__init__(f"{subject}: {reason}. {remedy}")
         self.subject = subject
         self.reason = reason
         self.remedy = remedy
+
+
+def _shown(text: str) -> str:
+    """Text for the user: of a length that can be read, and without what cannot be printed."""
+    cut = text if len(text) <= _LONGEST else f"{text[: _LONGEST // 2]} … {text[-_LONGEST // 2 :]}"
+    return cut.encode("utf-8", "replace").decode()
 
 
 class InputError(BuccaphonError):

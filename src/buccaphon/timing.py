@@ -25,6 +25,7 @@ _NTSC = {
     "59.94": Fraction(60000, 1001),
     "119.88": Fraction(120000, 1001),
 }
+_RATE = re.compile(r"[0-9]{1,9}(\.[0-9]{1,9})?(/[0-9]{1,9})?")  # without exponents, which can be of any size
 SLOWEST, FASTEST = Fraction(1), Fraction(240)
 
 
@@ -45,10 +46,12 @@ class FrameRate:
         if plain in _NTSC:
             return cls(_NTSC[plain])
         try:
+            if not _RATE.fullmatch(plain):
+                raise ValueError(plain)
             value = Fraction(plain)
         except (ValueError, ZeroDivisionError):
             raise RateError(
-                f"frame rate “{text}”", "it is not a number of frames a second", "Try 24, 25, 29.97 or 24000/1001"
+                f"frame rate “{text[:40]}”", "it is not a number of frames a second", "Try 24, 25, 29.97 or 24000/1001"
             ) from None
         return cls(value)
 

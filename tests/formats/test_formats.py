@@ -11,7 +11,7 @@ import pytest
 from praatio import textgrid
 
 from buccaphon.errors import TargetError
-from buccaphon.formats.atomic import require_writable, write_whole
+from buccaphon.files import require_writable, write_whole
 from buccaphon.formats.registry import KEY_FORMATS, TIMING_FORMATS, format_for
 from buccaphon.motion.bake import BakeSettings, bake, frame_loudness
 from buccaphon.mouths.chart import find_chart

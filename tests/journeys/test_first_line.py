@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QMessageBox
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.start import make_window
 from buccaphon.demo.line import demo_project, recording_path, script_text
-from buccaphon.project.store import open_project
+from buccaphon.project.file.store import open_project
 from tests.journeys.hands import LEFT, drag
 
 

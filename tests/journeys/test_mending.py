@@ -6,7 +6,7 @@ from PyQt6.QtTest import QTest
 
 from buccaphon.app.galley.look import Lane
 from buccaphon.mouths.exposures import exposure_at
-from buccaphon.project.store import open_project
+from buccaphon.project.file.store import open_project
 from buccaphon.timing import Span
 from tests.journeys.hands import ALT, CTRL, LEFT, SHIFT
 

@@ -11,8 +11,8 @@ import pytest
 from PyQt6.QtCore import QStandardPaths
 
 from buccaphon.app.places import safe_folder
-from buccaphon.project.safekeeping import left_behind
-from buccaphon.project.store import open_project
+from buccaphon.project.file.safekeeping import left_behind
+from buccaphon.project.file.store import open_project
 
 WORKING = """
 import sys

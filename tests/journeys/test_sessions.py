@@ -8,7 +8,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QPushButton
 
 from buccaphon.app.galley.look import Lane
-from buccaphon.project.store import open_project
+from buccaphon.project.file.store import open_project
 from tests.journeys.hands import CTRL, LEFT, NONE, SHIFT
 
 

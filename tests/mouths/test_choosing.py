@@ -1,7 +1,6 @@
 import itertools
 
 import numpy as np
-import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -15,6 +14,7 @@ from buccaphon.mouths.choosing import (
     loudness_exposures,
 )
 from buccaphon.mouths.exposures import exposure_at, runs
+from buccaphon.mouths.pose import Pose
 from buccaphon.score.records import Phone, Score, Word
 from buccaphon.speech.phones import SOUNDS
 from buccaphon.timing import FrameRate, Span
@@ -40,6 +40,10 @@ def score(*sounds: tuple[str, float], begin: float = 0.4, tail: float = 0.4) -> 
 
 def shown(line: Score, rate: FrameRate = FILM, **settings) -> list[tuple[str, int]]:
     return [(e.mouth, e.length) for e in choose_exposures(line, TEN, rate, ChoiceSettings(**settings))]
+
+
+def names(exposures: list[tuple[str, int]]) -> set[str]:
+    return {name for name, _ in exposures}
 
 
 sounds = st.lists(
@@ -124,9 +128,12 @@ def test_runs_join_equal_neighbours():
     assert exposure_at(runs(["a"]), 5) is None
 
 
-def test_an_unknown_painted_mouth_is_refused():
-    with pytest.raises(Exception, match="no such mouth"):
-        shown(score(("ɑ", 0.3)), painted=(Painted(Span(0, 1), "Grin"),))
+def test_a_painted_mouth_the_chart_lacks_is_shown_by_the_one_that_looks_most_like_it():
+    wide = Painted(Span(0, 2), "Grin", Pose(jaw=0.9, spread=0.1))
+    assert names(shown(score(("ɑ", 0.3)), painted=(wide,))) == {"Open"}
+    shut = Painted(Span(0, 2), "Kiss", Pose(press=1.0, round=0.4), contact=True)
+    assert names(shown(score(("ɑ", 0.3)), painted=(shut,))) == {"Press"}
+    assert names(shown(score(("ɑ", 0.3)), painted=(Painted(Span(0, 2), "Grin"),))) == {"Rest"}
 
 
 @given(st.integers(0, 10_000), st.integers(1, 40), st.sampled_from([0.0, 0.45]))

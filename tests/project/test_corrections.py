@@ -4,9 +4,9 @@ from buccaphon.project.corrections import changed_words, known_pins
 from buccaphon.project.edits import Together
 from buccaphon.project.edits.script import ForgetLostPins, SetLanguage, SetLexicon, SetScript, TakeAlignment
 from buccaphon.project.edits.timing import MoveBoundary
+from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.project import Project
 from buccaphon.project.state import LostPin, State, Take
-from buccaphon.project.store import open_project, save_project
 from buccaphon.score.edits import Boundary
 from buccaphon.speech.lexicon import Lexicon, Pronunciation
 from buccaphon.speech.script import script_words

@@ -1,4 +1,4 @@
-from buccaphon.project.relink import digest_of, find_again
+from buccaphon.project.file.relink import digest_of, find_again
 from buccaphon.project.state import Take
 
 

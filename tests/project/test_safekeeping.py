@@ -1,27 +1,24 @@
 import os
-import subprocess
-import sys
 from pathlib import Path
 
 import pytest
 
+from buccaphon.project.file.safekeeping import VERSIONS, Keeper, forget, keep_version, left_behind, versions
+from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.project import Project
-from buccaphon.project.safekeeping import VERSIONS, forget, keep, keep_version, left_behind, let_go, versions
 from buccaphon.project.state import State
-from buccaphon.project.store import open_project, save_project
-
-GONE = subprocess.run(
-    [sys.executable, "-c", "import os; print(os.getpid())"], capture_output=True, text=True, check=True
-)
 
 
-def test_what_a_process_keeps_is_its_own_until_it_is_gone(tmp_path: Path):
-    keep(State(script="warm plums"), tmp_path, tmp_path / "market.buccaphon", "market")
-    assert left_behind(tmp_path) == [], "this process is still running"
-    mine = tmp_path / f"{os.getpid()}.buccaphon"
-    dead = GONE.stdout.strip()
-    mine.rename(tmp_path / f"{dead}.buccaphon")
-    mine.with_suffix(".json").rename(tmp_path / f"{dead}.json")
+def gone(keeper: Keeper) -> None:
+    """Its process ends without saving: the system lets go of what it held."""
+    keeper._lock.close()
+
+
+def test_what_a_run_keeps_is_its_own_until_it_is_gone(tmp_path: Path):
+    keeper = Keeper(tmp_path)
+    keeper.keep(State(script="warm plums"), tmp_path / "market.buccaphon", "market")
+    assert left_behind(tmp_path) == [], "this run goes on"
+    gone(keeper)
     (found,) = left_behind(tmp_path)
     assert (found.original, found.title) == (tmp_path / "market.buccaphon", "market")
     assert open_project(found.path).script == "warm plums"
@@ -30,8 +27,9 @@ def test_what_a_process_keeps_is_its_own_until_it_is_gone(tmp_path: Path):
 
 
 def test_what_is_let_go_leaves_nothing(tmp_path: Path):
-    keep(State(), tmp_path, None, "Untitled")
-    let_go(tmp_path)
+    keeper = Keeper(tmp_path)
+    keeper.keep(State(), None, "Untitled")
+    keeper.let_go()
     assert list(tmp_path.iterdir()) == []
 
 
@@ -66,7 +64,7 @@ def test_the_history_is_a_list_to_jump_in():
 
 @pytest.mark.parametrize("text", ["", "{", "[]"])
 def test_a_note_that_broke_off_loses_no_work(tmp_path: Path, text):
-    save_project(State(script="warm plums"), tmp_path / f"{GONE.stdout.strip()}.buccaphon")
-    (tmp_path / f"{GONE.stdout.strip()}.json").write_text(text)
+    save_project(State(script="warm plums"), tmp_path / "4711.buccaphon")
+    (tmp_path / "4711.json").write_text(text)
     (found,) = left_behind(tmp_path)
     assert found.title == "Untitled"

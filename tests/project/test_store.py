@@ -8,9 +8,10 @@ import pytest
 from buccaphon.audio.recording import Listen
 from buccaphon.errors import ProjectError
 from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.pose import Pose
 from buccaphon.project.edits.timing import MoveBoundary
+from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.state import State, Take
-from buccaphon.project.store import open_project, save_project
 from buccaphon.score.edits import Boundary
 from buccaphon.timing import FrameRate, Span
 
@@ -29,7 +30,7 @@ def state(tmp_path: Path, call_score) -> State:
         not_speech=(Span(0.0, 0.1),),
         score=call_score,
         aligned_script="MARIGOLD: Plums!",
-        painted=(Painted(Span(0.5, 1.0), "Open"),),
+        painted=(Painted(Span(0.5, 1.0), "Open", Pose(jaw=0.9), False),),
     )
     full = State(
         takes=(take, Take(path=(tmp_path / "media" / "slow.flac").resolve(), channel=Listen.LOUDEST)),
@@ -61,10 +62,18 @@ def test_what_this_version_does_not_know_is_kept(state, tmp_path):
     path = tmp_path / "market.buccaphon"
     save_project(state, path)
     data = json.loads(path.read_text()) | {"lanterns": [1, 2]}
+    data["takes"][0] |= {"wind": "north"}
+    data["takes"][0]["painted"][0] |= {"brush": 3}
+    data["takes"][0]["score"]["words"][4]["phones"][0] |= {"pitch": 220}
     path.write_text(json.dumps(data))
-    save_project(replace(open_project(path), hold=3), path)
+    opened = open_project(path)
+    save_project(replace(opened, hold=3, takes=opened.takes[::-1], shown=1), path)
     again = json.loads(path.read_text())
     assert (again["lanterns"], again["hold"]) == ([1, 2], 3)
+    take = again["takes"][1]
+    assert (take["wind"], take["painted"][0]["brush"]) == ("north", 3)
+    assert take["score"]["words"][4]["phones"][0]["pitch"] == 220
+    assert "wind" not in again["takes"][0]
 
 
 def broken(**changes):
@@ -78,11 +87,14 @@ def broken(**changes):
         (lambda data: json.dumps(data)[:200], "cut off"),
         (lambda data: "[1, 2]", "not a Buccaphon project"),
         (broken(version=99), "newer Buccaphon"),
-        (broken(rate="fast"), "do not hold together"),
+        (broken(rate="fast"), "an entry is wrong.*frame rate “fast”"),
         (broken(hold="two"), r"an entry is wrong.*\$\.hold"),
-        (broken(takes=[{"path": "a.wav", "words": [{"text": "x", "phones": []}]}]), "do not hold together"),
+        (
+            broken(takes=[{"path": "a.wav", "score": {"words": [{"text": "x", "phones": []}], "duration": 1}}]),
+            "no phones",
+        ),
         (broken(shown=7), "take 7 is shown"),
-        (broken(chart="Hundred"), "no chart of that name"),
+        (broken(chart="Hundred"), "an entry is wrong.*no chart of that name"),
     ],
 )
 def test_a_file_that_cannot_be_opened_says_why(state, tmp_path, change, reason):
@@ -111,4 +123,4 @@ def test_a_project_of_the_first_version_opens(tmp_path):
     assert state.take.path == tmp_path.resolve() / "call.flac"
     assert state.score.words[0].text == "p"
     assert state.painted[0].mouth == "Open"
-    assert state.unknown == {"lanterns": 3}
+    assert state.unknown == {"own": {"lanterns": 3}}

@@ -17,6 +17,8 @@ from buccaphon.score.edits import Boundary, move_boundary, shifted
 from buccaphon.score.records import Score
 from buccaphon.speech.script import ScriptWord
 
+_MOST_WORDS, _SPARE = 15.0, 20  # a second, and besides: more than that nobody says, and the search need not try
+
 
 def align(request: AlignmentRequest, progress: Progress = unheard) -> Score:
     """Find where each word and phone lies.
@@ -36,8 +38,8 @@ def align(request: AlignmentRequest, progress: Progress = unheard) -> Score:
             raise Cancelled
 
     step(0.0, "Reading the words")
-    spoken = spoken_ways(request)
     _refuse_hopeless(recording.part(used), words)
+    spoken = spoken_ways(request)
     step(0.05, "Listening")
     heard = listen(recording, used, request.not_speech, lambda share: step(0.05 + 0.1 * share, "Listening"))
 
@@ -52,7 +54,7 @@ def align(request: AlignmentRequest, progress: Progress = unheard) -> Score:
     if found is None and request.pins:  # they are put in their place below all the same
         found = search(replace(request, pins=()))
     if found is None:
-        reason = f"{used.length:.1f} s are too short to say {len(words)} words"
+        reason = f"{used.length:.1f} s are too short to say {len(words)} word{'s' if len(words) != 1 else ''}"
         raise AlignmentError(recording.name, reason, "Check that the script belongs to this recording")
     count = sum(len({owner for owner in piece.owners if owner >= 0}) for piece in found)
     if count < len(words):
@@ -76,5 +78,8 @@ def with_pins(score: Score, pins: Sequence[Pin]) -> Score:
 def _refuse_hopeless(recording: Recording, words: Sequence[ScriptWord]) -> None:
     if not words:
         raise AlignmentError(recording.name, "there are no words to look for", "Type what is said in it")
+    if len(words) > _MOST_WORDS * recording.duration + _SPARE:
+        reason = f"{recording.duration:.1f} s are too short to say {len(words)} word{'s' if len(words) != 1 else ''}"
+        raise AlignmentError(recording.name, reason, "Check that the script belongs to this recording")
     if recording.is_silent:
         raise AlignmentError(recording.name, "it holds only silence", "Choose the channel or the take with the voice")

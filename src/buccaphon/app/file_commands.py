@@ -15,7 +15,7 @@ from buccaphon.app.session import Session
 from buccaphon.audio.reading import SUFFIXES
 from buccaphon.demo.line import NIGHT_CALL, demo_project
 from buccaphon.formats.words import SUFFIXES as WORDING_SUFFIXES
-from buccaphon.project.store import SUFFIX
+from buccaphon.project.file.store import SUFFIX
 
 
 class FileCommands:

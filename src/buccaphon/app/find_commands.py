@@ -14,9 +14,9 @@ from buccaphon.app.places import safe_folder
 from buccaphon.app.session import Session
 from buccaphon.errors import BuccaphonError
 from buccaphon.mouths.chart import KEYS
+from buccaphon.project.file.safekeeping import versions
+from buccaphon.project.file.store import open_project
 from buccaphon.project.project import Project
-from buccaphon.project.safekeeping import versions
-from buccaphon.project.store import open_project
 from buccaphon.timing import Reading, clock, frame_of_timecode, read_out
 
 

@@ -27,12 +27,15 @@ class InlineEdit(QLineEdit):
         self.hide()
 
     def ask(self, seconds: float, lane: Lane, name: str, text: str, done: Callable[[str], None]) -> None:
-        """Over a lane at a moment. name: of what is asked for. done: is called with what was written."""
+        """Over a lane at a moment, if that is on the page. name: of what is asked for. done: is called with what was
+        written."""
+        self._galley.show_time(seconds)
+        if self._galley.point_at(seconds, lane) is None:
+            return
         self._done = done
         self.setPlaceholderText(name)
         self.setAccessibleName(name)
         self.setText(text)
-        self._galley.show_time(seconds)
         at = self._galley.point_at(seconds, lane)
         self.resize(_WIDTH, self.sizeHint().height())
         room = self._galley.viewport().width() - _WIDTH - 8

@@ -24,7 +24,7 @@ from buccaphon.app.keys import KeySet, read_keys, sheet
 from buccaphon.app.notice import Notice
 from buccaphon.app.session import Session
 from buccaphon.errors import BuccaphonError
-from buccaphon.formats.atomic import write_whole
+from buccaphon.files import write_whole
 
 
 class KeyEdit(QFrame):

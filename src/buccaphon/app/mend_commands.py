@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Callable
 from functools import partial
 
 from buccaphon.app.galley.look import Lane
@@ -66,14 +68,18 @@ class MendCommands:
             self.notice.say("There is no boundary to move yet.")
             return
         at = boundary_time(score, boundary)
-        self.inline.ask(at, Lane.WORDS, "Seconds, or f and a frame", f"{at:.3f}", partial(self._put, boundary))
+        self.inline.ask(
+            at, Lane.WORDS, "Seconds, or f and a frame", f"{at:.3f}", self._while_it_holds(partial(self._put, boundary))
+        )
 
     def _put(self, boundary: Boundary, text: str) -> None:
         state, plain = self.session.state, text.lower().removesuffix("s").strip()
         try:
             framed = plain.startswith("f")
             seconds = state.rate.seconds(int(plain[1:]) - state.first_number) if framed else float(plain)
-        except ValueError:
+            if not math.isfinite(seconds):
+                raise ValueError(text)
+        except (ValueError, OverflowError):
             self.notice.say(f"“{text}” is no time. Type seconds such as 1.25, or a frame such as f 30.")
             return
         self.session.apply(MoveBoundary(boundary, seconds))
@@ -142,7 +148,8 @@ class MendCommands:
         rows = list(neighbours(session.selection.words))
         first, end = rows[0] if len(rows) == 1 else (number, number + 1)
         typed, start = session.rewording.typed(first, end), session.score.words[first].start
-        self.inline.ask(start, Lane.WORDS, "What is said here", typed, partial(session.rewording.retype, first, end))
+        done = self._while_it_holds(partial(session.rewording.retype, first, end))
+        self.inline.ask(start, Lane.WORDS, "What is said here", typed, done)
 
     def retype_sound(self) -> None:
         """The sound at the playhead, in IPA or ARPAbet; several take its place, none takes it out."""
@@ -151,15 +158,27 @@ class MendCommands:
             return
         phones = session.score.words[number].phones
         place = max(n for n, phone in enumerate(phones) if phone.start <= session.player.position + 1e-9 or n == 0)
-        done = partial(session.pronouncing.retype_sound, number, place)
+        done = self._while_it_holds(partial(session.pronouncing.retype_sound, number, place))
         self.inline.ask(phones[place].start, Lane.PHONES, "The sound here, IPA or ARPAbet", phones[place].symbol, done)
+
+    def _while_it_holds(self, done: Callable[[str], None]) -> Callable[[str], None]:
+        """What is to be done with a word or sound, as long as the line is the one that was asked about."""
+        score = self.session.score
+
+        def checked(text: str) -> None:
+            if self.session.score is score:
+                done(text)
+            else:
+                self.notice.say("The line has changed meanwhile. Ask again.")
+
+        return checked
 
     def _word_here(self) -> int | None:
         """The number of the word at the playhead that can be typed anew; None, and a notice, when there is none."""
         session, score = self.session, self.session.score
         chosen = session.selection.words
         number = chosen[0] if chosen else score.word_at(session.player.position) if score else None
-        if number is None or session.state.needs_aligning or not score.words[number].text:
+        if number is None or not session.state.is_in_step or not score.words[number].text:
             self.notice.say("Put the playhead on a word of an aligned line first.")
             return None
         return number

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from buccaphon.alignment.again import weighed_ways
 from buccaphon.app.places import lexicon_path
 from buccaphon.errors import BuccaphonError
-from buccaphon.formats.atomic import write_whole
+from buccaphon.files import write_whole
 from buccaphon.project.edits.script import SetLexicon
 from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon, Pronunciation, pronunciations
 from buccaphon.speech.lexicon_text import parse_lexicon, parse_pronunciation, written_lexicon

@@ -72,6 +72,6 @@ class Rewording:
 
     def _must_align_first(self) -> bool:
         """Whether the script has other words than the score, so that nothing can be said of a word by its number."""
-        if self._session.state.needs_aligning:
+        if not self._session.state.is_in_step:
             self._session.said.emit("The script was changed since. Align it first, with Ctrl+R.")
-        return self._session.state.needs_aligning
+        return not self._session.state.is_in_step

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import threading
+from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer
 
 from buccaphon.app.places import safe_folder
 from buccaphon.app.session import Session
 from buccaphon.errors import BuccaphonError
+from buccaphon.project.file.safekeeping import Keeper, Kept, forget, left_behind
+from buccaphon.project.file.store import open_project
 from buccaphon.project.project import Project
-from buccaphon.project.safekeeping import Kept, forget, keep, left_behind, let_go
-from buccaphon.project.store import open_project
+from buccaphon.project.state import State
 
 _PAUSE = 1000  # ms from a change until it is kept
 
@@ -19,7 +21,7 @@ _PAUSE = 1000  # ms from a change until it is kept
 class Safekeeping(QObject):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._session, self._folder = session, safe_folder()
+        self._session, self._keeper = session, Keeper(safe_folder())
         self._thread: threading.Thread | None = None
         self._told = False
         self._due = QTimer(self, interval=_PAUSE, singleShot=True)
@@ -31,26 +33,33 @@ class Safekeeping(QObject):
         if not self._session.project.is_changed:
             self._due.stop()
             self._wait()
-            let_go(self._folder)
+            self._keeper.let_go()
         elif not self._due.isActive():  # the first change of a series counts, so that no series is too long
             self._due.start()
+
+    def keep_now(self) -> None:
+        """Something went wrong: what is open is kept at once."""
+        if self._session.project.is_changed:
+            self._keep()
 
     def _keep(self) -> None:
         if self._thread is not None and self._thread.is_alive():
             self._due.start()
             return
         session = self._session
-        work = (session.state, self._folder, session.project.path, session.title)
+        work = (session.state, session.project.path, session.title)
         self._thread = threading.Thread(target=self._write, args=work, daemon=True)
         self._thread.start()
 
-    def _write(self, *work: object) -> None:
+    def _write(self, state: State, original: Path | None, title: str) -> None:
         try:
-            keep(*work)
-        except (BuccaphonError, OSError) as problem:
+            self._keeper.keep(state, original, title)
+        except Exception as problem:  # whatever it is: that work is not safe must be known
             if not self._told:
-                self._told = True
                 self._session.said.emit(f"What you do cannot be kept safe: {problem}")
+            self._told = True
+        else:
+            self._told = False
 
     def _wait(self) -> None:
         if self._thread is not None:
@@ -60,11 +69,11 @@ class Safekeeping(QObject):
         """The window closes: all is saved or let go."""
         self._due.stop()
         self._wait()
-        let_go(self._folder)
+        self._keeper.let_go()
 
     def offer(self) -> None:
         """Say when an earlier session ended without saving, and offer what was kept."""
-        found = left_behind(self._folder)
+        found = left_behind(self._keeper.folder)
         if found:
             kept = found[0]
             text = f"“{kept.title}” was not saved when Buccaphon ended last time."

@@ -89,7 +89,7 @@ class SelectCommands:
         """As long as the script is the one that was aligned."""
         session, score = self.session, self.session.score
         number = score.word_at(session.player.position) if score else None
-        if number is None or session.state.needs_aligning:
+        if number is None or not session.state.is_in_step:
             self.notice.say("Put the playhead on a word of an aligned line first.")
             return None
         return number

@@ -34,11 +34,11 @@ from buccaphon.project.derived import Derived
 from buccaphon.project.edits import Edit, Kind, Together
 from buccaphon.project.edits.mouths import Paint, Unpaint
 from buccaphon.project.edits.takes import AddTake, ChangeTake
+from buccaphon.project.file.relink import digest_of
+from buccaphon.project.file.safekeeping import keep_version
+from buccaphon.project.file.store import SUFFIX, open_project, save_project
 from buccaphon.project.project import Changes, Project
-from buccaphon.project.relink import digest_of
-from buccaphon.project.safekeeping import keep_version
 from buccaphon.project.state import State, Take
-from buccaphon.project.store import SUFFIX, open_project, save_project
 from buccaphon.score.records import Score
 from buccaphon.timing import Span
 
@@ -175,6 +175,9 @@ class Session(QObject):
         except BuccaphonError as problem:
             self.report(problem)
             return False
+        except Exception as problem:  # whatever it is: that nothing was saved must be known
+            self.said.emit(f"The project could not be saved ({type(problem).__name__}: {problem}). It is still open.")
+            return False
         self.project.mark_saved(path)
         self.changed.emit(Changes(Kind(0), "Save"))
         return True
@@ -182,9 +185,12 @@ class Session(QObject):
     def _digest(self, take: Take) -> str:
         """What is known, or quick to find out; a large file's is found in the background and kept at the next save."""
         known = self._digests.get(take.path, take.digest)
-        if known or not take.path.is_file() or take.path.stat().st_size > _QUICK:
+        try:
+            if known or not take.path.is_file() or take.path.stat().st_size > _QUICK:
+                return known
+            return digest_of(take.path)
+        except OSError:
             return known
-        return digest_of(take.path)
 
     # --- editing -------------------------------------------------------------------------------------------------------
 

@@ -40,6 +40,7 @@ def run(what: str, path: Path | None) -> int:
     app.setDesktopFileName("buccaphon")
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     window = make_window()
+    window.faults.install()
     window.show()
     if what in _DEMOS:
         project = demo_project(_DEMOS[what])

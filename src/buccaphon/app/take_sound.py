@@ -11,7 +11,7 @@ from buccaphon.audio.peaks import PeaksBuilder, build_peaks
 from buccaphon.audio.reading import Damage, read_recording
 from buccaphon.audio.recording import Channel
 from buccaphon.project.derived import Derived
-from buccaphon.project.relink import digest_of, find_again
+from buccaphon.project.file.relink import digest_of, find_again
 from buccaphon.project.state import State, Take
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QObject, Qt
-from PyQt6.QtGui import QAction, QKeyEvent, QKeySequence
+from PyQt6.QtGui import QAction, QGuiApplication, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QFrame,
@@ -21,6 +21,7 @@ from buccaphon.app.chart_grid import ChartGrid
 from buccaphon.app.chooser import Chooser
 from buccaphon.app.commands import COMMANDS
 from buccaphon.app.empty_page import EmptyPage, remember_project
+from buccaphon.app.faults import Faults
 from buccaphon.app.file_commands import FileCommands
 from buccaphon.app.find_commands import FindCommands
 from buccaphon.app.galley.overview import Overview
@@ -74,6 +75,7 @@ class MainWindow(
         self.steps, self.rail = QStackedWidget(), Rail(STEPS, theme)
         self.saved_label = QLabel()
         self.actions_by_id: dict[str, QAction] = {}
+        self.faults = Faults(self)
         self.safekeeping, self.keys = Safekeeping(session), self.read_own_keys()
         self._build()
         self._connect()
@@ -170,6 +172,7 @@ class MainWindow(
         session.said.connect(self.notice.say)
         session.player.device_lost.connect(self._go_on_without)
         session.offered.connect(self.notice.say)
+        self.faults.happened.connect(self._tell_of_fault)
         self.galley.resized.connect(self.place_overlays)
         for signal in (session.changed, session.opened, session.sound_ready):
             signal.connect(self.refresh)
@@ -187,6 +190,10 @@ class MainWindow(
             watched.click()
             return True
         return super().eventFilter(watched, event)
+
+    def _tell_of_fault(self, text: str, details: str) -> None:
+        self.safekeeping.keep_now()
+        self.notice.say(text, "Copy the details", lambda: QGuiApplication.clipboard().setText(details))
 
     def _begin_project(self) -> None:
         self.show_step(0)

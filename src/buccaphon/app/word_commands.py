@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFileDialog
 from buccaphon.app.notice import Notice
 from buccaphon.app.session import Session
 from buccaphon.errors import BuccaphonError
-from buccaphon.formats.atomic import write_whole
+from buccaphon.files import write_whole
 from buccaphon.formats.words import SUFFIXES, read_wording
 from buccaphon.project.edits.script import SetLexicon
 from buccaphon.speech.lexicon_text import parse_lexicon, written_lexicon

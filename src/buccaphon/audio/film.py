@@ -8,6 +8,8 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from buccaphon.audio.reading import for_ffmpeg
+
 Picture = npt.NDArray[np.uint8]
 
 _AHEAD = 2.0  # seconds; further on than this, seeking beats decoding everything between
@@ -20,7 +22,7 @@ class Film:
         """width: pictures are made this wide, in pixels. Raises OSError or ValueError when there is no picture in it."""
         import av  # noqa: PLC0415  (half a second, only for films)
 
-        self._container: Any = av.open(str(path))
+        self._container: Any = av.open(for_ffmpeg(path))
         if not self._container.streams.video:
             self._container.close()
             raise ValueError(f"{path} has no picture")

@@ -5,18 +5,20 @@ libsndfile reads WAV, FLAC, AIFF, OGG, Opus, MP3 and CAF; FFmpeg's libraries rea
 
 from __future__ import annotations
 
+import os
 import re
 import tempfile
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
 from enum import Enum
 from pathlib import Path
-from typing import Any
+from typing import IO, Any
 
 import numpy as np
 
 from buccaphon.audio.recording import InPlace, Recording, Samples, finite
 from buccaphon.errors import Cancelled, DamagedRecordingError, RecordingError
+from buccaphon.files import printable
 
 SOUND_SUFFIXES = (".wav", ".flac", ".aiff", ".aif", ".ogg", ".oga", ".opus", ".mp3", ".caf", ".m4a", ".aac")
 FILM_SUFFIXES = (".mp4", ".mov", ".mkv", ".webm")
@@ -81,6 +83,8 @@ def _refuse_what_is_no_file(path: Path) -> None:
             raise RecordingError(subject, "it is a folder, not a recording", "Name a sound file in it")
         if not path.exists():
             raise RecordingError(subject, "there is no such file", "Check the name and the folder")
+        if not path.is_file():
+            raise RecordingError(subject, "it is no file but a pipe or a device", "Name a sound file")
         if path.stat().st_size == 0:
             raise RecordingError(subject, "the file is empty (0 bytes)", "Ask for the recording again")
         with path.open("rb"):
@@ -95,10 +99,10 @@ def _decode_plain(path: Path, progress: Progress, watch: Callable[[Samples], Non
     import soundfile  # noqa: PLC0415  (loads libsndfile; not needed to show the first window)
 
     try:
-        with soundfile.SoundFile(str(path)) as file:
+        with soundfile.SoundFile(os.fsencode(path)) as file:
             _check_shape(path, file.samplerate, file.channels)
             stays = file.format in _IN_PLACE and file.frames * file.channels * 4 > _LONG
-            keeper = _Keeper(file.channels, path.name, file.samplerate, watch, path if stays else None)
+            keeper = _Keeper(file.channels, printable(path), file.samplerate, watch, path if stays else None)
             missing = _seconds_cut_off(file)
             try:
                 while len(block := file.read(_BLOCK, dtype="float32", always_2d=True)):
@@ -117,7 +121,7 @@ def _add_what_is_left(path: Path, keeper: _Keeper) -> None:
     import soundfile  # noqa: PLC0415
 
     try:
-        with soundfile.SoundFile(str(path)) as file:
+        with soundfile.SoundFile(os.fsencode(path)) as file:
             file.seek(keeper.length)
             while len(block := file.read(_SMALL_BLOCK, dtype="float32", always_2d=True)):
                 keeper.add(block)
@@ -142,15 +146,15 @@ def _decode_with_ffmpeg(path: Path, progress: Progress, watch: Callable[[Samples
     subject = str(path)
     remedy = "Use a sound file or film that plays elsewhere"
     try:
-        with av.open(str(path)) as container:
+        with av.open(for_ffmpeg(path)) as container:
             if not container.streams.audio:
                 raise RecordingError(subject, "it has no sound", "Choose a file with a sound track")
             stream = container.streams.audio[0]
             if stream.codec_context is None:
                 raise RecordingError(subject, "its sound is coded in a way that nothing here knows", remedy)
             _check_shape(path, stream.rate, stream.channels)
-            keeper = _Keeper(stream.channels, path.name, stream.rate, watch)
-            expected = float(container.duration or 0) / av.time_base
+            keeper = _Keeper(stream.channels, printable(path), stream.rate, watch)
+            expected = float(getattr(container, "duration", None) or 0) / av.time_base
             missing = 0.0
             try:
                 for block in _ffmpeg_blocks(av, container, stream):
@@ -162,6 +166,15 @@ def _decode_with_ffmpeg(path: Path, progress: Progress, watch: Callable[[Samples
     except (av.error.FFmpegError, OSError, ValueError) as problem:
         reason = str(getattr(problem, "strerror", "") or problem).rstrip(".")
         raise RecordingError(subject, f"it cannot be read as sound ({reason})", remedy) from None
+
+
+def for_ffmpeg(path: Path) -> str | IO[bytes]:
+    """A file as FFmpeg's libraries take it: by name, or opened where its name is not UTF-8."""
+    try:
+        str(path).encode()
+    except UnicodeEncodeError:
+        return path.open("rb")
+    return str(path)
 
 
 def _ffmpeg_blocks(av: Any, container: Any, stream: Any) -> Iterator[Samples]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import copy
 import mmap
+import os
 import threading
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
@@ -43,7 +44,7 @@ class InPlace:
     def __init__(self, path: Path, shape: tuple[int, int]) -> None:
         import soundfile  # noqa: PLC0415  (loads libsndfile; not needed to show the first window)
 
-        self._file, self._lock = soundfile.SoundFile(str(path)), threading.Lock()
+        self._file, self._lock = soundfile.SoundFile(os.fsencode(path)), threading.Lock()
         self._rows, self._columns = range(shape[0]), range(shape[1])
 
     @property

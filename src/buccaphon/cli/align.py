@@ -7,19 +7,19 @@ from pathlib import Path
 
 import click
 
-from buccaphon.cli.common import say_problem, write_and_say
+from buccaphon.cli.common import ANY_PATH, say_problem, write_and_say
 from buccaphon.cli.sound import Sound, sound_options
 from buccaphon.cli.words import Said, word_options
 from buccaphon.errors import BuccaphonError, TargetError
-from buccaphon.formats.atomic import require_writable
+from buccaphon.files import is_folder, is_there, require_writable
 from buccaphon.formats.registry import TIMING_FORMATS, Format, format_for
 from buccaphon.score.records import Score
 
 
 @click.command("align")
-@click.argument("recordings", nargs=-1, required=True, type=click.Path(path_type=Path), metavar="RECORDING...")
+@click.argument("recordings", nargs=-1, required=True, type=ANY_PATH, metavar="RECORDING...")
 @click.option(
-    "-o", "--out", required=True, type=click.Path(path_type=Path), metavar="OUT",
+    "-o", "--out", required=True, type=ANY_PATH, metavar="OUT",
     help="A .TextGrid, .json or .csv file, or a folder for one TextGrid each.",
 )  # fmt: skip
 @word_options
@@ -36,7 +36,7 @@ def align_command(recordings: tuple[Path, ...], out: Path, sound: Sound, said: S
       buccaphon align takes/*.flac -o aligned/
       buccaphon align ad_lib.wav --held-to loose -o ad_lib.TextGrid
     """
-    if len(recordings) == 1 and out.suffix and not out.is_dir():
+    if len(recordings) == 1 and out.suffix and not is_folder(out):
         chosen = format_for(out, TIMING_FORMATS)
         require_writable(out)
         _one(recordings[0], said, sound, out, chosen)
@@ -55,7 +55,7 @@ def _into_folder(recordings: tuple[Path, ...], said: Said, sound: Sound, folder:
     if twice:
         reason = f"several recordings are called {', '.join(twice)} and would overwrite each other"
         raise TargetError(str(folder), reason, "Align them in two runs")
-    if folder.is_file():
+    if is_there(folder) and not is_folder(folder):
         raise TargetError(str(folder), "it is a file, but several recordings need a folder", "Name a folder")
     try:
         folder.mkdir(parents=True, exist_ok=True)

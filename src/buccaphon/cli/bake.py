@@ -7,11 +7,11 @@ from pathlib import Path
 import click
 
 from buccaphon.audio.peaks import build_peaks
-from buccaphon.cli.common import write_and_say
+from buccaphon.cli.common import ANY_PATH, write_and_say
 from buccaphon.cli.sound import Sound, sound_options
 from buccaphon.cli.words import Said, word_options
 from buccaphon.errors import RecordingError
-from buccaphon.formats.atomic import require_writable
+from buccaphon.files import require_writable
 from buccaphon.formats.registry import KEY_FORMATS, format_for
 from buccaphon.motion.bake import LONGEST_HOLD, BakeSettings, bake, bake_loudness, frame_loudness, hushed, trimmed
 from buccaphon.mouths.chart import find_chart
@@ -19,15 +19,13 @@ from buccaphon.timing import FrameRate
 
 
 @click.command("bake")
-@click.argument("recording", type=click.Path(path_type=Path))
+@click.argument("recording", type=ANY_PATH)
 @click.option("--fps", required=True, help="The scene's frame rate: 24, 23.976, 24000/1001, 25, 29.97, 30, 60 ...")
 @click.option("--chart", default="Ten", show_default=True, help="A shipped chart's name, or a chart file (.toml).")
 @click.option("--hold", default=1, show_default=True, type=click.IntRange(1, LONGEST_HOLD), help="2 is 'on twos'.")
 @click.option("--start-frame", default=0, show_default=True, help="The number of the first frame.")
 @click.option("--loudness-only", is_flag=True, help="Open and shut by loudness; no script is needed.")
-@click.option(
-    "-o", "--out", required=True, type=click.Path(path_type=Path), metavar="OUT", help="A .csv or .json file."
-)
+@click.option("-o", "--out", required=True, type=ANY_PATH, metavar="OUT", help="A .csv or .json file.")
 @word_options
 @sound_options
 def bake_command(
@@ -61,6 +59,6 @@ def bake_command(
         baked = bake_loudness(mouths, loud, settings)
     else:
         baked = bake(said.score(recording, heard, sound), mouths, loud, settings)
-    if sound.use is not None:
-        baked = trimmed(baked, rate.nearest(sound.use.start), min(rate.covering(sound.use.end), baked.frames))
+    if used := sound.used(heard.duration):
+        baked = trimmed(baked, rate.nearest(used.start), min(rate.covering(used.end), baked.frames))
     write_and_say(out, chosen.write(baked))

@@ -7,11 +7,13 @@ from pathlib import Path
 import click
 
 from buccaphon.errors import BuccaphonError
-from buccaphon.formats.atomic import write_whole
+from buccaphon.files import is_there, write_whole
+
+ANY_PATH = click.Path(path_type=Path, readable=False)  # whoever opens it says what is the matter, in our words
 
 
 def write_and_say(path: Path, content: bytes) -> None:
-    replaced = path.exists()
+    replaced = is_there(path)
     write_whole(path, content)
     click.echo(f"{'Replaced' if replaced else 'Wrote'} {path}", err=True)
 

@@ -25,7 +25,10 @@ class _Opening(click.Group):
             return super().invoke(ctx)
         except BuccaphonError as problem:
             click.echo(f"buccaphon: {problem}", err=True)
-        except Cancelled:
+        except click.UsageError as problem:
+            where = problem.ctx.command_path if problem.ctx else "buccaphon"
+            click.echo(f"buccaphon: {problem.format_message()} `{where} --help` says more.", err=True)
+        except (Cancelled, KeyboardInterrupt):
             click.echo("buccaphon: stopped; nothing was written.", err=True)
         except BrokenPipeError:
             sys.stderr.close()

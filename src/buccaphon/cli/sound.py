@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import os
+import re
+import sys
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import wraps
 from pathlib import Path
@@ -16,6 +20,8 @@ from buccaphon.errors import RecordingError
 from buccaphon.timing import Span
 
 Pair = tuple[float, float]
+
+LONGEST = 1e6  # seconds; later is the end of any recording
 
 
 def sound_options(command: Callable[..., None]) -> Callable[..., None]:
@@ -49,30 +55,64 @@ class Sound:
     damage: Damage
 
     def read(self, path: Path) -> Recording:
-        recording = read_recording(path, self.damage)
+        with _quiet_libraries():
+            recording = read_recording(path, self.damage)
         if isinstance(self.channel, int) and self.channel >= recording.channels:
             reason = f"it has no channel {self.channel + 1}, only {recording.channels}"
             raise RecordingError(str(path), reason, "Choose another channel, mix or loudest")
         return recording.listened_to(self.channel)
 
+    def used(self, duration: float) -> Span | None:
+        """What of the recording is used; None for all of it."""
+        return _clipped(self.use, duration) if self.use else None
+
+    def marked(self, duration: float) -> tuple[Span, ...]:
+        """What of it is not speech."""
+        return tuple(_clipped(span, duration) for span in self.not_speech if span.start < duration)
+
     def silent(self, duration: float) -> tuple[Span, ...]:
         """Where nothing counts: outside the used part, and what is not speech."""
-        used = self.use or Span(0.0, duration)
-        return (Span(0.0, used.start), Span(min(used.end, duration), duration), *self.not_speech)
+        used = self.used(duration) or Span(0.0, duration)
+        return (Span(0.0, used.start), Span(used.end, duration), *self.marked(duration))
+
+
+def _clipped(span: Span, duration: float) -> Span:
+    return Span(min(span.start, duration), min(span.end, duration))
+
+
+@contextmanager
+def _quiet_libraries() -> Iterator[None]:
+    """Decoders write notes of their own about broken files; what is to be said of them is said in one sentence."""
+    sys.stderr.flush()
+    try:
+        kept = os.dup(2)
+    except OSError:  # nobody listens anyway
+        yield
+        return
+    with Path(os.devnull).open("wb") as nowhere:
+        os.dup2(nowhere.fileno(), 2)
+        try:
+            yield
+        finally:
+            os.dup2(kept, 2)
+            os.close(kept)
 
 
 def _channel(text: str) -> Channel:
-    if text.isdigit() and int(text) >= 1:
+    if re.fullmatch("[0-9]{1,4}", text) and int(text) >= 1:
         return int(text) - 1
     try:
         return Listen(text.lower())
     except ValueError:
-        raise RecordingError(f"channel “{text}”", "there is no such choice", "Use mix, loudest, or 1, 2 …") from None
+        raise RecordingError(
+            f"channel “{text[:40]}”", "there is no such choice", "Use mix, loudest, or 1, 2 …"
+        ) from None
 
 
 def _span(option: str, pair: Pair) -> Span:
-    start, end = pair
-    if not 0 <= start < end:
+    """The stretch between two times; to infinity means to the end."""
+    start, end = pair[0], min(pair[1], LONGEST)
+    if not 0 <= start < end:  # also where one of them is no number
         reason = f"{start:g} to {end:g} s is not a stretch of time"
         raise RecordingError(option, reason, "Give two times in seconds, the earlier first")
     return Span(start, end)

@@ -8,6 +8,8 @@ from pathlib import Path
 
 import click
 
+from buccaphon.cli.common import ANY_PATH
+
 
 @click.command("demo")
 @click.option("--spanish", is_flag=True, help="Her line in Spanish instead.")
@@ -23,7 +25,7 @@ def demo_command(spanish: bool) -> None:
 
 
 @click.command("open")
-@click.argument("project", required=False, type=click.Path(path_type=Path))
+@click.argument("project", required=False, type=ANY_PATH)
 def open_command(project: Path | None) -> None:
     """Open the window, on PROJECT (a .buccaphon file) or on a recording if one is named.
 

@@ -17,8 +17,10 @@ from buccaphon.alignment.loose import Kind, compare, mended_script
 from buccaphon.alignment.recognise import recognise
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.recording import Recording
+from buccaphon.cli.common import ANY_PATH
 from buccaphon.cli.sound import Sound
 from buccaphon.errors import RecordingError, ScriptError
+from buccaphon.files import read_text
 from buccaphon.formats.words import guides_for, read_wording
 from buccaphon.score.records import Score
 from buccaphon.speech.languages import ENGLISH, find_language
@@ -31,7 +33,7 @@ def word_options(command: Callable[..., None]) -> Callable[..., None]:
     """The options about words; the command gets them as one `Said`."""
 
     @click.option(
-        "--script", type=click.Path(path_type=Path),
+        "--script", type=ANY_PATH,
         help="The words that are said: text, .fountain, .srt or .vtt.  [default: the .txt beside it]",
     )  # fmt: skip
     @click.option(
@@ -42,15 +44,13 @@ def word_options(command: Callable[..., None]) -> Callable[..., None]:
         help="How the actor kept to the script. loose: find words left out, said again or others, and say which. "
         "none: recognise the sounds without a script.",
     )  # fmt: skip
-    @click.option(
-        "--times", type=click.Path(path_type=Path), help="A TextGrid, .srt, .vtt, .csv or marked .wav as a guide."
-    )
-    @click.option("--lexicon", type=click.Path(path_type=Path), help="Pronunciations of your own, as text.")
+    @click.option("--times", type=ANY_PATH, help="A TextGrid, .srt, .vtt, .csv or marked .wav as a guide.")
+    @click.option("--lexicon", type=ANY_PATH, help="Pronunciations of your own, as text.")
     @wraps(command)
     def taking(
         *, script: Path | None, language: str, held_to: str, times: Path | None, lexicon: Path | None, **rest: Any
     ) -> None:
-        own = parse_lexicon(read_text(lexicon), str(lexicon)) if lexicon else NO_ENTRIES
+        own = parse_lexicon(read_text(lexicon, ScriptError), str(lexicon)) if lexicon else NO_ENTRIES
         command(said=Said(script, find_language(language).code, held_to, times, own), **rest)
 
     return taking
@@ -81,7 +81,14 @@ class Said:
                 bar.update(task, completed=share, description=what)
                 return True
 
-            request = AlignmentRequest(recording, (), sound.use, sound.not_speech, self.language, self.lexicon)
+            request = AlignmentRequest(
+                recording,
+                (),
+                sound.used(recording.duration),
+                sound.marked(recording.duration),
+                self.language,
+                self.lexicon,
+            )
             if self.held_to == "none":
                 return recognise(request, report)
             script = script_for(path, self.script)
@@ -113,16 +120,11 @@ def _as_it_was_said(request: AlignmentRequest, text: str, report: Callable[[floa
 def script_for(recording: Path, script: Path | None) -> Path:
     """The script named, or the .txt beside the recording."""
     found = script or recording.with_suffix(".txt")
-    if not found.is_file():
+    try:
+        missing = not found.exists()
+    except OSError:
+        missing = False  # whoever reads it says what is the matter
+    if missing:
         reason = "there is no such file" if script else f"no script is named and there is no {found.name} beside it"
         raise ScriptError(str(script or recording), reason, "Name the words with --script FILE")
     return found
-
-
-def read_text(path: Path) -> str:
-    try:
-        return path.read_text("utf-8-sig")
-    except UnicodeDecodeError:
-        raise ScriptError(str(path), "it is not UTF-8 text", "Save it as plain text in UTF-8") from None
-    except OSError as problem:
-        raise ScriptError(str(path), f"it cannot be read ({problem.strerror})", "Check its permissions") from None

@@ -6,11 +6,13 @@ import csv
 import io
 import json
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 
 from buccaphon.score.records import Score
 from buccaphon.speech.phones import SOUNDS
+
+Interval = tuple[float, float, str]
 
 _NEAR = 1e-6
 
@@ -20,8 +22,8 @@ def textgrid(score: Score) -> bytes:
     empty intervals."""
     from praatio import textgrid as praat  # noqa: PLC0415  (slow to import, only needed when writing)
 
-    words = [(word.start, word.end, word.text) for word in score.words]
-    phones = [(phone.start, phone.end, _written(phone.symbol)) for phone in score.phones()]
+    words = _in_a_row((word.start, word.end, word.text) for word in score.words)
+    phones = _in_a_row((phone.start, phone.end, _written(phone.symbol)) for phone in score.phones())
     grid = praat.Textgrid(0.0, score.duration)
     for name, entries in (("words", words), ("phones", phones)):
         grid.addTier(praat.IntervalTier(name, entries, 0.0, score.duration))
@@ -29,6 +31,14 @@ def textgrid(score: Score) -> bytes:
         path = Path(folder) / "out.TextGrid"
         grid.save(str(path), format="long_textgrid", includeBlankSpaces=True)
         return path.read_bytes()
+
+
+def _in_a_row(intervals: Iterable[Interval]) -> list[Interval]:
+    """Each beginning no earlier than the one before ends: what rounding has crossed by a hair is no overlap."""
+    found: list[Interval] = []
+    for start, end, text in intervals:
+        found.append((max(start, found[-1][1]) if found else start, end, text))
+    return found
 
 
 def timings_json(score: Score) -> bytes:

@@ -6,19 +6,23 @@ markers by `wavinfo`.
 
 from __future__ import annotations
 
+import contextlib
 import csv
 import io
 import re
+from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 from buccaphon.alignment.request import Guide
 from buccaphon.errors import BuccaphonError, ScriptError
+from buccaphon.files import read_text
 from buccaphon.speech.matching import matched, plain
 from buccaphon.speech.script import ScriptWord, script_words
 
 _SLACK = 0.15  # seconds that the times of a word may be off
+_LATEST = 86_400.0  # seconds; no recording is longer
 _LINE_SLACK = 0.4  # and those of a subtitle
 
 
@@ -42,6 +46,9 @@ class Wording:
 def read_wording(path: Path) -> Wording:
     """Read words, and their times where the file has them. Raises ScriptError when it cannot be read or holds none."""
     reader = READERS.get(path.suffix.lower())
+    with contextlib.suppress(OSError):
+        if path.exists() and not path.is_file():
+            raise ScriptError(str(path), "it is no file", "Name a file")
     if reader is None:
         known = ", ".join(sorted(READERS))
         raise ScriptError(str(path), f"words cannot be read from “{path.suffix}” files", f"Use {known}")
@@ -71,22 +78,22 @@ def guides_for(wording: Wording, words: Sequence[ScriptWord]) -> tuple[Guide, ..
         owners += [number] * len(spoken)
         texts += [plain(word.text) for word in spoken]
     found = matched(texts, [plain(word.text) for word in words])
-    guides = []
+    guides, alone = [], Counter(owners)
     for index, number in found.items():
         timed = wording.times[owners[index]]
-        slack = _SLACK if owners.count(owners[index]) == 1 else _LINE_SLACK
+        slack = _SLACK if alone[owners[index]] == 1 else _LINE_SLACK
         guides.append(Guide(number, timed.start - slack, timed.end + slack))
     return tuple(guides)
 
 
 def _plain_text(path: Path) -> Wording:
-    return Wording(path.read_text("utf-8-sig").strip())
+    return Wording(read_text(path, ScriptError).strip())
 
 
 def _subtitles(path: Path) -> Wording:
     import pysubs2  # noqa: PLC0415  (only when subtitles are read)
 
-    text = path.read_text("utf-8-sig")
+    text = read_text(path, ScriptError)
     voiced = re.sub(r"<v(?:\.[\w.-]+)?\s+([^>\n]+)>", lambda found: f"{found[1].strip().upper()}: ", text)
     lines = [
         Timed(" ".join(event.plaintext.split()), event.start / 1000, event.end / 1000)
@@ -107,7 +114,7 @@ def _textgrid(path: Path) -> Wording:
 
 
 def _table(path: Path) -> Wording:
-    rows = list(csv.DictReader(io.StringIO(path.read_text("utf-8-sig"))))
+    rows = list(csv.DictReader(io.StringIO(read_text(path, ScriptError))))
     columns = {name.lower(): name for name in (rows[0] if rows else {})}
 
     def column(*names: str) -> str:
@@ -122,6 +129,9 @@ def _table(path: Path) -> Wording:
         if not row[text].strip():
             continue
         timed = Timed(row[text].strip(), float(row[start]), float(row[end]))
+        if not 0 <= timed.start <= timed.end <= _LATEST:
+            reason = f"“{timed.text}” would be said from {row[start]} to {row[end]} s"
+            raise ScriptError(str(path), reason, "Give times in seconds, the start first")
         if words and words[-1].text == timed.text and "phone" in columns and words[-1].end == timed.start:
             timed = Timed(timed.text, words.pop().start, timed.end)  # one row a phone
         words.append(timed)
@@ -142,16 +152,28 @@ def _cues(path: Path) -> Wording:
     return Wording(" ".join(word.text for word in words), tuple(words))
 
 
-_BONEYARD = re.compile(r"/\*.*?\*/|\[\[.*?\]\]", re.DOTALL)
+_HIDDEN = (("/*", "*/"), ("[[", "]]"))
+_LONGEST_NAME = 120  # letters of a line that names who speaks
 _HEADING = re.compile(r"^(\.[^.]|(INT|EXT|EST|INT\.?/EXT|I/E)[ .])", re.IGNORECASE)
 _CHARACTER = re.compile(r"^(@.+|[^a-z]*[A-Z][^a-z]*)$")
 _EXTENSION = re.compile(r"\s*\([^)]*\)\s*|\s*\^\s*$")
 _EMPHASIS = re.compile(r"[*_]{1,3}(?=\S)|(?<=\S)[*_]{1,3}")
 
 
+def _without_boneyard(text: str) -> str:
+    """Without what is put aside or noted; what is opened and never shut stays."""
+    for opens, shuts in _HIDDEN:
+        kept, at = [], 0
+        while (start := text.find(opens, at)) >= 0 and (end := text.find(shuts, start + 2)) >= 0:
+            kept.append(text[at:start])
+            at = end + 2
+        text = "".join(kept) + text[at:]
+    return text
+
+
 def _fountain(path: Path) -> Wording:
     """The dialogue of a screenplay, one line a speech, speakers in front."""
-    lines = [line.rstrip() for line in _BONEYARD.sub("", path.read_text("utf-8-sig")).splitlines()]
+    lines = [line.rstrip() for line in _without_boneyard(read_text(path, ScriptError)).splitlines()]
     speeches: list[str] = []
     at = 0
     while at < len(lines):
@@ -159,7 +181,10 @@ def _fountain(path: Path) -> Wording:
         after = lines[at + 1] if at + 1 < len(lines) else ""
         line = lines[at].strip()
         speaks = (
-            _CHARACTER.match(_EXTENSION.sub("", line)) and not line.endswith("TO:") and not line.startswith((">", "!"))
+            len(line) <= _LONGEST_NAME
+            and _CHARACTER.match(_EXTENSION.sub("", line))
+            and not line.endswith("TO:")
+            and not line.startswith((">", "!"))
         )
         if line and not before.strip() and after.strip() and speaks and not _HEADING.match(line):
             name = _EXTENSION.sub("", line).lstrip("@").upper()

@@ -147,7 +147,7 @@ class Baker:
 
     def bake(self, score: Score, chart: Chart, loud: Array, settings: BakeSettings) -> Bake:
         kept = self._kept
-        painted = painted_cells(chart, settings.rate, settings.choice)
+        painted = painted_cells(chart, settings.rate, settings.choice, score.duration)
         if kept is not None and kept.differs_in_words_alone(score, chart, loud, settings):
             made = _made_over(kept, score, painted)
         else:
@@ -212,7 +212,7 @@ def _touched(kept: _Kept, score: Score, painted: dict[int, int], counts: list[in
     """Which passages have to be made anew, as runs from a first to a last one."""
     changed = list(compress(count(), map(is_not, kept.score.words, score.words)))
     # the gap beside a changed word may part passages now, or no longer
-    beside = {min(max(number + by, 0), len(score.words) - 1) for number in changed for by in (-1, 1)}
+    beside = {min(max(number + by, 0), len(score.words) - 1) for number in changed for by in (-1, 0, 1)}
     found = {bisect_right(counts, number) - 1 for number in beside}
     if painted != kept.painted:
         ends = [passage.end for passage in kept.passages]
@@ -288,7 +288,14 @@ def _joined(parts: Sequence[tuple[Exposure, ...]]) -> tuple[Exposure, ...]:
 def bake_loudness(chart: Chart, loud: Array, settings: BakeSettings) -> Bake:
     """Bake a recording without words: jaw and mouths follow its loudness."""
     rate, frames = settings.rate, len(loud)
-    painted = [(rate.nearest(p.span.start), rate.nearest(p.span.end), p.mouth) for p in settings.painted]
+    painted = [
+        (
+            max(rate.nearest(p.span.start), 0),
+            min(rate.nearest(p.span.end), frames),
+            chart.names[chart.standing_for(p.mouth, p.pose, p.contact)],
+        )
+        for p in settings.painted
+    ]
     jaw = jaw_from_loudness(loud)
     exposures = loudness_exposures(jaw, chart, settings.hold, painted)
     weights = mouth_weights(exposures, chart, frames)

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import tomllib
+from collections import Counter
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from importlib import resources
 from pathlib import Path
-from typing import Any
 
+import msgspec
 import numpy as np
 import numpy.typing as npt
 
 from buccaphon.errors import ChartError
-from buccaphon.mouths.pose import Pose
+from buccaphon.files import read_text
+from buccaphon.mouths.pose import Pose, distances
 from buccaphon.speech.phones import PAUSE, SOUNDS, looks_like
 
 KEYS = "1234567890qweuiop"  # of the mouths, in order
@@ -44,10 +46,10 @@ class Chart:
         if len(set(names)) < len(names):
             raise ChartError(f"chart {self.name}", "two of its mouths have the same name", "Rename one")
         answered = [sound for mouth in self.mouths for sound in mouth.sounds]
-        missing = [sound for sound in SOUNDS if sound not in answered]
+        missing = sorted(SOUNDS.keys() - set(answered))
         if missing:
             raise ChartError(f"chart {self.name}", f"no mouth answers to {' '.join(missing)}", "Add them to a mouth")
-        twice = sorted({sound for sound in answered if answered.count(sound) > 1})
+        twice = sorted(sound for sound, count in Counter(answered).items() if count > 1)
         if twice:
             raise ChartError(f"chart {self.name}", f"two mouths answer to {' '.join(twice)}", "Leave each in one place")
 
@@ -66,7 +68,7 @@ class Chart:
     @cached_property
     def distances(self) -> npt.NDArray[np.float64]:
         """(mouths, mouths): how different each two look."""
-        return np.array([[a.pose.distance(b.pose) for b in self.mouths] for a in self.mouths])
+        return distances([mouth.pose for mouth in self.mouths])
 
     def answer(self, sound: str) -> int:
         """The index of the mouth for a sound of any language; for a pause that of the resting mouth."""
@@ -74,6 +76,16 @@ class Chart:
             return 0
         found = self._answers.get(sound)
         return self._answers[looks_like(sound)] if found is None else found
+
+    def standing_for(self, name: str, pose: Pose | None, contact: bool) -> int:
+        """The index of the mouth of that name, or of the one that looks most like its pose: among those that touch as it
+        does, where there are any. The resting mouth when nothing is known of it."""
+        if name in self.names:
+            return self.names.index(name)
+        if pose is None:
+            return 0
+        alike = [i for i, mouth in enumerate(self.mouths) if mouth.contact == contact]
+        return min(alike or range(len(self.mouths)), key=lambda i: self.mouths[i].pose.distance(pose))
 
     def index(self, name: str) -> int:
         """The index of the mouth of that name; ChartError when there is none."""
@@ -84,23 +96,34 @@ class Chart:
         return self.names.index(name)
 
 
+class _MouthEntry(msgspec.Struct, forbid_unknown_fields=True):
+    name: str
+    pose: Pose
+    sounds: str = ""
+    contact: bool = False
+
+
+class _ChartEntry(msgspec.Struct, forbid_unknown_fields=True):
+    name: str
+    mouth: list[_MouthEntry]
+    about: str = ""
+
+
 def parse_chart(text: str, subject: str) -> Chart:
     """Read a chart from TOML. `subject` names it in messages."""
     try:
-        data = tomllib.loads(text)
-        return Chart(data["name"], data.get("about", ""), tuple(_mouth(entry) for entry in data["mouth"]))
+        data = msgspec.convert(tomllib.loads(text), _ChartEntry)
+        return Chart(data.name, data.about, tuple(_mouth(entry) for entry in data.mouth))
     except tomllib.TOMLDecodeError as problem:
         raise ChartError(subject, f"it is not valid TOML ({problem})", "Mend that line") from None
-    except (KeyError, TypeError, ValueError) as problem:
+    except (ValueError, RecursionError) as problem:
         raise ChartError(
             subject, f"an entry is missing or wrong ({problem})", "Compare it with a shipped chart"
         ) from None
 
 
-def _mouth(entry: dict[str, Any]) -> Mouth:
-    return Mouth(
-        entry["name"], Pose(**entry["pose"]), tuple(entry.get("sounds", "").split()), entry.get("contact", False)
-    )
+def _mouth(entry: _MouthEntry) -> Mouth:
+    return Mouth(entry.name, entry.pose, tuple(entry.sounds.split()), entry.contact)
 
 
 @lru_cache(maxsize=1)
@@ -119,7 +142,7 @@ def find_chart(name: str) -> Chart:
         if chart.name.lower() == name.lower():
             return chart
     path = Path(name)
-    if path.suffix == ".toml" and path.is_file():
-        return parse_chart(path.read_text("utf-8"), name)
+    if path.suffix == ".toml":
+        return parse_chart(read_text(path, ChartError), name)
     known = ", ".join(shipped_charts())
     raise ChartError(f"chart “{name}”", "there is no chart of that name", f"Choose {known}, or name a .toml file")

@@ -18,6 +18,7 @@ import numpy.typing as npt
 
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure, runs
+from buccaphon.mouths.pose import Pose
 from buccaphon.score.records import Score, Word
 from buccaphon.speech.phones import PAUSE, is_vowel
 from buccaphon.timing import FrameRate, Span
@@ -44,10 +45,16 @@ _GLIDES = {
 
 @dataclass(frozen=True, slots=True)
 class Painted:
-    """A mouth put there by hand, from `span.start` to `span.end` seconds: it always wins."""
+    """A mouth put there by hand, from `span.start` to `span.end` seconds: it always wins.
+
+    pose, contact: what it looked like in the chart it was painted from, so that another chart can show its nearest; None
+    when that is not known.
+    """
 
     span: Span
     mouth: str
+    pose: Pose | None = None
+    contact: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,7 +97,7 @@ def choose_exposures(score: Score, chart: Chart, rate: FrameRate, settings: Choi
     recording has fewer exposures than contacts.
     """
     path: list[int] = []
-    painted = painted_cells(chart, rate, settings)
+    painted = painted_cells(chart, rate, settings, score.duration)
     for passage in passages(score, rate, settings):
         inside = {cell: mouth for cell, mouth in painted.items() if passage.first <= cell < passage.end}
         path += choose_mouths(passage, chart, rate, settings, inside)
@@ -122,13 +129,15 @@ def parted(whole: Passage, rate: FrameRate, settings: ChoiceSettings) -> list[Pa
     return found
 
 
-def painted_cells(chart: Chart, rate: FrameRate, settings: ChoiceSettings) -> dict[int, int]:
-    """The mouth of every cell that is painted by hand."""
+def painted_cells(chart: Chart, rate: FrameRate, settings: ChoiceSettings, duration: float) -> dict[int, int]:
+    """The mouth of every cell that is painted by hand in a recording of so many seconds."""
     painted: dict[int, int] = {}
+    cells = -(-rate.covering(duration) // settings.hold)
     for paint in settings.painted:
         first = rate.nearest(paint.span.start) // settings.hold
         last = max(-(-rate.nearest(paint.span.end) // settings.hold), first + 1)
-        painted.update(dict.fromkeys(range(max(first, 0), last), chart.index(paint.mouth)))
+        mouth = chart.standing_for(paint.mouth, paint.pose, paint.contact)
+        painted.update(dict.fromkeys(range(max(first, 0), min(last, cells)), mouth))
     return painted
 
 

@@ -13,6 +13,7 @@ from buccaphon.audio.recording import Recording
 from buccaphon.motion.bake import Bake, Baker, BakeSettings, bake_loudness, frame_loudness, hushed, trimmed
 from buccaphon.mouths.chart import find_chart
 from buccaphon.project.state import State, Take
+from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
 
 
@@ -60,7 +61,15 @@ class Derived:
         loud = self._heard(settings.rate, silent)
         if of.score is None:
             return bake_loudness(find_chart(chart), loud, settings)
-        return self._baker.bake(of.score, find_chart(chart), loud, settings)
+        score = fitting(of.score, self.recording.duration)
+        return self._baker.bake(score, find_chart(chart), loud, settings)
+
+
+def fitting(score: Score, duration: float) -> Score:
+    """A score as far as a recording goes: its file may have been replaced by another, shorter or longer one."""
+    if score.duration == duration:
+        return score
+    return Score(tuple(word for word in score.words if word.end <= duration), duration)
 
 
 def _unused(take: Take, duration: float) -> tuple[Span, ...]:

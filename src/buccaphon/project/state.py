@@ -18,6 +18,13 @@ from buccaphon.timing import FrameRate, Span
 DEFAULT_RATE = FrameRate(Fraction(24))
 DEFAULT_CHART = "Ten"
 
+# What values can be, for whoever sets them and for the file.
+FIRST_FRAMES = (-100_000, 1_000_000)  # numbers of a scene's first frame
+FURTHEST = 43_200.0  # seconds from the start of a recording, or of the scene
+LONGEST_HOLD = 12  # frames
+LONGEST_LEAD = 1.0  # seconds
+MOST_CHANNELS = 8
+
 
 @dataclass(frozen=True, slots=True)
 class BoundaryPin:
@@ -51,7 +58,8 @@ class Take:
     offset: where its first used moment lies on the scene's timeline, in seconds. trim_in, trim_out: the part that is used;
     None is the end. not_speech: music, horns, other voices: left out of loudness and alignment. score: None until aligned.
     aligned_script: the text that the score was made from. pins, painted: corrections by
-    hand. lost: those whose word is gone.
+    hand. lost: those whose word is gone. unknown: entries of the project file that this version does not know, kept for
+    the version that does.
     """
 
     path: Path
@@ -69,6 +77,7 @@ class Take:
     painted: tuple[Painted, ...] = ()
     lost: tuple[LostPin, ...] = ()
     notes: tuple[Note, ...] = ()
+    unknown: dict[str, Any] = field(default_factory=dict)
 
     @property
     def title(self) -> str:
@@ -84,8 +93,7 @@ class Take:
 class State:
     """takes: the recordings; `shown` is the one that is seen, heard and drives the mouth.
 
-    lexicon: pronunciations of this project. unknown: entries of the project file that this version does not know, kept for
-    the version that does.
+    lexicon: pronunciations of this project. unknown: as of a take.
     """
 
     takes: tuple[Take, ...] = ()
@@ -125,6 +133,11 @@ class State:
     def was_emptied(self) -> bool:
         """Whether the words are still timed, but gone from the script."""
         return self.take is not None and self.take.aligned_script.strip() != "" and not self.script.strip()
+
+    @property
+    def is_in_step(self) -> bool:
+        """Whether the script is the one that was aligned, so that a word's number is the same in both."""
+        return self.take is not None and not self.needs_aligning and not self.was_emptied
 
     @property
     def first_number(self) -> int:

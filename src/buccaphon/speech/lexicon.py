@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import unicodedata
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from itertools import islice, product
 
 from buccaphon.speech import espeak
@@ -50,7 +50,7 @@ class Entry:
     only: int | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Lexicon:
     """Pronunciations of one's own, which stand in for those of the dictionary."""
 
@@ -58,9 +58,17 @@ class Lexicon:
 
     def ways(self, bare: str, language: str, nth: int = 0) -> tuple[Pronunciation, ...]:
         """The ways to say a word the n-th time it is said: one's own if there are any, else the dictionary's."""
-        mine = [entry for entry in self.entries if entry.written == bare.lower()]
-        here = tuple(entry.way for entry in mine if entry.only == nth)
-        return here or tuple(e.way for e in mine if e.only is None) or pronunciations(bare, language)
+        mine = self._by_word.get(bare.lower(), ())
+        here = dict.fromkeys(entry.way for entry in mine if entry.only == nth)
+        found = here or dict.fromkeys(entry.way for entry in mine if entry.only is None)
+        return tuple(islice(found, _MOST_VARIANTS)) or pronunciations(bare, language)
+
+    @cached_property
+    def _by_word(self) -> dict[str, list[Entry]]:
+        found: dict[str, list[Entry]] = {}
+        for entry in self.entries:
+            found.setdefault(entry.written, []).append(entry)
+        return found
 
     def over(self, other: Lexicon) -> Lexicon:
         """Both, in which this one's words win."""

@@ -71,7 +71,7 @@ def parse_lexicon(text: str, subject: str) -> Lexicon:
             continue
         word, *rest = _GAP.split(stripped, maxsplit=1)
         rest_of_word, mark, nth = word[1:].partition("#")  # a word may begin with the sign: #1
-        if not rest or (mark and not (nth.isdigit() and int(nth) > 0)):
+        if not rest or (mark and not re.fullmatch("[1-9][0-9]{0,5}", nth)):
             reason = f"line {number} is not a word, two spaces and its sounds"
             raise ScriptError(subject, reason, "Write: plums  p l ʌ m z")
         try:

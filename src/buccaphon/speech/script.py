@@ -15,6 +15,7 @@ _SPEAKER = re.compile(
 )
 _DIRECTION = re.compile(r"\[[^\]\n]*\]|\([^)\n]*\)")
 _WORD = re.compile(r"[$£€¥]\d[\d,.]*[ \t]+(?:thousand|million|billion|trillion)\b\S*|\S+", re.IGNORECASE)  # said as one
+_LONGEST = 400  # letters of a word
 _SPEAKABLE = re.compile(r"[^\W_]")
 
 
@@ -77,4 +78,8 @@ def require_words(text: str, subject: str) -> tuple[ScriptWord, ...]:
     words = script_words(text)
     if not words:
         raise ScriptError(subject, "it holds no spoken words", "Type what is said in the recording")
+    longest = max((word.text for word in words), key=len)
+    if len(longest) > _LONGEST:
+        reason = f"“{longest[:20]}…” with {len(longest)} letters is no word"
+        raise ScriptError(subject, reason, "Part what is said into words")
     return words

@@ -60,6 +60,7 @@ _PARTS = {
     "⅝": (5, 8),
     "⅞": (7, 8),
 }
+_LONG = re.compile(r"\d{16}")
 _ROMAN = {"I": 1, "V": 5, "X": 10}
 _PIECES = re.compile(r"\d+|[^\W\d_]+(?:'[^\W\d_]+)*|[&+=%@°]")
 _NUMBER = r"\d[\d,]*(?:\.\d+)?|\.\d+"
@@ -81,6 +82,8 @@ def readings(bare: str) -> tuple[tuple[str, ...], ...]:
 
 
 def _said(text: str) -> list[str]:
+    if _LONG.search(text.replace(",", "")):  # nobody counts that far
+        return [digit_by_digit(text)]
     if text.lower() in _ABBREVIATIONS:
         return _ABBREVIATIONS[text.lower()].split("|")
     for pattern, say in _FORMS:

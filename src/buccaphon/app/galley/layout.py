@@ -142,6 +142,8 @@ class Layout:
 
     def visible(self, left: float, top: float, right: float, bottom: float) -> Sequence[Strip]:
         """The strips that are at least partly in a rectangle of the page."""
+        if not self.strips:
+            return ()
         if self.look.wrap is Wrap.PAGE:
             step = self.strips.step
             first = max(math.ceil((top - self.strip_height - MARGIN) / step), 0)

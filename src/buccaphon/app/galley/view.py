@@ -66,7 +66,7 @@ class GalleyView(QAbstractScrollArea):
         self._go_on.timeout.connect(self._paint_on)
         self._remember = QTimer(self, interval=400, singleShot=True)
         self._remember.timeout.connect(self._write_look)
-        session.opened.connect(self.relayout)
+        session.opened.connect(self._begin_anew)
         session.sound_ready.connect(self.relayout)
         session.changed.connect(self.relayout)
         session.selected.connect(self.viewport().update)
@@ -74,6 +74,11 @@ class GalleyView(QAbstractScrollArea):
         session.player.moved.connect(self._follow)
 
     # --- layout --------------------------------------------------------------------------------------------------------
+
+    def _begin_anew(self) -> None:
+        """Another project is here: a hand that is still down holds nothing of it."""
+        self._gesture = self._edge = None
+        self.relayout()
 
     def relayout(self, _what: object = None) -> None:
         """Set the strips anew; during a drag they stay where they are, so that nothing jumps under the hand."""
@@ -150,10 +155,11 @@ class GalleyView(QAbstractScrollArea):
         right = self._left + self.viewport().width()
         return Span(self.layout_now.seconds(first, self._left), self.layout_now.seconds(last, right))
 
-    def point_at(self, seconds: float, lane: Lane) -> QPoint:
-        """Where in the viewport a moment lies, in the middle of a lane."""
+    def point_at(self, seconds: float, lane: Lane) -> QPoint | None:
+        """Where in the viewport a moment lies, in the middle of a lane; None while no strip is laid out."""
         strip = self.layout_now.strip_of(seconds)
-        assert strip is not None
+        if strip is None:
+            return None
         y = strip.top + self.layout_now.lane_top(lane) + self.layout_now.look.height(lane) // 2
         return QPoint(round(self.layout_now.x(strip, seconds)) - self._left, y - self._top)
 
@@ -274,10 +280,11 @@ class GalleyView(QAbstractScrollArea):
         if event.button() != Qt.MouseButton.LeftButton:
             return
         self._edge = None
+        gesture, self._gesture = self._gesture, None
         place = self._place(event)
-        if place is not None and self._gesture is not None:
-            gesture, self._gesture = self._gesture, None
-            gesture.end(place)
+        if gesture is not None:
+            if place is not None:
+                gesture.end(place)
             self.relayout()
 
     def viewportEvent(self, event: QEvent) -> bool:

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QLabel, QWidget
 from buccaphon.app.panels.parts import Panel, button, label
 from buccaphon.app.session import Session
 from buccaphon.errors import BuccaphonError
-from buccaphon.formats.atomic import write_whole
+from buccaphon.files import is_there, write_whole
 from buccaphon.formats.registry import KEY_FORMATS, TIMING_FORMATS
 
 
@@ -83,7 +83,7 @@ class ExportPanel(Panel):
     def export(self, folder: Path) -> None:
         """Write the chosen files into a folder; asks first when some are there already."""
         self._folder = folder
-        there = [target.name for target in self._targets(folder).values() if target.exists()]
+        there = [target.name for target in self._targets(folder).values() if is_there(target)]
         if there:
             self.status.setText(f"Already in {folder}: {', '.join(there)}")
             self._question.show()

@@ -22,6 +22,11 @@ class Kind(Flag):
     ALL = SOUND | SCRIPT | TIMING | MOUTHS | SCENE
 
 
+def whole_text(text: str) -> str:
+    """Text from outside without halves of characters (lone surrogates), which no file can hold."""
+    return text.encode("utf-16", "surrogatepass").decode("utf-16", "replace")
+
+
 class Edit(Protocol):
     """One change. Edits with an equal, non-empty `gesture` that follow each other are one step to undo."""
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from buccaphon.mouths.chart import find_chart
 from buccaphon.mouths.choosing import Painted
 from buccaphon.project.edits import Kind
 from buccaphon.project.state import State
@@ -24,7 +25,11 @@ class Paint:
         return f"Paint {self.mouth}"
 
     def apply(self, state: State) -> State:
-        return state.with_take(painted=(*_without(state.painted, self.span), Painted(self.span, self.mouth)))
+        chart = find_chart(state.chart)
+        found = next((mouth for mouth in chart.mouths if mouth.name == self.mouth), None)
+        looks = (found.pose, found.contact) if found else (None, False)
+        painted = Painted(self.span, self.mouth, *looks)
+        return state.with_take(painted=(*_without(state.painted, self.span), painted))
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from buccaphon.project.edits import Kind
+from buccaphon.project.edits import Kind, whole_text
 from buccaphon.project.state import Note, State
 from buccaphon.timing import FrameRate, Span
 
@@ -47,5 +47,5 @@ class PutNote:
         if state.take is None:
             return state
         others = [note for note in state.take.notes if abs(note.span.start - self.span.start) > _SAME]
-        written = [Note(self.span, self.text)] if self.text else []
+        written = [Note(self.span, whole_text(self.text))] if self.text else []
         return state.with_take(notes=tuple(sorted((*others, *written), key=lambda note: note.span)))

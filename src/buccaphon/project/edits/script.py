@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from buccaphon.project.corrections import carried_pins, lost_pins
-from buccaphon.project.edits import Kind
+from buccaphon.project.edits import Kind, whole_text
 from buccaphon.project.state import State
 from buccaphon.score.edits import boundary_time, move_boundary
 from buccaphon.score.records import Score
@@ -24,7 +24,7 @@ class SetScript:
     gesture: str = "typing"
 
     def apply(self, state: State) -> State:
-        return replace(state, script=self.text)
+        return replace(state, script=whole_text(self.text))
 
 
 @dataclass(frozen=True, slots=True)

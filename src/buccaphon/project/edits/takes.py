@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from buccaphon.audio.recording import Channel
-from buccaphon.project.edits import Kind
+from buccaphon.project.edits import Kind, whole_text
 from buccaphon.project.state import State, Take
 from buccaphon.timing import Span
 
@@ -23,7 +23,7 @@ class AddTake:
     gesture: str = ""
 
     def apply(self, state: State) -> State:
-        script = state.script if self.script is None else self.script
+        script = state.script if self.script is None else whole_text(self.script)
         return replace(state, takes=(*state.takes, self.take), shown=len(state.takes), script=script)
 
 
@@ -76,7 +76,7 @@ class ChangeTake:
 
     def apply(self, state: State) -> State:
         given: dict[str, Any] = {
-            "name": self.title,
+            "name": None if self.title is None else whole_text(self.title),
             "channel": self.channel,
             "muted": self.muted,
             "offset": self.offset,

@@ -1,0 +1,49 @@
+"""The one place where faults of our own are caught: an error in a slot, a paint event or a thread ends nothing.
+
+Without a hook PyQt ends the whole application at the first of them. With this one the fault is told, with its details to be
+copied, what is open is kept, and the window goes on.
+"""
+
+from __future__ import annotations
+
+import sys
+import threading
+import time
+import traceback
+from types import TracebackType
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+_QUIET = 10.0  # seconds in which the same fault is told once: a paint event comes again and again
+
+
+class Faults(QObject):
+    """happened: what went wrong in a sentence, and its details."""
+
+    happened = pyqtSignal(str, str)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._told: dict[str, float] = {}
+
+    def install(self) -> None:
+        """Catch what nobody else does, in this thread and all others."""
+        sys.excepthook = self.catch
+        threading.excepthook = self._catch_in_thread
+
+    def catch(self, kind: type[BaseException], value: BaseException, trace: TracebackType | None) -> None:
+        if issubclass(kind, KeyboardInterrupt):
+            sys.__excepthook__(kind, value, trace)
+            return
+        details = "".join(traceback.format_exception(kind, value, trace))
+        sys.stderr.write(details)
+        now = time.monotonic()
+        if now - self._told.get(details, -_QUIET) < _QUIET:
+            return
+        self._told[details] = now
+        text = f"Something went wrong in Buccaphon itself ({kind.__name__}). What you have done is kept; you can go on."
+        self.happened.emit(text, details)
+
+    def _catch_in_thread(self, args: threading.ExceptHookArgs) -> None:
+        if args.exc_value is not None:
+            self.catch(args.exc_type, args.exc_value, args.exc_traceback)

@@ -1,0 +1,109 @@
+"""Files: reading text that may be anything, and writing that either happens whole or not at all."""
+
+from __future__ import annotations
+
+import contextlib
+import glob
+import os
+import tempfile
+import time
+from pathlib import Path
+
+from buccaphon.errors import InputError, TargetError
+
+MOST_TEXT = 8 << 20  # bytes
+_STALE = 3600.0  # seconds after which nobody writes on at an unfinished file
+_LONGEST = 200  # bytes; a name may have 255
+
+
+def read_text(path: Path, problem: type[InputError]) -> str:
+    """The text of a file in UTF-8. Raises `problem` when there is none, it is no file, far too large, or not UTF-8."""
+    subject = str(path)
+    try:
+        if path.exists() and not path.is_file():
+            raise problem(subject, "it is no file", "Name a text file")
+        if path.stat().st_size > MOST_TEXT:
+            reason = f"it is longer than any script ({path.stat().st_size / 1e6:.0f} MB)"
+            raise problem(subject, reason, "Name a text file")
+        return path.read_text("utf-8-sig")
+    except UnicodeDecodeError:
+        raise problem(subject, "it is not UTF-8 text", "Save it as plain text in UTF-8") from None
+    except (OSError, ValueError) as odd:
+        reason = f"it cannot be read ({getattr(odd, 'strerror', None) or odd})"
+        raise problem(subject, reason, "Check the name, the folder and its permissions") from None
+
+
+def printable(path: Path) -> str:
+    """A file's name for people; what is not UTF-8 in it is replaced."""
+    return os.fsencode(path.name).decode("utf-8", "replace")
+
+
+def clear_unfinished(path: Path) -> None:
+    """Delete what writings of a file left behind that were killed over an hour ago."""
+    with contextlib.suppress(OSError):
+        for left in path.parent.glob(f"{glob.escape(_hidden(path.name))}????????"):
+            if time.time() - left.stat().st_mtime > _STALE:
+                left.unlink(missing_ok=True)
+
+
+def write_whole(path: Path, content: bytes) -> None:
+    """Write a file beside its place, then put it there in one step; through a link, where it leads. Raises TargetError when
+    that cannot be done."""
+    _require_place(path)
+    try:
+        path = Path(os.path.realpath(path))
+        handle, name = tempfile.mkstemp(prefix=_hidden(path.name), dir=path.parent)
+        try:
+            with os.fdopen(handle, "wb") as file:
+                file.write(content)
+                file.flush()
+                os.fsync(file.fileno())
+            Path(name).chmod(path.stat().st_mode & 0o777 if path.exists() else 0o644)
+            Path(name).replace(path)
+        except BaseException:
+            Path(name).unlink(missing_ok=True)
+            raise
+    except OSError as problem:
+        reason = f"it cannot be written ({problem.strerror or problem})"
+        raise TargetError(str(path), reason, "Choose another place, or free space there") from None
+
+
+def require_writable(path: Path) -> None:
+    """Refuse a target before the work is done rather than after."""
+    _require_place(path)
+    if not os.access(path.parent, os.W_OK):
+        raise TargetError(str(path), f"you may not write into {path.parent}", "Choose another place")
+
+
+def is_there(path: Path) -> bool:
+    """Whether a file would be written over. A name that no file can have, or a folder that may not be entered, holds none."""
+    try:
+        return path.exists()
+    except OSError:
+        return False
+
+
+def is_folder(path: Path) -> bool:
+    """As `Path.is_dir`; what can be no name is no folder."""
+    try:
+        return path.is_dir()
+    except OSError:
+        return False
+
+
+def _require_place(path: Path) -> None:
+    try:
+        if path.is_dir():
+            raise TargetError(str(path), "it is a folder", "Name a file in it")
+        if path.exists() and not path.is_file():
+            raise TargetError(str(path), "it is no file", "Name a file")
+        if not path.parent.is_dir():
+            raise TargetError(str(path), f"there is no folder {path.parent}", "Make the folder first or choose another")
+    except OSError as problem:
+        reason = f"it cannot be written ({problem.strerror or problem})"
+        raise TargetError(str(path), reason, "Choose another place or a shorter name") from None
+
+
+def _hidden(name: str) -> str:
+    """The beginning of the name of an unfinished file; short enough that whatever can be a name has room behind it."""
+    return "." + os.fsencode(name)[:_LONGEST].decode("utf-8", "ignore") + "."

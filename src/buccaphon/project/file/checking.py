@@ -1,0 +1,93 @@
+"""Whether what a project file says can be: every value in its range, every number of a word that of a word there is."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from buccaphon.errors import BuccaphonError
+from buccaphon.mouths.chart import find_chart
+from buccaphon.project.state import (
+    FIRST_FRAMES,
+    FURTHEST,
+    LONGEST_HOLD,
+    LONGEST_LEAD,
+    MOST_CHANNELS,
+    State,
+    Take,
+)
+from buccaphon.score.records import Score
+from buccaphon.speech.languages import find_language
+from buccaphon.speech.phones import sound_of
+from buccaphon.timing import Span
+
+_ROUNDING = 1e-6  # seconds
+
+
+def require_sound(state: State) -> None:
+    """Raises ValueError, which names the entry, for what no version of the window could have brought about."""
+    _within("hold", state.hold, 1, LONGEST_HOLD)
+    _within("lead", state.lead, -LONGEST_LEAD, LONGEST_LEAD)
+    _within("start_frame", state.start_frame, *FIRST_FRAMES)
+    if state.takes and not 0 <= state.shown < len(state.takes):
+        raise ValueError(f"take {state.shown} is shown, but there are {len(state.takes)}")
+    try:
+        find_language(state.language)
+        find_chart(state.chart)
+    except BuccaphonError as problem:
+        raise ValueError(f"{problem.subject}: {problem.reason}") from None
+    for number, take in enumerate(state.takes):
+        try:
+            _require_sound_take(take)
+        except ValueError as problem:
+            raise ValueError(f"take {number}: {problem}") from None
+
+
+def _require_sound_take(take: Take) -> None:
+    if "\0" in str(take.path):
+        raise ValueError("its path holds a character that no path can")
+    if isinstance(take.channel, int):
+        _within("channel", take.channel, 0, MOST_CHANNELS - 1)
+    _within("offset", take.offset, -FURTHEST, FURTHEST)
+    _within("trim_in", take.trim_in, 0.0, FURTHEST)
+    if take.trim_out is not None:
+        _within("trim_out", take.trim_out, take.trim_in, FURTHEST)
+    _require_inside("not_speech", take.not_speech)
+    _require_inside("notes", (note.span for note in take.notes))
+    _require_inside("painted", (paint.span for paint in take.painted))
+    for lost in take.lost:
+        _within("lost", lost.seconds, -FURTHEST, FURTHEST)
+    if take.score is not None:
+        _require_sound_score(take.score)
+    _require_sound_pins(take)
+
+
+def _require_sound_score(score: Score) -> None:
+    _within("duration", score.duration, _ROUNDING, FURTHEST)
+    for symbol in {phone.symbol for phone in score.phones()}:
+        sound_of(symbol)  # ValueError when it is none
+    for phone in score.phones():
+        _within("stress", phone.stress, 0, 2)
+        _within("confidence", phone.confidence, 0.0, 1.0)
+    if score.words:
+        _within("start", score.words[0].start, 0.0, score.duration)
+        _within("end", score.words[-1].end, 0.0, score.duration + _ROUNDING)
+
+
+def _require_sound_pins(take: Take) -> None:
+    words = take.score.words if take.score else ()
+    for pin in take.pins:
+        _within("pins", pin.seconds, -_ROUNDING, FURTHEST)
+        if not 0 <= pin.boundary.word < len(words):
+            raise ValueError(f"a pin sits on word {pin.boundary.word}, but there are {len(words)}")
+        _within("phone of a pin", pin.boundary.phone, 0, len(words[pin.boundary.word].phones))
+
+
+def _require_inside(name: str, spans: Iterable[Span]) -> None:
+    for span in spans:
+        _within(name, span.start, -_ROUNDING, FURTHEST)
+        _within(name, span.end, -_ROUNDING, FURTHEST)
+
+
+def _within(name: str, value: float, low: float, high: float) -> None:
+    if not low <= value <= high:  # what is no number is not within either
+        raise ValueError(f"{name} is {str(value)[:20]}, but goes from {low:g} to {high:g}")
