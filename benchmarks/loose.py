@@ -11,7 +11,7 @@ import numpy as np
 
 from benchmarks.report import bar
 from buccaphon.alignment.aligner import align
-from buccaphon.alignment.loose import Finding, Kind, compare
+from buccaphon.alignment.loose import Difference, Finding, compare
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
@@ -31,16 +31,16 @@ def run() -> None:
         other = draw.choice(_OTHERS)
         cases = {
             "unedited": (recording, words, ()),
-            "dropped": (recording, words[:at] + words[at + 1 :], ((Kind.OTHER, at, at),)),
-            "added": (recording, [*words[:at], other, *words[at:]], ((Kind.NOT_FOUND, at, at + 1),)),
-            "swapped": (recording, [*words[:at], other, *words[at + 1 :]], ((Kind.NOT_FOUND, at, at + 1),)),
-            "doubled": (said_twice(recording, words, at), words, ((Kind.AGAIN, at - 1, at + 1),)),
+            "dropped": (recording, words[:at] + words[at + 1 :], ((Difference.OTHER, at, at),)),
+            "added": (recording, [*words[:at], other, *words[at:]], ((Difference.NOT_FOUND, at, at + 1),)),
+            "swapped": (recording, [*words[:at], other, *words[at + 1 :]], ((Difference.NOT_FOUND, at, at + 1),)),
+            "doubled": (said_twice(recording, words, at), words, ((Difference.AGAIN, at - 1, at + 1),)),
         }
         for name, (sound, script, wanted) in cases.items():
             found = compare(AlignmentRequest(sound, script_words(" ".join(script)))).findings
             hits = sum(any(matches(finding, want) for finding in found) for want in wanted)
             if name == "swapped":  # what was said instead is to be reported as well, and is no false alarm
-                found = tuple(f for f in found if f.kind is not Kind.OTHER)
+                found = tuple(f for f in found if f.kind is not Difference.OTHER)
             counts.setdefault(name, []).append((hits, len(wanted), len(found) - hits))
     for name, rows in counts.items():
         hits, wanted, false = (sum(column) for column in zip(*rows, strict=True))
@@ -51,7 +51,7 @@ def run() -> None:
             bar(f"loose.{name}_false_alarms", false / len(rows), "a line", 0.05)
 
 
-def matches(finding: Finding, wanted: tuple[Kind, int, int]) -> bool:
+def matches(finding: Finding, wanted: tuple[Difference, int, int]) -> bool:
     return (finding.kind, finding.first, finding.end) == wanted
 
 

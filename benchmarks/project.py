@@ -17,7 +17,7 @@ from benchmarks.report import bar
 from benchmarks.window import dragging
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.request import AlignmentRequest
-from buccaphon.app.mirror.device import SimulatedDevice
+from buccaphon.app.sound.device import SimulatedDevice
 from buccaphon.app.start import make_window
 from buccaphon.audio.reading import read_recording
 from buccaphon.demo.line import recording_path, script_text
@@ -42,16 +42,16 @@ def run() -> None:
         app.processEvents()
         start = time.perf_counter()
         window.open(path)
-        while window.session.recording is None:
+        while window.document.recording is None:
             app.processEvents()
             time.sleep(0.002)  # as a person would: not in the way of the work
         window.grab()
         bar("project.open_ten_minutes", time.perf_counter() - start, "s", 1)
         settle(app, window)
-        window.session.player.seek(300.0)
+        window.document.player.seek(300.0)
         window.galley.show_time(300.0)
         app.processEvents()
-        number = window.session.score.word_at(302.0) or 0
+        number = window.document.score.word_at(302.0) or 0
         drag = dragging(app, window, number)
         bar("project.drag_median", 1000 * np.median(drag), "ms", 10)
         bar("project.drag_p95", 1000 * np.percentile(drag, 95), "ms", 16)
@@ -61,7 +61,7 @@ def run() -> None:
         opening, *keys = finding(app, window)
         bar("project.find_open", 1000 * opening, "ms", 250)
         bar("project.find_key_slowest", 1000 * max(keys), "ms", 16)
-        window.session.project.settle()
+        window.document.project.settle()
         window.close()
         bar("project.memory_growth_10000_edits", growth(path), "MB", 40)
 
@@ -81,7 +81,7 @@ def ten_minutes(folder: Path) -> Path:
 
 
 def settle(app, window) -> None:
-    while window.session.background.busy or window.session.afterwards.busy:
+    while window.session.jobs.busy() or window.session.jobs.busy():
         app.processEvents()
         time.sleep(0.005)
 
@@ -90,11 +90,13 @@ def undoing(app, window, number: int) -> list[float]:
     """Seconds from taking an edit back to everything painted again."""
     session, taken = window.session, []
     for step in range(40):
-        session.apply(MoveBoundary(Boundary(number, 0), session.score.words[number].start + 0.004 * (-1) ** step))
+        session.document.apply(
+            MoveBoundary(Boundary(number, 0), session.document.score.words[number].start + 0.004 * (-1) ** step)
+        )
     app.processEvents()
     for _ in range(40):
         start = time.perf_counter()
-        session.undo()
+        session.document.undo()
         app.processEvents()
         taken.append(time.perf_counter() - start)
     return taken
@@ -106,7 +108,7 @@ def finding(app, window) -> list[float]:
     for letter in " plums":
         start = time.perf_counter()
         if letter == " ":
-            window.find()
+            window.do("find")
         else:
             QTest.keyClick(window.chooser.search, letter)
         app.processEvents()

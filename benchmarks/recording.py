@@ -13,8 +13,8 @@ from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QApplication
 
 from benchmarks.report import bar
-from buccaphon.app.mirror.device import SimulatedDevice
-from buccaphon.app.mirror.sources import ScrubGrains
+from buccaphon.app.sound.device import SimulatedDevice
+from buccaphon.app.sound.sources import ScrubGrains
 from buccaphon.app.start import make_window
 from buccaphon.audio.recording import Recording
 
@@ -35,12 +35,12 @@ def run() -> None:
         app.processEvents()
         start = time.perf_counter()
         window.open(path)
-        while window.session.recording is None:
+        while window.document.recording is None:
             app.processEvents()
             time.sleep(0.002)
         window.grab()
         bar("recording.open_over_decoding", time.perf_counter() - start - decoding, "s", 2)
-        while window.session.afterwards.busy:
+        while window.session.jobs.busy():
             app.processEvents()
             time.sleep(0.01)
         bar("recording.memory_hour", resident(), "MB", 700)
@@ -50,7 +50,7 @@ def run() -> None:
         bar("recording.memory_after_scrolling", resident(), "MB", 700)
         bar("recording.key_to_sound", first_sample(window, now), "ms", 30)
         bar("recording.scrub_to_sound", grain_delay(), "ms", 20)
-        window.session.project.settle()
+        window.document.project.settle()
         window.close()
 
 
@@ -109,7 +109,7 @@ def zooming(app, window) -> list[float]:
 
 def first_sample(window, now: list[float]) -> float:
     """Milliseconds of device time until a sample sounds, at the player's own pace."""
-    player = window.session.player
+    player = window.document.player
     player.seek(60.8)
     player.play()
     begun = now[0]

@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import QApplication
 from benchmarks.report import bar
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.view import GalleyView
-from buccaphon.app.mirror.device import SimulatedDevice
+from buccaphon.app.sound.device import SimulatedDevice
 from buccaphon.app.start import make_window
 from buccaphon.demo.line import demo_project
 
@@ -32,7 +32,7 @@ from buccaphon.app.start import make_window
 from buccaphon.demo.line import demo_project
 window = make_window()
 window.show()
-window.session.open_prepared(demo_project())
+window.session.opening.open_prepared(demo_project())
 app.processEvents()
 window.grab()
 print(time.perf_counter() - begin, flush=True)
@@ -48,19 +48,19 @@ def run() -> None:
     window = make_window(SimulatedDevice(lambda: now[0]))
     window.resize(1280, 800)
     window.show()
-    window.session.open_prepared(demo_project())
-    while window.session.score is None:
+    window.session.opening.open_prepared(demo_project())
+    while window.document.score is None:
         app.processEvents()
     with timed(GalleyView, "paintEvent") as paints:
         whole = playing(app, window, now)
     bar("window.paint_playing_p95", 1000 * np.percentile(paints, 95), "ms", 4)
     bar("window.frame_playing_p95", 1000 * np.percentile(whole, 95), "ms", 8)
-    while window.session.comparing.busy:  # the script with the sound, once, after it was aligned
+    while window.session.jobs.busy():  # the script with the sound, once, after it was aligned
         app.processEvents()
     drag = dragging(app, window)
     bar("window.drag_median", 1000 * np.median(drag), "ms", 10)
     bar("window.drag_p95", 1000 * np.percentile(drag, 95), "ms", 16)
-    window.session.project.settle()
+    window.document.project.settle()
     window.close()
 
 
@@ -82,7 +82,7 @@ def timed(owner: type, name: str) -> Iterator[list[float]]:
 
 def playing(app, window, now: list[float]) -> list[float]:
     """Seconds that each sixtieth of playing takes, from the device's clock to the painted galley, mirror and tiles."""
-    player = window.session.player
+    player = window.document.player
     player.play()
     taken = []
     for _ in range(400):
@@ -99,17 +99,17 @@ def dragging(app, window, number: int = 2) -> list[float]:
     """Seconds from a mouse move that drags a word's start to everything painted again. With Ctrl, so that nothing snaps and
     every move is an edit."""
     view, left = window.galley.viewport(), Qt.MouseButton.LeftButton
-    at = window.galley.point_at(window.session.score.words[number].start, Lane.WORDS)
+    at = window.galley.point_at(window.document.score.words[number].start, Lane.WORDS)
     QTest.mousePress(view, left, pos=at)
     taken = []
     for step in range(60):
-        before, where = window.session.score, QPointF(at + QPoint(step % 13 - 6, 0))
+        before, where = window.document.score, QPointF(at + QPoint(step % 13 - 6, 0))
         held = Qt.KeyboardModifier.ControlModifier
         move = QMouseEvent(QEvent.Type.MouseMove, where, view.mapToGlobal(where), left, left, held)
         start = time.perf_counter()
         app.sendEvent(view, move)
         app.processEvents()
-        if window.session.score is not before:
+        if window.document.score is not before:
             taken.append(time.perf_counter() - start)
     QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=at)
     return taken

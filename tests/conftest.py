@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import os
+import shutil
+import tempfile
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
@@ -16,15 +18,21 @@ from PyQt6.QtCore import QCoreApplication, QEvent, QSettings
 
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.request import AlignmentRequest
-from buccaphon.app.mirror.device import SimulatedDevice
+from buccaphon.app.sound.device import SimulatedDevice
 from buccaphon.app.start import make_window
-from buccaphon.app.window import MainWindow
+from buccaphon.app.window.window import MainWindow
 from buccaphon.audio.peaks import Peaks, build_peaks
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
 from buccaphon.demo.line import recording_path, script_text
 from buccaphon.score.records import Score
 from buccaphon.speech.script import script_words
+from tests.helpers.waiting import open_demo
+
+# Nobody's own folders are touched, and no other worker's.
+_HOME = tempfile.mkdtemp(prefix="buccaphon-tests-")
+for _folder in ("XDG_DATA_HOME", "XDG_CONFIG_HOME", "XDG_CACHE_HOME"):
+    os.environ[_folder] = str(Path(_HOME) / _folder)
 
 DATA = Path(__file__).with_name("data")
 
@@ -85,7 +93,21 @@ def window(qapp, qtbot, tmp_path: Path, clock: Clock) -> Iterator[MainWindow]:
     made.resize(1280, 800)
     made.show()
     yield made
-    made.session.project.mark_saved(tmp_path / "closed.buccaphon")
+    made.document.project.settle()
     made.close()
     made.deleteLater()
     QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # or windows of earlier tests are styled again
+    left = [widget for widget in qapp.topLevelWidgets() if isinstance(widget, MainWindow)]
+    assert not left, f"leaked: {left}"
+
+
+@pytest.fixture
+def demo(window: MainWindow, qtbot) -> MainWindow:
+    """The window with the demo's line, aligned."""
+    open_demo(window, qtbot)
+    window.galley.setFocus()
+    return window
+
+
+def pytest_unconfigure() -> None:
+    shutil.rmtree(_HOME, ignore_errors=True)

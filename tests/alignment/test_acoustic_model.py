@@ -1,7 +1,7 @@
 import numpy as np
 import pytest
 
-from buccaphon.alignment.acoustic_model import BEGIN, INSIDE, SILENCE, english_model, transformed
+from buccaphon.alignment.acoustic_model import BEGIN, INSIDE, SILENCE, english_model, transform
 
 MODEL = english_model()
 STREAMS = np.random.default_rng(3).normal(0, 3, (5, 3, 13)).astype(np.float32)
@@ -46,6 +46,6 @@ def test_an_affine_transform_is_applied_stream_by_stream():
     shift = np.zeros((3, 13, 14), np.float32)
     shift[:, :, :13] = np.eye(13)
     shift[1, :, 13] = 2.0
-    moved = transformed(STREAMS, shift)
+    moved = transform(STREAMS, shift)
     assert moved[:, 0] == pytest.approx(STREAMS[:, 0])
     assert moved[:, 1] == pytest.approx(STREAMS[:, 1] + 2)

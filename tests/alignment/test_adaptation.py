@@ -1,6 +1,6 @@
 import numpy as np
 
-from buccaphon.alignment.acoustic_model import english_model, transformed
+from buccaphon.alignment.acoustic_model import english_model, transform
 from buccaphon.alignment.adaptation import estimate_transforms
 
 MODEL = english_model()
@@ -27,7 +27,7 @@ def test_a_bent_voice_is_bent_back():
     bent = streams * np.float32(1.3) + np.float32(1.5)
     everything = np.ones(len(streams), np.bool_)
     transforms = estimate_transforms(MODEL, bent, senones, everything)
-    mended = transformed(bent, transforms)
+    mended = transform(bent, transforms)
     assert np.abs(mended - streams).mean() < 0.5 * np.abs(bent - streams).mean()
 
 

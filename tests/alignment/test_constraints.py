@@ -2,7 +2,7 @@
 
 import pytest
 
-from buccaphon.alignment.again import get_to_know, realign, weighed_ways
+from buccaphon.alignment.again import get_to_know, realign, weigh_ways
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.request import AlignmentRequest, Guide, Pin, forget_what_was_heard, listen, spoken_ways
 from buccaphon.audio.recording import Recording
@@ -86,12 +86,12 @@ def test_the_ways_to_say_a_word_are_weighed_by_what_is_heard(call, call_score):
     request = AlignmentRequest(call, WORDS)
     number = next(n for n, word in enumerate(call_score.words) if word.text == "the")
     ways = pronunciations("the")
-    shares = weighed_ways(request, call_score, number, ways)
+    shares = weigh_ways(request, call_score, number, ways)
     assert sum(shares) == pytest.approx(1.0)
     said = tuple(phone.symbol for phone in call_score.words[number].phones)
     assert ways[shares.index(max(shares))].sounds == said
     absurd = Pronunciation(("s", "t", "ɹ", "i", "t"), (0, 0, 0, 1, 0))
-    assert weighed_ways(request, call_score, number, [ways[0], absurd])[1] < 0.01
+    assert weigh_ways(request, call_score, number, [ways[0], absurd])[1] < 0.01
 
 
 def test_of_a_voice_that_was_aligned_before_as_much_is_known_as_right_after(call, call_score):

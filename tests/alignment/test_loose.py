@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from buccaphon.alignment.aligner import align
-from buccaphon.alignment.loose import Finding, Kind, compare, mended_script
+from buccaphon.alignment.loose import Difference, Finding, compare, mend_script
 from buccaphon.alignment.recognise import recognise
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.reading import read_recording
@@ -28,7 +28,7 @@ def line(request) -> tuple[Recording, list[str]]:
     return recording, [word.text for word in script_words(text)]
 
 
-def found(recording: Recording, words: list[str]) -> list[tuple[Kind, int, int]]:
+def found(recording: Recording, words: list[str]) -> list[tuple[Difference, int, int]]:
     comparison = compare(AlignmentRequest(recording, script_words(" ".join(words))))
     return [(finding.kind, finding.first, finding.end) for finding in comparison.findings]
 
@@ -39,7 +39,7 @@ def test_a_script_that_was_kept_to_raises_nothing(line):
 
 def test_a_word_that_was_not_said_is_reported(line):
     recording, words = line
-    assert found(recording, [*words[:3], "marrows", *words[3:]]) == [(Kind.NOT_FOUND, 3, 4)]
+    assert found(recording, [*words[:3], "marrows", *words[3:]]) == [(Difference.NOT_FOUND, 3, 4)]
 
 
 def test_a_word_that_is_not_in_the_script_is_reported_where_it_is_said(line):
@@ -49,7 +49,7 @@ def test_a_word_that_is_not_in_the_script_is_reported_where_it_is_said(line):
     findings = compare(
         AlignmentRequest(recording, script_words(" ".join(words[:number] + words[number + 1 :])))
     ).findings
-    other = next(finding for finding in findings if finding.kind is Kind.OTHER)
+    other = next(finding for finding in findings if finding.kind is Difference.OTHER)
     assert other.first == other.end == number
     assert other.span.overlap(whole.words[number].span) > 0.7 * whole.words[number].span.length
 
@@ -61,7 +61,7 @@ def test_words_that_are_said_again_are_reported():
     start, end = round(whole.words[1].start * recording.rate), round(whole.words[2].end * recording.rate)
     breath = 1e-4 * np.random.default_rng(0).standard_normal(recording.rate // 8).astype(np.float32)
     twice = np.concatenate([recording.mono[:end], breath, recording.mono[start:]])
-    assert found(Recording(twice[:, None], recording.rate, "twice"), words) == [(Kind.AGAIN, 1, 3)]
+    assert found(Recording(twice[:, None], recording.rate, "twice"), words) == [(Difference.AGAIN, 1, 3)]
 
 
 def test_the_script_of_something_else_is_told():
@@ -73,11 +73,11 @@ def test_the_script_of_something_else_is_told():
 def test_a_script_is_mended_to_what_was_said():
     text = "MARIGOLD: Buy my beets, my very best beans!"
     findings = (
-        Finding(Kind.NOT_FOUND, 4, 5, Span(1, 1)),
-        Finding(Kind.AGAIN, 0, 3, Span(2, 3)),
-        Finding(Kind.OTHER, 6, 6, Span(4, 5)),
+        Finding(Difference.NOT_FOUND, 4, 5, Span(1, 1)),
+        Finding(Difference.AGAIN, 0, 3, Span(2, 3)),
+        Finding(Difference.OTHER, 6, 6, Span(4, 5)),
     )
-    mended = mended_script(text, script_words(text), findings)
+    mended = mend_script(text, script_words(text), findings)
     assert mended == "MARIGOLD: Buy my beets, Buy my beets, my [very] best beans!"
     assert [word.bare for word in script_words(mended)] == [
         "Buy",

@@ -2,7 +2,7 @@ import numpy as np
 import pytest
 from scipy import signal
 
-from buccaphon.alignment.features import conditioned, mel_power
+from buccaphon.alignment.features import condition, mel_power
 from buccaphon.alignment.reverberation import DRY, steepest_fall, without_tail
 from buccaphon.audio.recording import Recording
 
@@ -17,7 +17,7 @@ def in_a_room(recording: Recording, t60: float) -> Recording:
 
 
 def power_of(recording: Recording) -> np.ndarray:
-    return mel_power(conditioned(recording))
+    return mel_power(condition(recording))
 
 
 def test_a_dry_recording_is_told_from_one_in_a_room(call):

@@ -9,8 +9,8 @@ import numpy as np
 import pytest
 
 from buccaphon.alignment.aligner import align
-from buccaphon.alignment.features import conditioned
-from buccaphon.alignment.placing import Stretch, placed
+from buccaphon.alignment.features import condition
+from buccaphon.alignment.placing import Stretch, place
 from buccaphon.alignment.request import NOBODY, AlignmentRequest, listen, spoken_ways
 from buccaphon.alignment.speech_net import (
     BANDS,
@@ -45,13 +45,13 @@ def slt07() -> Line:
 
 @pytest.fixture(scope="module")
 def heard(slt07):
-    return evidence_in(conditioned(slt07.recording), shipped_net())
+    return evidence_in(condition(slt07.recording), shipped_net())
 
 
 def test_mels_are_counted_from_the_loud_frames(slt07):
-    mels = log_mels(conditioned(slt07.recording))
+    mels = log_mels(condition(slt07.recording))
     assert mels.shape == (round(slt07.recording.duration * 200) + 1, BANDS)
-    quieter = log_mels(conditioned(slt07.recording) * np.float32(0.25))
+    quieter = log_mels(condition(slt07.recording) * np.float32(0.25))
     assert np.median(np.abs(mels - quieter)) < 1e-3
 
 
@@ -73,7 +73,7 @@ def test_it_hears_who_speaks(slt07, heard):
 
 
 def test_a_long_recording_is_heard_block_by_block_as_in_one_go(slt07, monkeypatch):
-    samples = conditioned(slt07.recording)
+    samples = condition(slt07.recording)
     whole = evidence_in(samples, shipped_net())
     monkeypatch.setattr("buccaphon.alignment.speech_net._BLOCK", 37)
     parts = evidence_in(samples, shipped_net())
@@ -127,7 +127,7 @@ def test_a_net_that_hears_nobody_where_words_must_be_is_not_believed(slt07):
     request = AlignmentRequest(slt07.recording, script_words(slt07.text))
     deaf = replace(heard.features, pausing=np.full(len(heard), NOBODY, np.float32))
     stretch = Stretch(0, len(heard), 0.0)
-    (found,) = placed(replace(heard, features=deaf), spoken_ways(request), request, stretch)
+    (found,) = place(replace(heard, features=deaf), spoken_ways(request), request, stretch)
     onsets = [onset for onset, owner in zip(found.onsets, found.owners, strict=True) if owner >= 0]
     assert onsets[0] == pytest.approx(slt07.phones[0][1], abs=0.04)
     assert onsets[-1] == pytest.approx(slt07.phones[-1][1], abs=0.04)

@@ -1,10 +1,13 @@
-"""One contract for every format: what it promises comes back through an independent reader, and writing is all or nothing."""
+"""One contract for every format: golden bytes, what it promises comes back through an independent reader, writing is all or
+nothing."""
 
 import csv
 import io
 import itertools
 import json
+from dataclasses import replace
 from fractions import Fraction
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -12,59 +15,100 @@ from praatio import textgrid
 
 from buccaphon.errors import TargetError
 from buccaphon.files import require_writable, write_whole
-from buccaphon.formats.registry import KEY_FORMATS, TIMING_FORMATS, format_for
-from buccaphon.motion.bake import BakeSettings, bake, frame_loudness
-from buccaphon.mouths.chart import find_chart
+from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.describing import formats_page
+from buccaphon.formats.format import Needs, chosen_options, options_of
+from buccaphon.formats.out.keys import CsvOptions
+from buccaphon.formats.registry import FORMATS, READERS, format_for, format_named
+from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness
+from buccaphon.motion.remaking import bake
+from buccaphon.mouths.chart_file import find_chart
+from buccaphon.score.records import Phone, Score, Word
 from buccaphon.speech.phones import arpabet_of
 from buccaphon.timing import FrameRate
 
+GOLDEN = Path(__file__).with_name("golden")
+ROOT = Path(__file__).parents[2]
+
 
 @pytest.fixture(scope="module")
-def baked(call_peaks, call_score):
+def delivery(call_peaks, call_score):
     rate = FrameRate.parse("23.976")
-    settings = BakeSettings(rate, start_frame=101, hold=2)
-    return bake(call_score, find_chart("Ten"), frame_loudness(call_peaks, rate), settings)
+    plan = Plan(call_score, find_chart("Ten"), frame_loudness(call_peaks, rate), BakeSettings(rate, 101, 2))
+    return Delivery("call", call_score, bake(plan))
 
 
-def written(formats, suffix, content) -> str:
-    return next(form for form in formats if form.suffix == suffix).write(content).decode()
+def small_delivery() -> Delivery:
+    """Two words on a second of sound, whose bytes can be kept."""
+    words = (
+        Word(
+            "Plums,",
+            (Phone("p", 0.1, 0.18), Phone("l", 0.18, 0.25), Phone("ʌ", 0.25, 0.4, 1, 0.9), Phone("m", 0.4, 0.5)),
+        ),
+        Word("=and", (Phone("æ", 0.8, 0.9, 1), Phone("n", 0.9, 1.0, 0, 0.5))),
+    )
+    score = Score(words, 1.25)
+    loud = np.where(np.arange(30) % 24 < 12, 0.8, 0.0).astype(np.float32)
+    plan = Plan(score, find_chart("Five"), loud, BakeSettings(FrameRate.parse("24"), 101, 2))
+    return Delivery("small", score, bake(plan))
 
 
-def test_textgrid_covers_the_recording_with_words_and_phones(call_score, tmp_path):
-    path = tmp_path / "call.TextGrid"
-    path.write_text(written(TIMING_FORMATS, ".TextGrid", call_score))
+def written(ident: str, content: Delivery) -> str:
+    (text,) = format_named(ident).files(content).values()
+    return text.decode()
+
+
+@pytest.mark.parametrize("form", FORMATS, ids=lambda form: form.id)
+def test_the_bytes_are_those_that_are_kept(form):
+    """`python -m tests.formats.test_formats` writes them anew, to be looked at before they are committed."""
+    for ending, content in form.files(small_delivery()).items():
+        assert content == (GOLDEN / f"small{ending}").read_bytes()
+
+
+def test_textgrid_covers_the_recording_with_words_and_phones(delivery, tmp_path):
+    path, score = tmp_path / "call.TextGrid", delivery.score
+    path.write_text(written("textgrid", delivery))
     grid = textgrid.openTextgrid(str(path), includeEmptyIntervals=True)
     assert grid.tierNames == ("words", "phones")
     for tier, expected in (
-        ("words", [(w.start, w.end, w.text) for w in call_score.words]),
-        ("phones", [(p.start, p.end, arpabet_of(p.symbol)) for p in call_score.phones()]),
+        ("words", [(w.start, w.end, w.text) for w in score.words]),
+        ("phones", [(p.start, p.end, arpabet_of(p.symbol)) for p in score.phones()]),
     ):
         entries = grid.getTier(tier).entries
         assert entries[0].start == 0
-        assert entries[-1].end == pytest.approx(call_score.duration)
+        assert entries[-1].end == pytest.approx(score.duration)
         assert all(a.end == pytest.approx(b.start) for a, b in itertools.pairwise(entries))
         spoken = [entry for entry in entries if entry.label]
         assert [entry.label for entry in spoken] == [label for _, _, label in expected]
         assert [entry.start for entry in spoken] == pytest.approx([start for start, _, _ in expected], abs=1e-6)
 
 
-def test_timings_json_carries_everything(call_score):
-    data = json.loads(written(TIMING_FORMATS, ".json", call_score))
-    assert [word["word"] for word in data["words"]] == [word.text for word in call_score.words]
-    assert data["words"][0]["phones"][0]["start"] == pytest.approx(call_score.words[0].start, abs=1e-4)
+def test_what_rounding_has_crossed_by_a_hair_is_no_overlap(delivery):
+    first, second = delivery.score.words[:2]
+    start = first.end - 5e-10
+    crossed = replace(second, phones=(replace(second.phones[0], start=start), *second.phones[1:]))
+    score = Score((first, crossed), delivery.score.duration)
+    assert "plums" in written("textgrid", Delivery("x", score))
+
+
+def test_timings_json_carries_everything(delivery):
+    data = json.loads(written("timings-json", delivery))
+    assert [word["word"] for word in data["words"]] == [word.text for word in delivery.score.words]
+    assert data["words"][0]["phones"][0]["start"] == pytest.approx(delivery.score.words[0].start, abs=1e-4)
     assert {"phone", "ipa", "stress", "confidence"} <= data["words"][0]["phones"][0].keys()
 
 
-def test_timings_csv_has_no_gaps(call_score):
-    rows = list(csv.DictReader(io.StringIO(written(TIMING_FORMATS, ".csv", call_score))))
+def test_timings_csv_has_no_gaps(delivery):
+    rows = list(csv.DictReader(io.StringIO(written("timings-csv", delivery))))
     assert float(rows[0]["start_s"]) == 0
-    assert float(rows[-1]["end_s"]) == pytest.approx(call_score.duration, abs=1e-4)
+    assert float(rows[-1]["end_s"]) == pytest.approx(delivery.score.duration, abs=1e-4)
     assert all(a["end_s"] == b["start_s"] for a, b in itertools.pairwise(rows))
-    assert [row["phone"] for row in rows if row["phone"]] == [arpabet_of(p.symbol) for p in call_score.phones()]
+    assert [row["phone"] for row in rows if row["phone"]] == [arpabet_of(p.symbol) for p in delivery.score.phones()]
 
 
-def test_keys_csv_has_one_row_a_frame(baked):
-    rows = list(csv.DictReader(io.StringIO(written(KEY_FORMATS, ".csv", baked))))
+def test_keys_csv_has_one_row_a_frame(delivery):
+    baked = delivery.bake
+    rows = list(csv.DictReader(io.StringIO(written("keys-csv", delivery))))
     assert len(rows) == baked.frames
     assert list(rows[0])[:6] == ["frame", "seconds", "mouth", "phone", "word", "jaw"]
     assert list(rows[0])[6:] == [f"weight:{name}" for name in baked.chart.names]
@@ -76,8 +120,8 @@ def test_keys_csv_has_one_row_a_frame(baked):
     assert sums == pytest.approx([1.0] * len(rows), abs=1e-3)
 
 
-def test_keys_json_is_exact_in_rate_and_close_in_value(baked):
-    data = json.loads(written(KEY_FORMATS, ".json", baked))
+def test_keys_json_is_exact_in_rate_and_close_in_value(delivery):
+    baked, data = delivery.bake, json.loads(written("keys-json", delivery))
     assert Fraction(data["rate"]["numerator"], data["rate"]["denominator"]) == Fraction(24000, 1001)
     assert (data["start_frame"], data["length"]) == (101, baked.frames)
     assert [(key["frame"], key["mouth"]) for key in data["mouths"]] == [
@@ -90,16 +134,40 @@ def test_keys_json_is_exact_in_rate_and_close_in_value(baked):
     assert len(frames) < baked.frames
 
 
-@pytest.mark.parametrize("form", [*TIMING_FORMATS, *KEY_FORMATS], ids=lambda form: form.name)
-def test_every_format_is_described_and_repeatable(form, baked, call_score):
-    content = call_score if form in TIMING_FORMATS else baked
-    assert form.about and form.loses and form.suffix.startswith(".")
-    assert form.write(content) == form.write(content)
+@pytest.mark.parametrize("form", FORMATS, ids=lambda form: form.id)
+def test_every_format_is_described_and_repeatable_and_refuses_what_lacks_its_content(form, delivery):
+    assert form.about and form.loses and form.suffix.startswith(".") and form.ending.endswith(form.suffix)
+    assert all(option.says for option in options_of(form.options))
+    assert form.files(delivery) == form.files(delivery)
+    with pytest.raises(TargetError, match=form.name):
+        form.files(Delivery("nothing"))
+
+
+def test_options_are_read_from_text_and_wrong_ones_refused(delivery):
+    keys = format_named("keys-json")
+    coarse = chosen_options(keys.options, {"tolerance": "0.1"})
+    assert len(keys.files(delivery, coarse)[".keys.json"]) < len(keys.files(delivery)[".keys.json"])
+    for wrong in ({"colour": "red"}, {"tolerance": "much"}, {"tolerance": "-1"}):
+        with pytest.raises(TargetError):
+            chosen_options(keys.options, wrong)
+    guarded = chosen_options(CsvOptions, {"guarded": "yes"})
+    (content,) = format_named("keys-csv").files(small_delivery(), guarded).values()
+    assert "'=and" in content.decode()
+
+
+def test_ids_are_names_for_good():
+    assert len({form.id for form in FORMATS}) == len({form.ending for form in FORMATS}) == len(FORMATS)
+    assert len({reader.id for reader in READERS}) == len(READERS)
+
+
+def test_the_document_of_formats_is_what_the_registry_says():
+    """`python -m buccaphon.formats.describing` writes it anew."""
+    assert (ROOT / "docs" / "formats.md").read_text("utf-8") == formats_page()
 
 
 def test_a_suffix_nobody_knows_names_those_that_are(tmp_path):
     with pytest.raises(TargetError, match=r"\.TextGrid, \.json, \.csv"):
-        format_for(tmp_path / "x.doc", TIMING_FORMATS)
+        format_for(tmp_path / "x.doc", Needs.WORDS)
 
 
 def test_writing_is_all_or_nothing(tmp_path, monkeypatch):
@@ -116,9 +184,29 @@ def test_writing_is_all_or_nothing(tmp_path, monkeypatch):
     assert [p.name for p in tmp_path.iterdir()] == ["keys.csv"]
 
 
+def test_writing_goes_through_a_link_and_names_may_be_as_long_as_names_can_be(tmp_path):
+    real, link, long = tmp_path / "real.csv", tmp_path / "link.csv", tmp_path / ("n" * 251 + ".csv")
+    real.write_text("old")
+    link.symlink_to(real)
+    write_whole(link, b"new")
+    assert link.is_symlink()
+    assert real.read_bytes() == b"new"
+    write_whole(long, b"new")
+    assert long.read_bytes() == b"new"
+
+
 @pytest.mark.parametrize("check", [lambda path: write_whole(path, b""), require_writable])
 def test_targets_that_cannot_be_are_refused(tmp_path, check):
     with pytest.raises(TargetError, match="no folder"):
         check(tmp_path / "nowhere" / "x.csv")
     with pytest.raises(TargetError, match="is a folder"):
         check(tmp_path)
+    with pytest.raises(TargetError, match="too long"):
+        check(tmp_path / ("n" * 300 + ".csv"))
+
+
+if __name__ == "__main__":
+    GOLDEN.mkdir(exist_ok=True)
+    for each in FORMATS:
+        for suffix, kept in each.files(small_delivery()).items():
+            (GOLDEN / f"small{suffix}").write_bytes(kept)

@@ -8,8 +8,9 @@ import pytest
 import soundfile
 
 from buccaphon.errors import ScriptError
-from buccaphon.formats.timings import textgrid, timings_csv
-from buccaphon.formats.words import READERS, guides_for, read_wording
+from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.in_.wording import guides_for
+from buccaphon.formats.registry import WORDING_SUFFIXES, format_named, read_wording
 from buccaphon.speech.script import script_words
 
 SRT = """1
@@ -80,10 +81,11 @@ def test_subtitles_give_words_and_when_they_are_said(tmp_path, name, text, speak
     assert guides[-1].latest == pytest.approx(4.4)
 
 
-@pytest.mark.parametrize(("name", "write"), [("a.TextGrid", textgrid), ("a.csv", timings_csv)])
-def test_our_own_timings_are_read_back_word_by_word(tmp_path, call_score, name, write):
+@pytest.mark.parametrize(("name", "form"), [("a.TextGrid", "textgrid"), ("a.csv", "timings-csv")])
+def test_our_own_timings_are_read_back_word_by_word(tmp_path, call_score, name, form):
     path = tmp_path / name
-    path.write_bytes(write(call_score))
+    (content,) = format_named(form).files(Delivery("call", call_score)).values()
+    path.write_bytes(content)
     wording = read_wording(path)
     assert [timed.text for timed in wording.times] == [word.text for word in call_score.words]
     for timed, word in zip(wording.times, call_score.words, strict=True):
@@ -133,7 +135,7 @@ def test_files_without_words_are_one_sentence(tmp_path, name, content, reason):
 
 
 def test_every_reader_refuses_garbage(tmp_path):
-    for suffix in READERS:
+    for suffix in WORDING_SUFFIXES:
         path = tmp_path / f"garbage{suffix}"
         path.write_bytes(bytes(range(256)) * 40)
         with pytest.raises(ScriptError):

@@ -6,10 +6,11 @@ import pytest
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
 
-from buccaphon.app.commands import COMMANDS
+from buccaphon.app.commands.catalogue import COMMANDS
 from buccaphon.app.galley.look import Lane
+from buccaphon.app.paint_keys import PAINT_KEYS
 from buccaphon.demo.line import demo_project
-from buccaphon.mouths.chart import KEYS
+from tests.helpers.waiting import save
 
 _DIALOGS = {"getOpenFileName": ("", ""), "getSaveFileName": ("", ""), "getExistingDirectory": ""}
 
@@ -26,32 +27,32 @@ def test_with_nothing_open_nothing_breaks(window, command):
     if command.id.startswith("open-demo"):
         pytest.skip("opens something")
     window.actions_by_id[command.id].trigger()
-    assert window.session.recording is None
-    assert not window.session.project.is_changed
+    assert window.document.recording is None
+    assert not window.document.project.is_changed
 
 
 def test_on_the_demo_every_command_leaves_the_project_whole(window, qtbot):
-    window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
-    window.session.player.seek(1.3)
+    window.session.opening.open_prepared(demo_project())
+    qtbot.waitUntil(lambda: window.document.score is not None, timeout=60_000)
+    window.document.player.seek(1.3)
     for command in COMMANDS:
         if command.id in ("quit", "open-demo", "open-demo-line"):
             continue
         window.actions_by_id[command.id].trigger()
         QTest.qWait(1)
-    qtbot.waitUntil(lambda: not window.session.background.busy, timeout=60_000)
-    window.session.words.align()  # one of the commands may have recognised the sounds without the script
-    qtbot.waitUntil(lambda: not window.session.background.busy, timeout=60_000)
-    window.session.player.stop()
-    assert len(window.session.score.words) == 34
+    qtbot.waitUntil(lambda: not window.session.jobs.busy(), timeout=60_000)
+    window.session.aligning.align()  # one of the commands may have recognised the sounds without the script
+    qtbot.waitUntil(lambda: not window.session.jobs.busy(), timeout=60_000)
+    window.document.player.stop()
+    assert len(window.document.score.words) == 34
     assert window.grab().width() == window.width()
 
 
 def test_the_menu_names_what_will_be_undone(window, qtbot):
-    window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
-    window.session.player.seek(1.0)
-    window.session.paint("Round")
+    window.session.opening.open_prepared(demo_project())
+    qtbot.waitUntil(lambda: window.document.score is not None, timeout=60_000)
+    window.document.player.seek(1.0)
+    window.document.paint("Round")
     undo = window.actions_by_id["undo"]
     assert undo.text() == "Undo: Paint Round"
     undo.trigger()
@@ -60,13 +61,13 @@ def test_the_menu_names_what_will_be_undone(window, qtbot):
 
 
 def test_only_the_lanes_that_changed_are_painted_again(window, qtbot):
-    window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
+    window.session.opening.open_prepared(demo_project())
+    qtbot.waitUntil(lambda: window.document.score is not None, timeout=60_000)
     window.grab()
     pictures = window.galley.page.pictures
     before = {key: picture for key, (_, picture) in pictures.items()}
-    window.session.player.seek(1.0)
-    window.session.paint("Round")
+    window.document.player.seek(1.0)
+    window.document.paint("Round")
     window.grab()
     again = {key for key, (_, picture) in pictures.items() if before.get(key) is not picture}
     assert (0, Lane.MOUTHS) in again
@@ -75,10 +76,10 @@ def test_only_the_lanes_that_changed_are_painted_again(window, qtbot):
 
 
 def test_a_saved_project_is_offered_again_on_an_empty_page(window, qtbot, tmp_path: Path):
-    window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
+    window.session.opening.open_prepared(demo_project())
+    qtbot.waitUntil(lambda: window.document.score is not None, timeout=60_000)
     path = tmp_path / "market.buccaphon"
-    assert window.session.save(path)
+    assert save(window, qtbot, path)
     window.empty.refresh()
     names = [window.empty._recent.itemAt(i).widget().text() for i in range(window.empty._recent.count())]
     assert any(name.startswith("market") for name in names)
@@ -88,5 +89,5 @@ def test_a_saved_project_is_offered_again_on_an_empty_page(window, qtbot, tmp_pa
 
 
 def test_no_key_means_two_things():
-    keys = [key for command in COMMANDS for key in command.keys] + [key.upper() for key in KEYS]
+    keys = [key for command in COMMANDS for key in command.keys] + [key.upper() for key in PAINT_KEYS]
     assert sorted(key for key in set(keys) if keys.count(key) > 1) == []

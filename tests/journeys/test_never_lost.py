@@ -13,22 +13,23 @@ from PyQt6.QtCore import QStandardPaths
 from buccaphon.app.places import safe_folder
 from buccaphon.project.file.safekeeping import left_behind
 from buccaphon.project.file.store import open_project
+from tests.helpers.waiting import save
 
 WORKING = """
 import sys
 from PyQt6.QtCore import QStandardPaths, QTimer
 from PyQt6.QtWidgets import QApplication
-from buccaphon.app.mirror.device import SimulatedDevice
+from buccaphon.app.sound.device import SimulatedDevice
 from buccaphon.app.start import make_window
 from buccaphon.demo.line import demo_project
 app = QApplication([])
 app.setOrganizationName("Buccaphon"); app.setApplicationName("Buccaphon tests")
 window = make_window(SimulatedDevice())
-window.session.open_prepared(demo_project())
+window.session.opening.open_prepared(demo_project())
 count = 0
 def work():
     global count
-    if window.session.score is not None:
+    if window.document.score is not None:
         count += 1
         window.script.text.appendPlainText(f"({count})")
         print(count, flush=True)
@@ -60,17 +61,17 @@ def test_a_killed_process_loses_at_most_two_seconds(qapp, home, window, qtbot, s
     script = open_project(kept.path).script
     safe = [count for at, count in lines if at < killed - 2.0]
     assert f"({safe[-1]})" in script
-    with qtbot.waitSignal(window.session.offered) as offered:
-        window.safekeeping.offer()
+    with qtbot.waitSignal(window.document.offered) as offered:
+        window.session.safekeeping.offer()
     assert "was not saved" in offered.args[0]
     window.notice.button.click()
-    assert window.session.state.script == script
-    assert window.session.project.is_changed
+    assert window.document.state.script == script
+    assert window.document.project.is_changed
     assert left_behind(safe_folder()) == []
 
 
 def test_saving_and_closing_leave_nothing_behind(qapp, home, window, qtbot, tmp_path):
     window.script.text.setPlainText("Warm plums")
     qtbot.waitUntil(lambda: any(safe_folder().glob("*.buccaphon")), timeout=5000)
-    assert window.session.save(tmp_path / "market.buccaphon")
+    assert save(window, qtbot, tmp_path / "market.buccaphon")
     assert list(safe_folder().glob("*.buccaphon")) == []

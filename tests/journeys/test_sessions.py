@@ -9,7 +9,8 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QPushButton
 
 from buccaphon.app.galley.look import Lane
 from buccaphon.project.file.store import open_project
-from tests.journeys.hands import CTRL, LEFT, NONE, SHIFT
+from tests.helpers.hands import CTRL, LEFT, NONE, SHIFT
+from tests.helpers.waiting import idle
 
 
 @pytest.fixture
@@ -24,7 +25,7 @@ def places(monkeypatch, tmp_path: Path) -> Path:
 def ready(window, qtbot) -> None:
     session = window.session
     qtbot.waitUntil(
-        lambda: session.score is not None and not session.background.busy and not session.comparing.busy,
+        lambda: session.document.score is not None and not session.jobs.busy(),
         timeout=60_000,
     )
 
@@ -40,25 +41,25 @@ def test_with_the_keyboard_alone(window, qtbot, places):
     key("F", CTRL)
     QTest.keyClicks(window.chooser.search, "plums")
     key("Return")
-    plums = session.score.word_at(session.player.position + 1e-6)
-    before = session.score.words[plums].start
+    plums = session.document.score.word_at(session.document.player.position + 1e-6)
+    before = session.document.score.words[plums].start
     key("Period")
     key("Comma", CTRL)
-    assert session.score.words[plums].start - before == pytest.approx(1 / 24 - 0.010)
+    assert session.document.score.words[plums].start - before == pytest.approx(1 / 24 - 0.010)
     key("H")  # how it is said
     assert window.script.pronunciation.ways.hasFocus()
     window.script.pronunciation.own.setFocus()
     QTest.keyClicks(window.script.pronunciation.own, "P L UH1 M Z")
     key("Return")
     ready(window, qtbot)
-    assert [phone.symbol for phone in session.score.words[plums].phones] == ["p", "l", "ʊ", "m", "z"]
-    assert session.score.words[plums].start == pytest.approx(before + 1 / 24 - 0.010), "the pin has held"
+    assert [phone.symbol for phone in session.document.score.words[plums].phones] == ["p", "l", "ʊ", "m", "z"]
+    assert session.document.score.words[plums].start == pytest.approx(before + 1 / 24 - 0.010), "the pin has held"
     window.galley.setFocus()
     key("F", CTRL)
     QTest.keyClicks(window.chooser.search, "beets")
     key("Return")
     key("9")  # paints a mouth
-    assert session.exposure().mouth == "Round"
+    assert session.document.exposure().mouth == "Round"
     key("X")
     key("N", SHIFT)
     QTest.keyClicks(window.inline, "rounder here")
@@ -66,11 +67,12 @@ def test_with_the_keyboard_alone(window, qtbot, places):
     key("Right")
     key("Z", CTRL)
     key("Z", CTRL | SHIFT)
-    assert session.state.take.notes[0].text == "rounder here"
+    assert session.document.state.take.notes[0].text == "rounder here"
     key("S", CTRL)
+    idle(window, qtbot)
     kept = open_project(places / "market.buccaphon")
-    assert kept.take.notes == session.state.take.notes
-    assert kept.score == session.score
+    assert kept.take.notes == session.document.state.take.notes
+    assert kept.score == session.document.score
     key("E", CTRL)
     qtbot.waitUntil(lambda: any(places.glob("*.csv")), timeout=30_000)
 
@@ -89,19 +91,19 @@ def test_with_the_mouse_alone(window, qtbot, places):
     QTest.mouseClick(demo, LEFT)
     ready(window, qtbot)
     session, point = window.session, window.galley.point_at
-    word = session.score.words[3]
+    word = session.document.score.words[3]
     drag(point(word.start, Lane.WORDS), point(word.start, Lane.WORDS) + QPoint(5, 0))
-    assert session.score.words[3].start > word.start
+    assert session.document.score.words[3].start > word.start
     QTest.mouseClick(view, LEFT, pos=point(1.3, Lane.MOUTHS))
     tile = next(tile for tile in window.grid.tiles if tile.mouth.name == "Bite")
     QTest.mouseClick(tile, LEFT)
-    assert session.exposure().mouth == "Bite"
+    assert session.document.exposure().mouth == "Bite"
     drag(point(0.4, Lane.RULER), point(1.4, Lane.RULER))
-    assert session.player.loops
+    assert session.document.player.loops
     QTest.mouseClick(window.mirror.play_button, LEFT)
-    assert session.player.playing
+    assert session.document.player.playing
     QTest.mouseClick(window.mirror.play_button, LEFT)
-    middle = (session.score.words[1].start + session.score.words[1].end) / 2
+    middle = (session.document.score.words[1].start + session.document.score.words[1].end) / 2
     QTest.mouseDClick(view, LEFT, pos=point(middle, Lane.WORDS))
     assert window.script.pronunciation.isVisible()
     QTest.mouseClick(window.script.pronunciation.use_button, LEFT)
@@ -111,4 +113,4 @@ def test_with_the_mouse_alone(window, qtbot, places):
     QTest.mouseClick(window.rail.steps[3], LEFT)
     QTest.mouseClick(window.export_panel.export_button, LEFT)
     qtbot.waitUntil(lambda: any(places.glob("*.csv")), timeout=30_000)
-    assert {pin.boundary.word for pin in session.state.pins} == {3}
+    assert {pin.boundary.word for pin in session.document.state.pins} == {3}

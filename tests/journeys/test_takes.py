@@ -11,34 +11,39 @@ from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtTest import QTest
 
 from buccaphon.app.galley.look import Lane, Wrap, from_text
-from buccaphon.app.mirror.device import SimulatedDevice
+from buccaphon.app.sound.device import SimulatedDevice
 from buccaphon.audio.recording import Listen
 from buccaphon.demo.line import recording_path
 from buccaphon.timing import FrameRate
 from tests.audio.test_reading import film
-from tests.journeys.hands import LEFT, SHIFT
+from tests.helpers.hands import LEFT, SHIFT
+from tests.helpers.waiting import save
 
 
 def idle(window) -> bool:
-    return not window.session.background.busy
+    return not window.session.jobs.busy()
 
 
 def test_a_second_take_is_switched_to_and_back_without_losing_anything(demo, qtbot, tone):
     session = demo.session
-    first = session.score
-    session.bring_in(tone("slow.wav", seconds=3.0))
-    qtbot.waitUntil(lambda: len(session.state.takes) == 2 and idle(demo), timeout=30_000)
-    assert session.recording.name == "slow.wav"
+    first = session.document.score
+    session.takes.bring_in(tone("slow.wav", seconds=3.0))
+    qtbot.waitUntil(lambda: len(session.document.state.takes) == 2 and idle(demo), timeout=30_000)
+    assert session.document.recording.name == "slow.wav"
     assert [demo.take.takes.item(row).text() for row in range(2)] == ["stall call", "slow"]
     item = demo.take.takes.item(0)
     QTest.mouseClick(demo.take.takes.viewport(), LEFT, pos=demo.take.takes.visualItemRect(item).center())
-    qtbot.waitUntil(lambda: session.recording is not None and session.recording.name == "stall_call.flac")
-    assert session.score is first
-    session.undo()
-    qtbot.waitUntil(lambda: session.recording is not None and session.recording.name == "slow.wav")
+    qtbot.waitUntil(
+        lambda: session.document.recording is not None and session.document.recording.name == "stall_call.flac"
+    )
+    assert session.document.score is first
+    session.document.undo()
+    qtbot.waitUntil(lambda: session.document.recording is not None and session.document.recording.name == "slow.wav")
     demo.take.remove_button.click()
-    qtbot.waitUntil(lambda: session.recording is not None and session.recording.name == "stall_call.flac")
-    assert len(session.state.takes) == 1
+    qtbot.waitUntil(
+        lambda: session.document.recording is not None and session.document.recording.name == "stall_call.flac"
+    )
+    assert len(session.document.state.takes) == 1
 
 
 def test_trims_move_the_page_the_player_and_the_numbers(demo, clock):
@@ -50,13 +55,13 @@ def test_trims_move_the_page_the_player_and_the_numbers(demo, clock):
     assert demo.galley.layout_now.strips[0].start == 2.0
     demo.galley.setFocus()
     QTest.keyClick(demo, Qt.Key.Key_Home)
-    assert session.player.position == 2.0
+    assert session.document.player.position == 2.0
     assert demo.mirror.frame_label.text() == "f 24", "the used part begins a second into the scene"
-    session.player.play()
+    session.document.player.play()
     for _ in range(1000):
         clock.now += 0.02
-        session.player.tick()
-    assert session.player.position == pytest.approx(session.recording.duration)
+        session.document.player.tick()
+    assert session.document.player.position == pytest.approx(session.document.recording.duration)
 
 
 def test_marking_with_shift_in_the_sound_hushes_mouth_and_words(demo, qtbot):
@@ -65,18 +70,18 @@ def test_marking_with_shift_in_the_sound_hushes_mouth_and_words(demo, qtbot):
     QTest.mousePress(galley.viewport(), LEFT, SHIFT, a)
     QTest.mouseMove(galley.viewport(), b)
     QTest.mouseRelease(galley.viewport(), LEFT, SHIFT, b)
-    (marked,) = session.state.take.not_speech
+    (marked,) = session.document.state.take.not_speech
     assert (marked.start, marked.end) == (pytest.approx(0.55, abs=0.01), pytest.approx(1.05, abs=0.01))
-    rate = session.state.rate
-    assert not session.bake().jaw[rate.nearest(marked.start) : rate.nearest(marked.end)].any()
-    session.words.align()
+    rate = session.document.state.rate
+    assert not session.document.bake().jaw[rate.nearest(marked.start) : rate.nearest(marked.end)].any()
+    session.aligning.align()
     qtbot.waitUntil(lambda: idle(demo), timeout=60_000)
-    inside = [word for word in session.score.words if word.span.overlap(marked) > 0.06]
+    inside = [word for word in session.document.score.words if word.span.overlap(marked) > 0.06]
     assert not inside, "a word was put where nothing is said"
-    session.player.loop = marked
+    session.document.player.loop = marked
     galley.setFocus()
     QTest.keyClick(demo, Qt.Key.Key_N)
-    assert session.state.take.not_speech == ()
+    assert session.document.state.take.not_speech == ()
 
 
 def test_one_channel_is_heard_and_drives_the_mouth(window, qtbot, tmp_path):
@@ -84,16 +89,16 @@ def test_one_channel_is_heard_and_drives_the_mouth(window, qtbot, tmp_path):
     left, right = 0.4 * np.sin(2 * np.pi * 200 * t) * (t < 1), 0.4 * np.sin(2 * np.pi * 200 * t) * (t >= 1)
     soundfile.write(tmp_path / "two.wav", np.stack([left, right], axis=1), 16000)
     window.open(tmp_path / "two.wav")
-    qtbot.waitUntil(lambda: window.session.recording is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: window.document.recording is not None, timeout=30_000)
     assert window.steps.currentIndex() == 0, "a new project asks for its frame rate"
     assert window.take.rate_hint.isVisible()
     window.take.channel.setCurrentIndex(window.take.channel.findText("Right"))
     window.take.channel.activated.emit(window.take.channel.currentIndex())
-    qtbot.waitUntil(lambda: window.session.recording is not None and idle(window), timeout=30_000)
-    jaw = window.session.bake().jaw
+    qtbot.waitUntil(lambda: window.document.recording is not None and idle(window), timeout=30_000)
+    jaw = window.document.bake().jaw
     assert not jaw[:22].any()
     assert jaw[26:46].all()
-    assert window.session.state.take.channel == 1
+    assert window.document.state.take.channel == 1
     assert window.take.channel.itemData(0) is Listen.MIX
 
 
@@ -104,32 +109,32 @@ def test_a_damaged_recording_offers_what_can_be_read(window, qtbot, tone, tmp_pa
     window.open(path)
     qtbot.waitUntil(window.notice.isVisible, timeout=30_000)
     assert "breaks off after 2.0 s" in window.notice.text.text()
-    assert window.session.recording is None
+    assert window.document.recording is None
     window.notice.button.click()
-    qtbot.waitUntil(lambda: window.session.recording is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: window.document.recording is not None, timeout=30_000)
     assert "are missing" in window.take.facts.text()
 
 
 def test_a_recording_that_moved_is_found_again(window, qtbot, tmp_path):
     path = Path(shutil.copy(recording_path(), tmp_path / "call.flac"))
     window.open(path)
-    qtbot.waitUntil(lambda: window.session.recording is not None, timeout=30_000)
-    assert window.session.save(tmp_path / "market.buccaphon")
+    qtbot.waitUntil(lambda: window.document.recording is not None, timeout=30_000)
+    assert save(window, qtbot, tmp_path / "market.buccaphon")
     (tmp_path / "sound").mkdir()
     path.rename(tmp_path / "sound" / "renamed.flac")
-    window.session._sounds.clear()
+    window.session.takes._sounds.clear()
     window.open(tmp_path / "market.buccaphon")
-    qtbot.waitUntil(lambda: window.session.recording is not None, timeout=30_000)
-    assert window.session.state.take.path.name == "renamed.flac"
+    qtbot.waitUntil(lambda: window.document.recording is not None, timeout=30_000)
+    assert window.document.state.take.path.name == "renamed.flac"
     assert "found again" in window.notice.text.text()
 
 
 def test_a_film_shows_its_picture_in_step(window, qtbot, tmp_path):
     window.open(film(tmp_path / "actor.mp4"))
-    qtbot.waitUntil(lambda: window.session.recording is not None, timeout=30_000)
-    actor = window.mirror.actor
+    qtbot.waitUntil(lambda: window.document.recording is not None, timeout=30_000)
+    actor = window.mirror.film
     qtbot.waitUntil(actor.isVisible, timeout=30_000)
-    window.session.player.seek(1.0)
+    window.document.player.seek(1.0)
     qtbot.waitUntil(lambda: actor.shown_at == 1.0, timeout=5000)
     grey = actor.image.pixelColor(actor.image.width() // 2, actor.image.height() // 2).red()
     assert grey == pytest.approx(20 + 4 * 25, abs=4)
@@ -182,7 +187,7 @@ def test_the_galley_is_set_by_hand_and_remembered(demo, qtbot):
 
 
 def test_zooming_to_the_loop_fills_the_page_with_it(demo):
-    demo.session.player.loop = type(demo.session.used)(1.0, 2.0)
+    demo.document.player.loop = type(demo.document.used)(1.0, 2.0)
     demo.galley.setFocus()
     QTest.keyClick(demo, Qt.Key.Key_Z)
     room = demo.galley.viewport().width()
@@ -192,12 +197,12 @@ def test_zooming_to_the_loop_fills_the_page_with_it(demo):
 def test_the_overview_goes_where_it_is_clicked(demo):
     overview = demo.overview
     QTest.mouseClick(overview, LEFT, pos=QPoint(overview.width() - 30, 20))
-    assert demo.session.player.position > 0.9 * demo.session.recording.duration
-    assert demo.galley.visible_span().end == pytest.approx(demo.session.recording.duration)
+    assert demo.document.player.position > 0.9 * demo.document.recording.duration
+    assert demo.galley.visible_span().end == pytest.approx(demo.document.recording.duration)
 
 
 def test_the_reading_goes_round_and_is_remembered(demo):
-    demo.session.player.seek(2.0)
+    demo.document.player.seek(2.0)
     said = []
     for _ in range(5):
         demo.mirror.frame_label.click()
@@ -214,11 +219,11 @@ def test_an_output_that_went_away_is_taken_again_when_it_is_back(demo, qtbot, cl
         made.name = name or names[0]
         return made
 
-    for module in ("buccaphon.app.panels.sound", "buccaphon.app.window"):
+    for module in ("buccaphon.app.panels.sound", "buccaphon.app.window.window"):
         monkeypatch.setattr(f"{module}.choose_device", device)
     monkeypatch.setattr("buccaphon.app.panels.sound.device_names", lambda: list(names))
     demo.take.sound._looking.setInterval(10)
-    player = demo.session.player
+    player = demo.document.player
     player.set_device(device("Headphones"))
     player.play()
     names.remove("Headphones")

@@ -5,12 +5,16 @@ from PyQt6.QtCore import QStandardPaths, Qt
 from PyQt6.QtTest import QTest
 
 from buccaphon.alignment.request import forget_what_was_heard, listen
+from buccaphon.app.commands import words
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.places import lexicon_path
+from buccaphon.app.session.jobs import Slot
+from buccaphon.app.session.pronouncing import Scope
 from buccaphon.demo.line import NIGHT_CALL, demo_project, recording_path, script_text
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Lexicon
 from buccaphon.timing import Span
+from tests.helpers.waiting import save
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -18,69 +22,71 @@ LEFT = Qt.MouseButton.LeftButton
 @pytest.fixture
 def demo(window, qtbot):
     QStandardPaths.setTestModeEnabled(True)
-    window.session.pronouncing.keep_always(type(window.session.pronouncing.always)())
-    window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None and not window.session.comparing.busy, timeout=60_000)
+    window.session.lexicon.keep(Lexicon())
+    window.session.opening.open_prepared(demo_project())
+    qtbot.waitUntil(lambda: window.document.score is not None, timeout=60_000)
     return window
 
 
 def idle(window, qtbot) -> None:
-    qtbot.waitUntil(lambda: not window.session.background.busy and not window.session.comparing.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not window.session.jobs.busy(), timeout=60_000)
 
 
 def type_script(window, qtbot, text: str) -> Score:
     window.script.text.setPlainText(text)
-    qtbot.waitUntil(lambda: not window.session.state.needs_aligning, timeout=60_000)
-    return window.session.score
+    qtbot.waitUntil(lambda: not window.document.state.needs_aligning, timeout=60_000)
+    return window.document.score
 
 
 def test_typing_aligns_only_what_changed_and_one_undo_takes_it_back(demo, qtbot):
-    before = demo.session.score
+    before = demo.document.score
     after = type_script(demo, qtbot, script_text().replace("ripe pears", "right round pears"))
     assert [word.text for word in after.words[2:6]] == ["and", "right", "round", "pears!"]
     kept = [*zip(before.words[:3], after.words, strict=False), *zip(before.words[4:], after.words[5:], strict=True)]
     assert all(old is new for old, new in kept), "so that only what changed is baked anew"
-    demo.session.undo()
-    assert demo.session.score == before
+    demo.document.undo()
+    assert demo.document.score == before
 
 
 def test_only_punctuation_typed_anew_moves_nothing(demo, qtbot):
-    before = demo.session.score
+    before = demo.document.score
     after = type_script(demo, qtbot, script_text().replace("plums,", "plums …"))
     assert after.words[1].text == "plums"
     assert [word.phones for word in after.words] == [word.phones for word in before.words]
 
 
 def test_a_word_is_said_another_way_by_double_clicking_it(demo, qtbot):
-    middle = (demo.session.score.words[1].start + demo.session.score.words[1].end) / 2
+    middle = (demo.document.score.words[1].start + demo.document.score.words[1].end) / 2
     QTest.mouseDClick(demo.galley.viewport(), LEFT, pos=demo.galley.point_at(middle, Lane.WORDS))
     section = demo.script.pronunciation
     assert section.isVisible()
     assert section.title.text() == "“plums”"
-    assert section.ways.count() == 1
+    qtbot.waitUntil(lambda: section.ways.count() == 1, timeout=10_000)
     section.own.setText("P L UH1 Q")
     qtbot.waitUntil(lambda: "neither IPA nor ARPAbet" in section.check.text())
     QTest.keyClick(section.own, Qt.Key.Key_Return)
-    assert [phone.symbol for phone in demo.session.score.words[1].phones] == ["p", "l", "ʌ", "m", "z"], "not understood"
+    assert [phone.symbol for phone in demo.document.score.words[1].phones] == ["p", "l", "ʌ", "m", "z"], (
+        "not understood"
+    )
     section.own.setText("P L UH1 M Z")
     QTest.keyClick(section.own, Qt.Key.Key_Return)
     idle(demo, qtbot)
-    assert [phone.symbol for phone in demo.session.score.words[1].phones] == ["p", "l", "ʊ", "m", "z"]
-    assert section.ways.count() == 2, "one's own and the dictionary's are weighed"
+    assert [phone.symbol for phone in demo.document.score.words[1].phones] == ["p", "l", "ʊ", "m", "z"]
+    qtbot.waitUntil(lambda: section.ways.count() == 2, timeout=10_000)  # one's own and the dictionary's are weighed
 
 
 def test_a_pronunciation_for_always_holds_in_the_next_project(demo, qtbot):
-    demo.session.player.seek(demo.session.score.words[0].start + 0.05)
+    demo.document.player.seek(demo.document.score.words[0].start + 0.05)
     demo.galley.setFocus()
     QTest.keyClick(demo, Qt.Key.Key_H)
     section = demo.script.pronunciation
-    section.keep.setCurrentIndex(section.keep.findData("always"))
+    section.keep.setCurrentIndex(section.keep.findData(Scope.ALWAYS))
     section.own.setText("w ˈɑ ɹ m")
     section.use_button.click()
     idle(demo, qtbot)
-    demo.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: demo.session.score is not None, timeout=60_000)
-    assert demo.session.score.words[0].phones[1].symbol == "ɑ"
+    demo.session.opening.open_prepared(demo_project())
+    qtbot.waitUntil(lambda: demo.document.score is not None, timeout=60_000)
+    assert demo.document.score.words[0].phones[1].symbol == "ɑ"
 
 
 def test_what_was_not_said_is_reported_and_written_down(demo, qtbot):
@@ -90,18 +96,18 @@ def test_what_was_not_said_is_reported_and_written_down(demo, qtbot):
     findings = demo.script.findings
     assert findings.isVisible()
     assert findings.rows.itemAt(0).widget().text().startswith("“yellow” not found")
-    assert 4 in demo.session.words.doubts()
+    assert 4 in demo.session.comparing.doubts()
     findings.mend_button.click()
     idle(demo, qtbot)
-    assert "ripe [yellow] pears" in demo.session.state.script
-    assert len(demo.session.score.words) == 34
+    assert "ripe [yellow] pears" in demo.document.state.script
+    assert len(demo.document.score.words) == 34
     assert findings.isHidden()
 
 
 def test_the_script_of_something_else_is_said(window, qtbot):
     project = demo_project()
-    window.session.open_prepared(project)
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
+    window.session.opening.open_prepared(project)
+    qtbot.waitUntil(lambda: window.document.score is not None, timeout=60_000)
     window.script.text.setPlainText("Nobody asked the gardener whether turnips could whistle under a wooden bridge.")
     window.script.align_button.click()
     idle(window, qtbot)
@@ -110,64 +116,64 @@ def test_the_script_of_something_else_is_said(window, qtbot):
 
 def test_doubts_are_stepped_through_by_key_and_heard(demo, qtbot):
     type_script(demo, qtbot, script_text().replace("plums", "marble plums").replace("beans", "turnip beans"))
-    demo.session.words.align()  # as a whole, so that it is compared with the sound
+    demo.session.aligning.align()  # as a whole, so that it is compared with the sound
     idle(demo, qtbot)
-    starts = [demo.session.score.words[number].start for number in demo.session.words.doubts()]
+    starts = [demo.document.score.words[number].start for number in demo.session.comparing.doubts()]
     assert len(starts) >= 2
-    demo.session.player.seek(0.0)
+    demo.document.player.seek(0.0)
     demo.galley.setFocus()
     QTest.keyClick(demo, Qt.Key.Key_D)
-    assert demo.session.player.position == pytest.approx(starts[0])
+    assert demo.document.player.position == pytest.approx(starts[0])
     QTest.keyClick(demo, Qt.Key.Key_D)
-    assert demo.session.player.position == pytest.approx(starts[1])
+    assert demo.document.player.position == pytest.approx(starts[1])
     QTest.keyClick(demo, Qt.Key.Key_D, Qt.KeyboardModifier.ShiftModifier)
-    assert demo.session.player.position == pytest.approx(starts[0])
+    assert demo.document.player.position == pytest.approx(starts[0])
 
 
 def test_sounds_are_recognised_without_a_script(demo, qtbot):
     demo.script.sounds_button.click()
     idle(demo, qtbot)
-    assert {word.text for word in demo.session.score.words} == {""}
+    assert {word.text for word in demo.document.score.words} == {""}
     assert "sounds recognised" in demo.script.status.text()
-    demo.session.undo()
-    assert demo.session.score.words[1].text == "plums,"
+    demo.document.undo()
+    assert demo.document.score.words[1].text == "plums,"
 
 
 def test_the_spanish_line_says_that_it_is_mapped_and_another_language_aligns_anew(window, qtbot):
-    window.session.open_prepared(demo_project(NIGHT_CALL))
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
+    window.session.opening.open_prepared(demo_project(NIGHT_CALL))
+    qtbot.waitUntil(lambda: window.document.score is not None, timeout=60_000)
     assert window.script.mapped.isVisible()
     assert window.script.language.currentText() == "Spanish (Spain)"
-    assert window.session.score.words[0].phones[0].symbol == "θ"
+    assert window.document.score.words[0].phones[0].symbol == "θ"
     window.script.language.setCurrentIndex(window.script.language.findData("es-419"))
     window.script.language.activated.emit(window.script.language.currentIndex())
     idle(window, qtbot)
-    assert window.session.score.words[0].phones[0].symbol == "s", "as it is said in Latin America"
+    assert window.document.score.words[0].phones[0].symbol == "s", "as it is said in Latin America"
 
 
 def test_subtitles_bring_the_script_and_guide_it(window, qtbot, tmp_path):
     path = tmp_path / "call.flac"
     path.write_bytes(recording_path().read_bytes())
     window.open(path)
-    qtbot.waitUntil(lambda: window.session.recording is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: window.document.recording is not None, timeout=30_000)
     (tmp_path / "call.srt").write_text("1\n00:00:00,100 --> 00:00:02,400\nWarm plums, and ripe pears!\n")
     window.open(tmp_path / "call.srt")
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
-    assert window.session.state.script == "Warm plums, and ripe pears!"
-    assert window.session.score.words[-1].end < 2.9, "the rest of the recording says other things"
+    qtbot.waitUntil(lambda: window.document.score is not None, timeout=60_000)
+    assert window.document.state.script == "Warm plums, and ripe pears!"
+    assert window.document.score.words[-1].end < 2.9, "the rest of the recording says other things"
 
 
 def test_a_file_without_words_is_a_sentence_and_changes_nothing(demo, tmp_path):
     (tmp_path / "bad.txt").write_text("(nothing)")
-    before = demo.session.state
-    demo.bring_in_words(tmp_path / "bad.txt")
+    before = demo.document.state
+    demo.open(tmp_path / "bad.txt")
     assert "no spoken words" in demo.notice.text.text()
-    assert demo.session.state == before
+    assert demo.document.state == before
 
 
 def test_a_lexicon_of_ones_own_that_cannot_be_read_is_not_written_over(demo):
     lexicon_path().write_text("plums without its sounds")
-    demo.session.pronouncing.keep_always(Lexicon())
+    demo.session.lexicon.keep(Lexicon())
     kept = lexicon_path().with_suffix(".unread.txt")
     assert kept.read_text() == "plums without its sounds"
     assert kept.name in demo.notice.text.text()
@@ -176,19 +182,20 @@ def test_a_lexicon_of_ones_own_that_cannot_be_read_is_not_written_over(demo):
 
 def test_times_of_other_words_are_said_to_be_of_no_use(demo, tmp_path):
     (tmp_path / "other.srt").write_text("1\n00:00:00,100 --> 00:00:02,400\nZebras whistle quietly\n")
-    before = demo.session.state
-    demo.bring_in_words(tmp_path / "other.srt")
+    before = demo.document.state
+    demo.open(tmp_path / "other.srt")
     assert "None of the words" in demo.notice.text.text()
-    assert demo.session.state == before
+    assert demo.document.state == before
 
 
 def test_a_way_to_say_a_word_is_heard_before_it_is_taken(window, qtbot):
-    window.session.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.session.score is not None, timeout=60_000)
-    window.pronounce_word(24)
+    window.session.opening.open_prepared(demo_project())
+    qtbot.waitUntil(lambda: window.document.score is not None, timeout=60_000)
+    words.pronounce(window.desk, 24)
     section = window.script.pronunciation
+    qtbot.waitUntil(lambda: section.ways.count() > 0, timeout=10_000)
     heard = []
-    section._session.player.device.start = lambda rate, channels, source: heard.append((rate, source.read(4 * rate)))
+    window.document.player.device.start = lambda rate, channels, source: heard.append((rate, source.read(4 * rate)))
     section.said_button.click()
     section.own.setText("DH AO1 T")
     section.said_button.click()
@@ -200,24 +207,24 @@ def test_a_way_to_say_a_word_is_heard_before_it_is_taken(window, qtbot):
 
 
 def test_a_typed_word_that_is_not_in_the_sound_is_told_and_undone_without_a_trace(demo, qtbot):
-    assert not demo.session.words.doubts()
+    assert not demo.session.comparing.doubts()
     type_script(demo, qtbot, script_text().replace("plums", "marble plums"))
     idle(demo, qtbot)
     assert [finding.first for finding in demo.session.comparing.comparison.findings] == [1]
-    assert 1 in demo.session.words.doubts()
-    while demo.session.state.script != script_text():
-        demo.session.undo()
+    assert 1 in demo.session.comparing.doubts()
+    while demo.document.state.script != script_text():
+        demo.document.undo()
     assert not demo.session.comparing.comparison.findings, "they were about another script"
     assert not demo.session.comparing.missing
 
 
 def test_of_a_project_that_is_opened_the_voice_is_known_before_the_first_correction(demo, qtbot, tmp_path):
     session = demo.session
-    session.save(tmp_path / "market.buccaphon")
+    assert save(demo, qtbot, tmp_path / "market.buccaphon")
     forget_what_was_heard()
-    session.open(tmp_path / "market.buccaphon")
-    qtbot.waitUntil(lambda: session.recording is not None, timeout=60_000)
-    whole = Span(0.0, session.recording.duration)
-    qtbot.waitUntil(lambda: session.comparing.busy, timeout=60_000)
+    session.opening.open(tmp_path / "market.buccaphon")
+    qtbot.waitUntil(lambda: session.document.recording is not None, timeout=60_000)
+    whole = Span(0.0, session.document.recording.duration)
+    qtbot.waitUntil(lambda: session.jobs.busy(Slot.COMPARE), timeout=60_000)
     idle(demo, qtbot)
-    assert listen(session.recording, whole, ()).warp is not None
+    assert listen(session.document.recording, whole, ()).warp is not None

@@ -6,10 +6,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from buccaphon.errors import RateError
-from buccaphon.motion.bake import Baker, BakeSettings, bake, bake_loudness, frame_loudness, frame_middles
 from buccaphon.motion.keys import reduce_keys
+from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness
+from buccaphon.motion.record import frame_middles
+from buccaphon.motion.remaking import bake, remake
 from buccaphon.motion.weights import mouth_weights
-from buccaphon.mouths.chart import find_chart
+from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.choosing import Painted
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.score.edits import Boundary, Inside, boundary_time, move_boundary
@@ -22,13 +24,13 @@ FILM = FrameRate.parse("24")
 
 @pytest.fixture(scope="module")
 def baked(call_peaks, call_score):
-    return bake(call_score, TEN, frame_loudness(call_peaks, FILM), BakeSettings(FILM))
+    return bake(Plan(call_score, TEN, frame_loudness(call_peaks, FILM), BakeSettings(FILM)))
 
 
 def test_jaw_is_between_nought_and_one_and_nought_in_silence(baked, call_score):
     assert baked.jaw.min() == 0
     assert 0.5 < baked.jaw.max() <= 1
-    middles = frame_middles(call_score.duration, FILM)
+    middles = frame_middles(0, FILM.covering(call_score.duration), FILM)
     silent = [not any(word.start <= t < word.end for word in call_score.words) for t in middles]
     assert np.count_nonzero(silent) > 10
     assert (baked.jaw[silent] == 0).all()
@@ -41,7 +43,7 @@ def test_the_jaw_is_shut_wherever_the_lips_are(baked):
 
 
 def test_open_vowels_open_more_than_close_ones(call_score, baked):
-    middles = frame_middles(call_score.duration, FILM)
+    middles = frame_middles(0, FILM.covering(call_score.duration), FILM)
 
     def mean_opening(sounds: set[str]) -> float:
         spans = [(p.start, p.end) for p in call_score.phones() if p.symbol in sounds]
@@ -68,7 +70,7 @@ def test_weights_blend_over_a_change():
 def test_changing_the_rate_moves_nothing_in_time(call, call_peaks, call_score):
     for text in ("24", "25", "60"):
         rate = FrameRate.parse(text)
-        made = bake(call_score, TEN, frame_loudness(call_peaks, rate), BakeSettings(rate))
+        made = bake(Plan(call_score, TEN, frame_loudness(call_peaks, rate), BakeSettings(rate)))
         first = next(e for e in made.exposures if e.mouth != "Rest")
         assert rate.seconds(first.start) == pytest.approx(
             call_score.words[0].start - 1 / 24, abs=0.5 / float(rate.value) + 0.03
@@ -84,7 +86,7 @@ def test_words_and_phones_are_those_heard_in_the_middle_of_the_frame(baked, call
 
 def test_loudness_alone_needs_no_words(call_peaks):
     loud = frame_loudness(call_peaks, FILM)
-    made = bake_loudness(find_chart("Flap"), loud, BakeSettings(FILM, hold=2))
+    made = bake(Plan(None, find_chart("Flap"), loud, BakeSettings(FILM, hold=2)))
     assert (made.jaw[loud == 0] == 0).all()
     assert {exposure.mouth for exposure in made.exposures} == {"Shut", "Open"}
     assert all(exposure.start % 2 == 0 for exposure in made.exposures)
@@ -127,12 +129,8 @@ def test_what_is_baked_again_in_part_is_what_is_baked_anew(call_score, call_peak
     """every: of so many words one is said, so that words stand alone between long pauses."""
     rate = FrameRate.parse("24")
     loud, chart = frame_loudness(call_peaks, rate), find_chart("Ten")
-    score, setting, baker = (
-        Score(call_score.words[::every], call_score.duration),
-        BakeSettings(rate, hold=hold),
-        Baker(),
-    )
-    baker.bake(score, chart, loud, setting)
+    score, setting = Score(call_score.words[::every], call_score.duration), BakeSettings(rate, hold=hold)
+    kept = remake(None, Plan(score, chart, loud, setting))
     for edit in edits:
         if isinstance(edit, Painted):
             setting = replace(setting, painted=(*setting.painted, edit))
@@ -140,8 +138,8 @@ def test_what_is_baked_again_in_part_is_what_is_baked_anew(call_score, call_peak
             number, by, inside = edit
             boundary = Boundary(number % len(score.words), 0)
             score = move_boundary(score, boundary, boundary_time(score, boundary) + by, inside)
-        kept = baker.bake(score, chart, loud, setting)
-    anew = bake(score, chart, loud, setting)
+        kept = remake(kept, Plan(score, chart, loud, setting))
+    anew, kept = bake(Plan(score, chart, loud, setting)), kept.bake
     assert (kept.exposures, kept.phones, kept.words) == (anew.exposures, anew.phones, anew.words)
     assert (kept.jaw == anew.jaw).all()
     assert (kept.weights == anew.weights).all()

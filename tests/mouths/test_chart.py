@@ -1,7 +1,7 @@
 import pytest
 
 from buccaphon.errors import ChartError
-from buccaphon.mouths.chart import find_chart, parse_chart, shipped_charts
+from buccaphon.mouths.chart_file import find_chart, parse_chart, shipped_charts
 from buccaphon.mouths.drawing import lips
 from buccaphon.mouths.pose import Pose
 from buccaphon.speech.phones import SOUNDS
@@ -51,7 +51,7 @@ def test_charts_are_found_by_name_or_file(tmp_path):
 )
 def test_a_broken_chart_says_what_is_wrong(text, reason):
     with pytest.raises(ChartError, match=reason):
-        parse_chart(text, "mine.toml")
+        parse_chart(text, "mine.toml").whole()
 
 
 def test_an_unknown_chart_names_the_known_ones():

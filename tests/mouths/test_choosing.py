@@ -4,16 +4,12 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from buccaphon.mouths.chart import find_chart
-from buccaphon.mouths.choosing import (
-    ChoiceSettings,
-    Painted,
-    _cheapest,
-    _cheapest_in_parts,
-    choose_exposures,
-    loudness_exposures,
-)
-from buccaphon.mouths.exposures import exposure_at, runs
+from buccaphon.mouths.by_loudness import choose_by_loudness
+from buccaphon.mouths.chart_file import find_chart
+from buccaphon.mouths.cheapest import cheapest, cheapest_in_parts
+from buccaphon.mouths.choosing import Painted, choose_exposures, painted_cells
+from buccaphon.mouths.exposures import Exposure, exposure_at, runs
+from buccaphon.mouths.grid import Grid, HeldRange
 from buccaphon.mouths.pose import Pose
 from buccaphon.score.records import Phone, Score, Word
 from buccaphon.speech.phones import SOUNDS
@@ -39,7 +35,14 @@ def score(*sounds: tuple[str, float], begin: float = 0.4, tail: float = 0.4) -> 
 
 
 def shown(line: Score, rate: FrameRate = FILM, **settings) -> list[tuple[str, int]]:
-    return [(e.mouth, e.length) for e in choose_exposures(line, TEN, rate, ChoiceSettings(**settings))]
+    return [(e.mouth, e.length) for e in chosen(line, rate, **settings)]
+
+
+def chosen(
+    line: Score, rate: FrameRate = FILM, hold: int = 1, lead: float = 1 / 24, painted: tuple[Painted, ...] = ()
+) -> tuple[Exposure, ...]:
+    grid = Grid.of(rate.covering(line.duration), hold)
+    return choose_exposures(line, TEN, rate, grid, lead, painted_cells(painted, TEN, rate, grid))
 
 
 def names(exposures: list[tuple[str, int]]) -> set[str]:
@@ -62,7 +65,7 @@ def test_no_closure_or_bite_is_ever_lost(line, rate, hold):
         if mouth.contact and not (before and before[0] == mouth.name and before[1] == phone.start):
             contacts.append(mouth.name)
         before = (mouth.name if mouth.contact else "", phone.end)
-    exposures = choose_exposures(made, TEN, FrameRate.parse(rate), ChoiceSettings(hold=hold))
+    exposures = chosen(made, FrameRate.parse(rate), hold=hold)
     cells = [e.mouth for e in exposures for _ in range(-(-e.length // hold))]
     if len(contacts) > len(cells):
         return
@@ -74,7 +77,7 @@ def test_no_closure_or_bite_is_ever_lost(line, rate, hold):
 @given(sounds, st.integers(1, 4))
 def test_exposures_cover_every_frame_and_are_held(line, hold):
     made = score(*line)
-    exposures = choose_exposures(made, TEN, FILM, ChoiceSettings(hold=hold))
+    exposures = chosen(made, FILM, hold=hold)
     assert exposures[0].start == 0
     assert exposures[-1].end == FILM.covering(made.duration)
     for left, right in itertools.pairwise(exposures):
@@ -94,8 +97,8 @@ def test_a_short_pause_holds_the_mouth():
 
 def test_mouths_come_a_frame_before_the_sound():
     line = score(("ɑ", 0.5), begin=1.0)
-    late = choose_exposures(line, TEN, FILM, ChoiceSettings(lead=0.0))
-    early = choose_exposures(line, TEN, FILM, ChoiceSettings(lead=1 / 24))
+    late = chosen(line, FILM, lead=0.0)
+    early = chosen(line, FILM, lead=1 / 24)
     assert late[1].start - early[1].start == 1
     assert late[1].start == 24
 
@@ -117,8 +120,9 @@ def test_painted_mouths_win_even_over_closures():
 
 def test_loudness_alone_opens_and_shuts():
     opening = np.array([0, 0, 0.9, 0.9, 0.4, 0, 0], np.float32)
-    names = [exposure_at(loudness_exposures(opening, TEN, 1), f).mouth for f in range(7)]
+    names = [TEN.names[mouth] for mouth in choose_by_loudness(opening, TEN, Grid.of(7, 1), {3: 2})]
     assert names[0] == names[-1] == "Rest"
+    assert names[3] == "Bite", "painted"
     assert names[2] == "Open"
     assert names[4] == "Ajar"
 
@@ -143,4 +147,31 @@ def test_choosing_in_parts_costs_no_more_than_choosing_at_once(seed, cells, pop)
     forced = {int(cell): int(rng.integers(5)) for cell in rng.integers(0, cells, 3)}
     for cell, mouth in forced.items():
         costs[cell, np.arange(5) != mouth] += 1e6
-    assert _cheapest_in_parts(costs, forced, pop) == _cheapest(costs, forced, pop).tolist()
+    pops = np.full(cells, pop)
+    path, parts = cheapest_in_parts(costs, forced, pops, 7, {})
+    assert path == cheapest(costs, forced, pops).tolist()
+    again, taken_over = cheapest_in_parts(costs, forced, pops, 7, parts)
+    assert again == path
+    assert all(taken_over[rims] is part for rims, part in parts.items())
+
+
+def test_one_stretch_may_be_on_twos_and_another_on_ones():
+    grid = Grid.of(12, 2, [HeldRange(4, 7, 1)])
+    assert grid.edges.tolist() == [0, 2, 4, 5, 6, 7, 9, 11, 13]
+    assert [grid.cell_at(frame) for frame in (0, 1, 4, 6, 7, 8)] == [0, 0, 2, 4, 5, 5]
+    assert grid.edge_from(8) == 6
+    assert grid.nearest_edge(8.4) == 9
+    assert grid.spread(0, range(grid.cells)) == [0, 0, 1, 1, 2, 3, 4, 5, 5, 6, 6, 7]
+    assert Grid.of(0, 3).cells == 0
+
+
+@settings(deadline=None, max_examples=60)
+@given(sounds, st.integers(1, 4), st.integers(0, 20), st.integers(1, 4))
+def test_where_ranges_differ_drawings_change_on_the_grid_alone(line, hold, first, other):
+    made = score(*line)
+    frames = FILM.covering(made.duration)
+    end = min(first + 12, frames)
+    grid = Grid.of(frames, hold, [HeldRange(first, end, other)] if end > first else [])
+    exposures = choose_exposures(made, TEN, FILM, grid, 1 / 24, {})
+    assert sum(e.length for e in exposures) == frames
+    assert {e.start for e in exposures} <= set(grid.edges.tolist())

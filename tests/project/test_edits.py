@@ -9,11 +9,12 @@ from pathlib import Path
 import pytest
 
 from buccaphon.audio.recording import Listen
+from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.choosing import Painted
 from buccaphon.project import edits
-from buccaphon.project.edits import Edit, Kind, Together
+from buccaphon.project.edits import Edit, Together, Touched
 from buccaphon.project.edits.mouths import Paint, Unpaint
-from buccaphon.project.edits.scene import PutNote, SetScene
+from buccaphon.project.edits.scene import KeepChart, PutNote, SetScene
 from buccaphon.project.edits.script import (
     BeWithoutWords,
     ForgetLostPins,
@@ -22,7 +23,7 @@ from buccaphon.project.edits.script import (
     SetScript,
     TakeAlignment,
 )
-from buccaphon.project.edits.takes import AddTake, ChangeTake, RemoveTake, ShowTake
+from buccaphon.project.edits.takes import AddTake, CarryOver, ChangeTake, RemoveTake, ShowTake
 from buccaphon.project.edits.timing import MarkNotSpeech, MoveBoundary, MoveWords, Release, UnmarkNotSpeech
 from buccaphon.project.state import BoundaryPin, State, Take
 from buccaphon.score.edits import Boundary, shifted
@@ -53,7 +54,9 @@ def every_edit(score: Score) -> list[Edit]:
         SetLanguage("roa/es"),
         SetLexicon(Lexicon()),
         SetScene(rate=FrameRate.parse("30"), start_frame=101, hold=2, chart="Five"),
+        KeepChart(find_chart("Five")),
         PutNote(SPAN, "louder"),
+        CarryOver(1),
         TakeAlignment(shifted(score, 0.01, score.duration), "Plums!"),
         BeWithoutWords(),
         ForgetLostPins(),
@@ -62,48 +65,57 @@ def every_edit(score: Score) -> list[Edit]:
         Release(Span(0.0, 9.0)),
         Paint(SPAN, "Round"),
         Unpaint(SPAN),
-        Together((Paint(SPAN, "Round"), SetScript("Pears!")), "Paint and type"),
+        Together((Paint(SPAN, "Round"), SetScript("Pears!")), name="Paint and type"),
     ]
 
 
-def test_every_edit_there_is_stands_in_the_list_above(call_score):
+def known_edits() -> list[type[Edit]]:
+    """All kinds of edits that there are in any of their rooms."""
     rooms = [
         edits,
         *(importlib.import_module(f"{edits.__name__}.{m.name}") for m in pkgutil.iter_modules(edits.__path__)),
     ]
-    known = {
-        value
-        for room in rooms
-        for value in vars(room).values()
-        if dataclasses.is_dataclass(value) and value.__module__ == room.__name__
-    }
-    assert {type(edit) for edit in every_edit(call_score)} == known
+    values = [value for room in rooms for value in vars(room).values() if isinstance(value, type)]
+    return sorted(
+        {value for value in values if issubclass(value, Edit) and value is not Edit}, key=lambda e: e.__name__
+    )
 
 
-@pytest.mark.parametrize("number", range(20))
-def test_an_edit_is_named_says_what_it_touches_and_leaves_what_it_was_given(number, state, call_score):
-    edit = every_edit(call_score)[number]
+EVERY = known_edits()
+
+
+def one_of(kind: type[Edit], score: Score) -> Edit:
+    return next(edit for edit in every_edit(score) if type(edit) is kind)
+
+
+def test_every_edit_there_is_stands_in_the_list_above(call_score):
+    assert {type(edit) for edit in every_edit(call_score)} == set(EVERY)
+
+
+@pytest.mark.parametrize("kind", EVERY, ids=lambda kind: kind.__name__)
+def test_an_edit_is_named_says_what_it_touches_and_leaves_what_it_was_given(kind, state, call_score):
+    edit = one_of(kind, call_score)
     before = copy.deepcopy(state)
     after = edit.apply(state)
     assert state == before, "the old state is for undo"
     assert edit.apply(state) == after, "nothing but the state decides"
     assert edit.name[0].isupper()
-    assert edit.kind
+    assert edit.touches
     with pytest.raises(dataclasses.FrozenInstanceError):
         edit.gesture = "other"
 
 
-@pytest.mark.parametrize("number", range(20))
-def test_an_edit_of_an_empty_project_is_no_error(number, call_score):
-    edit = every_edit(call_score)[number]
+@pytest.mark.parametrize("kind", EVERY, ids=lambda kind: kind.__name__)
+def test_an_edit_of_an_empty_project_is_no_error(kind, call_score):
+    edit = one_of(kind, call_score)
     if not isinstance(edit, RemoveTake | ShowTake):
         assert isinstance(edit.apply(State()), State)
 
 
 def test_edits_together_touch_what_each_does_and_come_one_after_the_other(state):
-    both = Together((Paint(SPAN, "Round"), Unpaint(Span(1.2, 1.3))), "Paint round a gap")
-    assert both.kind is Kind.MOUTHS
-    assert (Together((*both.edits, SetScript("x")), "More")).kind == Kind.MOUTHS | Kind.SCRIPT
+    both = Together((Paint(SPAN, "Round"), Unpaint(Span(1.2, 1.3))), name="Paint round a gap")
+    assert both.touches is Touched.MOUTHS
+    assert (Together((*both.edits, SetScript("x")), name="More")).touches == Touched.MOUTHS | Touched.SCRIPT
     spans = [paint.span for paint in both.apply(state).painted if paint.mouth == "Round"]
     assert sorted(spans) == [Span(1.0, 1.2), Span(1.3, 1.5)]
 

@@ -13,7 +13,7 @@ from buccaphon.score.edits import (
     move_boundary,
     move_words,
     nearest_boundary,
-    stretched,
+    stretch,
 )
 from buccaphon.score.records import SHORTEST, Phone, Score, Word
 from buccaphon.timing import Span
@@ -74,10 +74,8 @@ def test_many_moves_keep_the_score_whole(moves):
 
 
 def test_stretching_keeps_proportions_and_the_least_length():
-    assert [p.start for p in stretched(word("x", 0, 0.1, 0.4), Span(1, 1.8)).phones] == pytest.approx(
-        [1, 1.2], abs=0.005
-    )
-    tiny = stretched(word("x", 0, 0.001, 0.4), Span(0, 2 * SHORTEST))
+    assert [p.start for p in stretch(word("x", 0, 0.1, 0.4), Span(1, 1.8)).phones] == pytest.approx([1, 1.2], abs=0.005)
+    tiny = stretch(word("x", 0, 0.001, 0.4), Span(0, 2 * SHORTEST))
     assert all(p.end - p.start == pytest.approx(SHORTEST) for p in tiny.phones)
 
 

@@ -7,12 +7,12 @@ import numpy as np
 import pytest
 
 from buccaphon.alignment.aligner import align
-from buccaphon.alignment.request import AlignmentRequest, Pin, modelled
+from buccaphon.alignment.request import AlignmentRequest, Pin, model_phones
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
 from buccaphon.demo.line import NIGHT_CALL, recording_path, script_text
 from buccaphon.errors import ScriptError
-from buccaphon.mouths.chart import shipped_charts
+from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.speech import espeak
 from buccaphon.speech.articulation import LETTERS
 from buccaphon.speech.languages import find_language, languages
@@ -125,7 +125,7 @@ def quiet_in(recording: Recording) -> tuple[float, float]:
 
 def test_a_stop_that_is_held_in_silence_is_no_pause(sleeping_cats):
     (way,) = pronunciations("nukkuu", "fi")
-    assert modelled(way) == ["N", "UW", "SIL", "K", "UW"]
+    assert model_phones(way) == ["N", "UW", "SIL", "K", "UW"]
     score = align(AlignmentRequest(sleeping_cats, CATS, language="fi"))
     held = score.words[2].phones[2]
     begins, ends = quiet_in(sleeping_cats)

@@ -4,7 +4,7 @@ from hypothesis import strategies as st
 
 from buccaphon.errors import ScriptError
 from buccaphon.speech.lexicon import Entry, Lexicon, Pronunciation, pronunciations
-from buccaphon.speech.lexicon_text import parse_lexicon, parse_pronunciation, written_lexicon, written_pronunciation
+from buccaphon.speech.lexicon_text import lexicon_as_text, parse_lexicon, parse_pronunciation, pronunciation_as_text
 from buccaphon.speech.phones import SOUNDS, is_vowel
 
 PLUMS = Pronunciation(("p", "l", "ʌ", "m", "z"), (0, 0, 1, 0, 0))
@@ -42,7 +42,7 @@ def ways(draw) -> Pronunciation:
 )
 def test_a_lexicon_is_read_back_as_it_was_written(entries):
     lexicon = Lexicon(tuple(entries))
-    assert parse_lexicon(written_lexicon(lexicon), "here") == lexicon
+    assert parse_lexicon(lexicon_as_text(lexicon), "here") == lexicon
 
 
 def test_a_wrong_line_is_named_by_its_number():
@@ -61,11 +61,11 @@ def test_ones_own_ways_win_everywhere_or_the_nth_time():
     assert once.ways("plums", "en-us", 1) == (other,)
     assert everywhere.having("plums").entries == ()
     assert Lexicon((Entry("plums", PLUMS),)).over(everywhere).ways("plums", "en-us") == (PLUMS,)
-    assert written_pronunciation(PLUMS) == "p l ˈʌ m z"
+    assert pronunciation_as_text(PLUMS) == "p l ˈʌ m z"
 
 
 def test_a_word_may_begin_with_the_sign_that_also_counts_and_comments():
     way = parse_pronunciation("w ʌ n", "en-us")
     lexicon = Lexicon((Entry("#1", way), Entry("#1", way, only=1), Entry("$5 million", way)))
-    assert parse_lexicon(written_lexicon(lexicon), "mine") == lexicon
+    assert parse_lexicon(lexicon_as_text(lexicon), "mine") == lexicon
     assert parse_lexicon("# a comment  like this\n#\n", "mine") == Lexicon()

@@ -2,7 +2,7 @@ import random
 
 import pytest
 
-from buccaphon.speech.matching import matched
+from buccaphon.speech.matching import match
 
 
 @pytest.mark.parametrize(
@@ -17,7 +17,7 @@ from buccaphon.speech.matching import matched
     ],
 )
 def test_words_are_found_again_in_order(old, new, pairs):
-    assert matched(old.split(), new.split()) == pairs
+    assert match(old.split(), new.split()) == pairs
 
 
 @pytest.mark.parametrize("seed", range(20))
@@ -26,7 +26,7 @@ def test_only_equal_words_are_matched_each_once_and_in_order(seed):
     old = [draw.choice("abcde") for _ in range(12)]
     new = [word for word in old if draw.random() < 0.8]
     new.insert(draw.randrange(len(new) + 1), "x")
-    pairs = list(matched(old, new).items())
+    pairs = list(match(old, new).items())
     assert all(old[i] == new[j] for i, j in pairs)
     assert pairs == sorted(pairs)
     assert len({j for _, j in pairs}) == len(pairs)

@@ -70,7 +70,7 @@ class AcousticModel:
 
     def gaussian_scores(self, stream: Array, phone: int, which: int) -> Array:
         """(frames, 128) log densities of the Gaussians of one phone's codebook for stream number `which`."""
-        return np.asarray((self.gauss[phone, which] @ _augmented(stream[:, None])[0]).T, np.float32)
+        return np.asarray((self.gauss[phone, which] @ _augment(stream[:, None])[0]).T, np.float32)
 
     def scores(self, streams: Array, senones: Ints) -> Array:
         """Log likelihoods of frames under senones.
@@ -86,7 +86,7 @@ class AcousticModel:
         def fill(part: slice) -> None:
             block = self._block(streams[part])
             for (phone, where), mixture in zip(columns, mixtures, strict=True):
-                output[part, where] = self._mixed(block, phone, mixture)
+                output[part, where] = self._mix(block, phone, mixture)
 
         blocks = _blocks(len(streams))
         with ThreadPoolExecutor(2) as pool:
@@ -97,7 +97,7 @@ class AcousticModel:
     def phone_scores(self, streams: Array, phone: int, senones: Ints) -> Array:
         """As `scores`, for senones that all belong to one base phone; on the calling thread."""
         mixture = self.mixture_of(senones)
-        blocks = [self._mixed(self._block(streams[part]), phone, mixture) for part in _blocks(len(streams))]
+        blocks = [self._mix(self._block(streams[part]), phone, mixture) for part in _blocks(len(streams))]
         return np.concatenate(blocks)
 
     def mixture_of(self, senones: Ints) -> Array:
@@ -108,9 +108,9 @@ class AcousticModel:
         """Frames as `_mixed` wants them, and FAINTEST for each Gaussian and frame: numbers are compared several times as fast
         with as many others as with one."""
         frames, count, _ = streams.shape
-        return _augmented(streams), np.full((count, self.means.shape[2], frames), FAINTEST)
+        return _augment(streams), np.full((count, self.means.shape[2], frames), FAINTEST)
 
-    def _mixed(self, block: tuple[Array, Array], phone: int, mixture: Array) -> Array:
+    def _mix(self, block: tuple[Array, Array], phone: int, mixture: Array) -> Array:
         """(frames, n); frames come last on the way, where the maximum over Gaussians is quickest."""
         frames, faintest = block
         density = self.gauss[phone] @ frames
@@ -126,13 +126,13 @@ def _blocks(frames: int) -> list[slice]:
     return [slice(start, start + size) for start in range(0, frames, max(size, 1))]
 
 
-def transformed(streams: Array, transforms: Array) -> Array:
+def transform(streams: Array, transforms: Array) -> Array:
     """Apply one affine transform [A b] a stream: (frames, 3, 13) and (3, 13, 14) to (frames, 3, 13)."""
     moved = np.einsum("tsd,sed->tse", streams, transforms[:, :, :-1], optimize=True) + transforms[:, :, -1]
     return np.asarray(moved, np.float32)
 
 
-def _augmented(features: Array) -> Array:
+def _augment(features: Array) -> Array:
     """(frames, 3, 13) to (3, 27, frames): each stream's values, their squares and 1."""
     frames, streams, size = features.shape
     augmented = np.ones((streams, 2 * size + 1, frames), np.float32)

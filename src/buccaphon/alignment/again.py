@@ -14,8 +14,8 @@ from buccaphon.alignment.chain import FLATTENING
 from buccaphon.alignment.features import FRAME_SECONDS
 from buccaphon.alignment.graph import word_graph
 from buccaphon.alignment.pieces import scores_of
-from buccaphon.alignment.placing import Stretch, placed, written_down
-from buccaphon.alignment.request import AlignmentRequest, Progress, listen, modelled, spoken_ways, unheard
+from buccaphon.alignment.placing import Stretch, place, write_down
+from buccaphon.alignment.request import AlignmentRequest, Progress, listen, model_phones, spoken_ways, unheard
 from buccaphon.errors import AlignmentError, Cancelled
 from buccaphon.score.edits import shifted
 from buccaphon.score.records import Score
@@ -36,7 +36,7 @@ def realign(request: AlignmentRequest, score: Score, first: int, last: int) -> S
     """
     for wider in range(_GIVE_WAY + 1):
         begin, end = max(first - wider, 0), min(last + wider, len(score.words))
-        placed_again = _replaced(request, score, begin, end)
+        placed_again = _replace(request, score, begin, end)
         if placed_again is not None:
             return placed_again
     asked = " ".join(word.text for word in request.words[first : last + len(request.words) - len(score.words)])
@@ -44,7 +44,7 @@ def realign(request: AlignmentRequest, score: Score, first: int, last: int) -> S
     raise AlignmentError(request.recording.name, reason, "Make room by moving the words around it")
 
 
-def _replaced(request: AlignmentRequest, score: Score, first: int, last: int) -> Score | None:
+def _replace(request: AlignmentRequest, score: Score, first: int, last: int) -> Score | None:
     """The score with its words [first, last) aligned again; None when they do not fit between their neighbours."""
     end = last + len(request.words) - len(score.words)
     words, used = request.words[first:end], request.looked_at
@@ -60,10 +60,10 @@ def _replaced(request: AlignmentRequest, score: Score, first: int, last: int) ->
         return None
     inner = replace(request, pins=pins, guides=())
     ways = spoken_ways(request, first, end)
-    found = placed(heard, ways, inner, stretch) or placed(heard, ways, replace(inner, pins=()), stretch)
+    found = place(heard, ways, inner, stretch) or place(heard, ways, replace(inner, pins=()), stretch)
     if found is None:
         return None
-    part = shifted(written_down(found, room.length, words), room.start, score.duration)
+    part = shifted(write_down(found, room.length, words), room.start, score.duration)
     return Score((*before, *with_pins(part, pins).words, *after), score.duration)
 
 
@@ -83,10 +83,10 @@ def get_to_know(request: AlignmentRequest, score: Score, progress: Progress = un
         return
     enough = score.words[0].start + _KNOWN_AFTER
     last = next((n for n, word in enumerate(score.words) if word.end > enough), len(score.words))
-    _replaced(replace(request, pins=()), score, 0, max(last, 1))
+    _replace(replace(request, pins=()), score, 0, max(last, 1))
 
 
-def weighed_ways(request: AlignmentRequest, score: Score, number: int, ways: Sequence[Pronunciation]) -> list[float]:
+def weigh_ways(request: AlignmentRequest, score: Score, number: int, ways: Sequence[Pronunciation]) -> list[float]:
     """How well each way to say a word fits what is heard, as shares that sum to 1.
 
     score: as aligned; word number `number` is listened to between its neighbours. The likelihoods of the best paths are
@@ -100,7 +100,7 @@ def weighed_ways(request: AlignmentRequest, score: Score, number: int, ways: Seq
     part = heard.features.part(begin, max(end, begin + 1))
     likelihoods = []
     for way in ways:
-        graph = word_graph(model, [[modelled(way)]])
+        graph = word_graph(model, [[model_phones(way)]])
         path = best_path(model, graph, *scores_of(model, graph, part), part.entering)
         likelihoods.append(path.score if path else -np.inf)
     best = max(likelihoods, default=0.0)

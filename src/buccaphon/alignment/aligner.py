@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from buccaphon.alignment.placing import Sounds, Stretch, placed, written_down
+from buccaphon.alignment.placing import Sounds, Stretch, place, write_down
 from buccaphon.alignment.request import AlignmentRequest, Pin, Progress, listen, spoken_ways, unheard
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError, Cancelled
@@ -45,7 +45,7 @@ def align(request: AlignmentRequest, progress: Progress = unheard) -> Score:
 
     def search(asked: AlignmentRequest) -> list[Sounds] | None:
         heard.forget_the_voice()
-        return placed(heard, spoken, asked, Stretch(0, len(heard), 0.0), step)
+        return place(heard, spoken, asked, Stretch(0, len(heard), 0.0), step)
 
     found = search(request)
     if found is None and request.guides:
@@ -61,7 +61,7 @@ def align(request: AlignmentRequest, progress: Progress = unheard) -> Score:
         reason = f"it ends before “{words[count].text}”, with {len(words) - count} words left to say"
         raise AlignmentError(recording.name, reason, "Check that the script belongs to this recording")
     step(0.98, "Writing down")
-    score = shifted(written_down(found, used.length, words), used.start, recording.duration)
+    score = shifted(write_down(found, used.length, words), used.start, recording.duration)
     return with_pins(score, request.pins)
 
 

@@ -136,7 +136,7 @@ def _crossing(chain: Chain, scores: Array) -> Array:
     return np.asarray(np.clip(difference / 10, -3, 3), np.float32)
 
 
-def refined(
+def refine(
     model: AcousticModel, chain: Chain, entered: Occupancy, scores: Array, mel: Array, lag: float
 ) -> tuple[Doubles, Doubles]:
     """Onsets of a chain's phones in seconds from its first frame, and the Laplace scale of each in seconds.

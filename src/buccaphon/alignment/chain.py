@@ -72,7 +72,7 @@ def chain_of(graph: Graph, path: Path, within: Mapping[int, tuple[int, int]] | N
     less than a frame a state between them are not kept.
     """
     limits = _keepable(within or {}, path)
-    starts = _moved(path.starts, limits)
+    starts = _move(path.starts, limits)
     ends = np.append(starts[1:], path.frames)
     frame = np.arange(path.frames)
     # a phone may last from _REACH before its start to _REACH after its end; both limits grow along the chain
@@ -110,7 +110,7 @@ def _keepable(within: Mapping[int, tuple[int, int]], path: Path) -> list[tuple[i
     return kept
 
 
-def _moved(starts: Ints, limits: list[tuple[int, int, int]]) -> Ints:
+def _move(starts: Ints, limits: list[tuple[int, int, int]]) -> Ints:
     """Starts brought within their limits, and the others moved out of their way."""
     moved, number = starts.copy(), np.arange(len(starts))
     for phone, earliest, latest in limits:
@@ -165,7 +165,7 @@ def occupancy(model: AcousticModel, chain: Chain, scores: Array, entering: Array
     """
     steps = _steps_of(model, chain, entering)
     likelihood = np.exp(FLATTENING * (scores.astype(np.float64) - scores.max(1, keepdims=True)))
-    before, ahead = _weighed(chain, steps, likelihood)
+    before, ahead = _weigh(chain, steps, likelihood)
     stayed, moved = np.moveaxis(np.take_along_axis(before[:, None], steps.came_from, axis=2), 1, 0)
     entered = steps.move * moved * ahead
     total = entered.sum(1) + (steps.stay * stayed * ahead).sum(1)
@@ -212,7 +212,7 @@ def _steps_of(model: AcousticModel, chain: Chain, entering: Array | None) -> _St
     )
 
 
-def _weighed(chain: Chain, steps: _Steps, likelihood: Doubles) -> tuple[Doubles, Doubles]:
+def _weigh(chain: Chain, steps: _Steps, likelihood: Doubles) -> tuple[Doubles, Doubles]:
     """For each frame the probabilities of the states one frame before with all up to there, (frames, width + 1); and the
     likelihood of this frame and all that follows, (frames, width); both up to a factor a frame. The path begins in the first
     state and ends in the last. Both are gone through at once, the second from its end."""

@@ -15,7 +15,7 @@ import numpy.typing as npt
 import soxr
 
 from buccaphon.alignment.reverberation import DRY, steepest_fall, without_tail
-from buccaphon.audio.recording import BLOCK, Recording, Samples, mixed
+from buccaphon.audio.recording import BLOCK, Recording, Samples, mix_down
 from buccaphon.timing import Span
 
 Array = npt.NDArray[np.float32]
@@ -66,7 +66,7 @@ def features(recording: Recording, not_speech: Sequence[Span] = ()) -> Features:
 
     not_speech: stretches that neither the noise floor nor the speech level is taken from.
     """
-    return features_of(conditioned(recording), not_speech)
+    return features_of(condition(recording), not_speech)
 
 
 def features_of(
@@ -102,9 +102,9 @@ def frames_within(spans: Sequence[Span], count: int) -> npt.NDArray[np.bool_]:
     return within
 
 
-def conditioned(recording: Recording) -> Samples:
+def condition(recording: Recording) -> Samples:
     """Mono at the model's rate, in 16-bit scale with its peak at half of full scale, dithered. (samples,) float32."""
-    mono = _resampled(recording)
+    mono = _resample(recording)
     peak = float(np.abs(mono).max(initial=0.0)) or 1.0
     mono *= np.float32(0.5 * _FULL_SCALE / peak)
     random = np.random.default_rng(0)
@@ -114,12 +114,12 @@ def conditioned(recording: Recording) -> Samples:
     return mono
 
 
-def _resampled(recording: Recording) -> Samples:
+def _resample(recording: Recording) -> Samples:
     """The mix at the model's rate, block by block, so that an hour needs no more than its result."""
     if recording.rate == RATE:
-        return np.concatenate([mixed(block) for block in recording.blocks()])
+        return np.concatenate([mix_down(block) for block in recording.blocks()])
     stream = soxr.ResampleStream(recording.rate, RATE, 1, dtype="float32")
-    made = [stream.resample_chunk(mixed(block)) for block in recording.blocks()]
+    made = [stream.resample_chunk(mix_down(block)) for block in recording.blocks()]
     return np.concatenate([*made, stream.resample_chunk(np.zeros(0, np.float32), last=True)])
 
 

@@ -16,7 +16,7 @@ from buccaphon.alignment.acoustic_model import english_model
 from buccaphon.alignment.features import FRAME_SECONDS
 from buccaphon.alignment.graph import GARBAGE, Looseness
 from buccaphon.alignment.pieces import Piece, find_pieces
-from buccaphon.alignment.request import AlignmentRequest, listen, modelled, spoken_ways
+from buccaphon.alignment.request import AlignmentRequest, listen, model_phones, spoken_ways
 from buccaphon.errors import Cancelled
 from buccaphon.speech.script import ScriptWord
 from buccaphon.timing import Span
@@ -27,7 +27,7 @@ _BELONGS = 0.5  # share of the words that are found when script and recording be
 Progress = Callable[[float, str], bool]
 
 
-class Kind(Enum):
+class Difference(Enum):
     """What differs from the script."""
 
     NOT_FOUND = "not found"
@@ -43,7 +43,7 @@ class Finding:
     where it lies in the sound; for words that are missing, the place between their neighbours.
     """
 
-    kind: Kind
+    kind: Difference
     first: int
     end: int
     span: Span
@@ -68,7 +68,7 @@ class _Said:
 
 def compare(request: AlignmentRequest, progress: Progress = lambda _share, _what: True) -> Comparison:
     """Find the words that were left out, said again, or are others. Raises as `align` does, but not for want of time."""
-    ways = [[modelled(way) for way in each] for each in spoken_ways(request)]
+    ways = [[model_phones(way) for way in each] for each in spoken_ways(request)]
 
     def report(share: float) -> None:
         if not progress(share, "Comparing with the script"):
@@ -84,8 +84,8 @@ def compare(request: AlignmentRequest, progress: Progress = lambda _share, _what
         if piece is not None:
             said += _said(piece)
     findings = _findings(said, len(request.words), request.looked_at)
-    missing = sum(finding.end - finding.first for finding in findings if finding.kind is Kind.NOT_FOUND)
-    others = sum(finding.span.length for finding in findings if finding.kind is Kind.OTHER)
+    missing = sum(finding.end - finding.first for finding in findings if finding.kind is Difference.NOT_FOUND)
+    others = sum(finding.span.length for finding in findings if finding.kind is Difference.OTHER)
     spoken = sum(each.end - each.start for each in said if each.word >= 0)
     belongs = missing <= (1 - _BELONGS) * len(request.words) and others <= max(spoken, 0.5)
     return Comparison(tuple(findings), belongs)
@@ -114,18 +114,18 @@ def _findings(said: Sequence[_Said], count: int, used: Span) -> list[Finding]:
     due, at = 0, 0.0  # the word that comes next by the script, and where the last one ended
     repeated: list[_Said] = []
 
-    def finding(kind: Kind, first: int, end: int, start: float, stop: float) -> None:
+    def finding(kind: Difference, first: int, end: int, start: float, stop: float) -> None:
         found.append(Finding(kind, first, end, Span(used.start + start, used.start + max(stop, start))))
 
     def close_repeat() -> None:
         if repeated:
-            finding(Kind.AGAIN, repeated[0].word, repeated[-1].word + 1, repeated[0].start, repeated[-1].end)
+            finding(Difference.AGAIN, repeated[0].word, repeated[-1].word + 1, repeated[0].start, repeated[-1].end)
             repeated.clear()
 
     for each in said:
         if each.word < 0:
             if each.end - each.start >= _LEAST_OTHER:
-                finding(Kind.OTHER, due, due, each.start, each.end)
+                finding(Difference.OTHER, due, due, each.start, each.end)
             continue
         if each.word < due:
             if repeated and each.word != repeated[-1].word + 1:
@@ -134,26 +134,26 @@ def _findings(said: Sequence[_Said], count: int, used: Span) -> list[Finding]:
         else:
             close_repeat()
             if each.word > due:
-                finding(Kind.NOT_FOUND, due, each.word, at, each.start)
+                finding(Difference.NOT_FOUND, due, each.word, at, each.start)
             due = each.word + 1
         at = each.end
     close_repeat()
     if due < count:
-        finding(Kind.NOT_FOUND, due, count, at, used.length)
+        finding(Difference.NOT_FOUND, due, count, at, used.length)
     return sorted(found, key=lambda each: each.span)
 
 
-def mended_script(text: str, words: Sequence[ScriptWord], findings: Sequence[Finding]) -> str:
+def mend_script(text: str, words: Sequence[ScriptWord], findings: Sequence[Finding]) -> str:
     """The script as it was said: words that were not found in brackets, words that were said again written again.
 
     Other speech cannot be written down; it is up to the caller to mark it as not speech.
     """
     inserted: list[tuple[int, str]] = []
     for finding in findings:
-        if finding.kind is Kind.OTHER:
+        if finding.kind is Difference.OTHER:
             continue
         first, last = words[finding.first], words[finding.end - 1]
-        if finding.kind is Kind.NOT_FOUND:
+        if finding.kind is Difference.NOT_FOUND:
             inserted += [(word.start, "[") for word in words[finding.first : finding.end]]
             inserted += [(word.end, "]") for word in words[finding.first : finding.end]]
         else:

@@ -8,13 +8,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.alignment.acoustic_model import SILENCE, STATES, AcousticModel, english_model, transformed
+from buccaphon.alignment.acoustic_model import SILENCE, STATES, AcousticModel, english_model, transform
 from buccaphon.alignment.adaptation import estimate_transforms
-from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refined
+from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refine
 from buccaphon.alignment.chain import Chain, band_scores, chain_of, in_band, occupancy
 from buccaphon.alignment.features import FRAME_SECONDS, Features
 from buccaphon.alignment.pieces import Edge, Piece, Window, find_pieces
-from buccaphon.alignment.request import HUSH, NOBODY, AlignmentRequest, Heard, modelled
+from buccaphon.alignment.request import HUSH, NOBODY, AlignmentRequest, Heard, model_phones
 from buccaphon.alignment.vocal_tract import fit_voice
 from buccaphon.score.records import SHORTEST, Phone, Score, Word
 from buccaphon.speech.lexicon import Pronunciation
@@ -39,7 +39,7 @@ class Stretch:
     zero: float
 
 
-def placed(
+def place(
     heard: Heard,
     spoken: Sequence[Sequence[Pronunciation]],
     request: AlignmentRequest,
@@ -51,7 +51,7 @@ def placed(
     features = _with_room(heard.features.part(stretch.begin, stretch.end), len(spoken))
     transforms: npt.NDArray[np.float32] | None = None
     mel = heard.mel[stretch.begin * FRAMES_A_FRAME : stretch.end * FRAMES_A_FRAME + 1]
-    variants = [[modelled(way) for way in ways] for ways in spoken]
+    variants = [[model_phones(way) for way in ways] for ways in spoken]
     windows = _windows(request, heard.start + stretch.zero)
     found: list[Sounds] = []
 
@@ -65,16 +65,16 @@ def placed(
         part = features.part(piece.start, piece.end)
         chain = chain_of(piece.graph, piece.path, _limits(piece, request, heard.start + stretch.zero))
         if fit_voice(model, heard, request, stretch.begin + piece.start, chain.senones[chain.first_states()]):
-            return placed(heard, spoken, request, stretch, step)
+            return place(heard, spoken, request, stretch, step)
         if len(features) == len(heard):
-            transforms = learned(model, chain, part, transforms)
-            scores = looked_closely(model, chain, bent(part, transforms))
+            transforms = learn_voice(model, chain, part, transforms)
+            scores = look_closely(model, chain, bend(part, transforms))
         else:  # too little to learn from, and wanted at once
             scores = in_band(chain, piece.scores, piece.column)
         entered = occupancy(model, chain, scores, part.entering)
         near = mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]
-        times = refined(model, chain, entered, scores, near, MODEL_LAG)
-        found.append(_spelled(piece, *times, spoken[piece.first :]))
+        times = refine(model, chain, entered, scores, near, MODEL_LAG)
+        found.append(_spell(piece, *times, spoken[piece.first :]))
     return found
 
 
@@ -128,7 +128,7 @@ def _limits(piece: Piece, request: AlignmentRequest, zero: float) -> dict[int, t
     return found
 
 
-def learned(
+def learn_voice(
     model: AcousticModel, chain: Chain, heard: Features, before: npt.NDArray[np.float32] | None = None
 ) -> npt.NDArray[np.float32] | None:
     """The transforms that bend what was heard towards the model, learned from the path that was found: those of the piece
@@ -137,12 +137,12 @@ def learned(
     return before if transforms is None else transforms
 
 
-def bent(heard: Features, transforms: npt.NDArray[np.float32] | None) -> Features:
+def bend(heard: Features, transforms: npt.NDArray[np.float32] | None) -> Features:
     """What was heard, bent towards the model as far as it is known how."""
-    return heard if transforms is None else replace(heard, streams=transformed(heard.streams, transforms))
+    return heard if transforms is None else replace(heard, streams=transform(heard.streams, transforms))
 
 
-def looked_closely(model: AcousticModel, chain: Chain, heard: Features) -> npt.NDArray[np.float32]:
+def look_closely(model: AcousticModel, chain: Chain, heard: Features) -> npt.NDArray[np.float32]:
     """The band scores of a chain."""
     scores = band_scores(model, chain, heard.streams)
     pauses = np.repeat(chain.phone == model.index[SILENCE], STATES)
@@ -163,7 +163,7 @@ class Sounds:
     confidence: list[float]
 
 
-def _spelled(piece: Piece, onsets: Doubles, scales: Doubles, spoken: Sequence[Sequence[Pronunciation]]) -> Sounds:
+def _spell(piece: Piece, onsets: Doubles, scales: Doubles, spoken: Sequence[Sequence[Pronunciation]]) -> Sounds:
     """What a piece's path says, in the pronunciations that it went through. onsets, scales: seconds, one a phone."""
     graph, nodes, begins = piece.graph, piece.path.nodes, piece.begins_sound
     kept = np.flatnonzero(begins | (graph.variant[nodes] < 0))  # a sound begins, or a pause
@@ -183,7 +183,7 @@ def _spelled(piece: Piece, onsets: Doubles, scales: Doubles, spoken: Sequence[Se
     return Sounds(symbols, stresses, owners, onsets[kept] + piece.start * FRAME_SECONDS, sure)
 
 
-def written_down(found: Sequence[Sounds], duration: float, script: Sequence[ScriptWord]) -> Score:
+def write_down(found: Sequence[Sounds], duration: float, script: Sequence[ScriptWord]) -> Score:
     """Gather the phones of all pieces into words and settle their times."""
     symbols = [symbol for piece in found for symbol in piece.symbols]
     stresses = [stress for piece in found for stress in piece.stresses]

@@ -9,12 +9,12 @@ import numpy.typing as npt
 
 from buccaphon.alignment.acoustic_model import SILENCE, AcousticModel, english_model
 from buccaphon.alignment.best_path import best_path
-from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refined
+from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refine
 from buccaphon.alignment.chain import chain_of, in_band, occupancy
 from buccaphon.alignment.features import FRAME_SECONDS, Features
 from buccaphon.alignment.graph import Graph, phone_loop
 from buccaphon.alignment.pieces import LAST_WINDOW, WINDOW, Piece, scores_of, trusted
-from buccaphon.alignment.placing import MODEL_LAG, bent, confidence_of, in_order, learned
+from buccaphon.alignment.placing import MODEL_LAG, bend, confidence_of, in_order, learn_voice
 from buccaphon.alignment.request import AlignmentRequest, Heard, Progress, listen
 from buccaphon.alignment.vocal_tract import fit_voice
 from buccaphon.errors import AlignmentError, Cancelled
@@ -56,7 +56,7 @@ def recognise(request: AlignmentRequest, progress: Progress = lambda _share, _wh
         scores = in_band(chain, piece.scores, piece.column)
         entered = occupancy(model, chain, scores, part.entering)
         near = heard.mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]
-        times, scales = refined(model, chain, entered, scores, near, MODEL_LAG)
+        times, scales = refine(model, chain, entered, scores, near, MODEL_LAG)
         symbols += [model.phones[phone] for phone in graph.phone[piece.path.nodes]]
         onsets.append(times + piece.start * FRAME_SECONDS)
         sure += [confidence_of(float(scale)) for scale in scales]
@@ -64,7 +64,7 @@ def recognise(request: AlignmentRequest, progress: Progress = lambda _share, _wh
     if not any(symbol != SILENCE for symbol in symbols):
         raise AlignmentError(recording.name, "no speech is heard in it", "Choose the take with the voice")
     times = in_order(np.concatenate(onsets), used.length)
-    return shifted(_grouped(symbols, times, sure, used.length), used.start, recording.duration)
+    return shifted(_group(symbols, times, sure, used.length), used.start, recording.duration)
 
 
 def _best_piece(
@@ -79,7 +79,7 @@ def _best_piece(
     chain = chain_of(graph, piece.path)
     if fit_voice(model, heard, request, start, chain.senones[chain.first_states()]):
         return _best_piece(model, graph, heard, request, start)
-    piece = _piece(model, graph, bent(part, learned(model, chain, part)), start) or piece
+    piece = _piece(model, graph, bend(part, learn_voice(model, chain, part)), start) or piece
     return piece if end == len(heard) else trusted(model, piece)
 
 
@@ -89,7 +89,7 @@ def _piece(model: AcousticModel, graph: Graph, part: Features, start: int) -> Pi
     return Piece(start, start + len(part), 0, 0, graph, path, scores, column) if path else None
 
 
-def _grouped(symbols: list[str], onsets: Doubles, sure: list[float], duration: float) -> Score:
+def _group(symbols: list[str], onsets: Doubles, sure: list[float], duration: float) -> Score:
     ends = np.append(onsets[1:], duration)
     words: list[Word] = []
     phones: list[Phone] = []

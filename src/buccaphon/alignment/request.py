@@ -12,7 +12,7 @@ import numpy.typing as npt
 
 from buccaphon.alignment.acoustic_model import SILENCE
 from buccaphon.alignment.boundary_net import log_mel
-from buccaphon.alignment.features import Features, conditioned, features_of, frames_within
+from buccaphon.alignment.features import Features, condition, features_of, frames_within
 from buccaphon.alignment.speech_net import evidence_in, nobody_speaks, shipped_net
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError
@@ -81,12 +81,12 @@ def spoken_ways(request: AlignmentRequest, first: int = 0, end: int | None = Non
     times = Counter(word.bare.lower() for word in request.words[:first])
     ways = []
     for word in request.words[first:end]:
-        ways.append(_pronounced(word, request, times[word.bare.lower()]))
+        ways.append(_pronounce(word, request, times[word.bare.lower()]))
         times[word.bare.lower()] += 1
     return ways
 
 
-def _pronounced(word: ScriptWord, request: AlignmentRequest, nth: int) -> tuple[Pronunciation, ...]:
+def _pronounce(word: ScriptWord, request: AlignmentRequest, nth: int) -> tuple[Pronunciation, ...]:
     ways = request.lexicon.ways(word.bare, request.language, nth)
     if not ways:
         raise AlignmentError(
@@ -97,7 +97,7 @@ def _pronounced(word: ScriptWord, request: AlignmentRequest, nth: int) -> tuple[
     return ways
 
 
-def modelled(way: Pronunciation) -> list[str]:
+def model_phones(way: Pronunciation) -> list[str]:
     """The acoustic model's phones for a way to say a word: of each sound the English one that is nearest.
 
     A long voiceless stop inside a word is held in silence, far longer than any English one, before it bursts; so it begins
@@ -162,7 +162,7 @@ _kept: dict[tuple[Recording, Span, tuple[Span, ...]], Heard] = {}  # one at most
 
 def _heard(part: Recording, start: float, hushes: Sequence[Span], report: Callable[[float], None]) -> Heard:
     report(0.0)
-    samples = conditioned(part)
+    samples = condition(part)
     net = shipped_net()
     if net is None:
         features, nobody = features_of(samples, hushes), None

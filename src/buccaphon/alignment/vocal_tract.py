@@ -12,7 +12,7 @@ import numpy as np
 import numpy.typing as npt
 
 from buccaphon.alignment.acoustic_model import AcousticModel
-from buccaphon.alignment.features import FRAME_SECONDS, conditioned, features_of
+from buccaphon.alignment.features import FRAME_SECONDS, condition, features_of
 from buccaphon.alignment.request import AlignmentRequest, Heard, hushes_of
 from buccaphon.audio.recording import Recording
 from buccaphon.timing import Span
@@ -41,7 +41,7 @@ def fit_voice(
     if warp == 1.0:
         heard.warp = warp
         return False
-    samples = conditioned(request.recording.part(request.looked_at))
+    samples = condition(request.recording.part(request.looked_at))
     again = features_of(samples, hushes_of(request.looked_at, request.not_speech), heard.nobody, warp)
     heard.features = replace(heard.features, streams=again.streams, speech=again.speech)
     heard.warp = warp  # last: who sees it in another thread hears through it as well
@@ -52,7 +52,7 @@ def _likeliest(
     model: AcousticModel, sound: Recording, senones: npt.NDArray[np.int32], speech: npt.NDArray[np.bool_]
 ) -> float:
     """Up or down from 1 as long as the sounds become likelier."""
-    samples = conditioned(sound)
+    samples = condition(sound)
     frames, said = np.flatnonzero(speech), senones[speech]
     phones = model.senone_phone[said]
 

@@ -34,10 +34,10 @@ def integrated_loudness(recording: Recording) -> float:
     if len(hops) < steps:
         return float("-inf")
     energy = np.convolve(hops, np.ones(steps), "valid") / (steps * hop)
-    return _gated(energy)
+    return _gate(energy)
 
 
-def _gated(energy: npt.NDArray[np.float64]) -> float:
+def _gate(energy: npt.NDArray[np.float64]) -> float:
     loudness = _OFFSET + 10 * np.log10(np.maximum(energy, 1e-20))
     heard = energy[loudness > _ABSOLUTE_GATE]
     if not len(heard):

@@ -6,7 +6,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from buccaphon.audio.recording import Recording, mixed
+from buccaphon.audio.recording import Recording, mix_down
 from buccaphon.timing import Span
 
 _WINDOW, _STEP = 0.010, 0.002  # seconds
@@ -33,7 +33,7 @@ def _onsets_in(recording: Recording, block: int) -> tuple[float, ...]:
     rate, margin = recording.rate, 4 * _APART
     size, hop = round(_WINDOW * rate), max(round(_STEP * rate), 1)
     begin = max(round((block * _BLOCK - margin) * rate) // hop * hop, 0)  # one grid for all blocks
-    piece = mixed(recording.samples[begin : round(((block + 1) * _BLOCK + margin) * rate)])
+    piece = mix_down(recording.samples[begin : round(((block + 1) * _BLOCK + margin) * rate)])
     if len(piece) <= 2 * size:
         return ()
     frames = np.lib.stride_tricks.sliding_window_view(piece, size)[::hop]

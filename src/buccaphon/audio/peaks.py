@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.audio.recording import Recording, Samples, mixed
+from buccaphon.audio.recording import Recording, Samples, mix_down
 
 _FIRST_GROUP = 32  # samples in a group of the finest level
 _GROWTH = 4  # how many groups of one level make one of the next
@@ -84,7 +84,7 @@ class PeaksBuilder:
 
     def add(self, block: Samples) -> None:
         """Take in the next (frames, channels)."""
-        mono = mixed(block)
+        mono = mix_down(block)
         self._length += len(mono)
         if len(self._rest):
             mono = np.concatenate([self._rest, mono])

@@ -78,7 +78,7 @@ def finite(samples: Samples) -> Samples:
     return samples if clean else np.nan_to_num(samples, nan=0.0, posinf=1.0, neginf=-1.0)
 
 
-def mixed(samples: Samples | InPlace) -> Samples:
+def mix_down(samples: Samples | InPlace) -> Samples:
     """(frames,) float32: the mean of the channels of (frames, channels). As a product, which is far quicker than a mean
     along the short axis."""
     numbers, channels = np.asarray(samples), samples.shape[1]
@@ -110,7 +110,7 @@ class Recording:
     @cached_property
     def mono(self) -> Samples:
         """(frames,) float32: the mean of the channels."""
-        return np.concatenate([mixed(block) for block in self.blocks()])
+        return np.concatenate([mix_down(block) for block in self.blocks()])
 
     def blocks(self) -> Iterator[Samples]:
         """(n, channels) stretches one after the other; what is mapped from a file does not stay in memory."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.audio.recording import Recording, mixed
+from buccaphon.audio.recording import Recording, mix_down
 from buccaphon.timing import Span
 
 _WINDOW = 0.008  # seconds: short, so that closures and bursts stand out rather than the voice's harmonics
@@ -23,7 +23,7 @@ def spectrogram(recording: Recording, span: Span, columns: int, rows: int) -> np
     fft = 1 << (4 * size - 1).bit_length()
     centres = ((span.start + (np.arange(columns) + 0.5) * span.length / columns) * rate).astype(np.int64)
     low = max(int(centres[0]) - size, 0)
-    piece = np.diff(mixed(recording.samples[low : int(centres[-1]) + size]), prepend=0.0)
+    piece = np.diff(mix_down(recording.samples[low : int(centres[-1]) + size]), prepend=0.0)
     padded = np.pad(piece, (size, 2 * size))
     frames = padded[(centres - low + size - size // 2)[:, None] + np.arange(size)]
     power = np.abs(np.fft.rfft(frames * np.hanning(size), fft)) ** 2

@@ -10,7 +10,7 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.audio.recording import InPlace, Samples, mixed
+from buccaphon.audio.recording import InPlace, Samples, mix_down
 
 _WINDOW = 0.032  # seconds; about three periods of a deep voice
 _SEARCH = 0.008  # seconds either way
@@ -74,5 +74,5 @@ class Stretcher:
         low, high = max(at, 0), min(max(at + count, 0), len(self._samples))
         mono = np.zeros(count, np.float32)
         if high > low:
-            mono[low - at : high - at] = mixed(self._samples[low:high])
+            mono[low - at : high - at] = mix_down(self._samples[low:high])
         return mono

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import sys
 from pathlib import Path
+from typing import Any
 
 import click
 
-from buccaphon.cli.common import ANY_PATH, say_problem, write_and_say
+from buccaphon.cli.common import ANY_PATH, format_options, say_problem, write_and_say
 from buccaphon.cli.sound import Sound, sound_options
 from buccaphon.cli.words import Said, word_options
 from buccaphon.errors import BuccaphonError, TargetError
 from buccaphon.files import is_folder, is_there, require_writable
-from buccaphon.formats.registry import TIMING_FORMATS, Format, format_for
-from buccaphon.score.records import Score
+from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.format import Format, Needs, chosen_options
+from buccaphon.formats.registry import format_for, format_named
 
 
 @click.command("align")
@@ -22,9 +24,10 @@ from buccaphon.score.records import Score
     "-o", "--out", required=True, type=ANY_PATH, metavar="OUT",
     help="A .TextGrid, .json or .csv file, or a folder for one TextGrid each.",
 )  # fmt: skip
+@format_options
 @word_options
 @sound_options
-def align_command(recordings: tuple[Path, ...], out: Path, sound: Sound, said: Said) -> None:
+def align_command(recordings: tuple[Path, ...], out: Path, sound: Sound, said: Said, options: dict[str, str]) -> None:
     """Find where each word and speech sound lies in RECORDING and write the times.
 
     With several recordings, or a folder as OUT, each gets a TextGrid of its own name; one that fails is named and the
@@ -37,16 +40,17 @@ def align_command(recordings: tuple[Path, ...], out: Path, sound: Sound, said: S
       buccaphon align ad_lib.wav --held-to loose -o ad_lib.TextGrid
     """
     if len(recordings) == 1 and out.suffix and not is_folder(out):
-        chosen = format_for(out, TIMING_FORMATS)
+        chosen = format_for(out, Needs.WORDS)
         require_writable(out)
-        _one(recordings[0], said, sound, out, chosen)
+        _one(recordings[0], said, sound, out, chosen, chosen_options(chosen.options, options))
         return
     _into_folder(recordings, said, sound, out)
 
 
-def _one(recording: Path, said: Said, sound: Sound, target: Path, chosen: Format[Score]) -> None:
+def _one(recording: Path, said: Said, sound: Sound, target: Path, chosen: Format, how: Any) -> None:
     heard = sound.read(recording)
-    write_and_say(target, chosen.write(said.score(recording, heard, sound)))
+    delivery = Delivery(recording.stem, said.score(recording, heard, sound))
+    write_and_say(target, *chosen.files(delivery, how).values())
 
 
 def _into_folder(recordings: tuple[Path, ...], said: Said, sound: Sound, folder: Path) -> None:
@@ -67,7 +71,7 @@ def _into_folder(recordings: tuple[Path, ...], said: Said, sound: Sound, folder:
         target = folder / f"{recording.stem}.TextGrid"
         try:
             require_writable(target)
-            _one(recording, said, sound, target, TIMING_FORMATS[0])
+            _one(recording, said, sound, target, format_named("textgrid"), None)
         except BuccaphonError as problem:
             say_problem(problem)
             failed += 1

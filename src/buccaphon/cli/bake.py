@@ -7,14 +7,19 @@ from pathlib import Path
 import click
 
 from buccaphon.audio.peaks import build_peaks
-from buccaphon.cli.common import ANY_PATH, write_and_say
+from buccaphon.cli.common import ANY_PATH, format_options, write_and_say
 from buccaphon.cli.sound import Sound, sound_options
 from buccaphon.cli.words import Said, word_options
 from buccaphon.errors import RecordingError
 from buccaphon.files import require_writable
-from buccaphon.formats.registry import KEY_FORMATS, format_for
-from buccaphon.motion.bake import LONGEST_HOLD, BakeSettings, bake, bake_loudness, frame_loudness, hushed, trimmed
-from buccaphon.mouths.chart import find_chart
+from buccaphon.formats.format import Needs, chosen_options
+from buccaphon.formats.registry import format_for
+from buccaphon.motion.plan import LONGEST_HOLD
+from buccaphon.mouths.chart import ChartDocument
+from buccaphon.mouths.chart_file import find_chart
+from buccaphon.project.delivering import deliver
+from buccaphon.project.derived import Derived
+from buccaphon.project.state import State
 from buccaphon.timing import FrameRate
 
 
@@ -26,6 +31,7 @@ from buccaphon.timing import FrameRate
 @click.option("--start-frame", default=0, show_default=True, help="The number of the first frame.")
 @click.option("--loudness-only", is_flag=True, help="Open and shut by loudness; no script is needed.")
 @click.option("-o", "--out", required=True, type=ANY_PATH, metavar="OUT", help="A .csv or .json file.")
+@format_options
 @word_options
 @sound_options
 def bake_command(
@@ -38,6 +44,7 @@ def bake_command(
     out: Path,
     sound: Sound,
     said: Said,
+    options: dict[str, str],
 ) -> None:
     """Choose a mouth for every frame of RECORDING, move the jaw, and write the keys.
 
@@ -48,17 +55,15 @@ def bake_command(
       buccaphon bake call.wav --fps 24 --hold 2 -o call.csv
       buccaphon bake crowd.wav --fps 23.976 --loudness-only --chart Flap -o crowd.json
     """
-    rate, mouths, chosen = FrameRate.parse(fps), find_chart(chart), format_for(out, KEY_FORMATS)
+    rate, mouths, chosen = FrameRate.parse(fps), find_chart(chart), format_for(out, Needs.FRAMES)
     require_writable(out)
-    settings = BakeSettings(rate, start_frame, hold)
+    how = chosen_options(chosen.options, options)
     heard = sound.read(recording)
-    loud = hushed(frame_loudness(build_peaks(heard), rate), rate, sound.silent(heard.duration))
-    if loudness_only:
-        if heard.is_silent:
-            raise RecordingError(str(recording), "it holds only silence", "Choose the take with the voice")
-        baked = bake_loudness(mouths, loud, settings)
-    else:
-        baked = bake(said.score(recording, heard, sound), mouths, loud, settings)
-    if used := sound.used(heard.duration):
-        baked = trimmed(baked, rate.nearest(used.start), min(rate.covering(used.end), baked.frames))
-    write_and_say(out, chosen.write(baked))
+    if loudness_only and heard.is_silent:
+        raise RecordingError(str(recording), "it holds only silence", "Choose the take with the voice")
+    score = None if loudness_only else said.score(recording, heard, sound)
+    take = sound.take(recording, heard.duration, score)
+    own = (ChartDocument(mouths.name, mouths.about, mouths.mouths),)
+    state = State((take,), rate=rate, start_frame=start_frame, hold=hold, chart=mouths.name, charts=own)
+    delivery = deliver(state, Derived(heard, build_peaks(heard)), recording.stem)
+    write_and_say(out, *chosen.files(delivery, how).values())

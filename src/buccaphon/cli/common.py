@@ -2,14 +2,41 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import wraps
 from pathlib import Path
+from typing import Any
 
 import click
 
-from buccaphon.errors import BuccaphonError
+from buccaphon.errors import BuccaphonError, TargetError
 from buccaphon.files import is_there, write_whole
 
 ANY_PATH = click.Path(path_type=Path, readable=False)  # whoever opens it says what is the matter, in our words
+
+
+def format_options(command: Callable[..., None]) -> Callable[..., None]:
+    """`--set NAME=VALUE`, as often as wanted: what can be chosen about a format; the command gets it as `options`."""
+
+    @click.option(
+        "--set",
+        "chosen",
+        multiple=True,
+        metavar="NAME=VALUE",
+        help="An option of the format; docs/formats.md lists them.",
+    )
+    @wraps(command)
+    def taking(*, chosen: tuple[str, ...], **rest: Any) -> None:
+        command(options=dict(_pair(text) for text in chosen), **rest)
+
+    return taking
+
+
+def _pair(text: str) -> tuple[str, str]:
+    name, sign, value = text.partition("=")
+    if not sign:
+        raise TargetError(f"--set {text}", "it is not a name, = and a value", "Write --set tolerance=0.01")
+    return name.strip(), value.strip()
 
 
 def write_and_say(path: Path, content: bytes) -> None:

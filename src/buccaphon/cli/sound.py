@@ -17,6 +17,8 @@ import click
 from buccaphon.audio.reading import Damage, read_recording
 from buccaphon.audio.recording import Channel, Listen, Recording
 from buccaphon.errors import RecordingError
+from buccaphon.project.state import Take
+from buccaphon.score.records import Score
 from buccaphon.timing import Span
 
 Pair = tuple[float, float]
@@ -61,6 +63,14 @@ class Sound:
             reason = f"it has no channel {self.channel + 1}, only {recording.channels}"
             raise RecordingError(str(path), reason, "Choose another channel, mix or loudest")
         return recording.listened_to(self.channel)
+
+    def take(self, path: Path, duration: float, score: Score | None) -> Take:
+        """The recording as a take of a project; frames count from its beginning whatever part is used."""
+        used, marked = self.used(duration), self.marked(duration)
+        if used is None:
+            return Take(path, not_speech=marked, score=score)
+        start = used.start
+        return Take(path, not_speech=marked, score=score, offset=start, trim_in=start, trim_out=used.end)
 
     def used(self, duration: float) -> Span | None:
         """What of the recording is used; None for all of it."""

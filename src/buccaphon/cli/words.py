@@ -13,7 +13,7 @@ from rich.console import Console
 from rich.progress import BarColumn, Progress, TextColumn
 
 from buccaphon.alignment.aligner import align
-from buccaphon.alignment.loose import Kind, compare, mended_script
+from buccaphon.alignment.loose import Difference, compare, mend_script
 from buccaphon.alignment.recognise import recognise
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.recording import Recording
@@ -21,7 +21,8 @@ from buccaphon.cli.common import ANY_PATH
 from buccaphon.cli.sound import Sound
 from buccaphon.errors import RecordingError, ScriptError
 from buccaphon.files import read_text
-from buccaphon.formats.words import guides_for, read_wording
+from buccaphon.formats.in_.wording import guides_for
+from buccaphon.formats.registry import read_wording
 from buccaphon.score.records import Score
 from buccaphon.speech.languages import ENGLISH, find_language
 from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon
@@ -112,8 +113,8 @@ def _as_it_was_said(request: AlignmentRequest, text: str, report: Callable[[floa
         raise ScriptError(
             request.recording.name, "hardly any words of the script are heard in it", "Check script and language"
         )
-    others = tuple(finding.span for finding in comparison.findings if finding.kind is Kind.OTHER)
-    words = script_words(mended_script(text, request.words, comparison.findings))
+    others = tuple(finding.span for finding in comparison.findings if finding.kind is Difference.OTHER)
+    words = script_words(mend_script(text, request.words, comparison.findings))
     return replace(request, words=words, not_speech=(*request.not_speech, *others), guides=())
 
 

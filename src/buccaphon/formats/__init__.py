@@ -1,1 +1,1 @@
-"""Files out: one module a format, one descriptor each, and writing that never leaves half a file."""
+"""Files in and out, all told in one registry."""

@@ -2,47 +2,103 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+import contextlib
 from pathlib import Path
-from typing import Generic, TypeVar
 
-from buccaphon.errors import TargetError
-from buccaphon.formats.keys import keys_csv, keys_json
-from buccaphon.formats.timings import textgrid, timings_csv, timings_json
-from buccaphon.motion.bake import Bake
-from buccaphon.score.records import Score
+from buccaphon.errors import BuccaphonError, ScriptError, TargetError
+from buccaphon.formats.format import Format, Needs, Reader
+from buccaphon.formats.in_.text import read_fountain, read_plain_text
+from buccaphon.formats.in_.timed import read_cues, read_subtitles, read_table, read_textgrid
+from buccaphon.formats.in_.wording import Wording
+from buccaphon.formats.out.keys import (
+    CsvOptions,
+    KeysJsonOptions,
+    keys_csv,
+    keys_json,
+)
+from buccaphon.formats.out.timings import textgrid, timings_csv, timings_json
+from buccaphon.speech.script import script_words
 
-Content = TypeVar("Content")
+FORMATS: tuple[Format, ...] = (
+    Format(
+        "keys-csv", "Keys, CSV", ".csv", ".keys.csv", "One row a frame: mouth, jaw, weights",
+        "the exact rate as a fraction", Needs.FRAMES, keys_csv, CsvOptions,
+    ),
+    Format(
+        "keys-json", "Keys, JSON", ".json", ".keys.json", "Keys where something changes", "phones and words",
+        Needs.FRAMES, keys_json, KeysJsonOptions,
+    ),
+    Format(
+        "textgrid", "TextGrid", ".TextGrid", ".TextGrid", "Word and phone tiers, ARPAbet", "stress and confidence",
+        Needs.WORDS, textgrid,
+    ),
+    Format(
+        "timings-json", "Timings, JSON", ".json", ".timings.json", "Words and phones with confidence", "nothing",
+        Needs.WORDS, timings_json,
+    ),
+    Format(
+        "timings-csv", "Timings, CSV", ".csv", ".timings.csv", "One row a phone", "stress", Needs.WORDS, timings_csv,
+        CsvOptions,
+    ),
+)  # fmt: skip
 
-
-@dataclass(frozen=True, slots=True)
-class Format(Generic[Content]):
-    """One way to write something. loses: what a file of this kind cannot hold, for the user."""
-
-    suffix: str
-    name: str
-    about: str
-    loses: str
-    write: Callable[[Content], bytes]
-
-
-TIMING_FORMATS: tuple[Format[Score], ...] = (
-    Format(".TextGrid", "TextGrid", "Word and phone tiers, ARPAbet", "stress and confidence", textgrid),
-    Format(".json", "Timings, JSON", "Words and phones with confidence", "nothing", timings_json),
-    Format(".csv", "Timings, CSV", "One row a phone", "stress", timings_csv),
+READERS: tuple[Reader, ...] = (
+    Reader("text", "Plain text", (".txt",), "The script", read_plain_text),
+    Reader("fountain", "Fountain", (".fountain",), "The dialogue of a screenplay, one line a speech", read_fountain),
+    Reader("subtitles", "SRT, WebVTT", (".srt", ".vtt"), "The script, and when each line is said", read_subtitles),
+    Reader(
+        "textgrid", "TextGrid", (".textgrid",), "The words of the tier whose name holds “word”, and when", read_textgrid
+    ),
+    Reader("table", "CSV", (".csv",), "Columns start (or start_s), end (or end_s), word, in seconds", read_table),
+    Reader("cues", "WAV", (".wav",), "Cue markers whose labels are words", read_cues),
 )
 
-KEY_FORMATS: tuple[Format[Bake], ...] = (
-    Format(".csv", "Keys, CSV", "One row a frame: mouth, jaw, weights", "the exact rate as a fraction", keys_csv),
-    Format(".json", "Keys, JSON", "Keys where something changes", "phones and words", keys_json),
-)
+WORDING_SUFFIXES = tuple(suffix for reader in READERS for suffix in reader.suffixes)
 
 
-def format_for(path: Path, formats: tuple[Format[Content], ...]) -> Format[Content]:
-    """The format that a file name asks for; TargetError names the known suffixes when there is none."""
-    for candidate in formats:
+def format_named(ident: str) -> Format:
+    """The format of an id; KeyError when there is none."""
+    return {form.id: form for form in FORMATS}[ident]
+
+
+def format_for(path: Path, needs: Needs) -> Format:
+    """The format that a file name asks for, of those made from words or from frames; TargetError names the known suffixes
+    when there is none."""
+    candidates = [form for form in FORMATS if form.needs is needs]
+    for candidate in candidates:
         if candidate.suffix.lower() == path.suffix.lower():
             return candidate
-    known = ", ".join(candidate.suffix for candidate in formats)
+    known = ", ".join(candidate.suffix for candidate in candidates)
     raise TargetError(str(path), f"“{path.suffix}” is not a suffix that can be written here", f"Use {known}")
+
+
+def read_wording(path: Path) -> Wording:
+    """Read words, and their times where the file has them. Raises ScriptError when it cannot be read or holds none."""
+    reader = _reader_for(path)
+    try:
+        wording = reader.read(path)
+    except BuccaphonError:
+        raise
+    except UnicodeDecodeError:
+        raise ScriptError(str(path), "it is not UTF-8 text", "Save it as UTF-8") from None
+    except OSError as problem:
+        raise ScriptError(
+            str(path), f"it cannot be read ({problem.strerror})", "Check the name and the folder"
+        ) from None
+    except Exception as problem:  # the libraries raise whatever they like at broken files
+        reason = f"it cannot be understood ({type(problem).__name__})"
+        raise ScriptError(str(path), reason, f"Check that it is a proper {path.suffix} file") from None
+    if not script_words(wording.text):
+        raise ScriptError(str(path), "it holds no spoken words", "Choose the file with the dialogue")
+    return wording
+
+
+def _reader_for(path: Path) -> Reader:
+    with contextlib.suppress(OSError):
+        if path.exists() and not path.is_file():
+            raise ScriptError(str(path), "it is no file", "Name a file")
+    for reader in READERS:
+        if path.suffix.lower() in reader.suffixes:
+            return reader
+    known = ", ".join(sorted(WORDING_SUFFIXES))
+    raise ScriptError(str(path), f"words cannot be read from “{path.suffix}” files", f"Use {known}")

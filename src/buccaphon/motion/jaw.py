@@ -5,15 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-import numpy.typing as npt
 
+from buccaphon.arrays import Bools, Doubles, Floats
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.score.records import Phone
 from buccaphon.speech.phones import is_vowel
-
-Array = npt.NDArray[np.float32]
-Doubles = npt.NDArray[np.float64]
 
 _VOWEL_REACH, _CONSONANT_REACH = 0.075, 0.045  # seconds in which a sound's pull falls to 1/e on either side
 _VOWEL_PULL, _CONSONANT_PULL = 1.0, 0.6
@@ -23,8 +20,8 @@ _NEIGHBOURS = 5  # sounds on either side that still pull
 
 
 def jaw_from_sounds(
-    phones: Sequence[Phone], chart: Chart, exposures: Sequence[Exposure], loudness: Array, times: Doubles, lead: float
-) -> Array:
+    phones: Sequence[Phone], chart: Chart, exposures: Sequence[Exposure], loudness: Floats, times: Doubles, lead: float
+) -> Floats:
     """Jaw opening 0..1 at each frame.
 
     phones: all that are said, in order. times: (frames,) seconds of the frames' middles. loudness: (frames,) 0..1, 0 in
@@ -34,10 +31,10 @@ def jaw_from_sounds(
     """
     if not phones:
         return np.zeros(len(times), np.float32)
-    opening = _blended(phones, chart, times + lead)
+    opening = _blend(phones, chart, times + lead)
     opening *= 1 - _LOUDNESS_SHARE + _LOUDNESS_SHARE * np.sqrt(loudness)
     opening[loudness == 0] = 0.0
-    opening[~_voiced(phones, times)] = 0.0
+    opening[~_is_said(phones, times)] = 0.0
     shut = {mouth.name for mouth in chart.mouths if mouth.contact and mouth.pose.jaw == 0} | {chart.rest.name}
     for exposure in exposures:
         if exposure.mouth in shut:
@@ -45,13 +42,13 @@ def jaw_from_sounds(
     return np.clip(opening, 0, 1).astype(np.float32)
 
 
-def jaw_from_loudness(loudness: Array) -> Array:
+def jaw_from_loudness(loudness: Floats) -> Floats:
     """Jaw opening 0..1 from loudness alone, with no lag; 0 stays 0."""
     smooth = np.convolve(np.pad(loudness, 1, mode="edge"), (0.25, 0.5, 0.25), mode="valid")
     return np.where(loudness > 0, smooth, 0.0).astype(np.float32)
 
 
-def _blended(phones: Sequence[Phone], chart: Chart, times: Doubles) -> Doubles:
+def _blend(phones: Sequence[Phone], chart: Chart, times: Doubles) -> Doubles:
     middles = np.array([(phone.start + phone.end) / 2 for phone in phones])
     halves = np.array([(phone.end - phone.start) / 2 for phone in phones])
     vowel = np.array([is_vowel(phone.symbol) for phone in phones])
@@ -68,10 +65,10 @@ def _blended(phones: Sequence[Phone], chart: Chart, times: Doubles) -> Doubles:
     return blended
 
 
-def _voiced(phones: Sequence[Phone], times: Doubles) -> npt.NDArray[np.bool_]:
+def _is_said(phones: Sequence[Phone], times: Doubles) -> Bools:
     """Whether a word is being said at each moment."""
     starts = np.array([phone.start for phone in phones])
     ends = np.array([phone.end for phone in phones])
     at = np.searchsorted(starts, times, side="right") - 1
-    voiced: npt.NDArray[np.bool_] = (at >= 0) & (times < ends[np.maximum(at, 0)])
+    voiced: Bools = (at >= 0) & (times < ends[np.maximum(at, 0)])
     return voiced

@@ -5,20 +5,19 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
 
-Array = npt.NDArray[np.float32]
+from buccaphon.arrays import Floats
 
 
 @dataclass(frozen=True, slots=True)
-class Key:
+class FrameKey:
     """A value set on a frame, counted from 0."""
 
     frame: int
     value: float
 
 
-def reduce_keys(values: Array, tolerance: float) -> tuple[Key, ...]:
+def reduce_keys(values: Floats, tolerance: float) -> tuple[FrameKey, ...]:
     """Keys of a curve (frames,) such that linear interpolation stays within `tolerance` of every frame.
 
     Douglas and Peucker (1973), with the error measured along the value axis. First and last frame are always keys.
@@ -40,4 +39,4 @@ def reduce_keys(values: Array, tolerance: float) -> tuple[Key, ...]:
             middle = start + 1 + worst
             kept.add(middle)
             stretches += [(start, middle), (middle, end)]
-    return tuple(Key(frame, round(float(values[frame]), 6)) for frame in sorted(kept))
+    return tuple(FrameKey(frame, round(float(values[frame]), 6)) for frame in sorted(kept))

@@ -5,17 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-import numpy.typing as npt
 
+from buccaphon.arrays import Floats
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure
-
-Array = npt.NDArray[np.float32]
 
 _BLEND = (0.2, 0.6, 0.2)  # over the frame before, the frame and the one after
 
 
-def mouth_weights(exposures: Sequence[Exposure], chart: Chart, frames: int) -> Array:
+def mouth_weights(exposures: Sequence[Exposure], chart: Chart, frames: int) -> Floats:
     """(frames, mouths) weights 0..1 that sum to 1 on every frame. Contacts reach 1 on all frames of their exposure."""
     shown = np.zeros((frames, len(chart.mouths)), np.float32)
     touching = np.zeros(frames, np.bool_)

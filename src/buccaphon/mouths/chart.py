@@ -1,24 +1,17 @@
-"""Mouth charts: which mouth answers to which sounds, and each mouth's pose. Charts are TOML files."""
+"""Mouth charts: which mouth answers to which sounds, and each mouth's pose."""
 
 from __future__ import annotations
 
-import tomllib
 from collections import Counter
-from dataclasses import dataclass
-from functools import cached_property, lru_cache
-from importlib import resources
-from pathlib import Path
+from dataclasses import dataclass, replace
+from functools import cached_property
 
-import msgspec
 import numpy as np
 import numpy.typing as npt
 
 from buccaphon.errors import ChartError
-from buccaphon.files import read_text
 from buccaphon.mouths.pose import Pose, distances
 from buccaphon.speech.phones import PAUSE, SOUNDS, looks_like
-
-KEYS = "1234567890qweuiop"  # of the mouths, in order
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,26 +25,64 @@ class Mouth:
 
 
 @dataclass(frozen=True)
-class Chart:
-    """Two mouths or more, the first one the resting mouth. Every English sound has exactly one mouth."""
+class ChartDocument:
+    """A chart as its maker leaves it, perhaps half done. The first mouth is the resting one."""
 
     name: str
     about: str
     mouths: tuple[Mouth, ...]
 
-    def __post_init__(self) -> None:
-        names = [mouth.name for mouth in self.mouths]
-        if len(names) < 2:
-            raise ChartError(f"chart {self.name}", "it has fewer than two mouths", "Give it an open and a shut one")
-        if len(set(names)) < len(names):
-            raise ChartError(f"chart {self.name}", "two of its mouths have the same name", "Rename one")
-        answered = [sound for mouth in self.mouths for sound in mouth.sounds]
-        missing = sorted(SOUNDS.keys() - set(answered))
-        if missing:
-            raise ChartError(f"chart {self.name}", f"no mouth answers to {' '.join(missing)}", "Add them to a mouth")
-        twice = sorted(sound for sound, count in Counter(answered).items() if count > 1)
+    @cached_property
+    def missing(self) -> tuple[str, ...]:
+        """The English sounds that no mouth answers to."""
+        answered = {sound for mouth in self.mouths for sound in mouth.sounds}
+        return tuple(sorted(SOUNDS.keys() - answered))
+
+    @property
+    def faults(self) -> tuple[tuple[str, str], ...]:
+        """What keeps it from being whole: each with a remedy; none when it is."""
+        found = []
+        names = Counter(mouth.name for mouth in self.mouths)
+        answers = Counter(sound for mouth in self.mouths for sound in mouth.sounds)
+        twice = sorted(sound for sound, count in answers.items() if count > 1)
+        if len(self.mouths) < 2:
+            found.append(("it has fewer than two mouths", "Give it an open and a shut one"))
+        if any(count > 1 for count in names.values()):
+            found.append(("two of its mouths have the same name", "Rename one"))
+        if self.missing:
+            found.append((f"no mouth answers to {' '.join(self.missing)}", "Add them to a mouth"))
         if twice:
-            raise ChartError(f"chart {self.name}", f"two mouths answer to {' '.join(twice)}", "Leave each in one place")
+            found.append((f"two mouths answer to {' '.join(twice)}", "Leave each in one place"))
+        return tuple(found)
+
+    def whole(self) -> Chart:
+        """Raises ChartError with the first of its faults when it is not whole."""
+        return Chart(self.name, self.about, self.mouths)
+
+    def as_far_as_it_goes(self, pattern: Chart) -> Chart:
+        """A whole chart made of what is there: what no mouth answers to yet is answered by the one that looks most like that
+        of another chart, what two answer to by the first. With fewer than two mouths it is that other chart."""
+        mouths = list({mouth.name: mouth for mouth in reversed(self.mouths)}.values())[::-1]
+        if len(mouths) < 2:
+            return pattern
+        answers: dict[str, int] = {}
+        for number, mouth in enumerate(mouths):
+            for sound in mouth.sounds:
+                answers.setdefault(sound, number)
+        for sound in self.missing:
+            wanted = pattern.mouths[pattern.answer(sound)]
+            answers[sound] = nearest_mouth(mouths, wanted.pose, wanted.contact)
+        sounds = [tuple(sound for sound, number in answers.items() if number == n) for n in range(len(mouths))]
+        return Chart(self.name, self.about, tuple(replace(m, sounds=s) for m, s in zip(mouths, sounds, strict=True)))
+
+
+@dataclass(frozen=True)
+class Chart(ChartDocument):
+    """Two mouths or more, the first one the resting mouth. Every English sound has exactly one mouth."""
+
+    def __post_init__(self) -> None:
+        for reason, remedy in self.faults:
+            raise ChartError(f"chart {self.name}", reason, remedy)
 
     @property
     def rest(self) -> Mouth:
@@ -82,10 +113,7 @@ class Chart:
         does, where there are any. The resting mouth when nothing is known of it."""
         if name in self.names:
             return self.names.index(name)
-        if pose is None:
-            return 0
-        alike = [i for i, mouth in enumerate(self.mouths) if mouth.contact == contact]
-        return min(alike or range(len(self.mouths)), key=lambda i: self.mouths[i].pose.distance(pose))
+        return 0 if pose is None else nearest_mouth(self.mouths, pose, contact)
 
     def index(self, name: str) -> int:
         """The index of the mouth of that name; ChartError when there is none."""
@@ -96,53 +124,7 @@ class Chart:
         return self.names.index(name)
 
 
-class _MouthEntry(msgspec.Struct, forbid_unknown_fields=True):
-    name: str
-    pose: Pose
-    sounds: str = ""
-    contact: bool = False
-
-
-class _ChartEntry(msgspec.Struct, forbid_unknown_fields=True):
-    name: str
-    mouth: list[_MouthEntry]
-    about: str = ""
-
-
-def parse_chart(text: str, subject: str) -> Chart:
-    """Read a chart from TOML. `subject` names it in messages."""
-    try:
-        data = msgspec.convert(tomllib.loads(text), _ChartEntry)
-        return Chart(data.name, data.about, tuple(_mouth(entry) for entry in data.mouth))
-    except tomllib.TOMLDecodeError as problem:
-        raise ChartError(subject, f"it is not valid TOML ({problem})", "Mend that line") from None
-    except (ValueError, RecursionError) as problem:
-        raise ChartError(
-            subject, f"an entry is missing or wrong ({problem})", "Compare it with a shipped chart"
-        ) from None
-
-
-def _mouth(entry: _MouthEntry) -> Mouth:
-    return Mouth(entry.name, entry.pose, tuple(entry.sounds.split()), entry.contact)
-
-
-@lru_cache(maxsize=1)
-def shipped_charts() -> dict[str, Chart]:
-    """The charts that come with Buccaphon by name, fewest mouths first."""
-    folder = resources.files("buccaphon.mouths").joinpath("charts")
-    charts = [
-        parse_chart(file.read_text("utf-8"), file.name) for file in folder.iterdir() if file.name.endswith(".toml")
-    ]
-    return {chart.name: chart for chart in sorted(charts, key=lambda chart: len(chart.mouths))}
-
-
-def find_chart(name: str) -> Chart:
-    """A shipped chart by name in any case, or the chart in a .toml file."""
-    for chart in shipped_charts().values():
-        if chart.name.lower() == name.lower():
-            return chart
-    path = Path(name)
-    if path.suffix == ".toml":
-        return parse_chart(read_text(path, ChartError), name)
-    known = ", ".join(shipped_charts())
-    raise ChartError(f"chart “{name}”", "there is no chart of that name", f"Choose {known}, or name a .toml file")
+def nearest_mouth(mouths: tuple[Mouth, ...] | list[Mouth], pose: Pose, contact: bool) -> int:
+    """The index of the mouth that looks most like a pose, among those that touch as it does where there are any."""
+    alike = [i for i, mouth in enumerate(mouths) if mouth.contact == contact]
+    return min(alike or range(len(mouths)), key=lambda i: mouths[i].pose.distance(pose))

@@ -2,67 +2,66 @@
 
 from __future__ import annotations
 
-from functools import cached_property, lru_cache
+from functools import cached_property
 
-import numpy as np
-import numpy.typing as npt
-
+from buccaphon.arrays import Floats
 from buccaphon.audio.pauses import find_pauses
 from buccaphon.audio.peaks import Peaks
 from buccaphon.audio.recording import Recording
-from buccaphon.motion.bake import Bake, Baker, BakeSettings, bake_loudness, frame_loudness, hushed, trimmed
-from buccaphon.mouths.chart import find_chart
+from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness, hush
+from buccaphon.motion.record import Bake, trim
+from buccaphon.motion.remaking import Made, remake
 from buccaphon.project.state import State, Take
 from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
 
 
 class Derived:
-    """For one take's recording. `bake` is asked again and again and answers from memory while nothing it depends on
-    changed."""
+    """For one take's recording. `bake` is asked again and again and answers from memory while the state is the same; for
+    another state it makes the last bake over."""
 
     def __init__(self, recording: Recording, peaks: Peaks) -> None:
         self.recording, self.peaks = recording, peaks
         self.lufs: float | None = None  # measured later, for it takes a while
-        self._loudness = lru_cache(maxsize=4)(self._measure)
-        self._heard = lru_cache(maxsize=4)(self._hush)  # the same array again, by which the bake knows it
-        self._baker = Baker()
-        self._bake = lru_cache(maxsize=8)(self._make)
+        self._state: State | None = None
+        self._made: Made | None = None
+        self._loudness: tuple[FrameRate, Floats] | None = None
+        self._heard: tuple[tuple[FrameRate, tuple[Span, ...]], Floats] | None = None
 
     def bake(self, state: State) -> Bake:
         """The bake of the whole file: from its words when there are any, from loudness alone before that."""
-        take = state.take
-        settings = BakeSettings(state.rate, state.first_number, state.hold, state.lead, state.painted)
-        silent = _unused(take, self.recording.duration) if take else ()
-        return self._bake(_Identity(state), state.chart, settings, silent)
+        if self._made is None or self._state is not state:
+            self._made, self._state = remake(self._made, self._plan(state)), state
+        return self._made.bake
 
-    def delivery(self, state: State) -> Bake:
+    def used_part(self, state: State) -> Bake:
         """The bake of the part that is used, for export."""
         whole, take = self.bake(state), state.take
         used = take.used(self.recording.duration) if take else Span(0.0, self.recording.duration)
-        return trimmed(whole, state.rate.nearest(used.start), min(state.rate.covering(used.end), whole.frames))
+        return trim(whole, state.rate.nearest(used.start), min(state.rate.covering(used.end), whole.frames))
 
-    def loudness(self, rate: FrameRate) -> npt.NDArray[np.float32]:
+    def loudness(self, rate: FrameRate) -> Floats:
         """(frames,) 0..1 at a frame rate."""
-        return self._loudness(rate)
+        if self._loudness is None or self._loudness[0] != rate:
+            self._loudness = rate, frame_loudness(self.peaks, rate)
+        return self._loudness[1]
 
     @cached_property
     def pauses(self) -> tuple[Span, ...]:
         """The pauses in the sound alone."""
         return find_pauses(self.peaks)
 
-    def _measure(self, rate: FrameRate) -> npt.NDArray[np.float32]:
-        return frame_loudness(self.peaks, rate)
+    def _plan(self, state: State) -> Plan:
+        settings = BakeSettings(state.rate, state.first_number, state.hold, state.lead, state.painted)
+        score = fitting(state.score, self.recording.duration) if state.score else None
+        return Plan(score, state.chart_in_use, self._what_counts(state), settings)
 
-    def _hush(self, rate: FrameRate, silent: tuple[Span, ...]) -> npt.NDArray[np.float32]:
-        return hushed(self.loudness(rate), rate, silent)
-
-    def _make(self, of: _Identity, chart: str, settings: BakeSettings, silent: tuple[Span, ...]) -> Bake:
-        loud = self._heard(settings.rate, silent)
-        if of.score is None:
-            return bake_loudness(find_chart(chart), loud, settings)
-        score = fitting(of.score, self.recording.duration)
-        return self._baker.bake(score, find_chart(chart), loud, settings)
+    def _what_counts(self, state: State) -> Floats:
+        """Loudness with silence where nothing is said that counts; the same array while that is the same."""
+        silent = _unused(state.take, self.recording.duration) if state.take else ()
+        if self._heard is None or self._heard[0] != (state.rate, silent):
+            self._heard = (state.rate, silent), hush(self.loudness(state.rate), state.rate, silent)
+        return self._heard[1]
 
 
 def fitting(score: Score, duration: float) -> Score:
@@ -76,16 +75,3 @@ def _unused(take: Take, duration: float) -> tuple[Span, ...]:
     """Where nothing is said that counts: outside the trims, and what is marked as not speech."""
     used = take.used(duration)
     return (Span(0.0, used.start), Span(used.end, duration + 1.0), *take.not_speech)
-
-
-class _Identity:
-    """A score as a cache key: the same object, not the same numbers, so that looking up costs nothing."""
-
-    def __init__(self, state: State) -> None:
-        self.score = state.score
-
-    def __hash__(self) -> int:
-        return id(self.score)
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Identity) and self.score is other.score

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
-from buccaphon.project.edits import Edit, Kind
+from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import State
 
 
@@ -14,14 +14,14 @@ from buccaphon.project.state import State
 class Changes:
     """What an edit, an undo or a redo touched. name: of the edit, for the user."""
 
-    kind: Kind
+    touched: Touched
     name: str
 
 
 @dataclass(frozen=True, slots=True)
 class _Step:
     name: str
-    kind: Kind
+    touches: Touched
     gesture: str
     before: State
     after: State
@@ -50,15 +50,15 @@ class Project:
         """Do an edit. Successive edits of one gesture become one step; an edit that changes nothing leaves no step."""
         before, after = self.state, edit.apply(self.state)
         if after == before:
-            return Changes(Kind(0), edit.name)
+            return Changes(Touched(0), edit.name)
         last = self._done[-1] if self._done else None
         if last and edit.gesture and last.gesture == edit.gesture and last.after is before and not self._undone:
-            self._done[-1] = _Step(edit.name, last.kind | edit.kind, edit.gesture, last.before, after)
+            self._done[-1] = _Step(edit.name, last.touches | edit.touches, edit.gesture, last.before, after)
         else:
-            self._done.append(_Step(edit.name, edit.kind, edit.gesture, before, after))
+            self._done.append(_Step(edit.name, edit.touches, edit.gesture, before, after))
             del self._done[:-DEEPEST]
         self._undone.clear()
-        return self._become(after, edit.kind, edit.name)
+        return self._become(after, edit.touches, edit.name)
 
     def undo(self) -> Changes | None:
         """Take the last step back; None when there is none."""
@@ -66,7 +66,7 @@ class Project:
             return None
         step = self._done.pop()
         self._undone.append(step)
-        return self._become(step.before, step.kind, step.name)
+        return self._become(step.before, step.touches, step.name)
 
     def redo(self) -> Changes | None:
         """Do the step again that was taken back last; None when there is none."""
@@ -74,7 +74,7 @@ class Project:
             return None
         step = self._undone.pop()
         self._done.append(step)
-        return self._become(step.after, step.kind, step.name)
+        return self._become(step.after, step.touches, step.name)
 
     @property
     def undo_name(self) -> str:
@@ -89,9 +89,10 @@ class Project:
         """Whether anything differs from what was last saved or opened."""
         return self.state != self._saved
 
-    def mark_saved(self, path: Path) -> None:
+    def mark_saved(self, path: Path, state: State | None = None) -> None:
+        """A state is in the file now: this one, or the one that was saved while work went on."""
         self.path = path
-        self.settle()
+        self._saved = state or self.state
 
     def settle(self) -> None:
         """Count what is here now as unchanged: opening brought it about, not the user."""
@@ -117,18 +118,18 @@ class Project:
         """Put the state back to where a gesture that is under way began, without telling anybody: its next edit will."""
         if self._done and self._done[-1].gesture == gesture:
             step = self._done[-1]
-            self._done[-1] = _Step(step.name, step.kind, gesture, step.before, step.before)
+            self._done[-1] = _Step(step.name, step.touches, gesture, step.before, step.before)
             self.state = step.before
 
     def end_gesture(self) -> None:
         """The hand is off: the next edit begins a new step whatever its gesture is called."""
         if self._done and self._done[-1].gesture:
             last = self._done[-1]
-            self._done[-1] = _Step(last.name, last.kind, "", last.before, last.after)
+            self._done[-1] = _Step(last.name, last.touches, "", last.before, last.after)
 
-    def _become(self, state: State, kind: Kind, name: str) -> Changes:
+    def _become(self, state: State, touched: Touched, name: str) -> Changes:
         self.state = state
-        changes = Changes(kind, name)
+        changes = Changes(touched, name)
         for listener in self._listeners:
             listener(changes)
         return changes

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
 from buccaphon.audio.recording import Channel, Listen
+from buccaphon.mouths.chart import Chart, ChartDocument
+from buccaphon.mouths.chart_file import find_chart, shipped_charts
 from buccaphon.mouths.choosing import Painted
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Score
@@ -93,7 +96,8 @@ class Take:
 class State:
     """takes: the recordings; `shown` is the one that is seen, heard and drives the mouth.
 
-    lexicon: pronunciations of this project. unknown: as of a take.
+    lexicon: pronunciations of this project. charts: the user's own, whole or half done; chart: the name of the one in use,
+    of these or of those that ship. unknown: as of a take.
     """
 
     takes: tuple[Take, ...] = ()
@@ -104,6 +108,7 @@ class State:
     rate: FrameRate = DEFAULT_RATE
     start_frame: int = 0
     chart: str = DEFAULT_CHART
+    charts: tuple[ChartDocument, ...] = ()
     hold: int = 1
     lead: float = 1 / 24
     unknown: dict[str, Any] = field(default_factory=dict)
@@ -126,6 +131,11 @@ class State:
         return self.take.painted if self.take else ()
 
     @property
+    def chart_in_use(self) -> Chart:
+        """The project's own chart of that name as far as it goes, or one that ships."""
+        return chart_of(self.chart, self.charts)
+
+    @property
     def needs_aligning(self) -> bool:
         return self.take is not None and self.script.strip() != "" and self.script != self.take.aligned_script
 
@@ -145,11 +155,18 @@ class State:
         shift = self.rate.nearest(self.take.offset - self.take.trim_in) if self.take else 0
         return self.start_frame + shift
 
-    def with_take(self, **changes: Any) -> State:
-        """The state with the shown take changed; unchanged when there is none."""
-        if self.take is None:
-            return self
-        return self.with_takes(*self.takes[: self.shown], replace(self.take, **changes), *self.takes[self.shown + 1 :])
+    def with_take(self, take: Take) -> State:
+        """The state with another take in the place of the shown one."""
+        return self.with_takes(*self.takes[: self.shown], take, *self.takes[self.shown + 1 :])
 
     def with_takes(self, *takes: Take, shown: int | None = None) -> State:
         return replace(self, takes=takes, shown=self.shown if shown is None else shown)
+
+
+@lru_cache(maxsize=16)
+def chart_of(name: str, own: tuple[ChartDocument, ...]) -> Chart:
+    """The chart of a name: among one's own, which may be half done, or those that ship. Raises ChartError."""
+    for document in own:
+        if document.name == name:
+            return document.as_far_as_it_goes(shipped_charts()[DEFAULT_CHART])
+    return find_chart(name)

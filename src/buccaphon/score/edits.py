@@ -111,7 +111,7 @@ def move_boundary(score: Score, boundary: Boundary, seconds: float, inside: Insi
     """
     target = boundary_range(score, boundary, inside).clamp(seconds)
     if inside is Inside.RIPPLE:
-        return _rippled(score, boundary, target)
+        return _ripple(score, boundary, target)
     word = score.words[boundary.word]
     changed: dict[int, Word] = {}
     inner = 0 < boundary.phone < len(word.phones)
@@ -125,11 +125,11 @@ def move_boundary(score: Score, boundary: Boundary, seconds: float, inside: Insi
             changed[boundary.word - 1] = _with_edge(before, len(before.phones), target, Side.LEFT)
         return score.with_words(changed)
     if boundary.phone > 0:
-        return score.with_words({boundary.word: stretched(word, Span(word.start, target))})
-    changed[boundary.word] = stretched(word, Span(target, word.end))
+        return score.with_words({boundary.word: stretch(word, Span(word.start, target))})
+    changed[boundary.word] = stretch(word, Span(target, word.end))
     if boundary.word > 0 and _touches_next(score, boundary.word - 1):
         before = score.words[boundary.word - 1]
-        changed[boundary.word - 1] = stretched(before, Span(before.start, target))
+        changed[boundary.word - 1] = stretch(before, Span(before.start, target))
     return score.with_words(changed)
 
 
@@ -144,33 +144,33 @@ def _with_edge(word: Word, place: int, seconds: float, side: Side) -> Word:
     """A word in which the phone to one side of a place begins, or ends, at another moment."""
     phones = list(word.phones)
     if side is Side.LEFT:
-        phones[place - 1] = _timed(phones[place - 1], phones[place - 1].start, seconds)
+        phones[place - 1] = _with_times(phones[place - 1], phones[place - 1].start, seconds)
     else:
-        phones[place] = _timed(phones[place], seconds, phones[place].end)
+        phones[place] = _with_times(phones[place], seconds, phones[place].end)
     made = object.__new__(Word)  # the other side follows, or touches nothing
     object.__setattr__(made, "text", word.text)
     object.__setattr__(made, "phones", tuple(phones))
     return made
 
 
-def _timed(phone: Phone, start: float, end: float) -> Phone:
+def _with_times(phone: Phone, start: float, end: float) -> Phone:
     return Phone(phone.symbol, start, end, phone.stress, phone.confidence)
 
 
-def _rippled(score: Score, boundary: Boundary, target: float) -> Score:
+def _ripple(score: Score, boundary: Boundary, target: float) -> Score:
     """Everything from a boundary on moved by as much as it; the sound before it, or the pause, takes up the difference."""
     by = target - boundary_time(score, boundary)
     word = score.words[boundary.word]
     kept, moved = word.phones[: boundary.phone], word.phones[boundary.phone :]
     changed: dict[int, Word] = {}
     if kept:
-        kept = (*kept[:-1], _timed(kept[-1], kept[-1].start, target))
+        kept = (*kept[:-1], _with_times(kept[-1], kept[-1].start, target))
     elif boundary.word > 0 and _touches_next(score, boundary.word - 1):
         before = score.words[boundary.word - 1]
         changed[boundary.word - 1] = _with_edge(before, len(before.phones), target, Side.LEFT)
-    changed[boundary.word] = Word(word.text, (*kept, *(_timed(p, p.start + by, p.end + by) for p in moved)))
+    changed[boundary.word] = Word(word.text, (*kept, *(_with_times(p, p.start + by, p.end + by) for p in moved)))
     for number in range(boundary.word + 1, len(score.words)):
-        changed[number] = _moved(score.words[number], by)
+        changed[number] = _move(score.words[number], by)
     return score.with_words(changed)
 
 
@@ -187,18 +187,18 @@ def move_words(score: Score, first: int, end: int, start: float) -> Score:
         highest = after.end - SHORTEST * len(after.phones) if touches_after else after.start
     start = _between(lowest, highest - length).clamp(start)
     by = start - group[0].start
-    changed = {first + n: _moved(word, by) for n, word in enumerate(group)}
+    changed = {first + n: _move(word, by) for n, word in enumerate(group)}
     if touches_before:
         before = score.words[first - 1]
-        changed[first - 1] = stretched(before, Span(before.start, changed[first].start))
+        changed[first - 1] = stretch(before, Span(before.start, changed[first].start))
     if touches_after:
         after = score.words[end]
-        changed[end] = stretched(after, Span(changed[end - 1].end, after.end))
+        changed[end] = stretch(after, Span(changed[end - 1].end, after.end))
     return score.with_words(changed)
 
 
-def _moved(word: Word, by: float) -> Word:
-    return Word(word.text, tuple(_timed(phone, phone.start + by, phone.end + by) for phone in word.phones))
+def _move(word: Word, by: float) -> Word:
+    return Word(word.text, tuple(_with_times(phone, phone.start + by, phone.end + by) for phone in word.phones))
 
 
 def nearest_boundary(score: Score, seconds: float) -> Boundary | None:
@@ -206,7 +206,7 @@ def nearest_boundary(score: Score, seconds: float) -> Boundary | None:
     return min(boundaries(score), key=lambda each: abs(each[1] - seconds), default=(None, 0.0))[0]
 
 
-def stretched(word: Word, span: Span) -> Word:
+def stretch(word: Word, span: Span) -> Word:
     """A word brought to another span, its phones in proportion but none under the shortest a phone may be."""
     count = len(word.phones)
     spare = span.length - SHORTEST * count

@@ -56,7 +56,7 @@ def _parsed(symbol: str) -> tuple[str, int]:
     return sound, stress if is_vowel(sound) else 0
 
 
-def written_pronunciation(way: Pronunciation) -> str:
+def pronunciation_as_text(way: Pronunciation) -> str:
     """As IPA that `parse_pronunciation` reads back."""
     marks = {0: "", 1: "ˈ", 2: "ˌ"}
     return " ".join(marks[stress] + sound for sound, stress in zip(way.sounds, way.stresses, strict=True))
@@ -82,10 +82,10 @@ def parse_lexicon(text: str, subject: str) -> Lexicon:
     return Lexicon(tuple(entries))
 
 
-def written_lexicon(lexicon: Lexicon) -> str:
+def lexicon_as_text(lexicon: Lexicon) -> str:
     """As text that `parse_lexicon` reads back."""
     lines = [
-        f"{entry.written}{'' if entry.only is None else f'#{entry.only + 1}'}  {written_pronunciation(entry.way)}"
+        f"{entry.written}{'' if entry.only is None else f'#{entry.only + 1}'}  {pronunciation_as_text(entry.way)}"
         for entry in lexicon.entries
     ]
     return "\n".join(["# word, two spaces, its sounds in IPA", *lines, ""])

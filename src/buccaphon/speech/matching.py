@@ -6,7 +6,7 @@ import difflib
 from collections.abc import Sequence
 
 
-def matched(old: Sequence[str], new: Sequence[str]) -> dict[int, int]:
+def match(old: Sequence[str], new: Sequence[str]) -> dict[int, int]:
     """For the entries of one list that are found again in another, in order: their numbers there."""
     shared = min(len(old), len(new))
     # mostly all is the same but for a few words: what begins and ends alike needs no search

@@ -27,7 +27,7 @@ _PIECE = 640.0  # pixels of one piece of the endless strip
 class Strip(NamedTuple):
     """One row, or one piece of the endless strip: its time, and where it begins on the page, in pixels."""
 
-    index: int
+    number: int
     start: float
     end: float
     left: float

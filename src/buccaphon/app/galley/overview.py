@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.view import GalleyView
-from buccaphon.app.painting import blank
+from buccaphon.app.style.painting import blank
 
 _HEIGHT = 40
 
@@ -17,14 +17,14 @@ _HEIGHT = 40
 class Overview(QWidget):
     def __init__(self, galley: GalleyView, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._galley, self._session, self._theme = galley, galley.session, galley.theme
+        self._galley, self._document, self._theme = galley, galley.document, galley.theme
         self._kept: tuple[object, QPixmap] | None = None
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Overview")
         self.setToolTip("The whole recording; click or drag to go there")
-        for signal in (galley.scrolled, self._session.player.moved, self._session.changed):
+        for signal in (galley.scrolled, self._document.player.moved, self._document.changed):
             signal.connect(self.update)
-        for signal in (self._session.opened, self._session.sound_ready):
+        for signal in (self._document.opened, self._document.sound_ready):
             signal.connect(self._show_if_needed)
         self._show_if_needed()
 
@@ -32,42 +32,42 @@ class Overview(QWidget):
         return QSize(200, _HEIGHT)
 
     def _show_if_needed(self) -> None:
-        self.setVisible(self._session.recording is not None)
+        self.setVisible(self._document.recording is not None)
         self.update()
 
     def _x(self, seconds: float) -> float:
-        used = self._session.used
+        used = self._document.used
         return MARGIN + (seconds - used.start) / max(used.length, 1e-9) * (self.width() - 2 * MARGIN)
 
     def _seconds(self, x: float) -> float:
-        used = self._session.used
+        used = self._document.used
         return used.clamp(used.start + (x - MARGIN) / max(self.width() - 2 * MARGIN, 1) * used.length)
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         painter = QPainter(self)
         theme = self._theme
         painter.fillRect(self.rect(), QColor(theme.panel))
-        if self._session.recording is None:
+        if self._document.recording is None:
             return
         seen = self._galley.visible_span()
         box = QRectF(self._x(seen.start), 3, self._x(seen.end) - self._x(seen.start), _HEIGHT - 6)
         painter.fillRect(box, QColor(theme.paper))
         painter.drawPixmap(0, 0, self._wave())
-        for span in self._session.state.take.not_speech:
+        for span in self._document.state.take.not_speech:
             area = QRectF(self._x(span.start), 6, self._x(span.end) - self._x(span.start), _HEIGHT - 12)
             painter.fillRect(area, QBrush(QColor(theme.ink_soft), Qt.BrushStyle.BDiagPattern))
         painter.setPen(QPen(QColor(theme.ink_soft), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(box)
         painter.setPen(QPen(QColor(theme.playhead), 1.6))
-        x = self._x(self._session.player.position)
+        x = self._x(self._document.player.position)
         painter.drawLine(QLineF(x, 3, x, _HEIGHT - 3))
 
     def forget_pictures(self) -> None:
         self._kept = None
 
     def _wave(self) -> QPixmap:
-        derived, used = self._session.derived, self._session.used
+        derived, used = self._document.derived, self._document.used
         shown = (id(derived), used, self.width(), self._galley.look.wave_ink)
         if self._kept is not None and self._kept[0] == shown:
             return self._kept[1]
@@ -79,14 +79,15 @@ class Overview(QWidget):
         painter.setPen(QPen(QColor(self._theme.wave_inks[self._galley.look.wave_ink][1]), 1))
         middle = _HEIGHT / 2
         lines = zip(x, middle - columns[:, 1] * tall, middle - columns[:, 0] * tall, strict=True)
-        painter.drawLines([QLineF(a, top, a, bottom + 0.5) for a, top, bottom in lines])
+        drawn = [QLineF(a, top, a, bottom + 0.5) for a, top, bottom in lines]
+        painter.drawLines(drawn)  # type: ignore[call-overload]  # the stubs lack it
         painter.end()
         self._kept = (shown, picture)
         return picture
 
     def _go(self, event: QMouseEvent) -> None:
         seconds = self._seconds(event.position().x())
-        self._session.player.seek(seconds)
+        self._document.player.seek(seconds)
         self._galley.show_time(seconds)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:

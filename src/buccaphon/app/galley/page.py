@@ -9,13 +9,14 @@ from collections.abc import Sequence
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap
 
-from buccaphon.app.galley.lanes import paint_lane, shown_in
+from buccaphon.app.galley.content import StripContent
+from buccaphon.app.galley.lanes import LANES
 from buccaphon.app.galley.layout import MARGIN, Layout, Strip
 from buccaphon.app.galley.look import Lane
-from buccaphon.app.galley.sheet import Sheet
-from buccaphon.app.painting import blank
-from buccaphon.app.session import Session
-from buccaphon.app.theme import Theme
+from buccaphon.app.session.comparing import Comparing
+from buccaphon.app.session.document import Document
+from buccaphon.app.style.painting import blank
+from buccaphon.app.style.theme import Theme
 from buccaphon.timing import Span
 
 HANDLE = 5  # half the width of the playhead's knob
@@ -25,8 +26,8 @@ _MOST_PICTURES = 400  # of lanes that are kept
 class Page:
     """Lanes are painted once into pictures, and again only when what they show has changed."""
 
-    def __init__(self, session: Session, theme: Theme) -> None:
-        self.session, self.theme = session, theme
+    def __init__(self, document: Document, comparing: Comparing, theme: Theme) -> None:
+        self.document, self.comparing, self.theme = document, comparing, theme
         self.pictures: OrderedDict[tuple[int, Lane], tuple[object, QPixmap]] = OrderedDict()
         self._complete = True
 
@@ -37,30 +38,33 @@ class Page:
         """Paint some strips. patience: seconds after which no more new pictures are made. Whether all of them are as they
         should be."""
         deadline, self._complete = time.perf_counter() + patience, True
-        bake, derived, missing = self.session.bake(), self.session.derived, self.session.comparing.missing
+        bake, derived, missing = self.document.bake(), self.document.derived, self.comparing.missing
         assert bake is not None and derived is not None
         for strip in strips:
             self._paint_loop(painter, layout, strip)
-            if self.session.selection:
+            if self.document.selection:
                 self._paint_selection(painter, layout, strip, under=True)
-            sheet = Sheet(self.session.state, bake, derived, self.theme, layout, strip, missing)
-            self._paint_lanes(painter, sheet, ratio, deadline)
-            if self.session.selection:
+            content = StripContent(self.document.state, bake, derived, self.theme, layout, strip, missing)
+            self._paint_lanes(painter, content, ratio, deadline)
+            if self.document.selection:
                 self._paint_selection(painter, layout, strip, under=False)
         self._paint_playhead(painter, layout)
         return self._complete
 
-    def _paint_lanes(self, painter: QPainter, sheet: Sheet, ratio: float, deadline: float) -> None:
-        left = round(sheet.strip.left) - MARGIN
-        for lane in sheet.layout.look.lanes:
-            picture = self._picture(sheet, lane, ratio, deadline)
+    def _paint_lanes(self, painter: QPainter, content: StripContent, ratio: float, deadline: float) -> None:
+        left = round(content.strip.left) - MARGIN
+        for lane in content.layout.look.lanes:
+            picture = self._picture(content, lane, ratio, deadline)
             if picture is not None:
-                top, height = sheet.strip.top + sheet.layout.lane_top(lane), picture.deviceIndependentSize().height()
-                painter.drawPixmap(QRectF(left, top, _width(sheet), height), picture, QRectF(picture.rect()))
+                top, height = (
+                    content.strip.top + content.layout.lane_top(lane),
+                    picture.deviceIndependentSize().height(),
+                )
+                painter.drawPixmap(QRectF(left, top, _width(content), height), picture, QRectF(picture.rect()))
 
-    def _picture(self, sheet: Sheet, lane: Lane, ratio: float, deadline: float) -> QPixmap | None:
+    def _picture(self, content: StripContent, lane: Lane, ratio: float, deadline: float) -> QPixmap | None:
         """The lane of a strip; when this frame's time is over, what was there before, and the rest comes soon."""
-        key, shown = (sheet.strip.index, lane), shown_in(sheet, lane)
+        key, shown = (content.strip.number, lane), _what_shows(content, lane)
         kept = self.pictures.get(key)
         if kept is not None and kept[0] == shown:
             self.pictures.move_to_end(key)
@@ -68,10 +72,10 @@ class Page:
         if time.perf_counter() > deadline:
             self._complete = False
             return kept[1] if kept else None
-        picture = blank(_width(sheet), sheet.layout.look.height(lane), ratio)
+        picture = blank(_width(content), content.layout.look.height(lane), ratio)
         painter = QPainter(picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        paint_lane(painter, sheet, lane)
+        LANES[lane].paint(painter, content, content.layout.look.height(lane))
         painter.end()
         self.pictures[key] = (shown, picture)
         if len(self.pictures) > _MOST_PICTURES:
@@ -79,7 +83,7 @@ class Page:
         return picture
 
     def _paint_loop(self, painter: QPainter, layout: Layout, strip: Strip) -> None:
-        loop = self.session.player.loop
+        loop = self.document.player.loop
         edges = _inside(layout, strip, loop) if loop else None
         if edges is None:
             return
@@ -91,19 +95,19 @@ class Page:
 
     def _paint_selection(self, painter: QPainter, layout: Layout, strip: Strip, *, under: bool) -> None:
         """The tint under what is selected, or the line around it."""
-        selection = self.session.selection
+        selection = self.document.selection
         lane = Lane.WORDS if selection.words else Lane.MOUTHS
         top, height = strip.top + layout.lane_top(lane), layout.look.height(lane)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(Qt.PenStyle.NoPen if under else QPen(QColor(self.theme.playhead), 1.6))
         painter.setBrush(self.theme.color("loop") if under else Qt.BrushStyle.NoBrush)
-        for span in selection.spans(self.session.score):
+        for span in selection.spans(self.document.score):
             edges = _inside(layout, strip, span)
             if edges is not None:
                 painter.drawRoundedRect(QRectF(edges[0], top, edges[1] - edges[0], height), 4, 4)
 
     def _paint_playhead(self, painter: QPainter, layout: Layout) -> None:
-        position = self.session.player.position
+        position = self.document.player.position
         strip = layout.strip_of(position)
         if strip is None:
             return
@@ -116,8 +120,14 @@ class Page:
         painter.drawEllipse(QRectF(x - HANDLE, strip.top - 1, 2 * HANDLE, 2 * HANDLE))
 
 
-def _width(sheet: Sheet) -> int:
-    return round((sheet.strip.end - sheet.strip.start) * sheet.layout.scale) + 2 * MARGIN
+def _what_shows(content: StripContent, lane: Lane) -> object:
+    """Everything that a lane's picture depends on."""
+    strip, layout = content.strip, content.layout
+    return strip.start, strip.end, layout.scale, layout.look.height(lane), LANES[lane].shows(content)
+
+
+def _width(content: StripContent) -> int:
+    return round((content.strip.end - content.strip.start) * content.layout.scale) + 2 * MARGIN
 
 
 def _inside(layout: Layout, strip: Strip, span: Span) -> tuple[float, float] | None:

@@ -26,7 +26,10 @@ def wave_pixels(columns: Level, middle: float, tall: float, half: float, inks: t
     outer, core = (rows >= first) & (rows < end), (rows >= core_first) & (rows < core_end)
     ink, core_ink = (np.uint32(QColor(name).rgba()) for name in inks)
     with np.errstate(over="ignore"):
-        return outer * ink + core * (core_ink - ink)  # core lies within outer; far quicker than looking colours up
+        painted: Pixels = outer * ink + core * (
+            core_ink - ink
+        )  # core lies within outer; far quicker than looking colours up
+    return painted
 
 
 def curve_pixels(frame: npt.NDArray[np.float64], values: Values, height: int, line: str, under: str = "") -> Pixels:
@@ -43,10 +46,12 @@ def curve_pixels(frame: npt.NDArray[np.float64], values: Values, height: int, li
     stroke = np.clip((1.2 - np.abs(rows + 0.5) * steep) * _SHADES, 0, _SHADES).astype(np.uint8)
     filled = np.clip((rows + 1) * _SHADES, 0, _SHADES).astype(np.uint8) if under else np.zeros_like(stroke)
     filled[height - 1 :] = 0
-    return np.take(_shades(line, under or line), stroke * np.uint8(_SHADES + 1) + filled, mode="clip")
+    shades: Pixels = np.take(_shades(line, under or line), stroke * np.uint8(_SHADES + 1) + filled, mode="clip")
+    return shades
 
 
 _SHADES = 15
+_FORMAT = QImage.Format.Format_ARGB32_Premultiplied
 
 
 @lru_cache(maxsize=16)
@@ -57,12 +62,14 @@ def _shades(line: str, under: str) -> Pixels:
     ink, wash = QColor(line), QColor(under)
     parts = ((255, 255), *((getattr(ink, part)(), getattr(wash, part)()) for part in ("red", "green", "blue")))
     red_first = [np.round(over * a + below * b).astype(np.uint32) for a, b in parts]
-    return sum(part << shift for part, shift in zip(red_first, (24, 16, 8, 0), strict=True)).astype(np.uint32).ravel()
+    parts_in_place = [part << shift for part, shift in zip(red_first, (24, 16, 8, 0), strict=True)]
+    whole: Pixels = np.bitwise_or.reduce(parts_in_place).astype(np.uint32).ravel()
+    return whole
 
 
 def draw_pixels(painter: QPainter, x: float, y: float, pixels: Pixels) -> None:
     """Put (height, width) premultiplied ARGB pixels into a picture."""
     height, width = pixels.shape
     if width and height:
-        picture = QImage(pixels.data, width, height, 4 * width, QImage.Format.Format_ARGB32_Premultiplied)
+        picture = QImage(pixels.data, width, height, 4 * width, _FORMAT)  # type: ignore[call-overload]  # the stubs lack it
         painter.drawImage(QPointF(x, y), picture)

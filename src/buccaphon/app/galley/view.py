@@ -7,38 +7,24 @@ import math
 import operator
 from dataclasses import replace
 
-from PyQt6.QtCore import QEvent, QPoint, QRect, QSettings, Qt, QThreadPool, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QWheelEvent
+from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QFrame, QToolTip, QWidget
 
+from buccaphon.app.galley.gestures.gesture import Gesture, Held, Press
+from buccaphon.app.galley.lanes import LANES
 from buccaphon.app.galley.layout import GAP, MARGIN, Place, Strip, lay_out, nothing_laid_out
 from buccaphon.app.galley.look import Lane, Look, Wrap, from_text, to_text
 from buccaphon.app.galley.page import HANDLE, Page
-from buccaphon.app.galley.tools import Gesture, Keys, begin, boundary_near, exposures_near
-from buccaphon.app.session import Session
-from buccaphon.app.theme import Theme
+from buccaphon.app.session.session import Session
+from buccaphon.app.settings import LOOK
+from buccaphon.app.style.theme import Theme
+from buccaphon.app.timers import later
 from buccaphon.timing import Span
 
 _EDGE = 3  # pixels around a lane's lower edge in which it can be taken, left of the strips
 _PATIENCE = 0.008  # seconds that one frame may paint new pictures while the page is moving; the rest comes in the next
 _BREATH = 4  # ms between two such frames
-
-_HINTS = {
-    Lane.RULER: "Drag to make a loop · L loops",
-    Lane.SOUND: "Drag to scrub by ear · with Shift: mark what is not speech",
-    Lane.SPECTRUM: "The sound by height, up to 8 kHz · drag to scrub",
-    Lane.WORDS: (
-        "Drag a word, or a line to move where it starts or ends\n"
-        "Alt: only there · Shift: all that follows · Ctrl: no snapping\n"
-        "Ctrl or Shift and click: select words · double-click: how it is said"
-    ),
-    Lane.PHONES: "Drag a line to move where a sound starts, or over the sounds to select words",
-    Lane.MOUTHS: (
-        "Click mouths or drag over them, then press a number to paint others\nDrag a line to move where a mouth changes"
-    ),
-    Lane.JAW: "How far the jaw is open",
-    Lane.NOTES: "Notes · click one to go there, Shift+N writes one",
-}
 
 
 class GalleyView(QAbstractScrollArea):
@@ -50,28 +36,27 @@ class GalleyView(QAbstractScrollArea):
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self.theme = session, theme
+        self.document, self.theme = session.document, theme
+        document = self.document
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Galley")
         self.viewport().setMouseTracking(True)
-        self.look = from_text(str(QSettings().value("look", "")))
+        self.look = from_text(LOOK.read())
         self.layout_now = nothing_laid_out(1, self.look)
-        self.page = Page(session, theme)
+        self.page = Page(document, session.comparing, theme)
         self._gesture: Gesture | None = None
         self._edge: tuple[Lane, float, Look] | None = None
         self._playhead_rect = QRect()
         self._hurried = False
-        self._go_on = QTimer(self, interval=_BREATH, singleShot=True)
-        self._go_on.timeout.connect(self._paint_on)
-        self._remember = QTimer(self, interval=400, singleShot=True)
-        self._remember.timeout.connect(self._write_look)
-        session.opened.connect(self._begin_anew)
-        session.sound_ready.connect(self.relayout)
-        session.changed.connect(self.relayout)
-        session.selected.connect(self.viewport().update)
+        self._go_on = later(self, _BREATH, self._paint_on)
+        self._remember = later(self, 400, self._write_look)
+        document.opened.connect(self._begin_anew)
+        document.sound_ready.connect(self.relayout)
+        document.changed.connect(self.relayout)
+        document.selected.connect(self.viewport().update)
         session.comparing.compared.connect(self.viewport().update)
-        session.player.moved.connect(self._follow)
+        document.player.moved.connect(self._follow)
 
     # --- layout --------------------------------------------------------------------------------------------------------
 
@@ -82,11 +67,11 @@ class GalleyView(QAbstractScrollArea):
 
     def relayout(self, _what: object = None) -> None:
         """Set the strips anew; during a drag they stay where they are, so that nothing jumps under the hand."""
-        if self.session.recording is None:
+        if self.document.recording is None:
             self.layout_now = nothing_laid_out(self.viewport().width(), self.look)
         elif self._gesture is None:
             width, before = self.viewport().width(), self.layout_now
-            self.layout_now = lay_out(self.session.used, self.session.score, width, self._look_now, before)
+            self.layout_now = lay_out(self.document.used, self.document.score, width, self._look_now, before)
         size = self.viewport().size()
         down, across = self.verticalScrollBar(), self.horizontalScrollBar()
         down.setRange(0, max(self.layout_now.height - size.height(), 0))
@@ -103,11 +88,10 @@ class GalleyView(QAbstractScrollArea):
         self.look = look
         self._remember.start()
         self.relayout()
-        self.show_time(self.session.player.position)
+        self.show_time(self.document.player.position)
 
     def _write_look(self) -> None:
-        text = to_text(self.look)  # the disk may be slow: not on the window's thread
-        QThreadPool.globalInstance().start(lambda: QSettings().setValue("look", text))
+        LOOK.write_soon(to_text(self.look))
 
     def zoom_at(self, factor: float, at: QPoint) -> None:
         """Zoom in time; what is under a point of the viewport stays there as far as lines allow."""
@@ -119,6 +103,8 @@ class GalleyView(QAbstractScrollArea):
         if place is None:
             return
         strip = self.layout_now.strip_of(place.seconds)
+        if strip is None:
+            return
         inner = at.y() + self._top - place.strip.top
         self.horizontalScrollBar().setValue(round(self.layout_now.x(strip, place.seconds) - at.x()))
         self.verticalScrollBar().setValue(round(strip.top + inner - at.y()))
@@ -166,7 +152,7 @@ class GalleyView(QAbstractScrollArea):
     @property
     def _look_now(self) -> Look:
         """The look as it is set; the notes have a lane only when there are some."""
-        take = self.session.state.take
+        take = self.document.state.take
         return self.look if take and take.notes else self.look.without(Lane.NOTES)
 
     @property
@@ -191,7 +177,7 @@ class GalleyView(QAbstractScrollArea):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self.viewport())
         painter.fillRect(event.rect(), QColor(self.theme.paper))
-        if self.session.recording is None:
+        if self.document.recording is None:
             return
         painter.translate(-self._left, -self._top)
         patience, self._hurried = _PATIENCE if self._hurried else math.inf, False
@@ -215,7 +201,7 @@ class GalleyView(QAbstractScrollArea):
         strip = self.layout_now.strip_of(seconds)
         if strip is None:
             return
-        if self.session.player.playing:
+        if self.document.player.playing:
             self.show_time(seconds)
         x = round(self.layout_now.x(strip, min(seconds, strip.end))) - self._left
         now = QRect(x - HANDLE - 2, strip.top - self._top - 3, 2 * HANDLE + 5, self.layout_now.strip_height + 6)
@@ -236,11 +222,11 @@ class GalleyView(QAbstractScrollArea):
         if (edge := self._lane_edge(event)) is not None:
             self._edge = (edge, event.position().y(), self.look)
             return
-        self._gesture = begin(self.session, self.layout_now, place, event.position().x() + self._left, _keys(event))
+        self._gesture = LANES[place.lane].press(self._press(event, place))
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         """On a word: how it is said."""
-        place, score = self._place(event), self.session.score
+        place, score = self._place(event), self.document.score
         number = score.word_at(place.seconds) if place and score and place.lane in (Lane.WORDS, Lane.PHONES) else None
         if number is None:
             self.mousePressEvent(event)
@@ -255,7 +241,7 @@ class GalleyView(QAbstractScrollArea):
             lane, y, look = self._edge
             self.set_look(look.taller(lane, round(event.position().y() - y)))
         elif self._gesture is not None:
-            self._gesture.move(place, _keys(event))
+            self._gesture.move(place, _held(event))
         else:
             self._show_cursor(event, place)
 
@@ -263,12 +249,12 @@ class GalleyView(QAbstractScrollArea):
         shape = Qt.CursorShape.ArrowCursor
         if self._lane_edge(event) is not None:
             shape = Qt.CursorShape.SplitVCursor
-        else:
-            x = event.position().x() + self._left
-            meets = boundary_near(self.session.score, self.layout_now, place, x)
-            if meets or exposures_near(self.session, self.layout_now, place, x):
-                shape = Qt.CursorShape.SplitHCursor
+        elif LANES[place.lane].grips(self._press(event, place)):
+            shape = Qt.CursorShape.SplitHCursor
         self.viewport().setCursor(shape)
+
+    def _press(self, event: QMouseEvent, place: Place) -> Press:
+        return Press(self.document, self.layout_now, place, event.position().x() + self._left, _held(event))
 
     def _lane_edge(self, event: QMouseEvent) -> Lane | None:
         """The lane whose lower edge is under the pointer, in the margin left of the strips."""
@@ -288,10 +274,10 @@ class GalleyView(QAbstractScrollArea):
             self.relayout()
 
     def viewportEvent(self, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.ToolTip:
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             place = self.layout_now.place(event.pos().x() + self._left, event.pos().y() + self._top)
             if place is not None:
-                QToolTip.showText(event.globalPos(), _HINTS[place.lane], self)
+                QToolTip.showText(event.globalPos(), LANES[place.lane].hint, self)
             return True
         return super().viewportEvent(event)
 
@@ -323,11 +309,11 @@ class GalleyView(QAbstractScrollArea):
         self.set_look(replace(self.look, wrap=other))
 
 
-def _keys(event: QMouseEvent) -> Keys:
-    held = event.modifiers()
+def _held(event: QMouseEvent) -> Held:
+    modifiers = event.modifiers()
     pairs = (
-        (Qt.KeyboardModifier.ShiftModifier, Keys.SHIFT),
-        (Qt.KeyboardModifier.AltModifier, Keys.ALT),
-        (Qt.KeyboardModifier.ControlModifier, Keys.CONTROL),
+        (Qt.KeyboardModifier.ShiftModifier, Held.SHIFT),
+        (Qt.KeyboardModifier.AltModifier, Held.ALT),
+        (Qt.KeyboardModifier.ControlModifier, Held.CONTROL),
     )
-    return functools.reduce(operator.or_, (key for modifier, key in pairs if held & modifier), Keys.NONE)
+    return functools.reduce(operator.or_, (key for modifier, key in pairs if modifiers & modifier), Held.NONE)

@@ -7,9 +7,9 @@ from collections.abc import Callable
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
-from buccaphon.app.panels.parts import button, label
-from buccaphon.app.session import Session
-from buccaphon.app.theme import Theme
+from buccaphon.app.session.session import Session
+from buccaphon.app.style.theme import Theme
+from buccaphon.app.widgets.parts import button, label
 from buccaphon.project.edits.script import ForgetLostPins
 from buccaphon.timing import clock
 
@@ -19,7 +19,7 @@ _MOST = 6
 class FindingsSection(QWidget):
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._session, self._theme = session, theme
+        self._session, self._document, self._theme = session, session.document, theme
         self.mend_button = button(
             "Write down what was said", "Words not found go into brackets, words said again are written again"
         )
@@ -36,13 +36,13 @@ class FindingsSection(QWidget):
             column.addLayout(part) if isinstance(part, QVBoxLayout) else column.addWidget(part)
         self.mend_button.clicked.connect(session.rewording.mend)
         self.forget_button.clicked.connect(self._forget_lost)
-        for signal in (session.comparing.compared, session.opened, session.changed):
+        for signal in (session.comparing.compared, self._document.opened, self._document.changed):
             signal.connect(self.refresh)
         self.refresh()
 
     def refresh(self, _what: object = None) -> None:
         findings = self._session.comparing.comparison.findings
-        take = self._session.state.take
+        take = self._document.state.take
         lost = take.lost if take else ()
         clear_rows(self.rows)
         clear_rows(self.lost_rows)
@@ -58,10 +58,10 @@ class FindingsSection(QWidget):
         self.setVisible(bool(findings or lost))
 
     def _row(self, text: str, seconds: float) -> QPushButton:
-        return place_row(text, self._theme.doubt, lambda: self._session.player.seek(seconds))
+        return place_row(text, self._theme.doubt, lambda: self._document.player.seek(seconds))
 
     def _forget_lost(self) -> None:
-        self._session.apply(ForgetLostPins())
+        self._document.apply(ForgetLostPins())
 
 
 def place_row(text: str, color: str, go: Callable[[], None]) -> QPushButton:

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QComboBox, QPushButton
 
-from buccaphon.app.panels.parts import Fields, Panel, button, label
-from buccaphon.app.session import Session
-from buccaphon.mouths.chart import shipped_charts
+from buccaphon.app.session.session import Session
+from buccaphon.app.widgets.parts import Fields, Panel, button, label
+from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.project.edits.mouths import Unpaint
 from buccaphon.project.edits.scene import SetScene
 from buccaphon.timing import Span
@@ -17,10 +17,8 @@ HOLDS = ((1, "On ones"), (2, "On twos"), (3, "On threes"), (4, "On fours"))
 class MouthsPanel(Panel):
     def __init__(self, session: Session) -> None:
         super().__init__("Mouths")
-        self._session = session
+        self._document = session.document
         self.chart = QComboBox()
-        for name, chart in shipped_charts().items():
-            self.chart.addItem(f"{name}, {len(chart.mouths)} mouths", name)
         self.about = label("", "hint")
         self.hold = QComboBox()
         for frames, name in HOLDS:
@@ -30,13 +28,13 @@ class MouthsPanel(Panel):
         self.give_back: QPushButton = button("Give all painted mouths back", "Let the machine choose again everywhere")
         self._lay_out()
         self.chart.activated.connect(
-            lambda _: session.apply(SetScene(chart=self.chart.currentData(), name="Choose a chart"))
+            lambda _: self._document.apply(SetScene(chart=self.chart.currentData(), name="Choose a chart"))
         )
         self.hold.activated.connect(
-            lambda _: session.apply(SetScene(hold=self.hold.currentData(), name=self.hold.currentText()))
+            lambda _: self._document.apply(SetScene(hold=self.hold.currentData(), name=self.hold.currentText()))
         )
         self.give_back.clicked.connect(self._give_back)
-        for signal in (session.opened, session.changed, session.sound_ready):
+        for signal in (self._document.opened, self._document.changed, self._document.sound_ready):
             signal.connect(self.refresh)
         self.refresh()
 
@@ -66,10 +64,11 @@ class MouthsPanel(Panel):
         self.column.addStretch(1)
 
     def refresh(self, _what: object = None) -> None:
-        state, bake = self._session.state, self._session.bake()
+        state, bake = self._document.state, self._document.bake()
+        self._list_charts()
         self.chart.setCurrentIndex(self.chart.findData(state.chart))
         self.hold.setCurrentIndex(self.hold.findData(state.hold))
-        self.about.setText(self._session.chart.about)
+        self.about.setText(self._document.chart.about)
         self.give_back.setEnabled(bool(state.painted))
         if bake is None:
             for value in (self.count, self.pace, self.by_hand):
@@ -80,7 +79,16 @@ class MouthsPanel(Panel):
         self.pace.setText(f"{(len(bake.exposures) - 1) / seconds:.1f} a second")
         self.by_hand.setText(str(len(state.painted)))
 
+    def _list_charts(self) -> None:
+        """Those that ship, and the project's own."""
+        charts = {**shipped_charts(), **{chart.name: chart for chart in self._document.state.charts}}
+        listed = [(f"{name}, {len(chart.mouths)} mouths", name) for name, chart in charts.items()]
+        if listed != [(self.chart.itemText(row), self.chart.itemData(row)) for row in range(self.chart.count())]:
+            self.chart.clear()
+            for text, name in listed:
+                self.chart.addItem(text, name)
+
     def _give_back(self) -> None:
-        recording = self._session.recording
+        recording = self._document.recording
         if recording is not None:
-            self._session.apply(Unpaint(Span(0.0, recording.duration + 1.0), name="Give all mouths back"))
+            self._document.apply(Unpaint(Span(0.0, recording.duration + 1.0), name="Give all mouths back"))

@@ -2,24 +2,25 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QListWidgetItem, QVBoxLayout, QWidget
 
-from buccaphon.app.noted_list import NotedList
-from buccaphon.app.panels.parts import button, fit_rows, label, quiet_row
-from buccaphon.app.session import Session
-from buccaphon.app.theme import serif
+from buccaphon.app.session.pronouncing import Scope, Way
+from buccaphon.app.session.session import Session
+from buccaphon.app.style.theme import serif
+from buccaphon.app.timers import later
+from buccaphon.app.widgets.noted_list import NotedList
+from buccaphon.app.widgets.parts import button, fit_rows, label, quiet_row
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import BuccaphonError
 from buccaphon.speech.languages import ENGLISH
 from buccaphon.speech.lexicon import Pronunciation, wordings
-from buccaphon.speech.lexicon_text import parse_pronunciation, written_pronunciation
+from buccaphon.speech.lexicon_text import parse_pronunciation, pronunciation_as_text
 from buccaphon.speech.saying import saying
-from buccaphon.speech.script import script_words
+from buccaphon.speech.script import ScriptWord, script_words
 
 _MOST_ROWS = 5
 _WAY = Qt.ItemDataRole.UserRole
-_KEEP = (("for this word", "word"), ("in this project", "project"), ("always", "always"))
 _PATIENCE = 150  # ms between the last key and the check
 
 
@@ -28,8 +29,9 @@ class PronunciationSection(QWidget):
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._session = session
+        self._session, self._document = session, session.document
         self._number: int | None = None
+        self._asked: object = None  # what the ways were weighed for
         self._typed: Pronunciation | None = None
         self.title, self.said_as = label("", "heading"), label("", "hint")
         self.ways = NotedList()
@@ -41,15 +43,14 @@ class PronunciationSection(QWidget):
         self.check = label("", "hint")
         self.keep = QComboBox()
         self.keep.setAccessibleName("Keep it")
-        for text, scope in _KEEP:
-            self.keep.addItem(text, scope)
+        for scope in Scope:
+            self.keep.addItem(scope.value, scope)
         self.use_button = button("Say it so", "Align the word again with this pronunciation")
         self.hear_button = button("Hear", "Hear the word as it is in the recording", "quiet")
         self.said_button = button("Hear this way", "Hear what is typed, or the way that is chosen in the list", "quiet")
         self.close_button = button("Close", "Choose no word", "quiet")
         self._lay_out()
-        self._checking = QTimer(self, interval=_PATIENCE, singleShot=True)
-        self._checking.timeout.connect(self._check)
+        self._checking = later(self, _PATIENCE, self._check)
         self.own.textChanged.connect(self._checking.start)
         self.own.returnPressed.connect(self._use)
         self.ways.itemActivated.connect(self._take)
@@ -58,8 +59,10 @@ class PronunciationSection(QWidget):
         self.said_button.clicked.connect(self._hear_way)
         self.ways.currentItemChanged.connect(self._hear_item)
         self.close_button.clicked.connect(self._close)
-        for signal in (session.word_chosen, session.changed, session.opened, session.sound_ready):
+        for signal in (self._document.changed, self._document.opened, self._document.sound_ready):
             signal.connect(self.refresh)
+        self._document.word_chosen.connect(self._meet_word)
+        session.pronouncing.weighed.connect(self._list_ways)
         self.refresh()
 
     def _lay_out(self) -> None:
@@ -73,17 +76,21 @@ class PronunciationSection(QWidget):
         row.insertWidget(0, self.use_button)
         column.addLayout(row)
 
+    def _meet_word(self) -> None:
+        self.refresh()
+        if self._number is not None:
+            self.ways.setFocus()
+
     def refresh(self, _what: object = None) -> None:
-        session = self._session
-        number, words = session.word, script_words(session.state.script)
-        score = session.score
+        number, words = self._document.word, script_words(self._document.state.script)
+        score = self._document.score
         if (
             number is None
             or score is None
             or number >= min(len(words), len(score.words))
-            or session.state.needs_aligning
+            or self._document.state.needs_aligning
         ):
-            self._number = None
+            self._number = self._asked = None
             self.hide()
             return
         if number != self._number:
@@ -93,20 +100,28 @@ class PronunciationSection(QWidget):
         self._number = number
         word = words[number]
         self.title.setText(f"“{word.bare}”")
-        meant = wordings(word.bare) if session.state.language == ENGLISH else {}
+        meant = _meant(word, self._document.state.language)
         now = tuple(phone.symbol for phone in score.words[number].phones)
         said = next((" ".join(words) for way, words in meant.items() if way.sounds == now), word.bare.lower())
         self.said_as.setText(f"read as “{said}”")
         self.said_as.setVisible(said != word.bare.lower())
-        self._list_ways(number, now, meant)
         self.show()
+        asked = (number, score.words[number], self._document.state.lexicon, self._document.recording)
+        if asked != self._asked:
+            self._asked = asked
+            self._session.pronouncing.weigh(number)
 
-    def _list_ways(self, number: int, now: tuple[str, ...], meant: dict[Pronunciation, tuple[str, ...]]) -> None:
+    def _list_ways(self, number: int, ways: list[Way]) -> None:
         """Each with how well it fits; before it the words, where what is written can be meant in several ways."""
+        document, typed = self._document, script_words(self._document.state.script)
+        if number != self._number or document.score is None or number >= min(len(typed), len(document.score.words)):
+            return
+        now = tuple(phone.symbol for phone in document.score.words[number].phones)
+        meant = _meant(typed[number], document.state.language)
         self.ways.clear()
         several = len(set(meant.values())) > 1
-        for way in self._session.pronouncing.ways(number):
-            sounds = written_pronunciation(way.way)
+        for way in ways:
+            sounds = pronunciation_as_text(way.way)
             words = f"{' '.join(meant[way.way])}    " if several and way.way in meant else ""
             item = self.ways.add(f"{words}{sounds}", f"{way.share:.0%}" if several else f"fits {way.share:.0%}")
             item.setToolTip(f"{words}{sounds}")
@@ -124,7 +139,7 @@ class PronunciationSection(QWidget):
         if not text:
             return
         try:
-            self._typed = parse_pronunciation(text, self._session.state.language)
+            self._typed = parse_pronunciation(text, self._document.state.language)
         except BuccaphonError as problem:
             self.check.setText(f"{problem.subject}: {problem.reason}.")
             return
@@ -136,8 +151,8 @@ class PronunciationSection(QWidget):
         if self.own.text().strip():
             if self._typed is not None:
                 self._pronounce(self._typed)
-        elif self.ways.currentItem() is not None:
-            self._take(self.ways.currentItem())
+        elif (item := self.ways.currentItem()) is not None:
+            self._take(item)
 
     def _take(self, item: QListWidgetItem) -> None:
         self._pronounce(item.data(_WAY))
@@ -148,8 +163,8 @@ class PronunciationSection(QWidget):
             self._session.pronouncing.pronounce(self._number, way, self.keep.currentData())
 
     def _hear(self) -> None:
-        if self._number is not None and self._session.score is not None:
-            self._session.player.hear(self._session.score.words[self._number].span)
+        if self._number is not None and self._document.score is not None:
+            self._document.player.hear(self._document.score.words[self._number].span)
 
     def _hear_way(self) -> None:
         """What is typed if it can be said, else the way that is chosen in the list."""
@@ -166,7 +181,12 @@ class PronunciationSection(QWidget):
 
     def _say(self, way: Pronunciation) -> None:
         samples, rate = saying(way)
-        self._session.player.hear_other(Recording(samples[:, None], rate, "said aloud"))
+        self._document.player.hear_other(Recording(samples[:, None], rate, "said aloud"))
 
     def _close(self) -> None:
-        self._session.choose_word(None)
+        self._document.choose_word(None)
+
+
+def _meant(word: ScriptWord, language: str) -> dict[Pronunciation, tuple[str, ...]]:
+    """The words that a written one may stand for, by how they are said."""
+    return wordings(word.bare) if language == ENGLISH else {}

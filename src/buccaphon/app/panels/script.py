@@ -4,23 +4,24 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtCore import QEvent, QTimer
-from PyQt6.QtGui import QColor, QKeySequence, QTextCursor
+from PyQt6.QtCore import QEvent
+from PyQt6.QtGui import QColor, QKeyEvent, QKeySequence, QTextCursor
 from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QPlainTextEdit,
-    QProgressBar,
     QTextEdit,
     QVBoxLayout,
 )
 
 from buccaphon.app.panels.findings import FindingsSection, clear_rows, place_row
-from buccaphon.app.panels.parts import Fields, Panel, button, label, quiet_row
 from buccaphon.app.panels.pronunciation import PronunciationSection
-from buccaphon.app.session import Session
-from buccaphon.app.theme import Theme
-from buccaphon.project.edits import Kind
+from buccaphon.app.session.jobs import Slot
+from buccaphon.app.session.session import Session
+from buccaphon.app.style.theme import Theme
+from buccaphon.app.timers import later
+from buccaphon.app.widgets.parts import Fields, Panel, button, label, quiet_row
+from buccaphon.project.edits import Touched
 from buccaphon.project.edits.script import SetLanguage, SetScript
 from buccaphon.project.project import Changes
 from buccaphon.speech.languages import find_language, languages
@@ -47,8 +48,11 @@ class ScriptEdit(QPlainTextEdit):
         self.setTabChangesFocus(True)
 
     def event(self, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.ShortcutOverride and (
-            event.matches(QKeySequence.StandardKey.Undo) or event.matches(QKeySequence.StandardKey.Redo)
+        ours = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
+        if (
+            isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.ShortcutOverride
+            and any(event.matches(key) for key in ours)
         ):
             return False
         return super().event(event)
@@ -57,14 +61,10 @@ class ScriptEdit(QPlainTextEdit):
 class ScriptPanel(Panel):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__("Script")
-        self._session, self._theme = session, theme
+        self._session, self._document, self._theme = session, session.document, theme
         self.text = ScriptEdit()
         self.text.setMinimumHeight(120)
         self.align_button = button("Align    Ctrl+R", "Find where each word and sound lies", "main")
-        self.cancel_button = button("Cancel", "Stop and keep what was there · Esc", "quiet")
-        self.progress = QProgressBar()
-        self.progress.setRange(0, 100)
-        self.progress.setTextVisible(False)
         self.status = label("", "hint")
         self.language = QComboBox()
         self.language.setToolTip("What is spoken; type to search")
@@ -83,28 +83,22 @@ class ScriptPanel(Panel):
         self.sounds_button = button("Without a script", "Recognise the sounds and leave the words blank", "quiet")
         self.pronunciation = PronunciationSection(session)
         self.findings = FindingsSection(session, theme)
-        self._settled = QTimer(self, interval=_TYPING_STOPS, singleShot=True)
-        self._settled.timeout.connect(self._align_changes)
+        self._settled = later(self, _TYPING_STOPS, self._align_changes)
         self._spoken: tuple[ScriptWord, ...] = ()
         self._lit: tuple[int | None, tuple[ScriptWord, ...], str] = (None, (), "")
         self._lay_out()
         self.language.activated.connect(self._choose_language)
         self.text.textChanged.connect(self._typed)
         self.align_button.clicked.connect(self._align)
-        self.sounds_button.clicked.connect(session.words.recognise)
-        self.cancel_button.clicked.connect(session.background.cancel)
-        background = session.background
-        background.started.connect(self._show_work)
-        background.progressed.connect(self._show_progress)
-        background.finished.connect(self._show_rest)
-        self._soon = QTimer(self, interval=_BREATH, singleShot=True)
-        self._soon.timeout.connect(self.refresh)
-        session.changed.connect(self._refresh_when_due)
-        for signal in (session.opened, session.sound_ready):
+        self.sounds_button.clicked.connect(session.aligning.recognise)
+        session.jobs.changed.connect(self._show_standing)
+        self._soon = later(self, _BREATH, self.refresh)
+        self._document.changed.connect(self._refresh_when_due)
+        for signal in (self._document.opened, self._document.sound_ready):
             signal.connect(self.refresh)
         session.comparing.compared.connect(self.refresh)
-        session.player.moved.connect(self._follow)
-        self._show_rest()
+        self._document.player.moved.connect(self._follow)
+        self.refresh()
 
     def _lay_out(self) -> None:
         self.column.addWidget(self.text, 1)
@@ -114,11 +108,9 @@ class ScriptPanel(Panel):
         self.column.addWidget(self.mapped)
         row = QHBoxLayout()
         row.addWidget(self.align_button)
-        row.addWidget(self.cancel_button)
         row.addStretch(1)
         self.column.addLayout(row)
         self.column.addLayout(quiet_row(self.words_button, self.sounds_button))
-        self.column.addWidget(self.progress)
         self.column.addWidget(self.status)
         self.column.addWidget(self.pronunciation)
         self.column.addWidget(self.findings)
@@ -130,27 +122,29 @@ class ScriptPanel(Panel):
 
     def _refresh_when_due(self, changes: Changes) -> None:
         """At once when words changed; a little later when only times did, as they do on every move of a drag."""
-        if changes.kind & ~(Kind.TIMING | Kind.MOUTHS):
+        if changes.touched & ~(Touched.TIMING | Touched.MOUTHS):
             self.refresh()
         else:
             self._soon.start()
 
     def refresh(self, _what: object = None) -> None:
-        state = self._session.state
+        state = self._document.state
         if self.text.toPlainText() != state.script:
             self.text.setPlainText(state.script)
         self.language.setCurrentIndex(self.language.findData(state.language))
         self.mapped.setVisible(find_language(state.language).is_mapped)
         self._spoken = script_words(state.script) if state.score and not state.needs_aligning else ()
-        self.align_button.setEnabled(self._session.recording is not None and bool(state.script.strip()))
-        if not self._session.background.busy:
-            self.status.setText(self._standing())
+        self.align_button.setEnabled(self._document.recording is not None and bool(state.script.strip()))
+        self._show_standing()
         self._list_doubts()
-        self._follow(self._session.player.position)
+        self._follow(self._document.player.position)
+
+    def _show_standing(self) -> None:
+        self.status.setText(self._standing())
 
     def _standing(self) -> str:
-        state = self._session.state
-        if self._session.recording is None:
+        state = self._document.state
+        if self._document.recording is None:
             return "Open a recording first."
         if not state.script.strip():
             return "Type what is said; then align."
@@ -164,52 +158,39 @@ class ScriptPanel(Panel):
         return f"{count} word{'s' if count != 1 else ''} aligned."
 
     def _align(self) -> None:
-        self._session.words.align()
+        self._session.aligning.align()
 
     def _choose_language(self, _row: int) -> None:
-        if self.language.currentData() != self._session.state.language:
-            self._session.apply(SetLanguage(self.language.currentData()))
-            self._session.words.align()
+        if self.language.currentData() != self._document.state.language:
+            self._document.apply(SetLanguage(self.language.currentData()))
+            self._session.aligning.align()
 
     def _typed(self) -> None:
-        self._session.apply(SetScript(self.text.toPlainText()))
+        self._document.apply(SetScript(self.text.toPlainText()))
         self._settled.start()
 
     def _align_changes(self) -> None:
         """The hand rests: what was typed anew is aligned, if the line was aligned before."""
         session = self._session
-        if session.background.busy:
+        if session.jobs.busy(Slot.TAKE):
             self._settled.start()
-        elif session.score is not None and (session.state.needs_aligning or session.state.was_emptied):
-            session.words.align_changes()
-
-    def _show_work(self, name: str) -> None:
-        self.progress.setValue(0)
-        self.progress.show()
-        self.cancel_button.show()
-        self.status.setText(f"{name} …")
-
-    def _show_progress(self, share: float, what: str) -> None:
-        self.progress.setValue(round(share * 100))
-        self.status.setText(f"{what} …")
-
-    def _show_rest(self) -> None:
-        self.progress.hide()
-        self.cancel_button.hide()
-        self.refresh()
+        elif self._document.score is not None and (
+            self._document.state.needs_aligning or self._document.state.was_emptied
+        ):
+            session.aligning.align_changes()
 
     def _list_doubts(self) -> None:
         clear_rows(self._doubts)
-        unsure = self._session.words.doubts()
+        unsure = self._session.comparing.doubts()
         self._doubts_title.setVisible(bool(unsure))
-        for number in sorted(unsure, key=lambda n: self._session.score.words[n].confidence)[:_MOST_DOUBTS]:
-            word = self._session.score.words[number]
+        for number in sorted(unsure, key=lambda n: self._document.score.words[n].confidence)[:_MOST_DOUBTS]:
+            word = self._document.score.words[number]
             text = f"{word.text or 'sounds'}   {clock(word.start)}   {word.confidence:.2f} sure"
-            self._doubts.addWidget(place_row(text, self._theme.doubt, partial(self._session.player.seek, word.start)))
+            self._doubts.addWidget(place_row(text, self._theme.doubt, partial(self._document.player.seek, word.start)))
 
     def _follow(self, seconds: float) -> None:
         """Light up the word that is being said."""
-        score = self._session.score
+        score = self._document.score
         number = score.word_at(seconds) if score else None
         if (number, self._spoken, self._theme.loop) == self._lit:
             return

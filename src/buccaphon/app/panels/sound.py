@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QStandardPaths, Qt, QTimer
+from PyQt6.QtCore import QStandardPaths, Qt
 from PyQt6.QtWidgets import QComboBox, QProgressBar, QSlider, QVBoxLayout, QWidget
 
-from buccaphon.app.mirror.device import choose_device, device_names
-from buccaphon.app.mirror.microphone import choose_microphone
-from buccaphon.app.mirror.recorder import LIMIT, Recorder
-from buccaphon.app.panels.parts import Fields, button, label
-from buccaphon.app.session import Session
+from buccaphon.app.session.session import Session
+from buccaphon.app.sound.inputs import choose_microphone
+from buccaphon.app.sound.outputs import choose_device, device_names
+from buccaphon.app.sound.recorder import LIMIT, Recorder
+from buccaphon.app.timers import every
+from buccaphon.app.widgets.parts import Fields, button, label
 
 _LOOK = 2000  # ms between two looks for an output that went away
 
@@ -19,7 +20,7 @@ _LOOK = 2000  # ms between two looks for an output that went away
 class SoundSection(QWidget):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._session = session
+        self._session, self._document = session, session.document
         self.device = QComboBox()
         self.volume = QSlider(Qt.Orientation.Horizontal)
         self.volume.setRange(0, 100)
@@ -33,11 +34,10 @@ class SoundSection(QWidget):
         self._lay_out()
         self._list_devices()
         self.device.activated.connect(self._choose)
-        self.volume.valueChanged.connect(lambda value: session.player.set_volume(value / 100))
+        self.volume.valueChanged.connect(lambda value: self._document.player.set_volume(value / 100))
         self._missed = ""  # the output that went away, for when it comes back
-        self._looking = QTimer(self, interval=_LOOK)
-        self._looking.timeout.connect(self._look_for_missed)
-        session.player.device_lost.connect(self._miss)
+        self._looking = every(self, _LOOK, self._look_for_missed)
+        self._document.player.device_lost.connect(self._miss)
         self.record_button.clicked.connect(self._record_or_stop)
         self.recorder.counted.connect(self._show_count)
         self.recorder.heard.connect(self._show_level)
@@ -60,7 +60,7 @@ class SoundSection(QWidget):
     def _list_devices(self) -> None:
         self.device.clear()
         self.device.addItems(device_names())
-        self.device.setToolTip(self._session.player.device.name)
+        self.device.setToolTip(self._document.player.device.name)
 
     def _miss(self, name: str) -> None:
         self._missed = name
@@ -72,22 +72,22 @@ class SoundSection(QWidget):
         if self._missed not in device_names():
             return
         self._looking.stop()
-        self._session.player.set_device(choose_device(self._missed))
+        self._document.player.set_device(choose_device(self._missed))
         self._list_devices()
         self.device.setCurrentText(self._missed)
-        self._session.said.emit(f"{self._missed} is back.")
+        self._document.said.emit(f"{self._missed} is back.")
 
     def _choose(self) -> None:
         self._looking.stop()
-        self._session.player.set_device(choose_device(self.device.currentText()))
-        self.device.setToolTip(self._session.player.device.name)
+        self._document.player.set_device(choose_device(self.device.currentText()))
+        self.device.setToolTip(self._document.player.device.name)
 
     def _record_or_stop(self) -> None:
         if self.recorder.busy:
             self.recorder.finish()
             return
-        self._session.player.stop()
-        project = self._session.project.path
+        self._document.player.stop()
+        project = self._document.project.path
         data = QStandardPaths.writableLocation(QStandardPaths.StandardLocation.AppDataLocation)
         self.recorder.begin(project.parent if project else Path(data) / "takes")
         self.record_button.setText("Stop recording")
@@ -108,4 +108,4 @@ class SoundSection(QWidget):
         self.level.hide()
         self.standing.hide()
         if path is not None:
-            self._session.bring_in(path)
+            self._session.takes.bring_in(path)

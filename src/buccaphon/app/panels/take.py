@@ -7,9 +7,9 @@ import math
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QLineEdit, QListWidget, QListWidgetItem, QSpinBox
 
-from buccaphon.app.panels.parts import Fields, Panel, button, fit_rows, label, quiet_row
 from buccaphon.app.panels.sound import SoundSection
-from buccaphon.app.session import Session
+from buccaphon.app.session.session import Session
+from buccaphon.app.widgets.parts import Fields, Panel, button, fit_rows, label, quiet_row
 from buccaphon.audio.recording import Listen
 from buccaphon.errors import BuccaphonError
 from buccaphon.project.edits.scene import SetScene
@@ -23,7 +23,7 @@ _MOST_TAKES = 4  # rows
 class TakePanel(Panel):
     def __init__(self, session: Session) -> None:
         super().__init__("Take")
-        self._session = session
+        self._session, self._document = session, session.document
         self.takes = QListWidget()
         self.takes.setAccessibleName("Takes")
         self.takes.setToolTip("The take that is chosen is heard and drives the mouth")
@@ -85,21 +85,28 @@ class TakePanel(Panel):
         self.takes.itemClicked.connect(self._show)
         self.takes.itemActivated.connect(self._show)
         self.mute_button.clicked.connect(
-            lambda on: session.apply(ChangeTake(muted=on, name="Mute" if on else "Unmute"))
+            lambda on: self._document.apply(ChangeTake(muted=on, name="Mute" if on else "Unmute"))
         )
-        self.remove_button.clicked.connect(lambda: session.apply(RemoveTake(session.state.shown)))
+        self.remove_button.clicked.connect(lambda: self._document.apply(RemoveTake(self._document.state.shown)))
         self.rate.activated.connect(lambda _: self._set_rate())
         self.rate.lineEdit().editingFinished.connect(self._set_rate)
-        self.start_frame.valueChanged.connect(lambda number: session.apply(SetScene(start_frame=number)))
+        self.start_frame.valueChanged.connect(lambda number: self._document.apply(SetScene(start_frame=number)))
         self.take_name.editingFinished.connect(self._rename)
         self.channel.activated.connect(
-            lambda _: session.apply(ChangeTake(channel=self.channel.currentData(), name="Listen to another channel"))
+            lambda _: self._document.apply(
+                ChangeTake(channel=self.channel.currentData(), name="Listen to another channel")
+            )
         )
         self.offset.editingFinished.connect(self._move)
         self.offset_frame.editingFinished.connect(self._move_to_frame)
         for box in (self.trim_in, self.trim_out):
             box.editingFinished.connect(self._trim)
-        for signal in (session.opened, session.sound_ready, session.changed, session.measured):
+        for signal in (
+            self._document.opened,
+            self._document.sound_ready,
+            self._document.changed,
+            session.takes.measured,
+        ):
             signal.connect(self.refresh)
 
     def ask_for_rate(self) -> None:
@@ -110,7 +117,7 @@ class TakePanel(Panel):
     # --- showing -------------------------------------------------------------------------------------------------------
 
     def refresh(self, _what: object = None) -> None:
-        state = self._session.state
+        state = self._document.state
         if not self.rate.lineEdit().hasFocus():
             self.rate.setEditText(state.rate.label)
         self.start_frame.setValue(state.start_frame)
@@ -118,7 +125,7 @@ class TakePanel(Panel):
         self._show_take()
 
     def _list_takes(self) -> None:
-        state = self._session.state
+        state = self._document.state
         titles = [take.title + ("  (muted)" if take.muted else "") for take in state.takes]
         if titles != [self.takes.item(row).text() for row in range(self.takes.count())]:
             self.takes.clear()
@@ -132,7 +139,7 @@ class TakePanel(Panel):
             self.takes.setCurrentRow(state.shown)
 
     def _show_take(self) -> None:
-        take, recording = self._session.state.take, self._session.recording
+        take, recording = self._document.state.take, self._document.recording
         for widget in (self.take_name, self.channel, self.offset, self.offset_frame, self.trim_in, self.trim_out):
             widget.setEnabled(take is not None)
         self.mute_button.setVisible(take is not None)
@@ -143,7 +150,7 @@ class TakePanel(Panel):
         self.mute_button.setChecked(take.muted)
         self.take_name.setText(take.title)
         self.offset.setValue(take.offset)
-        state = self._session.state
+        state = self._document.state
         self.offset_frame.setValue(state.rate.nearest(take.offset) + state.start_frame)
         if recording is None:
             self.facts.setText("Reading the sound …")
@@ -155,7 +162,7 @@ class TakePanel(Panel):
         self.facts.setText(self._facts())
 
     def _list_channels(self, count: int) -> None:
-        take = self._session.state.take
+        take = self._document.state.take
         whole = max(count, 1 + (take.channel if take and isinstance(take.channel, int) else 0))
         names = ["Left", "Right"] if whole == 2 else [f"Channel {number + 1}" for number in range(whole)]
         choices = [("All, mixed", Listen.MIX), ("The loudest", Listen.LOUDEST), *zip(names, range(whole), strict=True)]
@@ -168,11 +175,11 @@ class TakePanel(Panel):
             self.channel.setCurrentIndex(wanted[0] if wanted else 0)
 
     def _facts(self) -> str:
-        recording, peaks = self._session.recording, self._session.derived.peaks
-        frames = self._session.state.rate.covering(recording.duration)
+        recording, peaks = self._document.recording, self._document.derived.peaks
+        frames = self._document.state.rate.covering(recording.duration)
         loudest = peaks.loudest()
         level = "silent" if loudest == 0 else f"peak {20 * math.log10(loudest):.1f} dB"
-        if (lufs := self._session.derived.lufs) is not None and math.isfinite(lufs):
+        if (lufs := self._document.derived.lufs) is not None and math.isfinite(lufs):
             level += f", {lufs:.1f} LUFS"
         channels = {1: "mono", 2: "stereo"}.get(recording.channels, f"{recording.channels} channels")
         missing = f"\n{recording.missing:.1f} s are missing at the end" if recording.missing else ""
@@ -184,46 +191,46 @@ class TakePanel(Panel):
 
     def _show(self, item: QListWidgetItem) -> None:
         row = self.takes.row(item)
-        if 0 <= row < len(self._session.state.takes) and row != self._session.state.shown:
-            self._session.apply(ShowTake(row))
+        if 0 <= row < len(self._document.state.takes) and row != self._document.state.shown:
+            self._document.apply(ShowTake(row))
 
     def _rename(self) -> None:
-        take = self._session.state.take
+        take = self._document.state.take
         if take is not None and self.take_name.text().strip() not in ("", take.title):
-            self._session.apply(ChangeTake(title=self.take_name.text().strip(), name="Rename the take"))
+            self._document.apply(ChangeTake(title=self.take_name.text().strip(), name="Rename the take"))
 
     def _move(self) -> None:
-        take = self._session.state.take
+        take = self._document.state.take
         if take is not None and abs(take.offset - self.offset.value()) > 5e-4:
-            self._session.apply(ChangeTake(offset=self.offset.value(), name="Move the take"))
+            self._document.apply(ChangeTake(offset=self.offset.value(), name="Move the take"))
 
     def _move_to_frame(self) -> None:
-        state = self._session.state
+        state = self._document.state
         frame = self.offset_frame.value() - state.start_frame
         if state.take is not None and frame != state.rate.nearest(state.take.offset):
-            self._session.apply(ChangeTake(offset=state.rate.seconds(frame), name="Move the take"))
+            self._document.apply(ChangeTake(offset=state.rate.seconds(frame), name="Move the take"))
 
     def _trim(self) -> None:
-        take, recording = self._session.state.take, self._session.recording
+        take, recording = self._document.state.take, self._document.recording
         if take is None or recording is None:
             return
         low = min(self.trim_in.value(), recording.duration - 0.1)
         high = min(max(self.trim_out.value(), low + 0.1), recording.duration)
         now = take.used(recording.duration)
         if abs(now.start - low) > 5e-4 or abs(now.end - high) > 5e-4:
-            self._session.apply(ChangeTake(used=Span(low, high), name="Trim the take"))
+            self._document.apply(ChangeTake(used=Span(low, high), name="Trim the take"))
         self._show_take()
 
     def _set_rate(self) -> None:
         try:
             rate = FrameRate.parse(self.rate.currentText())
         except BuccaphonError as problem:
-            self._session.report(problem)
-            self.rate.setEditText(self._session.state.rate.label)
+            self._document.report(problem)
+            self.rate.setEditText(self._document.state.rate.label)
             return
         self.rate_hint.hide()
-        if rate != self._session.state.rate:
-            self._session.apply(SetScene(rate=rate, name=f"Frame rate {rate.label}"))
+        if rate != self._document.state.rate:
+            self._document.apply(SetScene(rate=rate, name=f"Frame rate {rate.label}"))
 
 
 def _frame_number() -> QSpinBox:

@@ -6,20 +6,26 @@ import functools
 import operator
 from dataclasses import dataclass
 from enum import Flag, auto
-from typing import Protocol
+from typing import ClassVar
 
 from buccaphon.project.state import State
 
 
-class Kind(Flag):
-    """What an edit touched, so that views redraw only that."""
+class Touched(Flag):
+    """What an edit touched, so that views redraw only that.
+
+    SOUND: what is heard. SCRIPT: the words, typed or aligned. SAYING: how words are pronounced. TIMING: when they are said.
+    MOUTHS: what is seen. SCENE: rate, numbering, where a take lies. NOTES: what is written beside the line.
+    """
 
     SOUND = auto()
     SCRIPT = auto()
+    SAYING = auto()
     TIMING = auto()
     MOUTHS = auto()
     SCENE = auto()
-    ALL = SOUND | SCRIPT | TIMING | MOUTHS | SCENE
+    NOTES = auto()
+    ALL = SOUND | SCRIPT | SAYING | TIMING | MOUTHS | SCENE | NOTES
 
 
 def whole_text(text: str) -> str:
@@ -27,29 +33,44 @@ def whole_text(text: str) -> str:
     return text.encode("utf-16", "surrogatepass").decode("utf-16", "replace")
 
 
-class Edit(Protocol):
-    """One change. Edits with an equal, non-empty `gesture` that follow each other are one step to undo."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Edit:
+    """One change. name: for the undo menu; each kind of edit has a usual one. gesture: edits of the same one that follow each
+    other are one step to undo; '' for a step of its own."""
+
+    TITLE: ClassVar[str] = ""
+    TOUCHES: ClassVar[Touched] = Touched(0)
+
+    name: str = ""
+    gesture: str = ""
+
+    def __post_init__(self) -> None:
+        if not self.name:
+            object.__setattr__(self, "name", self.usual_name)
 
     @property
-    def name(self) -> str: ...
+    def usual_name(self) -> str:
+        """The usual name."""
+        return self.TITLE
+
     @property
-    def kind(self) -> Kind: ...
-    @property
-    def gesture(self) -> str: ...
-    def apply(self, state: State) -> State: ...
+    def touches(self) -> Touched:
+        return self.TOUCHES
+
+    def apply(self, state: State) -> State:
+        """The state as it is after the edit; the one given stays as it is."""
+        raise NotImplementedError
 
 
 @dataclass(frozen=True, slots=True)
-class Together:
+class Together(Edit):
     """Several edits as one step."""
 
     edits: tuple[Edit, ...]
-    name: str
-    gesture: str = ""
 
     @property
-    def kind(self) -> Kind:
-        return functools.reduce(operator.or_, (edit.kind for edit in self.edits), Kind(0))
+    def touches(self) -> Touched:
+        return functools.reduce(operator.or_, (edit.touches for edit in self.edits), Touched(0))
 
     def apply(self, state: State) -> State:
         for edit in self.edits:

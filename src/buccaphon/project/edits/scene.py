@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from buccaphon.project.edits import Kind, whole_text
+from buccaphon.mouths.chart import ChartDocument
+from buccaphon.project.edits import Edit, Touched, whole_text
 from buccaphon.project.state import Note, State
 from buccaphon.timing import FrameRate, Span
 
@@ -12,16 +13,16 @@ _SAME = 1e-9  # seconds
 
 
 @dataclass(frozen=True, slots=True)
-class SetScene:
+class SetScene(Edit):
     """Change rate, numbering or how drawings are held. Seconds stay; only the bake follows."""
+
+    TITLE = "Change the scene"
+    TOUCHES = Touched.SCENE | Touched.MOUTHS
 
     rate: FrameRate | None = None
     start_frame: int | None = None
     hold: int | None = None
     chart: str | None = None
-    name: str = "Change the scene"
-    kind: Kind = Kind.SCENE | Kind.MOUTHS
-    gesture: str = ""
 
     def apply(self, state: State) -> State:
         return replace(
@@ -34,18 +35,37 @@ class SetScene:
 
 
 @dataclass(frozen=True, slots=True)
-class PutNote:
+class KeepChart(Edit):
+    """Make a chart the project's own, in the place of one of that name, and use it."""
+
+    TOUCHES = Touched.SCENE | Touched.MOUTHS
+
+    chart: ChartDocument
+
+    @property
+    def usual_name(self) -> str:
+        return f"Bring in chart {self.chart.name}"
+
+    def apply(self, state: State) -> State:
+        others = tuple(chart for chart in state.charts if chart.name != self.chart.name)
+        document = ChartDocument(self.chart.name, self.chart.about, self.chart.mouths)
+        return replace(state, charts=(*others, document), chart=self.chart.name)
+
+
+@dataclass(frozen=True, slots=True)
+class PutNote(Edit):
     """Write a note at a stretch of time, in the place of one that begins there; an empty one takes it away."""
+
+    TITLE = "Note"
+    TOUCHES = Touched.NOTES
 
     span: Span
     text: str
-    name: str = "Note"
-    kind: Kind = Kind.SCRIPT
-    gesture: str = ""
 
     def apply(self, state: State) -> State:
-        if state.take is None:
+        take = state.take
+        if take is None:
             return state
-        others = [note for note in state.take.notes if abs(note.span.start - self.span.start) > _SAME]
+        others = [note for note in take.notes if abs(note.span.start - self.span.start) > _SAME]
         written = [Note(self.span, whole_text(self.text))] if self.text else []
-        return state.with_take(notes=tuple(sorted((*others, *written), key=lambda note: note.span)))
+        return state.with_take(replace(take, notes=tuple(sorted((*others, *written), key=lambda note: note.span))))

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
-from buccaphon.project.corrections import carried_pins, lost_pins
-from buccaphon.project.edits import Kind, whole_text
+from buccaphon.project.carrying import carry_pins, lose_pins
+from buccaphon.project.edits import Edit, Touched, whole_text
 from buccaphon.project.state import State
 from buccaphon.score.edits import boundary_time, move_boundary
 from buccaphon.score.records import Score
@@ -15,26 +15,27 @@ _SAME = 1e-9  # seconds
 
 
 @dataclass(frozen=True, slots=True)
-class SetScript:
+class SetScript(Edit):
     """Type the words. Timings stay as they are until the next alignment."""
 
+    TITLE = "Type the script"
+    TOUCHES = Touched.SCRIPT
+
     text: str
-    name: str = "Type the script"
-    kind: Kind = Kind.SCRIPT
-    gesture: str = "typing"
+    gesture: str = field(default="typing", kw_only=True)
 
     def apply(self, state: State) -> State:
         return replace(state, script=whole_text(self.text))
 
 
 @dataclass(frozen=True, slots=True)
-class SetLanguage:
+class SetLanguage(Edit):
     """Say what language is spoken. All takes are to be aligned anew."""
 
+    TITLE = "Choose the language"
+    TOUCHES = Touched.SCRIPT | Touched.SAYING
+
     language: str
-    name: str = "Choose the language"
-    kind: Kind = Kind.SCRIPT
-    gesture: str = ""
 
     def apply(self, state: State) -> State:
         takes = tuple(replace(take, aligned_script="") for take in state.takes)
@@ -42,61 +43,66 @@ class SetLanguage:
 
 
 @dataclass(frozen=True, slots=True)
-class SetLexicon:
+class SetLexicon(Edit):
     """Say how words are pronounced in this project."""
 
+    TITLE = "Set a pronunciation"
+    TOUCHES = Touched.SAYING
+
     lexicon: Lexicon
-    name: str = "Set a pronunciation"
-    kind: Kind = Kind.SCRIPT
-    gesture: str = ""
 
     def apply(self, state: State) -> State:
         return replace(state, lexicon=self.lexicon)
 
 
 @dataclass(frozen=True, slots=True)
-class TakeAlignment:
+class TakeAlignment(Edit):
     """Put freshly aligned words in place. Pins are applied again where their word is still there."""
+
+    TITLE = "Align"
+    TOUCHES = Touched.SCRIPT | Touched.TIMING | Touched.MOUTHS
 
     score: Score
     script: str
-    name: str = "Align"
-    kind: Kind = Kind.SCRIPT | Kind.TIMING | Kind.MOUTHS
-    gesture: str = ""
 
     def apply(self, state: State) -> State:
-        kept = carried_pins(state.pins, state.score, self.score) if state.score else ()
-        lost = lost_pins(state.pins, state.score, self.score) if state.score else ()
+        take = state.take
+        if take is None:
+            return state
+        kept = carry_pins(state.pins, state.score, self.score) if state.score else ()
+        lost = lose_pins(state.pins, state.score, self.score) if state.score else ()
         score = self.score
         for pin in kept:
             if abs(boundary_time(score, pin.boundary) - pin.seconds) > _SAME:
                 score = move_boundary(score, pin.boundary, pin.seconds)
-        before = state.take.lost if state.take else ()
-        return state.with_take(score=score, aligned_script=self.script, pins=kept, lost=(*before, *lost))
+        before = take.lost if state.take else ()
+        return state.with_take(replace(take, score=score, aligned_script=self.script, pins=kept, lost=(*before, *lost)))
 
 
 @dataclass(frozen=True, slots=True)
-class BeWithoutWords:
+class BeWithoutWords(Edit):
     """Take the words off the page once none is left in the script: the mouths follow the loudness again."""
 
-    name: str = "Be without words"
-    kind: Kind = Kind.SCRIPT | Kind.TIMING | Kind.MOUTHS
-    gesture: str = ""
+    TITLE = "Be without words"
+    TOUCHES = Touched.SCRIPT | Touched.TIMING | Touched.MOUTHS
 
     def apply(self, state: State) -> State:
-        if state.take is None or state.score is None:
+        take = state.take
+        if take is None or state.score is None:
             return state
-        lost = lost_pins(state.pins, state.score, Score((), state.score.duration))
-        return state.with_take(score=None, aligned_script="", pins=(), lost=(*state.take.lost, *lost))
+        lost = lose_pins(state.pins, state.score, Score((), state.score.duration))
+        return state.with_take(replace(take, score=None, aligned_script="", pins=(), lost=(*take.lost, *lost)))
 
 
 @dataclass(frozen=True, slots=True)
-class ForgetLostPins:
+class ForgetLostPins(Edit):
     """Take the list of corrections whose word is gone off the page."""
 
-    name: str = "Forget corrections that lost their word"
-    kind: Kind = Kind.SCRIPT
-    gesture: str = ""
+    TITLE = "Forget corrections that lost their word"
+    TOUCHES = Touched.NOTES
 
     def apply(self, state: State) -> State:
-        return state.with_take(lost=())
+        take = state.take
+        if take is None:
+            return state
+        return state.with_take(replace(take, lost=()))

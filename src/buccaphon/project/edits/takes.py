@@ -7,20 +7,22 @@ from pathlib import Path
 from typing import Any
 
 from buccaphon.audio.recording import Channel
-from buccaphon.project.edits import Kind, whole_text
+from buccaphon.project.carrying import carry_over
+from buccaphon.project.edits import Edit, Touched, whole_text
 from buccaphon.project.state import State, Take
+from buccaphon.score.edits import move_boundary
 from buccaphon.timing import Span
 
 
 @dataclass(frozen=True, slots=True)
-class AddTake:
+class AddTake(Edit):
     """Bring in another recording and show it. The takes that are there stay as they are."""
+
+    TITLE = "Bring in a recording"
+    TOUCHES = Touched.ALL
 
     take: Take
     script: str | None = None
-    name: str = "Bring in a recording"
-    kind: Kind = Kind.ALL
-    gesture: str = ""
 
     def apply(self, state: State) -> State:
         script = state.script if self.script is None else whole_text(self.script)
@@ -28,26 +30,26 @@ class AddTake:
 
 
 @dataclass(frozen=True, slots=True)
-class ShowTake:
+class ShowTake(Edit):
     """Show another take: it is heard and drives the mouth from now on."""
 
+    TITLE = "Show another take"
+    TOUCHES = Touched.ALL
+
     number: int
-    name: str = "Show another take"
-    kind: Kind = Kind.ALL
-    gesture: str = ""
 
     def apply(self, state: State) -> State:
         return replace(state, shown=self.number)
 
 
 @dataclass(frozen=True, slots=True)
-class RemoveTake:
+class RemoveTake(Edit):
     """Take a recording out of the project; its file stays where it is."""
 
+    TITLE = "Remove a take"
+    TOUCHES = Touched.ALL
+
     number: int
-    name: str = "Remove a take"
-    kind: Kind = Kind.ALL
-    gesture: str = ""
 
     def apply(self, state: State) -> State:
         takes = (*state.takes[: self.number], *state.takes[self.number + 1 :])
@@ -56,8 +58,10 @@ class RemoveTake:
 
 
 @dataclass(frozen=True, slots=True)
-class ChangeTake:
+class ChangeTake(Edit):
     """Change the shown take's name, channel, muting, place in the scene or trims. None leaves a thing as it is."""
+
+    TITLE = "Change the take"
 
     title: str | None = None
     channel: Channel | None = None
@@ -66,15 +70,16 @@ class ChangeTake:
     used: Span | None = None
     path: Path | None = None
     digest: str | None = None
-    name: str = "Change the take"
-    gesture: str = ""
 
     @property
-    def kind(self) -> Kind:
+    def touches(self) -> Touched:
         sound = self.channel is not None or self.path is not None
-        return Kind.ALL if sound else Kind.SCENE | Kind.MOUTHS
+        return Touched.ALL if sound else Touched.SCENE | Touched.MOUTHS
 
     def apply(self, state: State) -> State:
+        take = state.take
+        if take is None:
+            return state
         given: dict[str, Any] = {
             "name": None if self.title is None else whole_text(self.title),
             "channel": self.channel,
@@ -84,4 +89,24 @@ class ChangeTake:
         given |= {"path": self.path, "digest": self.digest}
         if self.used is not None:
             given |= {"trim_in": self.used.start, "trim_out": self.used.end}
-        return state.with_take(**{key: value for key, value in given.items() if value is not None})
+        return state.with_take(replace(take, **{key: value for key, value in given.items() if value is not None}))
+
+
+@dataclass(frozen=True, slots=True)
+class CarryOver(Edit):
+    """Bring the corrections of another take over to the shown one, each to where what it sits on is said there."""
+
+    TITLE = "Bring over corrections"
+    TOUCHES = Touched.TIMING | Touched.MOUTHS | Touched.NOTES
+
+    number: int
+
+    def apply(self, state: State) -> State:
+        if state.take is None or not 0 <= self.number < len(state.takes) or self.number == state.shown:
+            return state
+        carried = carry_over(state.takes[self.number], state.take)
+        score = carried.score
+        for pin in carried.pins:
+            if score is not None:
+                score = move_boundary(score, pin.boundary, pin.seconds)
+        return state.with_take(carried if score is None else replace(carried, score=score))

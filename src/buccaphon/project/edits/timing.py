@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from buccaphon.project.edits import Kind
+from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import BoundaryPin, State
 from buccaphon.score.edits import Boundary, Inside, boundary_time, move_boundary, move_words
 from buccaphon.timing import Span
@@ -14,17 +14,20 @@ _SAME = 1e-9  # seconds
 
 
 @dataclass(frozen=True, slots=True)
-class MoveBoundary:
+class MoveBoundary(Edit):
     """Move a word's or phone's boundary by hand, and pin it there."""
+
+    TITLE = "Move a boundary"
+    TOUCHES = Touched.TIMING | Touched.MOUTHS
 
     boundary: Boundary
     seconds: float
-    gesture: str = ""
     inside: Inside = Inside.STRETCH
-    name: str = "Move a boundary"
-    kind: Kind = Kind.TIMING | Kind.MOUTHS
 
     def apply(self, state: State) -> State:
+        take = state.take
+        if take is None:
+            return state
         if state.score is None:
             return state
         score = move_boundary(state.score, self.boundary, self.seconds, self.inside)
@@ -36,25 +39,28 @@ class MoveBoundary:
                 replace(other, seconds=other.seconds + by) if other.boundary > self.boundary else other
                 for other in others
             )
-        return state.with_take(score=score, pins=tuple(sorted((*others, pin), key=lambda p: p.boundary)))
+        return state.with_take(replace(take, score=score, pins=tuple(sorted((*others, pin), key=lambda p: p.boundary))))
 
 
 @dataclass(frozen=True, slots=True)
-class MoveWords:
+class MoveWords(Edit):
     """Let the words from number `first` up to `end` start elsewhere by hand, as long as they are, and pin where they begin
     and end."""
+
+    TOUCHES = Touched.TIMING | Touched.MOUTHS
 
     first: int
     end: int
     seconds: float
-    gesture: str = ""
-    kind: Kind = Kind.TIMING | Kind.MOUTHS
 
     @property
-    def name(self) -> str:
+    def usual_name(self) -> str:
         return "Move words" if self.end - self.first > 1 else "Move a word"
 
     def apply(self, state: State) -> State:
+        take = state.take
+        if take is None:
+            return state
         before, first, end = state.score, self.first, self.end
         if before is None:
             return state
@@ -66,53 +72,58 @@ class MoveWords:
         others = (pin for pin in state.pins if pin.boundary not in rims)
         kept = (replace(pin, seconds=pin.seconds + by) if first <= pin.boundary.word < end else pin for pin in others)
         pins = (*kept, *(BoundaryPin(rim, boundary_time(score, rim)) for rim in rims))
-        return state.with_take(score=score, pins=tuple(sorted(pins, key=lambda pin: pin.boundary)))
+        return state.with_take(replace(take, score=score, pins=tuple(sorted(pins, key=lambda pin: pin.boundary))))
 
 
 @dataclass(frozen=True, slots=True)
-class Release:
+class Release(Edit):
     """Give all boundaries in a stretch of time that were put in their place by hand back to the machine. They stay where
     they are until the next alignment."""
 
+    TITLE = "Release pins"
+    TOUCHES = Touched.TIMING
+
     span: Span
-    name: str = "Release pins"
-    kind: Kind = Kind.TIMING
-    gesture: str = ""
 
     def apply(self, state: State) -> State:
+        take = state.take
+        if take is None:
+            return state
         kept = tuple(pin for pin in state.pins if not self.span.start <= pin.seconds <= self.span.end)
-        return state.with_take(pins=kept)
+        return state.with_take(replace(take, pins=kept))
 
 
 @dataclass(frozen=True, slots=True)
-class MarkNotSpeech:
+class MarkNotSpeech(Edit):
     """Mark a stretch as something other than the voice: music, a horn, somebody else."""
 
+    TITLE = "Mark as not speech"
+    TOUCHES = Touched.TIMING | Touched.MOUTHS
+
     span: Span
-    name: str = "Mark as not speech"
-    kind: Kind = Kind.TIMING | Kind.MOUTHS
-    gesture: str = ""
 
     def apply(self, state: State) -> State:
-        if state.take is None:
+        take = state.take
+        if take is None:
             return state
-        return state.with_take(not_speech=_joined((*state.take.not_speech, self.span)))
+        return state.with_take(replace(take, not_speech=_joined((*take.not_speech, self.span))))
 
 
 @dataclass(frozen=True, slots=True)
-class UnmarkNotSpeech:
+class UnmarkNotSpeech(Edit):
     """Count a stretch as speech again."""
 
+    TITLE = "Count as speech again"
+    TOUCHES = Touched.TIMING | Touched.MOUTHS
+
     span: Span
-    name: str = "Count as speech again"
-    kind: Kind = Kind.TIMING | Kind.MOUTHS
-    gesture: str = ""
 
     def apply(self, state: State) -> State:
-        if state.take is None:
+        take = state.take
+        if take is None:
             return state
-        left = [part for mark in state.take.not_speech for part in mark.outside(self.span)]
-        return state.with_take(not_speech=tuple(left))
+        left = [part for mark in take.not_speech for part in mark.outside(self.span)]
+        return state.with_take(replace(take, not_speech=tuple(left)))
 
 
 def _joined(spans: Sequence[Span]) -> tuple[Span, ...]:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from buccaphon.errors import BuccaphonError
-from buccaphon.mouths.chart import find_chart
 from buccaphon.project.state import (
     FIRST_FRAMES,
     FURTHEST,
@@ -14,6 +13,7 @@ from buccaphon.project.state import (
     MOST_CHANNELS,
     State,
     Take,
+    chart_of,
 )
 from buccaphon.score.records import Score
 from buccaphon.speech.languages import find_language
@@ -32,7 +32,7 @@ def require_sound(state: State) -> None:
         raise ValueError(f"take {state.shown} is shown, but there are {len(state.takes)}")
     try:
         find_language(state.language)
-        find_chart(state.chart)
+        chart_of(state.chart, state.charts)
     except BuccaphonError as problem:
         raise ValueError(f"{problem.subject}: {problem.reason}") from None
     for number, take in enumerate(state.takes):

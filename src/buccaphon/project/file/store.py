@@ -17,15 +17,16 @@ import msgspec
 from buccaphon.audio.recording import Channel, Listen
 from buccaphon.errors import BuccaphonError, ProjectError
 from buccaphon.files import write_whole
-from buccaphon.mouths.chart import Chart, find_chart, shipped_charts
+from buccaphon.mouths.chart import Chart, ChartDocument
+from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.mouths.choosing import Painted
 from buccaphon.project.file.checking import require_sound
 from buccaphon.project.file.unknown import unknown_in, with_unknown
 from buccaphon.project.file.upgrades import UPGRADES
-from buccaphon.project.state import BoundaryPin, LostPin, Note, State, Take
+from buccaphon.project.state import BoundaryPin, LostPin, Note, State, Take, chart_of
 from buccaphon.score.records import Score, Word
 from buccaphon.speech.languages import ENGLISH
-from buccaphon.speech.lexicon_text import parse_lexicon, written_lexicon
+from buccaphon.speech.lexicon_text import lexicon_as_text, parse_lexicon
 from buccaphon.timing import FrameRate, Span
 
 SUFFIX = ".buccaphon"
@@ -71,6 +72,7 @@ class _File(msgspec.Struct, kw_only=True):
     rate: str = "24"
     start_frame: int = 0
     chart: str = "Ten"
+    charts: tuple[ChartDocument, ...] = ()
     hold: int = 1
     lead: float = 1 / 24
 
@@ -139,10 +141,11 @@ def _written(state: State, folder: Path) -> dict[str, Any]:
         shown=state.shown,
         script=state.script,
         language=state.language,
-        lexicon=written_lexicon(state.lexicon) if state.lexicon.entries else "",
+        lexicon=lexicon_as_text(state.lexicon) if state.lexicon.entries else "",
         rate=str(state.rate.value),
         start_frame=state.start_frame,
         chart=state.chart,
+        charts=state.charts,
         hold=state.hold,
         lead=state.lead,
     )
@@ -175,7 +178,7 @@ def _take_entry(take: Take, folder: Path) -> _TakeEntry:
 
 def _understood(data: dict[str, Any], folder: Path) -> State:
     file = msgspec.convert(data, _File)
-    charts = (find_chart(file.chart), *shipped_charts().values())
+    charts = (chart_of(file.chart, file.charts), *shipped_charts().values())
     state = State(
         takes=tuple(_take(entry, folder, charts) for entry in file.takes),
         shown=file.shown,
@@ -185,6 +188,7 @@ def _understood(data: dict[str, Any], folder: Path) -> State:
         rate=FrameRate.parse(file.rate),
         start_frame=file.start_frame,
         chart=file.chart,
+        charts=file.charts,
         hold=file.hold,
         lead=file.lead,
     )

@@ -1,24 +1,26 @@
-"""What is seen: the mouths, each for as long as it is held, and the jaw."""
+"""What is seen: the mouths, each for as long as it is held."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
+from buccaphon.app.galley.content import StripContent
+from buccaphon.app.galley.gestures.mouths import exposure_grip, press_mouths
+from buccaphon.app.galley.lane import LaneSpec
 from buccaphon.app.galley.layout import MARGIN
-from buccaphon.app.galley.pixels import curve_pixels, draw_pixels
-from buccaphon.app.galley.sheet import Sheet
-from buccaphon.app.painting import mouth_picture
+from buccaphon.app.galley.look import Lane
+from buccaphon.app.style.painting import mouth_picture
 
 
-def paint_mouths(painter: QPainter, sheet: Sheet, height: int) -> None:
-    rate, chart = sheet.bake.rate, sheet.bake.chart
-    theme, painted = sheet.theme, sheet.painted()
+def paint_mouths(painter: QPainter, content: StripContent, height: int) -> None:
+    rate, chart = content.bake.rate, content.bake.chart
+    theme, painted = content.theme, content.painted()
     painter.setPen(QPen(theme.color("edge"), 1))
-    painter.drawLine(QLineF(MARGIN, height - 1, sheet.right, height - 1))
-    for exposure in sheet.exposures():
+    painter.drawLine(QLineF(MARGIN, height - 1, content.right, height - 1))
+    for exposure in content.exposures():
         start, end = rate.seconds(exposure.start), rate.seconds(exposure.end)
-        left, right = max(sheet.x(start), MARGIN), min(sheet.x(end), sheet.right)
+        left, right = max(content.x(start), MARGIN), min(content.x(end), content.right)
         if right - left < 1:
             continue
         by_hand = any(paint.span.start < end - 1e-6 and paint.span.end > start + 1e-6 for paint in painted)
@@ -40,13 +42,15 @@ def paint_mouths(painter: QPainter, sheet: Sheet, height: int) -> None:
             painter.drawLine(QLineF(box.right() + 6, box.center().y(), right - 5, box.center().y()))
 
 
-def paint_jaw(painter: QPainter, sheet: Sheet, height: int) -> None:
-    base = height - 1.0
-    painter.setPen(QPen(sheet.theme.color("edge"), 1))
-    painter.drawLine(QLineF(MARGIN, base, sheet.right, base))
-    draw_pixels(
-        painter,
-        MARGIN,
-        0,
-        curve_pixels(sheet.frames_of_columns(), sheet.bake.jaw, height, sheet.theme.curve, sheet.theme.curve_fill),
-    )
+def _shows(content: StripContent) -> object:
+    return content.bake.rate, content.bake.chart, content.exposures(), content.painted()
+
+
+SPEC = LaneSpec(
+    Lane.MOUTHS,
+    "Click mouths or drag over them, then press a number to paint others\nDrag a line to move where a mouth changes",
+    paint_mouths,
+    _shows,
+    press_mouths,
+    exposure_grip,
+)

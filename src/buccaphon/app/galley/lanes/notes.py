@@ -5,22 +5,38 @@ from __future__ import annotations
 from PyQt6.QtCore import QLineF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
 
-from buccaphon.app.galley.sheet import Sheet
-from buccaphon.app.theme import sans
+from buccaphon.app.galley.content import StripContent
+from buccaphon.app.galley.gestures.gesture import PlacePlayhead
+from buccaphon.app.galley.lane import LaneSpec
+from buccaphon.app.galley.look import Lane
+from buccaphon.app.style.theme import sans
 from buccaphon.timing import Span
 
 
-def paint_notes(painter: QPainter, sheet: Sheet, height: int) -> None:
-    take, strip = sheet.state.take, Span(sheet.strip.start, sheet.strip.end)
+def paint_notes(painter: QPainter, content: StripContent, height: int) -> None:
+    take, strip = content.state.take, Span(content.strip.start, content.strip.end)
     painter.setFont(sans(12))
     notes = [note for note in (take.notes if take else ()) if strip.start <= note.span.start < strip.end]
     for number, note in enumerate(notes):
-        left = sheet.x(note.span.start)
-        right = sheet.x(notes[number + 1].span.start) if number + 1 < len(notes) else sheet.right
-        painter.setPen(QPen(sheet.theme.color("ink_soft"), 1.4))
+        left = content.x(note.span.start)
+        right = content.x(notes[number + 1].span.start) if number + 1 < len(notes) else content.right
+        painter.setPen(QPen(content.theme.color("ink_soft"), 1.4))
         painter.drawLine(QLineF(left, 2, left, height - 2))
-        painter.drawLine(QLineF(left, 3, sheet.x(min(note.span.end, strip.end)), 3))
-        painter.setPen(sheet.theme.color("ink"))
+        painter.drawLine(QLineF(left, 3, content.x(min(note.span.end, strip.end)), 3))
+        painter.setPen(content.theme.color("ink"))
         room = QRectF(left + 5, 2, max(right - left - 10, 0), height - 2)
         text = QFontMetricsF(painter.font()).elidedText(note.text, Qt.TextElideMode.ElideRight, room.width())
         painter.drawText(room, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, text)
+
+
+def _shows(content: StripContent) -> object:
+    return content.state.take and content.state.take.notes
+
+
+SPEC = LaneSpec(
+    Lane.NOTES,
+    "Notes · click one to go there, Shift+N writes one",
+    paint_notes,
+    _shows,
+    PlacePlayhead,
+)

@@ -2,71 +2,69 @@
 
 from __future__ import annotations
 
-import numpy as np
-from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPen
+from PyQt6.QtCore import QLineF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QColor, QPainter, QPen
 
+from buccaphon.app.galley.content import StripContent
+from buccaphon.app.galley.gestures.sound import press_sound
+from buccaphon.app.galley.lane import LaneSpec
 from buccaphon.app.galley.layout import MARGIN
+from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.pixels import curve_pixels, draw_pixels, wave_pixels
-from buccaphon.app.galley.sheet import Sheet
-from buccaphon.app.theme import sans
-from buccaphon.audio.spectrum import spectrogram
+from buccaphon.app.style.theme import sans
 from buccaphon.timing import Span
 
 
-def paint_sound(painter: QPainter, sheet: Sheet, height: int) -> None:
-    width, look, peaks = int(sheet.right - MARGIN), sheet.layout.look, sheet.derived.peaks
-    columns = peaks.columns(sheet.strip.start, sheet.strip.end, width)
+def paint_sound(painter: QPainter, content: StripContent, height: int) -> None:
+    width, look, peaks = int(content.right - MARGIN), content.layout.look, content.derived.peaks
+    columns = peaks.columns(content.strip.start, content.strip.end, width)
     middle, half = height / 2, height / 2 - 3
-    painter.setPen(QPen(sheet.theme.color("edge"), 1))
-    painter.drawLine(QLineF(MARGIN, middle, sheet.right, middle))
+    painter.setPen(QPen(content.theme.color("edge"), 1))
+    painter.drawLine(QLineF(MARGIN, middle, content.right, middle))
     tall = look.gain / max(peaks.loudest(), 1e-6) * half
-    inks = sheet.theme.wave_inks[look.wave_ink]
+    inks = content.theme.wave_inks[look.wave_ink]
     draw_pixels(painter, MARGIN, 0, wave_pixels(columns, middle, tall, half, inks))
     if look.loudness:
-        _loudness_curve(painter, sheet, height)
-    _not_speech(painter, sheet, height)
+        _loudness_curve(painter, content, height)
+    _not_speech(painter, content, height)
 
 
-def _loudness_curve(painter: QPainter, sheet: Sheet, height: int) -> None:
-    loud = sheet.derived.loudness(sheet.bake.rate)
-    draw_pixels(painter, MARGIN, 0, curve_pixels(sheet.frames_of_columns(), loud, height, sheet.theme.ink))
+def _loudness_curve(painter: QPainter, content: StripContent, height: int) -> None:
+    loud = content.derived.loudness(content.bake.rate)
+    draw_pixels(painter, MARGIN, 0, curve_pixels(content.frames_of_columns(), loud, height, content.theme.ink))
 
 
-def _not_speech(painter: QPainter, sheet: Sheet, height: int) -> None:
+def _not_speech(painter: QPainter, content: StripContent, height: int) -> None:
     """Hatched, and said in words."""
-    take = sheet.state.take
-    strip = Span(sheet.strip.start, sheet.strip.end)
+    take = content.state.take
+    strip = Span(content.strip.start, content.strip.end)
     for span in take.not_speech if take else ():
         if span.overlap(strip) <= 0:
             continue
-        left, right = sheet.x(strip.clamp(span.start)), sheet.x(strip.clamp(span.end))
+        left, right = content.x(strip.clamp(span.start)), content.x(strip.clamp(span.end))
         area = QRectF(left, 0, right - left, height)
-        veil = QColor(sheet.theme.paper)
+        veil = QColor(content.theme.paper)
         veil.setAlphaF(0.72)
         painter.fillRect(area, veil)
-        painter.fillRect(area, QBrush(sheet.theme.color("ink_soft"), Qt.BrushStyle.BDiagPattern))
+        painter.fillRect(area, QBrush(content.theme.color("ink_soft"), Qt.BrushStyle.BDiagPattern))
         if right - left > 70:
             painter.setFont(sans(11))
             tag = QRectF(left + 4, height / 2 - 9, 66, 18)
-            painter.fillRect(tag, sheet.theme.color("paper"))
-            painter.setPen(sheet.theme.color("ink"))
+            painter.fillRect(tag, content.theme.color("paper"))
+            painter.setPen(content.theme.color("ink"))
             painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, "not speech")
 
 
-def paint_spectrum(painter: QPainter, sheet: Sheet, height: int) -> None:
-    width = int(sheet.right - MARGIN)
-    if width < 2 or height < 4:
-        return
-    strength = spectrogram(sheet.derived.recording, Span(sheet.strip.start, sheet.strip.end), width, height - 4)
-    picture = QImage(
-        np.ascontiguousarray(strength * 255, np.uint8), width, height - 4, width, QImage.Format.Format_Indexed8
-    )
-    paper, ink = sheet.theme.color("paper"), sheet.theme.color("ink")
-    picture.setColorTable([_between(paper, ink, level / 255) for level in range(256)])
-    painter.drawImage(QPointF(MARGIN, 2), picture)
+def _shows(content: StripContent) -> object:
+    look, take = content.layout.look, content.state.take
+    loudness = (look.loudness, content.bake.rate)
+    return id(content.derived), look.gain, look.wave_ink, loudness, take and take.not_speech
 
 
-def _between(paper: QColor, ink: QColor, share: float) -> int:
-    parts = zip((paper.red(), paper.green(), paper.blue()), (ink.red(), ink.green(), ink.blue()), strict=True)
-    return QColor(*(round(a + (b - a) * share) for a, b in parts)).rgb()
+SPEC = LaneSpec(
+    Lane.SOUND,
+    "Drag to scrub by ear · with Shift: mark what is not speech",
+    paint_sound,
+    _shows,
+    press_sound,
+)

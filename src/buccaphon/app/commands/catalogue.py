@@ -1,0 +1,13 @@
+"""All commands, group by group, as the menu lists them."""
+
+from __future__ import annotations
+
+from buccaphon.app.commands import edit, file, hear, keys, look, mend, selecting, words
+
+GROUPS = ("File", "Edit", "Select", "Mend", "Hear", "Look", "Keys")
+COMMANDS = tuple(
+    sorted(
+        (command for module in (file, edit, words, selecting, mend, hear, look, keys) for command in module.COMMANDS),
+        key=lambda command: GROUPS.index(command.group),
+    )
+)

@@ -1,0 +1,115 @@
+"""The desk, all that a command may lay its hands on; and the command, a function of the desk with its record."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from enum import IntEnum
+from pathlib import Path
+
+from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
+
+from buccaphon.app.commands.shortcuts import Shortcuts
+from buccaphon.app.galley.view import GalleyView
+from buccaphon.app.mirror.mirror import Mirror
+from buccaphon.app.overlays.chooser import Chooser
+from buccaphon.app.overlays.inline_edit import InlineEdit
+from buccaphon.app.overlays.key_edit import KeyEdit
+from buccaphon.app.session.session import Session
+
+
+class Step(IntEnum):
+    """The steps of the rail, in the order of the work."""
+
+    TAKE = 0
+    SCRIPT = 1
+    MOUTHS = 2
+    EXPORT = 3
+
+    @property
+    def title(self) -> str:
+        return self.name.title()
+
+
+class Ask:
+    """Asks for files and for a decision, in dialogs of the desktop."""
+
+    def __init__(self, over: QWidget) -> None:
+        self._over = over
+
+    def file_to_open(self, title: str, folder: Path, kinds: str) -> Path | None:
+        name, _ = QFileDialog.getOpenFileName(self._over, title, str(folder), kinds)
+        return Path(name) if name else None
+
+    def file_to_write(self, title: str, begin: Path, kinds: str) -> Path | None:
+        name, _ = QFileDialog.getSaveFileName(self._over, title, str(begin), kinds)
+        return Path(name) if name else None
+
+    def folder(self, title: str, begin: Path) -> Path | None:
+        name = QFileDialog.getExistingDirectory(self._over, title, str(begin))
+        return Path(name) if name else None
+
+    def whether_to_save(self, title: str) -> QMessageBox.StandardButton:
+        choices = QMessageBox.StandardButton
+        return QMessageBox.question(
+            self._over,
+            "Save changes?",
+            f"Save the changes to “{title}”?",
+            choices.Save | choices.Discard | choices.Cancel,
+            choices.Save,
+        )
+
+
+def _nothing(_session: Session) -> str:
+    return ""
+
+
+@dataclass(frozen=True, slots=True)
+class Command:
+    """keys: shortcuts in Qt's portable spelling, the first is shown. run: does it. needs: the sentence why it cannot be done
+    now, "" when it can; menu and palette show it, and so does whoever tries."""
+
+    id: str
+    group: str
+    label: str
+    keys: tuple[str, ...]
+    run: Callable[[Desk], None]
+    needs: Callable[[Session], str] = _nothing
+
+
+@dataclass(eq=False)
+class Desk:
+    """say: a notice. show_step: go to a step of the rail. set_theme: dress everything anew, by the theme's name. close: the
+    window. shortcuts: which keys do what. found: the moments of all that the last search found, rising."""
+
+    session: Session
+    galley: GalleyView
+    mirror: Mirror
+    chooser: Chooser
+    inline: InlineEdit
+    key_edit: KeyEdit
+    shortcuts: Shortcuts
+    ask: Ask
+    say: Callable[[str], None]
+    show_step: Callable[[Step], None]
+    set_theme: Callable[[str], None]
+    close: Callable[[], object]
+    commands: tuple[Command, ...] = ()
+    found: tuple[float, ...] = field(default=())
+
+    def do(self, command: Command) -> None:
+        """Run a command, or say why it cannot be done now."""
+        reason = command.needs(self.session)
+        if reason:
+            self.say(reason)
+        else:
+            command.run(self)
+
+    def key_of(self, ident: str) -> str:
+        """A command's key as it is written on keyboards here."""
+        return self.shortcuts.written(ident)
+
+    def go(self, seconds: float) -> None:
+        """Put the playhead somewhere, and have it in view."""
+        self.session.document.player.seek(seconds)
+        self.galley.show_time(seconds)

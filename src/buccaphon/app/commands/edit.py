@@ -1,0 +1,131 @@
+"""Taking back, finding, and giving mouths back."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from functools import partial
+
+from buccaphon.app.commands import needs
+from buccaphon.app.commands.desk import Command, Desk
+from buccaphon.app.overlays.chooser import Choice
+from buccaphon.app.paint_keys import PAINT_KEYS
+from buccaphon.timing import Reading, clock, frame_of_timecode, read_out
+
+
+def undo(desk: Desk) -> None:
+    desk.session.document.undo()
+
+
+def redo(desk: Desk) -> None:
+    desk.session.document.redo()
+
+
+def give_back(desk: Desk) -> None:
+    desk.session.document.unpaint()
+
+
+def paint(desk: Desk, number: int) -> None:
+    """Paint the mouth of a number of the chart."""
+    names = desk.session.document.chart.names
+    if number < len(names):
+        desk.session.document.paint(names[number])
+
+
+def show_palette(desk: Desk) -> None:
+    """Everything that can be done; of what cannot be done now, why."""
+    choices = [
+        Choice(command.label, command.needs(desk.session) or desk.key_of(command.id), partial(desk.do, command))
+        for command in desk.commands
+        if command.id != "palette"
+    ]
+    for number, (mouth, key) in enumerate(zip(desk.session.document.chart.names, PAINT_KEYS, strict=False)):
+        choices.append(Choice(f"Paint {mouth}", key.upper(), partial(paint, desk, number)))
+    desk.chooser.ask("What can be done", "Type a part of what you want to do", choices)
+
+
+def show_history(desk: Desk) -> None:
+    """All steps that were done, to go back to any of them."""
+    document = desk.session.document
+    names, done = document.project.steps()
+    choices = [Choice("As it was opened", "", partial(document.go_to_step, 0))]
+    for number, name in enumerate(names, 1):
+        note = "here" if number == done else "taken back" if number > done else ""
+        choices.append(Choice(name, note, partial(document.go_to_step, number)))
+    desk.chooser.ask("History", "Go to a step; later ones can be done again", choices, done)
+
+
+def find(desk: Desk) -> None:
+    """A word, a sound, a mouth, a frame or a timecode."""
+    places = list(_places(desk))
+
+    def taken(fits: Sequence[int]) -> None:
+        desk.found = tuple(sorted({places[n][0] for n in fits}))
+
+    choices = [Choice(text, note, partial(desk.go, seconds)) for seconds, text, note in places]
+    hint = "A word, /sound/, mouth, frame or timecode"
+    desk.chooser.ask("Find in the line", hint, choices, taken=taken, named=partial(_frame_named, desk))
+
+
+def _frame_named(desk: Desk, typed: str) -> list[Choice]:
+    """The frame of a number, 'frame 31', or a timecode; frames are too many to list."""
+    state, bake = desk.session.document.state, desk.session.document.bake()
+    name = typed.removeprefix("frame").removeprefix("f").strip()
+    if bake is None or not re.fullmatch(r"-?[0-9]{1,9}|[0-9]{1,4}(?:[:;][0-9]{1,4}){3}", name):
+        return []
+    first = state.first_number
+    number = int(name) if name.lstrip("-").isdigit() else frame_of_timecode(name, state.rate)
+    if not 0 <= number - first < bake.frames:
+        return []
+    seconds = state.rate.seconds(number - first)
+    return [Choice(f"frame {number}", read_out(number, state.rate, Reading.TIMECODE), partial(desk.go, seconds))]
+
+
+def _places(desk: Desk) -> Iterator[tuple[float, str, str]]:
+    """Moments with what is there, and how it is listed."""
+    document = desk.session.document
+    state, score, bake = document.state, document.score, document.bake()
+    doubts, first, rate = set(desk.session.comparing.doubts()), state.first_number, float(state.rate.value)
+
+    def at(seconds: float) -> str:
+        return f"{clock(seconds)}   f {int(seconds * rate + 1e-6) + first}"
+
+    for number, word in enumerate(score.words if score else ()):
+        yield word.start, word.text or "sounds", at(word.start) + ("   doubt" if number in doubts else "")
+    for note in state.take.notes if state.take else ():
+        yield note.span.start, f"note: {note.text}", at(note.span.start)
+    for phone in score.phones() if score else ():
+        yield phone.start, f"/{phone.symbol}/", at(phone.start)
+    for exposure in bake.exposures if bake else ():
+        yield (start := exposure.start / rate), f"mouth {exposure.mouth}", at(start)
+
+
+def find_next(desk: Desk) -> None:
+    """The next of what the last search found; after the last one the first."""
+    here = desk.session.document.player.position
+    _go_to_found(desk, [at for at in desk.found if at > here + 1e-3][:1] or desk.found[:1])
+
+
+def find_previous(desk: Desk) -> None:
+    here = desk.session.document.player.position
+    _go_to_found(desk, [at for at in desk.found if at < here - 1e-3][-1:] or desk.found[-1:])
+
+
+def _go_to_found(desk: Desk, places: Sequence[float]) -> None:
+    if not places:
+        desk.say(f"Search first, with {desk.key_of('find')}: then this goes through what was found.")
+    for seconds in places:
+        desk.go(seconds)
+        desk.say(f"{desk.found.index(seconds) + 1} of {len(desk.found)} found")
+
+
+COMMANDS = (
+    Command("undo", "Edit", "Undo", ("Ctrl+Z",), undo, needs.something_done),
+    Command("redo", "Edit", "Redo", ("Ctrl+Shift+Z", "Ctrl+Y"), redo, needs.something_undone),
+    Command("history", "Edit", "History: go to any step…", ("Ctrl+H",), show_history),
+    Command("find", "Edit", "Find a word, sound, mouth, frame or timecode…", ("Ctrl+F",), find, needs.recording),
+    Command("find-next", "Edit", "To the next of what was found", ("B",), find_next),
+    Command("find-previous", "Edit", "To the one of them before", ("Shift+B",), find_previous),
+    Command("palette", "Edit", "What can be done, with its key…", ("Ctrl+K",), show_palette),
+    Command("give-back", "Edit", "Give the mouth back to the machine", ("Delete",), give_back),
+)

@@ -1,0 +1,168 @@
+"""Files: opening, saving, exporting, and leaving without losing anything."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtWidgets import QMessageBox
+
+import buccaphon
+from buccaphon.app.commands import needs
+from buccaphon.app.commands.desk import Command, Desk, Step
+from buccaphon.app.overlays.chooser import Choice
+from buccaphon.app.places import safe_folder
+from buccaphon.app.session.opening import LEXICON_SUFFIX
+from buccaphon.audio.reading import SUFFIXES
+from buccaphon.demo.line import NIGHT_CALL, STALL_CALL, Line, demo_project
+from buccaphon.errors import BuccaphonError
+from buccaphon.files import write_whole
+from buccaphon.formats.registry import WORDING_SUFFIXES
+from buccaphon.mouths.chart_file import SUFFIX as CHART_SUFFIX
+from buccaphon.project.file.safekeeping import versions
+from buccaphon.project.file.store import SUFFIX, open_project
+from buccaphon.project.project import Project
+from buccaphon.speech.lexicon_text import lexicon_as_text
+
+
+def ask_and_open(desk: Desk) -> None:
+    sounds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
+    kinds = f"Recordings and projects ({sounds} *{SUFFIX});;A mouth chart (*{CHART_SUFFIX});;All files (*)"
+    path = desk.ask.file_to_open("Open", folder_of(desk), kinds)
+    if path:
+        open_path(desk, path)
+
+
+def open_path(desk: Desk, path: Path) -> None:
+    """Open a project (asking about unsaved changes first) or bring in a recording, words or a chart."""
+    if path.suffix.lower() == SUFFIX:
+        leave(desk, lambda: desk.session.opening.open(path))
+    else:
+        desk.session.opening.open(path)
+
+
+def open_demo(desk: Desk, line: Line = STALL_CALL) -> None:
+    leave(desk, lambda: desk.session.opening.open_prepared(demo_project(line)))
+
+
+def save(desk: Desk, then: Callable[[], None] = lambda: None) -> None:
+    """Save, and go on when it is done."""
+    path = desk.session.document.project.path
+    if path:
+        desk.session.saving.save(path, then)
+    else:
+        save_as(desk, then)
+
+
+def save_as(desk: Desk, then: Callable[[], None] = lambda: None) -> None:
+    begin = folder_of(desk) / f"{desk.session.document.title.replace(' ', '_')}{SUFFIX}"
+    path = desk.ask.file_to_write("Save the project", begin, f"Buccaphon project (*{SUFFIX})")
+    if path:
+        desk.session.saving.save(path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX), then)
+
+
+def leave(desk: Desk, then: Callable[[], None]) -> None:
+    """Go on once the project may be left: it is unchanged, or the user saved it or let it go."""
+    document = desk.session.document
+    if not document.project.is_changed:
+        then()
+        return
+    answer = desk.ask.whether_to_save(document.title)
+    if answer == QMessageBox.StandardButton.Save:
+        save(desk, lambda: leave(desk, then))  # and asks again if something was done while it was saved
+    elif answer == QMessageBox.StandardButton.Discard:
+        then()
+
+
+def export(desk: Desk) -> None:
+    """The files that are chosen in the step Export, into a folder."""
+    desk.show_step(Step.EXPORT)
+    if needs.recording(desk.session):
+        return
+    exporting, path = desk.session.exporting, desk.session.document.project.path
+    begin = exporting.folder or (path.parent if path else Path.home())
+    folder = desk.ask.folder("Export into", begin)
+    if folder:
+        exporting.export(folder)
+
+
+def close(desk: Desk) -> None:
+    desk.close()
+
+
+def ask_for_words(desk: Desk) -> None:
+    kinds = " ".join(f"*{suffix}" for suffix in WORDING_SUFFIXES)
+    filters = f"Scripts, subtitles and times ({kinds});;A lexicon (*{LEXICON_SUFFIX} *.txt)"
+    path = desk.ask.file_to_open("Bring in words", folder_of(desk), filters)
+    if path:
+        desk.session.opening.bring_in_words(path)
+
+
+def write_lexicon(desk: Desk) -> None:
+    """The project's pronunciations and one's own, as text."""
+    lexicon = desk.session.document.state.lexicon.over(desk.session.lexicon.always)
+    begin = folder_of(desk) / f"words{LEXICON_SUFFIX}"
+    path = desk.ask.file_to_write("Write the lexicon", begin, f"Lexicon (*{LEXICON_SUFFIX})")
+    if path:
+        write_and_say(desk, path, lexicon_as_text(lexicon).encode())
+
+
+def show_versions(desk: Desk) -> None:
+    """Earlier versions of the saved project."""
+    path = desk.session.document.project.path
+    found = versions(path, safe_folder()) if path else []
+    if path is None or not found:
+        desk.say("There is no earlier version yet: one is kept each time you save over a project.")
+        return
+    choices = [Choice(when, "", partial(_open_version, desk, path, file)) for when, file in found]
+    desk.chooser.ask("Earlier versions", "Saved on", choices)
+
+
+def _open_version(desk: Desk, path: Path, file: Path) -> None:
+    """Open a version under the project's name; it counts as changed, and the newest stays on the disk until saved."""
+
+    def go_on() -> None:
+        try:
+            project = Project(open_project(file, path.parent), path)
+        except BuccaphonError as problem:
+            desk.session.document.report(problem)
+            return
+        project.count_as_changed()
+        desk.session.opening.open_prepared(project)
+
+    leave(desk, go_on)
+
+
+def write_and_say(desk: Desk, path: Path, content: bytes) -> None:
+    """Write something small that was asked for."""
+    try:
+        write_whole(path, content)
+    except BuccaphonError as problem:
+        desk.session.document.report(problem)
+    else:
+        desk.say(f"Written: {path.name}")
+
+
+def folder_of(desk: Desk) -> Path:
+    """Where dialogs begin: at the project or its recording, unless that is part of the application."""
+    project = desk.session.document.project
+    known = project.path or (project.state.take.path if project.state.take else None)
+    inside = Path(buccaphon.__file__).parent
+    return known.parent if known and inside not in known.parents else Path.home()
+
+
+COMMANDS = (
+    Command("open", "File", "Open a recording or project…", ("Ctrl+O",), ask_and_open),
+    Command("open-demo", "File", "Open the demo", ("Ctrl+D",), open_demo),
+    Command(
+        "open-demo-line", "File", "Open the demo's Spanish line", ("Ctrl+Shift+D",), partial(open_demo, line=NIGHT_CALL)
+    ),
+    Command("save", "File", "Save", ("Ctrl+S",), save),
+    Command("save-as", "File", "Save under another name…", ("Ctrl+Shift+S",), save_as),
+    Command("export", "File", "Export into a folder…", ("Ctrl+E",), export),
+    Command("quit", "File", "Close the window", ("Ctrl+Q",), close),
+    Command("versions", "File", "Earlier versions…", (), show_versions),
+    Command("words", "File", "Bring in words…", ("Ctrl+Shift+O",), ask_for_words),
+    Command("lexicon-out", "File", "Write the lexicon to a text file…", (), write_lexicon, needs.own_pronunciation),
+)

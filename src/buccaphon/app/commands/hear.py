@@ -1,0 +1,137 @@
+"""Hearing, and moving the playhead."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from buccaphon.app.commands import needs
+from buccaphon.app.commands.desk import Command, Desk
+from buccaphon.app.session.document import Document
+from buccaphon.app.sound.player import PRE_ROLLS, SPEEDS
+from buccaphon.score.records import Word
+from buccaphon.timing import Span
+
+
+def play_or_stop(desk: Desk) -> None:
+    desk.session.document.player.toggle()
+
+
+def toggle_loop(desk: Desk) -> None:
+    player = desk.session.document.player
+    player.loops = not player.loops
+    if player.playing:
+        player.play()
+    desk.session.document.selected.emit()
+
+
+def draw_selection(desk: Desk) -> None:
+    """What is selected, or the word at the playhead, is drawn on the ruler; again, and it is taken away."""
+    document, player = desk.session.document, desk.session.document.player
+    span = document.selected_span or _word_span(document)
+    player.loop = None if span is None or player.loop == span else span
+    player.loops = player.loop is not None
+    document.selected.emit()
+
+
+def play_selection(desk: Desk) -> None:
+    """What is drawn on the ruler, else what is selected, else the word at the playhead."""
+    document = desk.session.document
+    span = document.player.loop or document.selected_span or _word_span(document)
+    if span is not None:
+        document.player.hear(span)
+
+
+def _word_span(document: Document) -> Span | None:
+    number = document.word_here
+    return document.score.words[number].span if document.score and number is not None else None
+
+
+def next_speed(desk: Desk) -> None:
+    player = desk.session.document.player
+    player.set_speed(SPEEDS[(SPEEDS.index(player.speed) + 1) % len(SPEEDS)])
+    desk.mirror.refresh()
+
+
+def next_pre_roll(desk: Desk) -> None:
+    player = desk.session.document.player
+    player.pre_roll = PRE_ROLLS[(PRE_ROLLS.index(player.pre_roll) + 1) % len(PRE_ROLLS)]
+    desk.say(f"{player.pre_roll:g} s are heard before the loop.")
+
+
+def step(desk: Desk, frames: int = 1, *, neighbour: bool = False) -> None:
+    desk.session.document.step(frames, neighbour=neighbour)
+
+
+def next_word(desk: Desk) -> None:
+    here = desk.session.document.player.position
+    _to_word(desk, [word.start for word in _words(desk) if word.start > here + 1e-3][:1])
+
+
+def previous_word(desk: Desk) -> None:
+    here = desk.session.document.player.position
+    _to_word(desk, [word.start for word in _words(desk) if word.start < here - 1e-3][-1:])
+
+
+def _words(desk: Desk) -> tuple[Word, ...]:
+    score = desk.session.document.score
+    return score.words if score else ()
+
+
+def _to_word(desk: Desk, starts: list[float]) -> None:
+    for start in starts:
+        desk.go(start)
+
+
+def to_doubt(desk: Desk, way: int) -> None:
+    """Go to the next doubt or the one before, from the last one to the first and back, and hear the word."""
+    document, doubts = desk.session.document, desk.session.comparing.doubts()
+    words, here = _words(desk), desk.session.document.player.position
+    starts = [words[number].start for number in doubts]
+    later = [n for n, start in enumerate(starts) if start > here + 1e-3]
+    earlier = [n for n, start in enumerate(starts) if start < here - 1e-3]
+    at = (later[0] if later else 0) if way > 0 else (earlier[-1] if earlier else -1)
+    word = words[doubts[at]]
+    desk.go(word.start)
+    document.player.hear(word.span)
+
+
+def to_start(desk: Desk) -> None:
+    desk.go(0.0)
+
+
+def to_end(desk: Desk) -> None:
+    recording = desk.session.document.recording
+    if recording is not None:
+        desk.go(recording.duration)
+
+
+COMMANDS = (
+    Command("play", "Hear", "Play or stop", ("Space",), play_or_stop, needs.recording),
+    Command("loop", "Hear", "Loop", ("L",), toggle_loop),
+    Command(
+        "mark", "Hear", "Draw what is selected, or the word here, on the ruler", ("K",), draw_selection,
+        needs.span_to_draw,
+    ),
+    Command("play-selection", "Hear", "Play what is selected, or the word here", ("Shift+Space",), play_selection),
+    Command("speed", "Hear", "Next speed: 25, 50, 75, 100 %", ("S",), next_speed),
+    Command("pre-roll", "Hear", "Next pre-roll of the loop: 0, 0.25, 0.5, 1 s", ("Shift+L",), next_pre_roll),
+    Command("frame-on", "Hear", "One frame on, and hear it", ("Right",), step, needs.recording),
+    Command("frame-back", "Hear", "One frame back, and hear it", ("Left",), partial(step, frames=-1), needs.recording),
+    Command(
+        "frame-on-pair", "Hear", "One frame on, with its neighbour", ("Shift+Right",), partial(step, neighbour=True),
+        needs.recording,
+    ),
+    Command(
+        "frame-back-pair", "Hear", "One frame back, with its neighbour", ("Shift+Left",),
+        partial(step, frames=-1, neighbour=True), needs.recording,
+    ),
+    Command("next-word", "Hear", "To the next word", ("Ctrl+Right",), next_word),
+    Command("previous-word", "Hear", "To the word before", ("Ctrl+Left",), previous_word),
+    Command("next-doubt", "Hear", "To the next doubt, and hear it", ("D",), partial(to_doubt, way=1), needs.doubts),
+    Command(
+        "previous-doubt", "Hear", "To the doubt before, and hear it", ("Shift+D",), partial(to_doubt, way=-1),
+        needs.doubts,
+    ),
+    Command("to-start", "Hear", "To the start", ("Home",), to_start),
+    Command("to-end", "Hear", "To the end", ("End",), to_end),
+)  # fmt: skip

@@ -1,0 +1,95 @@
+"""The keys themselves: changing them, keeping sets of them, printing them."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import QBuffer, QIODevice
+from PyQt6.QtGui import QPageSize, QPdfWriter, QTextDocument
+
+from buccaphon.app.commands.desk import Command, Desk
+from buccaphon.app.commands.file import write_and_say
+from buccaphon.app.commands.shortcuts import KeysError, KeySet, page_of_keys, read_keys
+from buccaphon.app.overlays.chooser import Choice
+from buccaphon.errors import BuccaphonError
+from buccaphon.files import read_text
+
+
+def change_key(desk: Desk) -> None:
+    """Choose a command, then press its new key."""
+    choices = [
+        Choice(command.label, desk.key_of(command.id), partial(desk.key_edit.ask, command.id, command.label))
+        for command in desk.commands
+    ]
+    desk.chooser.ask("Change a key", "Which command?", choices)
+
+
+def show_key_conflict(desk: Desk, ident: str, key: str) -> None:
+    """While a key is being chosen: what it does already."""
+    taken = desk.shortcuts.keys.taken_by(key, ident) if key else ""
+    desk.key_edit.note.setText(f"{key} is for “{taken}” now; that would lose it." if taken else "")
+
+
+def give_key(desk: Desk, ident: str, key: str) -> None:
+    """A command gets another key, or none."""
+    command = next((command for command in desk.commands if command.id == ident), None)
+    if command is None:
+        return
+    try:
+        desk.shortcuts.use(desk.shortcuts.keys.with_key(ident, key))
+    except BuccaphonError as problem:
+        desk.key_edit.note.setText(str(problem))
+        return
+    desk.key_edit.hide()
+    desk.say(f"{command.label}: {desk.key_of(ident) or 'no key'}")
+
+
+def usual_keys(desk: Desk) -> None:
+    desk.shortcuts.use(KeySet(desk.commands))
+    desk.say("All keys are as they came.")
+
+
+def save_keys(desk: Desk) -> None:
+    path = desk.ask.file_to_write("Save the set of keys", Path("keys.json"), "Keys (*.json)")
+    if path:
+        write_and_say(desk, path, desk.shortcuts.keys.to_text().encode())
+
+
+def load_keys(desk: Desk) -> None:
+    path = desk.ask.file_to_open("Load a set of keys", Path(), "Keys (*.json)")
+    if not path:
+        return
+    try:
+        desk.shortcuts.use(read_keys(desk.commands, read_text(path, KeysError), str(path)))
+    except BuccaphonError as problem:
+        desk.session.document.report(problem)
+
+
+def write_key_page(desk: Desk) -> None:
+    """All keys on a page to print."""
+    path = desk.ask.file_to_write("Write the sheet of keys", Path("keys.pdf"), "PDF (*.pdf)")
+    if path:
+        write_and_say(desk, path, keys_pdf(desk.shortcuts.keys, desk.session.document.chart.names))
+
+
+def keys_pdf(keys: KeySet, mouths: tuple[str, ...]) -> bytes:
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(buffer)
+    writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
+    writer.setTitle("Buccaphon: the keys")
+    document = QTextDocument()
+    document.setHtml(page_of_keys(keys, mouths))
+    document.print(writer)
+    buffer.close()
+    return buffer.data().data()
+
+
+COMMANDS = (
+    Command("change-key", "Keys", "Change a key…", ("Ctrl+Alt+K",), change_key),
+    Command("usual-keys", "Keys", "All keys as they came", (), usual_keys),
+    Command("save-keys", "Keys", "Save the set of keys…", (), save_keys),
+    Command("load-keys", "Keys", "Load a set of keys…", (), load_keys),
+    Command("key-sheet", "Keys", "Write the sheet of keys as PDF…", (), write_key_page),
+)

@@ -1,0 +1,120 @@
+"""How the galley and the window are set."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+
+from buccaphon.app.commands import needs
+from buccaphon.app.commands.desk import Command, Desk, Step
+from buccaphon.app.galley.look import Lane
+from buccaphon.app.session.selection import NOTHING
+from buccaphon.app.settings import SCALE, THEME
+
+SCALES = (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)  # of the interface
+_ZOOM, _MAGNIFY = 1.25, 1.4
+_STEP = 16  # pixels
+
+
+def zoom(desk: Desk, by: float) -> None:
+    desk.galley.set_look(desk.galley.look.scaled(desk.galley.look.scale * by))
+
+
+def zoom_to_stretch(desk: Desk) -> None:
+    document = desk.session.document
+    span = document.player.loop or document.selected_span
+    if span is not None:
+        desk.galley.zoom_to(span)
+
+
+def magnify(desk: Desk, by: float) -> None:
+    desk.galley.set_look(desk.galley.look.louder(by))
+
+
+def resize_sound(desk: Desk, by: int) -> None:
+    desk.galley.set_look(desk.galley.look.taller(Lane.SOUND, by))
+
+
+def toggle_spectrum(desk: Desk) -> None:
+    desk.galley.set_look(desk.galley.look.toggled(Lane.SPECTRUM))
+
+
+def toggle_loudness(desk: Desk) -> None:
+    desk.galley.set_look(replace(desk.galley.look, loudness=not desk.galley.look.loudness))
+
+
+def next_ink(desk: Desk) -> None:
+    desk.galley.set_look(desk.galley.look.inked())
+
+
+def next_reading(desk: Desk) -> None:
+    desk.mirror.next_reading()
+
+
+def toggle_film(desk: Desk) -> None:
+    desk.mirror.film.next_place()
+    desk.say(f"The actor's picture: {desk.mirror.film.place.value}.")
+
+
+def next_notation(desk: Desk) -> None:
+    desk.galley.set_look(desk.galley.look.written())
+    desk.say(f"Sounds are written in {desk.galley.look.notation.value}.")
+
+
+def toggle_night(desk: Desk) -> None:
+    """Paper by day, or the night theme."""
+    desk.set_theme("paper" if THEME.read() == "night" else "night")
+
+
+def rescale(desk: Desk, step: int) -> None:
+    """Another size of everything, from the next start on."""
+    now = SCALE.read()
+    nearest = min(range(len(SCALES)), key=lambda n: abs(SCALES[n] - now))
+    scale = SCALES[min(max(nearest + step, 0), len(SCALES) - 1)]
+    SCALE.write(scale)
+    desk.say(f"Everything will be at {scale:.0%} from the next start on.")
+
+
+def toggle_wrap(desk: Desk) -> None:
+    desk.galley.toggle_wrap()
+
+
+def show_step(desk: Desk, step: Step) -> None:
+    desk.show_step(step)
+
+
+def let_go(desk: Desk) -> None:
+    """Cancel what is under way; when nothing is, let go of the selection."""
+    if desk.session.jobs.shown:
+        desk.session.jobs.cancel_shown()
+    else:
+        desk.session.document.select(NOTHING)
+
+
+COMMANDS = (
+    Command("wider", "Look", "Wider: fewer seconds in a strip", ("Ctrl++", "Ctrl+="), partial(zoom, by=_ZOOM)),
+    Command("narrower", "Look", "Narrower: more seconds in a strip", ("Ctrl+-",), partial(zoom, by=1 / _ZOOM)),
+    Command(
+        "zoom-to", "Look", "What is drawn on the ruler fills the page", ("Z",), zoom_to_stretch,
+        needs.stretch_or_selection,
+    ),
+    Command("magnify", "Look", "Magnify the wave", ("Ctrl+Up",), partial(magnify, by=_MAGNIFY)),
+    Command("diminish", "Look", "Diminish the wave", ("Ctrl+Down",), partial(magnify, by=1 / _MAGNIFY)),
+    Command("taller", "Look", "A taller sound lane", ("Ctrl+Shift+Up",), partial(resize_sound, by=_STEP)),
+    Command("lower", "Look", "A lower sound lane", ("Ctrl+Shift+Down",), partial(resize_sound, by=-_STEP)),
+    Command("spectrum", "Look", "Spectrogram on or off", ("Ctrl+G",), toggle_spectrum),
+    Command("loudness", "Look", "Loudness over the wave on or off", ("Ctrl+L",), toggle_loudness),
+    Command("ink", "Look", "Another ink for the wave", ("Ctrl+I",), next_ink),
+    Command("wrap", "Look", "Page of strips or one endless strip", ("Ctrl+W",), toggle_wrap),
+    Command("notation", "Look", "Sounds in IPA, in ARPAbet, or as names of mouths", ("Y",), next_notation),
+    Command("night", "Look", "Paper, or the night theme", ("Ctrl+T",), toggle_night),
+    Command("larger", "Look", "A larger interface", ("Ctrl+Alt++",), partial(rescale, step=1)),
+    Command("smaller", "Look", "A smaller interface", ("Ctrl+Alt+-",), partial(rescale, step=-1)),
+    Command("reading", "Look", "Frames, timecode, feet, seconds", ("T",), next_reading),
+    Command("actor", "Look", "The actor's picture beside the face, instead of it, or not", ("M",), toggle_film),
+    *(
+        Command(f"step-{step.title.lower()}", "Look", step.title, (f"F{step + 1}",), partial(show_step, step=step))
+        for step in Step
+    ),
+    Command("stop-work", "Look", "Cancel what is under way, or let go of the selection", ("Esc",), let_go),
+)  # fmt: skip

@@ -1,0 +1,110 @@
+"""Why a command cannot be done now, in words; "" when it can."""
+
+from __future__ import annotations
+
+from buccaphon.app.session.session import Session
+
+
+def recording(session: Session) -> str:
+    return "" if session.document.recording is not None else "Open a recording first."
+
+
+def take(session: Session) -> str:
+    return "" if session.document.state.take is not None else "Open a recording first."
+
+
+def script(session: Session) -> str:
+    """Words that can be aligned."""
+    return recording(session) or ("" if session.document.state.script.strip() else "Type what is said first.")
+
+
+def words(session: Session) -> str:
+    return recording(session) or ("" if session.document.score else "Align the script first.")
+
+
+def boundary(session: Session) -> str:
+    missing = recording(session)
+    return missing or ("" if session.document.score else "There is no boundary to move yet.")
+
+
+def word_here(session: Session) -> str:
+    """A word at the playhead."""
+    return "" if session.document.word_here is not None else "Put the playhead on a word first."
+
+
+def word_to_type(session: Session) -> str:
+    """A word at the playhead, or selected, that is the one in the script."""
+    document = session.document
+    chosen = document.selection.words
+    number = chosen[0] if chosen else document.word_here
+    score = document.score
+    in_step = document.state.is_in_step and document.recording is not None
+    can = in_step and score is not None and number is not None and bool(score.words[number].text)
+    return "" if can else "Put the playhead on a word of an aligned line first."
+
+
+def speaker_here(session: Session) -> str:
+    document = session.document
+    can = document.word_here is not None and document.state.is_in_step
+    return "" if can else "Put the playhead on a word of an aligned line first."
+
+
+def stretch(session: Session) -> str:
+    """A stretch drawn on the ruler."""
+    return "" if session.document.player.loop is not None else "Drag on the ruler first."
+
+
+def stretch_to_fill(session: Session) -> str:
+    return recording(session) or (
+        ""
+        if session.document.player.loop is not None
+        else "Drag on the ruler first: what is drawn there is filled with the mouth at the playhead."
+    )
+
+
+def stretch_for_speech(session: Session) -> str:
+    drawn = session.document.player.loop is not None and session.document.state.take is not None
+    return "" if drawn else "Drag on the ruler first, or drag in the sound with Shift."
+
+
+def stretch_or_selection(session: Session) -> str:
+    document = session.document
+    found = document.player.loop or document.selected_span
+    return "" if found else "Drag on the ruler first: what is drawn there fills the page then."
+
+
+def span_to_draw(session: Session) -> str:
+    document = session.document
+    found = document.player.loop or document.selected_span or document.word_here is not None
+    return "" if found else "Put the playhead on a word, or select something, to draw it on the ruler."
+
+
+def pins_here(session: Session) -> str:
+    document = session.document
+    found = document.player.loop or document.selection or document.word_here is not None
+    return "" if found else "Put the playhead on a word, or drag on the ruler over several."
+
+
+def doubts(session: Session) -> str:
+    return "" if session.comparing.doubts() else "No word is in doubt."
+
+
+def something_done(session: Session) -> str:
+    return "" if session.document.project.undo_name else "There is nothing to undo."
+
+
+def something_undone(session: Session) -> str:
+    return "" if session.document.project.redo_name else "There is nothing to do again."
+
+
+def other_take(session: Session) -> str:
+    """The shown take and another one, both aligned."""
+    state = session.document.state
+    others = [take for number, take in enumerate(state.takes) if number != state.shown and take.score]
+    return "" if state.score and others else "Align this take and another one first."
+
+
+def own_pronunciation(session: Session) -> str:
+    lexicon = session.document.state.lexicon.over(session.lexicon.always)
+    wanting = "There is no pronunciation of your own yet. Double-click a word to give it one."
+    return "" if lexicon.entries else wanting

@@ -1,0 +1,179 @@
+"""Selecting many things at once, and cutting, copying and pasting them."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QMimeData
+from PyQt6.QtGui import QGuiApplication
+
+from buccaphon.app.commands import needs
+from buccaphon.app.commands.desk import Command, Desk
+from buccaphon.app.session.clip import MIME_TYPE, Clip, parse_clip, write_clip
+from buccaphon.app.session.document import Document
+from buccaphon.app.session.selection import Selection, neighbours
+from buccaphon.mouths.choosing import Painted
+from buccaphon.project.edits import Together
+from buccaphon.project.edits.mouths import Paint
+from buccaphon.speech.script import script_words
+from buccaphon.timing import Span
+
+# --- selecting -----------------------------------------------------------------------------------------------------------
+
+
+def select_word(desk: Desk) -> None:
+    """The word at the playhead; once it is, the next one as well."""
+    document, score = desk.session.document, desk.session.document.score
+    chosen, here = document.selection.words, document.word_here
+    if score is None or (here is None and not chosen):
+        desk.say("Put the playhead on a word first.")
+    elif here is None or here in chosen:
+        document.select(Selection(words=tuple(range(chosen[0], min(chosen[-1] + 2, len(score.words))))))
+    else:
+        document.select(Selection(words=(here,)))
+
+
+def select_mouth(desk: Desk) -> None:
+    """The mouth at the playhead; once it is, the next one as well."""
+    document = desk.session.document
+    exposure, bake = document.exposure(), document.bake()
+    if exposure is None or bake is None:
+        return
+    chosen, span = document.selection.mouths, document.span_of(exposure)
+    following = [
+        each for each in map(document.span_of, bake.exposures) if chosen and each.start >= chosen[-1].end - 1e-6
+    ]
+    if chosen and any(span.overlap(each) > 0 for each in chosen):
+        document.select(Selection(mouths=(*chosen, *following[:1])))
+    else:
+        document.select(Selection(mouths=(span,)))
+
+
+def select_all(desk: Desk) -> None:
+    """All words while words are selected, else all mouths."""
+    document = desk.session.document
+    bake, score = document.bake(), document.score
+    if document.selection.words and score is not None:
+        document.select(Selection(words=tuple(range(len(score.words)))))
+    elif bake is not None:
+        document.select(Selection(mouths=tuple(map(document.span_of, bake.exposures))))
+
+
+def select_same_mouths(desk: Desk) -> None:
+    """All exposures of the mouth at the playhead."""
+    document = desk.session.document
+    here, bake = document.exposure(), document.bake()
+    if here is None or bake is None:
+        return
+    same = tuple(document.span_of(each) for each in bake.exposures if each.mouth == here.mouth)
+    document.select(Selection(mouths=same))
+    desk.say(f"{_count(len(same), 'exposure')} of {here.mouth} selected.")
+
+
+def select_doubts(desk: Desk) -> None:
+    """All words in doubt."""
+    doubts = tuple(desk.session.comparing.doubts())
+    desk.session.document.select(Selection(words=doubts))
+    desk.say(f"{_count(len(doubts), 'word')} in doubt selected." if doubts else "No word is in doubt.")
+
+
+def select_speaker(desk: Desk) -> None:
+    """All that the speaker of the word at the playhead says."""
+    document = desk.session.document
+    words, number = script_words(document.state.script), document.word_here
+    if number is None or number >= len(words):
+        return
+    speaker = words[number].speaker
+    document.select(Selection(words=tuple(n for n, word in enumerate(words) if word.speaker == speaker)))
+    who = speaker.title() or "nobody by name"
+    desk.say(f"{_count(len(document.selection.words), 'word')} of {who} selected.")
+
+
+# --- the clipboard -------------------------------------------------------------------------------------------------------
+
+
+def copy(desk: Desk) -> None:
+    """What is selected, else the mouths of what is drawn on the ruler, else the mouth at the playhead."""
+    clip = _clip(desk.session.document)
+    clipboard = QGuiApplication.clipboard()
+    if clip is None or clipboard is None:
+        return
+    data = QMimeData()
+    data.setText(clip.plain)
+    data.setData(MIME_TYPE, write_clip(clip))
+    clipboard.setMimeData(data)
+    count = _count(len(clip.mouths), "mouth") if clip.mouths else _count(len(clip.words.split()), "word")
+    desk.say(f"{count} copied. {desk.key_of('paste')} puts them at the playhead.")
+
+
+def cut(desk: Desk) -> None:
+    """Copy, and then give the mouths back to the machine, or take the words out of the script."""
+    chosen = desk.session.document.selection.words
+    copy(desk)
+    if chosen:
+        desk.session.rewording.take_out(chosen)
+    else:
+        desk.session.document.unpaint()
+
+
+def paste(desk: Desk) -> None:
+    """At the playhead: mouths are painted from there on, words are written before the word that is said there."""
+    clipboard = QGuiApplication.clipboard()
+    data = clipboard.mimeData() if clipboard else None
+    clip = parse_clip(data.data(MIME_TYPE).data()) if data is not None and data.hasFormat(MIME_TYPE) else None
+    if clip is None:
+        desk.say("Copy mouths or words first: select them, or draw on the ruler.")
+    elif clip.words:
+        desk.session.rewording.write_in(desk.session.document.player.position, clip.words)
+    else:
+        _paint(desk.session.document, clip.mouths)
+
+
+def _paint(document: Document, mouths: tuple[Painted, ...]) -> None:
+    """Mouths of another chart are shown by those that look most like them."""
+    at = document.player.position
+    painted = tuple(
+        Paint(Span(at + each.span.start, at + each.span.end), each.mouth, each.pose, each.contact) for each in mouths
+    )
+    document.apply(Together(painted, name="Paste mouths"))
+
+
+def _clip(document: Document) -> Clip | None:
+    bake, score = document.bake(), document.score
+    if bake is None:
+        return None
+    if document.selection.words and score is not None:
+        numbers = [number for first, end in neighbours(document.selection.words) for number in range(first, end)]
+        return Clip(words=" ".join(score.words[number].text for number in numbers))
+    loop = document.player.loop
+    spans = document.selection.mouths or ((loop,) if loop else document.painting_spans())
+    if not spans:
+        return None
+    start, found = spans[0].start, []
+    for exposure in bake.exposures:
+        shown, mouth = document.span_of(exposure), bake.chart.mouths[bake.chart.index(exposure.mouth)]
+        for span in spans:
+            if shown.overlap(span) > 1e-9:
+                part = Span(max(shown.start, span.start) - start, min(shown.end, span.end) - start)
+                found.append(Painted(part, mouth.name, mouth.pose, mouth.contact))
+    return Clip(tuple(found))
+
+
+def _count(count: int, what: str) -> str:
+    return f"{count} {what}{'s' if count != 1 else ''}"
+
+
+COMMANDS = (
+    Command("cut", "Select", "Cut what is selected", ("Ctrl+X",), cut, needs.recording),
+    Command(
+        "copy", "Select", "Copy what is selected, or the mouths of what is drawn on the ruler", ("Ctrl+C",), copy,
+        needs.recording,
+    ),
+    Command("paste", "Select", "Paste at the playhead", ("Ctrl+V",), paste, needs.recording),
+    Command("select-word", "Select", "The word here; again, the next one too", ("G",), select_word, needs.recording),
+    Command("select-mouth", "Select", "The mouth here; again, the next one too", ("J",), select_mouth, needs.recording),
+    Command("select-same", "Select", "All of the mouth here", ("Shift+J",), select_same_mouths, needs.recording),
+    Command(
+        "select-speaker", "Select", "All that the speaker here says", ("Shift+G",), select_speaker, needs.speaker_here
+    ),
+    Command("select-doubts", "Select", "All words in doubt", ("Ctrl+Shift+G",), select_doubts, needs.recording),
+    Command("select-all", "Select", "All words, or all mouths", ("Ctrl+A",), select_all, needs.recording),
+)  # fmt: skip

@@ -1,0 +1,100 @@
+"""All that one strip shows, looked up for the stretch of time that it covers."""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from buccaphon.app.galley.layout import MARGIN, Layout, Strip
+from buccaphon.app.style.theme import Theme
+from buccaphon.arrays import Doubles
+from buccaphon.audio.pauses import LEAST_PAUSE
+from buccaphon.motion.record import Bake
+from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.exposures import Exposure
+from buccaphon.project.derived import Derived
+from buccaphon.project.state import State
+from buccaphon.score.edits import boundary_time
+from buccaphon.score.records import Word
+from buccaphon.timing import Span
+
+
+@dataclass(frozen=True)
+class StripContent:
+    """All that a strip shows. missing: numbers of the words that seem not to be in the sound."""
+
+    state: State
+    bake: Bake
+    derived: Derived
+    theme: Theme
+    layout: Layout
+    strip: Strip
+    missing: frozenset[int] = frozenset()
+
+    def x(self, seconds: Any) -> Any:
+        """Of a moment, or an array of them. In the strip's own picture, which begins MARGIN pixels before the strip."""
+        return MARGIN + (seconds - self.strip.start) * self.layout.scale
+
+    @property
+    def right(self) -> float:
+        return float(self.x(self.strip.end))
+
+    def words(self) -> list[tuple[int, Word]]:
+        """The words that are at least partly in this strip, with their numbers."""
+        if self.state.score is None:
+            return []
+        words = self.state.score.words
+        first = bisect_right(words, self.strip.start, key=lambda word: word.end)
+        last = bisect_left(words, self.strip.end, key=lambda word: word.start)
+        return [(number, words[number]) for number in range(first, last)]
+
+    def pauses(self) -> Sequence[Span]:
+        """The pauses around the words of this strip, or those in the sound while there are no words yet."""
+        score, strip = self.state.score, self.strip
+        if score is None:
+            pauses = self.derived.pauses
+            first = bisect_right(pauses, strip.start, key=lambda span: span.end)
+            return pauses[first : bisect_left(pauses, strip.end, key=lambda span: span.start)]
+        first = bisect_right(score.words, strip.start, key=lambda word: word.end)
+        end = bisect_left(score.words, strip.end, key=lambda word: word.start)
+        ends = (0.0 if first == 0 else score.words[first - 1].end, *(word.end for word in score.words[first:end]))
+        starts = (
+            *(word.start for word in score.words[first:end]),
+            *(word.start for word in score.words[end : end + 1]),
+        )
+        gaps = zip(ends, (*starts, score.duration)[: len(ends)], strict=True)
+        return [Span(*gap) for gap in gaps if gap[1] - gap[0] >= LEAST_PAUSE]
+
+    def pinned(self) -> set[float]:
+        """The moments in this strip at which a boundary was put by hand."""
+        score = self.state.score
+        if score is None:
+            return set()
+        moments = (boundary_time(score, pin.boundary) for pin in self.state.pins)
+        return {moment for moment in moments if self.strip.start <= moment <= self.strip.end}
+
+    def painted(self) -> list[Painted]:
+        """What is painted by hand in this strip."""
+        strip = Span(self.strip.start, self.strip.end)
+        return [paint for paint in self.state.painted if paint.span.overlap(strip) > 0]
+
+    def exposures(self) -> list[Exposure]:
+        first, last = self.frames()
+        exposures = self.bake.exposures
+        begin = bisect_right(exposures, first, key=lambda exposure: exposure.end)
+        end = bisect_left(exposures, last, key=lambda exposure: exposure.start)
+        return list(exposures[begin:end])
+
+    def frames(self) -> tuple[int, int]:
+        rate = self.bake.rate
+        return rate.containing(self.strip.start), min(rate.covering(self.strip.end), self.bake.frames)
+
+    def frames_of_columns(self) -> Doubles:
+        """The frame that each column of the strip lies on, counted from the middle of frame 0."""
+        x = np.arange(int(self.right - MARGIN)) + 0.5
+        seconds = self.strip.start + x / self.layout.scale
+        return np.asarray(seconds * float(self.bake.rate.value) - 0.5, np.float64)

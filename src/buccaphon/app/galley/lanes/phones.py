@@ -1,0 +1,56 @@
+"""The sounds of each word."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF
+from PyQt6.QtGui import QFontMetricsF, QPainter
+
+from buccaphon.app.galley.content import StripContent
+from buccaphon.app.galley.gestures.boundary import boundary_grip
+from buccaphon.app.galley.gestures.phones import press_phones
+from buccaphon.app.galley.lane import LaneSpec
+from buccaphon.app.galley.lanes.ticks import paint_tick
+from buccaphon.app.galley.lanes.words import shows_words
+from buccaphon.app.galley.layout import MARGIN
+from buccaphon.app.galley.look import Lane, Notation
+from buccaphon.app.style.theme import serif
+from buccaphon.speech.phones import arpabet_of
+
+
+def paint_phones(painter: QPainter, content: StripContent, height: int) -> None:
+    painter.setFont(serif(15))
+    metrics = QFontMetricsF(painter.font())
+    pinned = content.pinned()
+    for _, word in content.words():
+        for place, phone in enumerate(word.phones):
+            left, right = content.x(phone.start), content.x(phone.end)
+            if right < MARGIN or left > content.right:
+                continue
+            if place:
+                paint_tick(painter, content, left, height - 3, phone.start in pinned)
+            painter.setPen(content.theme.color("ink" if phone.stress == 1 else "ink_soft"))
+            text = _written(content, phone.symbol)
+            wide = metrics.horizontalAdvance(text)
+            painter.save()
+            painter.translate((left + right) / 2, height - 7)
+            painter.scale(min((right - left) / max(wide + 1, 1), 1.0), 1)
+            painter.drawText(QPointF(-wide / 2, 0), text)
+            painter.restore()
+
+
+def _written(content: StripContent, symbol: str) -> str:
+    notation = content.layout.look.notation
+    if notation is Notation.IPA:
+        return symbol
+    chart = content.bake.chart
+    return arpabet_of(symbol) if notation is Notation.ARPABET else chart.names[chart.answer(symbol)]
+
+
+SPEC = LaneSpec(
+    Lane.PHONES,
+    "Drag a line to move where a sound starts, or over the sounds to select words",
+    paint_phones,
+    shows_words,
+    press_phones,
+    boundary_grip,
+)

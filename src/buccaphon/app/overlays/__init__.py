@@ -1,0 +1,1 @@
+"""What lies over the page for a moment: notices, the chooser, lines to write in, the empty page."""

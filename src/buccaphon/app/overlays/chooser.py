@@ -1,0 +1,141 @@
+"""A list to search and choose from, laid over the page: commands, places in the line, steps of the history, versions."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from itertools import islice
+
+from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QVBoxLayout, QWidget
+
+from buccaphon.app.widgets.noted_list import ROW, NotedList
+
+_WIDTH, _MOST_ROWS = 520, 14  # pixels, rows
+_MOST = 300  # choices that are listed at once
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """text: what is searched. note: at the right, such as a key or a time. run: what happens when it is chosen."""
+
+    text: str
+    note: str
+    run: Callable[[], None]
+
+
+def _none(_typed: str) -> Sequence[Choice]:
+    return ()
+
+
+class Chooser(QFrame):
+    """Typing searches, Up and Down move, Return takes, Esc leaves."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("chooser")
+        self._choices: Sequence[Choice] = ()
+        self._searched: list[str] = []  # what is looked in, of each choice
+        self._typed, self._fits = "", list[int]()
+        self._shown: list[Choice] = []
+        self._named: Callable[[str], Sequence[Choice]] = _none
+        self._taken: Callable[[Sequence[int]], None] = lambda _fits: None
+        self._before: QWidget | None = None
+        self.title = QLabel()
+        self.title.setProperty("role", "heading")
+        self.search = QLineEdit()
+        self.search.setAccessibleName("Search")
+        self.list = NotedList()
+        self.list.setAccessibleName("Found")
+        self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(14, 12, 14, 14)
+        for part in (self.title, self.search, self.list):
+            column.addWidget(part)
+        self.search.installEventFilter(self)
+        self.search.textChanged.connect(self._find)
+        self.list.itemClicked.connect(self._take)
+        self.hide()
+
+    def ask(
+        self,
+        title: str,
+        hint: str,
+        choices: Sequence[Choice],
+        at: int = 0,
+        taken: Callable[[Sequence[int]], None] = lambda _fits: None,
+        named: Callable[[str], Sequence[Choice]] = _none,
+    ) -> None:
+        """Show the choices; `at` is the one that is marked first. taken: is told the numbers of all that fit what was typed,
+        when one of them is chosen. named: more choices that what is typed names, of too many to list; they stand first."""
+        self._choices, self._before, self._taken, self._named = choices, self.window().focusWidget(), taken, named
+        self._searched = [f"{choice.text} {choice.note}".lower() for choice in choices]
+        self._typed, self._fits = "", list(range(len(choices)))
+        self.title.setText(title)
+        self.search.setPlaceholderText(hint)
+        if self.search.text():
+            self.search.clear()  # which finds anew
+        else:
+            self._find("")
+        self.list.setCurrentRow(at)
+        self.place()
+        self.show()
+        self.raise_()
+        self.search.setFocus()
+
+    def place(self) -> None:
+        parent = self.parentWidget()
+        rows = min(max(len(self._shown), 1), _MOST_ROWS)
+        self.resize(min(_WIDTH, parent.width() - 40), min(ROW * rows + 112, parent.height() - 40))
+        self.move((parent.width() - self.width()) // 2, 24)
+
+    def _find(self, text: str) -> None:
+        """All parts of what is typed must be in a choice, in any order; those that begin with it stand first."""
+        text, searched = text.lower(), self._searched
+        among = (
+            self._fits if text.startswith(self._typed) else list(range(len(searched)))
+        )  # one letter more fits no more
+        for part in text.split():
+            among = [number for number in among if part in searched[number]]
+        self._typed, self._fits = text, among
+        first = [number for number in among if searched[number].startswith(text)]
+        later = (number for number in among if not searched[number].startswith(text))
+        fits = [*first, *islice(later, max(_MOST - len(first), 0))][:_MOST]
+        self._shown = [*self._named(text), *(self._choices[number] for number in fits)]
+        self.list.clear()
+        for choice in self._shown:
+            self.list.add(choice.text, choice.note)
+        self.list.setCurrentRow(0 if self._shown else -1)
+        self.place()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
+            event.accept()  # here keys are letters, not commands
+            return True
+        if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
+            return super().eventFilter(watched, event)
+        row = self.list.currentRow()
+        if event.key() == Qt.Key.Key_Escape:
+            self.leave()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._take()
+        elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down) and self._shown:
+            step = 1 if event.key() == Qt.Key.Key_Down else -1
+            self.list.setCurrentRow((row + step) % len(self._shown))
+        else:
+            return super().eventFilter(watched, event)
+        return True
+
+    def leave(self) -> None:
+        self.hide()
+        if self._before is not None:
+            self._before.setFocus()
+
+    def _take(self, _item: object = None) -> None:
+        row = self.list.currentRow()
+        if 0 <= row < len(self._shown):
+            choice = self._shown[row]
+            self.leave()
+            self._taken(self._fits)
+            choice.run()

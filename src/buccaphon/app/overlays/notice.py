@@ -1,0 +1,56 @@
+"""The one road for notices: a strip over the foot of the galley that goes by itself or when it is clicked away."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+
+_SHORTEST, _PER_LETTER = 3500, 55  # ms
+
+
+class Notice(QWidget):
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("notice")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.text = QLabel()
+        self.text.setWordWrap(True)
+        self.button = QPushButton()
+        self.button.clicked.connect(self._act)
+        self._action: Callable[[], None] | None = None
+        close = QPushButton("Close")
+        close.clicked.connect(self.hide)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 10, 8, 10)
+        row.addWidget(self.text, 1)
+        row.addWidget(self.button)
+        row.addWidget(close)
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.timeout.connect(self.hide)
+        self.hide()
+
+    def say(self, text: str, label: str = "", action: Callable[[], None] | None = None) -> None:
+        """Show a text, and a button for what can be done about it, if anything."""
+        self.text.setText(text)
+        self._action = action
+        self.button.setText(label)
+        self.button.setVisible(action is not None)
+        self.place()
+        self.show()
+        self.raise_()
+        self._timer.start(_SHORTEST + _PER_LETTER * len(text))
+
+    def _act(self) -> None:
+        self.hide()
+        if self._action is not None:
+            self._action()
+
+    def place(self) -> None:
+        """At the foot of the parent, as wide as reads well."""
+        parent = self.parentWidget()
+        width = min(parent.width() - 40, 560)
+        self.resize(width, max(self.heightForWidth(width), 44))
+        self.move((parent.width() - width) // 2, parent.height() - self.height() - 18)

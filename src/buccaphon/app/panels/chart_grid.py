@@ -1,0 +1,125 @@
+"""The mouths of the chart: each a tile with its drawing, name, sounds and key; clicking paints it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, QSize, Qt
+from PyQt6.QtGui import QColor, QEnterEvent, QFont, QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from buccaphon.app.paint_keys import PAINT_KEYS
+from buccaphon.app.session.session import Session
+from buccaphon.app.style.painting import mouth_picture
+from buccaphon.app.style.theme import Theme, sans, serif
+from buccaphon.mouths.chart import Chart, Mouth
+
+COLUMNS = 3
+
+
+class MouthTile(QAbstractButton):
+    """One mouth. Checked while it is on show at the playhead."""
+
+    def __init__(self, mouth: Mouth, key: str, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.mouth, self.key, self._theme = mouth, key, theme
+        self.setCheckable(True)
+        self.setText(mouth.name)
+        sounds = " ".join(mouth.sounds)
+        answers = f" answers to {sounds}" if sounds else " is for silence"
+        self.setToolTip(f"{mouth.name}{answers}. Press {key} to paint it at the playhead.")
+        self.setAccessibleName(f"{mouth.name}, key {key}")
+        self.setMinimumHeight(70)
+
+    def sizeHint(self) -> QSize:
+        return QSize(84, 90)
+
+    def enterEvent(self, event: QEnterEvent) -> None:
+        super().enterEvent(event)
+        self.update()
+
+    def nextCheckState(self) -> None:
+        """The playhead decides what is checked, not the click."""
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, area = self._theme, QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        lit = self.isChecked()
+        painter.setBrush(QColor(theme.paper))
+        edge = theme.playhead if lit or self.hasFocus() else theme.ink_soft if self.underMouse() else theme.edge
+        painter.setPen(QPen(QColor(edge), 2 if lit else 1))
+        painter.drawRoundedRect(area, 5, 5)
+        lower = 34
+        box = area.adjusted(8, 6, -8, -lower).toRect()
+        picture = mouth_picture(self.mouth.pose, box.width(), box.height(), self.devicePixelRatioF(), theme)
+        painter.drawPixmap(box.topLeft(), picture)
+        painter.setFont(sans(10))
+        painter.setPen(QColor(theme.ink_soft))
+        painter.drawText(area.adjusted(0, 4, -7, 0), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop, self.key)
+        painter.setFont(sans(12, QFont.Weight.DemiBold))
+        painter.setPen(QColor(theme.ink))
+        name = area.adjusted(8, area.height() - lower, -4, -17)
+        painter.drawText(name, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, self.mouth.name)
+        painter.setFont(serif(13))
+        painter.setPen(QColor(theme.ink_soft))
+        room = area.width() - 12
+        sounds = QFontMetricsF(painter.font()).elidedText(
+            " ".join(self.mouth.sounds), Qt.TextElideMode.ElideRight, room
+        )
+        bottom = area.adjusted(8, area.height() - 19, -4, -3)
+        painter.drawText(bottom, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, sounds or "silence")
+
+
+class ChartGrid(QWidget):
+    """Tiles for the chart in use, set anew when another chart is chosen."""
+
+    def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._document, self._theme = session.document, theme
+        self.tiles: list[MouthTile] = []
+        self._chart: Chart | None = None
+        title, self._chart_label = QLabel("Mouths"), QLabel()
+        title.setProperty("role", "heading")
+        self._chart_label.setProperty("role", "hint")
+        head = QHBoxLayout()
+        head.addWidget(title)
+        head.addWidget(self._chart_label, 1, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom)
+        self._grid = QGridLayout()
+        self._grid.setSpacing(6)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        column.addLayout(head)
+        column.addLayout(self._grid)
+        for signal in (
+            self._document.changed,
+            self._document.opened,
+            self._document.sound_ready,
+            self._document.player.moved,
+        ):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self, _what: object = None) -> None:
+        chart = self._document.chart
+        if chart != self._chart:
+            self._set_tiles()
+        exposure = self._document.exposure()
+        shown = exposure.mouth if exposure else ""
+        for tile in self.tiles:
+            if tile.isChecked() != (tile.mouth.name == shown):
+                tile.setChecked(tile.mouth.name == shown)
+
+    def _set_tiles(self) -> None:
+        chart = self._document.chart
+        self._chart = chart
+        self._chart_label.setText(f"chart: {chart.name}")
+        for tile in self.tiles:
+            self._grid.removeWidget(tile)
+            tile.hide()
+            tile.deleteLater()
+        self.tiles = []
+        for number, (mouth, key) in enumerate(zip(chart.mouths, PAINT_KEYS, strict=False)):
+            tile = MouthTile(mouth, key.upper(), self._theme)
+            tile.clicked.connect(lambda _checked, name=mouth.name: self._document.paint(name))
+            self._grid.addWidget(tile, number // COLUMNS, number % COLUMNS)
+            self.tiles.append(tile)

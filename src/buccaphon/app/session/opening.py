@@ -1,0 +1,67 @@
+"""Opening: a project, a recording that begins one or adds a take, words, or a chart."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from buccaphon.app.session.aligning import Aligning
+from buccaphon.app.session.document import Document
+from buccaphon.app.session.takes import Takes
+from buccaphon.audio.reading import SUFFIXES
+from buccaphon.errors import BuccaphonError, ScriptError
+from buccaphon.files import read_text
+from buccaphon.formats.registry import WORDING_SUFFIXES, read_wording
+from buccaphon.mouths.chart import ChartDocument
+from buccaphon.mouths.chart_file import SUFFIX as CHART_SUFFIX
+from buccaphon.mouths.chart_file import read_chart
+from buccaphon.project.edits.scene import KeepChart
+from buccaphon.project.edits.script import SetLexicon
+from buccaphon.project.file.store import SUFFIX, open_project
+from buccaphon.project.project import Project
+from buccaphon.speech.lexicon_text import parse_lexicon
+
+LEXICON_SUFFIX = ".lexicon"
+OPENABLE = (SUFFIX, *SUFFIXES, *WORDING_SUFFIXES, CHART_SUFFIX, LEXICON_SUFFIX)
+
+
+class Opening:
+    def __init__(self, document: Document, takes: Takes, aligning: Aligning) -> None:
+        self._document, self._takes, self._aligning = document, takes, aligning
+
+    def open(self, path: Path) -> None:
+        """Whatever it is by its suffix. A file that is refused leaves everything as it was."""
+        suffix = path.suffix.lower()
+        try:
+            if suffix == SUFFIX:
+                self.open_prepared(Project(open_project(path), path))
+            elif suffix == CHART_SUFFIX:
+                self._keep_chart(read_chart(path))
+            elif suffix in (*WORDING_SUFFIXES, LEXICON_SUFFIX) and suffix not in SUFFIXES:
+                self.bring_in_words(path)
+            else:
+                self._takes.bring_in(path)
+        except BuccaphonError as problem:
+            self._document.report(problem)
+
+    def _keep_chart(self, chart: ChartDocument) -> None:
+        self._document.apply(KeepChart(chart))
+        reasons = "; ".join(reason for reason, _ in chart.faults)
+        if reasons:
+            self._document.said.emit(f"Chart {chart.name} is half done and used as far as it goes: {reasons}.")
+
+    def open_prepared(self, project: Project) -> None:
+        """Open a project that is already in memory; it is aligned if it has a script but no timings yet."""
+        self._document.adopt(project)
+        self._takes.meet()
+
+    def bring_in_words(self, path: Path) -> None:
+        """A script, times that are known, or a lexicon."""
+        document = self._document
+        try:
+            if path.suffix.lower() == LEXICON_SUFFIX:
+                lexicon = parse_lexicon(read_text(path, ScriptError), str(path))
+                document.apply(SetLexicon(lexicon.over(document.state.lexicon), name="Bring in a lexicon"))
+            else:
+                self._aligning.bring_in(read_wording(path))
+        except BuccaphonError as problem:
+            document.report(problem)

@@ -1,0 +1,41 @@
+"""The user's own lexicon: pronunciations that hold in every project."""
+
+from __future__ import annotations
+
+from buccaphon.app.places import lexicon_path
+from buccaphon.app.session.document import Document
+from buccaphon.errors import BuccaphonError
+from buccaphon.files import write_whole
+from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon
+from buccaphon.speech.lexicon_text import lexicon_as_text, parse_lexicon
+
+
+class OwnLexicon:
+    """always: what it holds."""
+
+    def __init__(self, document: Document) -> None:
+        self._document = document
+        self.always = _read() or NO_ENTRIES
+
+    def keep(self, lexicon: Lexicon) -> None:
+        """Hold other pronunciations from now on."""
+        path = lexicon_path()
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            if path.exists() and _read() is None:  # what cannot be read is not written over
+                path.replace(path.with_suffix(".unread.txt"))
+                self._document.said.emit(
+                    f"The lexicon that was there cannot be read; it is kept as {path.stem}.unread.txt."
+                )
+            write_whole(path, lexicon_as_text(lexicon).encode())
+        except (BuccaphonError, OSError) as problem:
+            self._document.said.emit(f"The pronunciation cannot be kept for always: {problem}")
+        self.always = lexicon
+
+
+def _read() -> Lexicon | None:
+    """None when there is none, or none that can be read."""
+    try:
+        return parse_lexicon(lexicon_path().read_text("utf-8"), str(lexicon_path()))
+    except (OSError, UnicodeDecodeError, BuccaphonError):
+        return None

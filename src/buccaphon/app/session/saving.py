@@ -1,0 +1,95 @@
+"""Saving the project: in the background, with its earlier versions kept, and never over what somebody else has saved."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from enum import Enum
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import QObject
+
+from buccaphon.app.places import safe_folder
+from buccaphon.app.session.document import Document
+from buccaphon.app.session.jobs import Jobs, Progress, Slot
+from buccaphon.app.session.takes import Takes
+from buccaphon.files import clear_unfinished
+from buccaphon.project.edits import Touched
+from buccaphon.project.file.relink import digest_of
+from buccaphon.project.file.safekeeping import keep_version
+from buccaphon.project.file.store import save_project
+from buccaphon.project.state import State, Take
+
+_QUICK = 64 << 20  # bytes of a file that can be gone through at every save
+
+Stamp = tuple[int, int]
+
+
+class Over(Enum):
+    """Whether a file that somebody else has saved meanwhile may be written over."""
+
+    MINE = "only what was read or written here"
+    ANYTHING = "whatever is there"
+
+
+def _nothing() -> None:
+    """Nothing follows."""
+
+
+class Saving(QObject):
+    def __init__(self, document: Document, takes: Takes, jobs: Jobs) -> None:
+        super().__init__(document)
+        self._document, self._takes, self._jobs = document, takes, jobs
+        self._stamp: tuple[Path, Stamp | None] | None = None  # of the project's file as it is known here
+        document.opened.connect(self._look_at_file)
+
+    def save(self, path: Path, then: Callable[[], None] = _nothing, over: Over = Over.MINE) -> None:
+        """Write the project as it is now, then go on; when that is not possible it is said, and nothing follows."""
+        if over is Over.MINE and self._stamp and self._stamp[0] == path and self._stamp[1] != _stamp_of(path):
+            text = f"{path.name} was saved by somebody else since it was opened here; what they saved is kept as a version."
+            self._document.offered.emit(text, "Save over it", partial(self.save, path, then, Over.ANYTHING))
+            return
+        project, state, digests = self._document.project, self._document.state, dict(self._takes.digests)
+
+        def work(_progress: Progress) -> Path:
+            keep_version(path, safe_folder())
+            clear_unfinished(path)
+            save_project(_with_digests(state, digests), path)
+            return path
+
+        def done(_path: Path) -> None:
+            self._stamp = path, _stamp_of(path)
+            project.mark_saved(path, state)
+            if project is self._document.project:
+                self._document.tell_of(Touched(0), "Save")
+            then()
+
+        self._jobs.start(Slot.SAVE, f"Saving {path.name}", work, done)
+
+    def _look_at_file(self) -> None:
+        path = self._document.project.path
+        self._stamp = (path, _stamp_of(path)) if path else None
+
+
+def _stamp_of(path: Path) -> Stamp | None:
+    try:
+        found = path.stat()
+    except OSError:
+        return None
+    return found.st_mtime_ns, found.st_size
+
+
+def _with_digests(state: State, known: dict[Path, str]) -> State:
+    return state.with_takes(*(replace(take, digest=_digest(take, known)) for take in state.takes))
+
+
+def _digest(take: Take, known: dict[Path, str]) -> str:
+    """What is known, or quick to find out; a large file's is found after it was read, and kept at the next save."""
+    found = known.get(take.path, take.digest)
+    try:
+        if found or not take.path.is_file() or take.path.stat().st_size > _QUICK:
+            return found
+        return digest_of(take.path)
+    except OSError:
+        return found

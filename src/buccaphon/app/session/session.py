@@ -1,0 +1,44 @@
+"""The session: the document and all helpers, made in the order in which they hear of changes."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject
+
+from buccaphon.app.session.aligning import Aligning
+from buccaphon.app.session.comparing import Comparing
+from buccaphon.app.session.document import Document
+from buccaphon.app.session.exporting import Exporting
+from buccaphon.app.session.jobs import Jobs
+from buccaphon.app.session.opening import Opening
+from buccaphon.app.session.own_lexicon import OwnLexicon
+from buccaphon.app.session.pronouncing import Pronouncing
+from buccaphon.app.session.rewording import Rewording
+from buccaphon.app.session.safekeeping import Safekeeping
+from buccaphon.app.session.saving import Saving
+from buccaphon.app.session.takes import Takes
+from buccaphon.app.sound.device import Device
+
+
+class Session(QObject):
+    """document: what is open. The others each do one kind of work on it; none knows of those below it."""
+
+    def __init__(self, device: Device, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.document = Document(device, self)
+        self.jobs = Jobs(self)
+        self.lexicon = OwnLexicon(self.document)
+        self.takes = Takes(self.document, self.jobs)
+        self.comparing = Comparing(self.document, self.jobs)
+        self.aligning = Aligning(self.document, self.comparing, self.lexicon, self.jobs)
+        self.pronouncing = Pronouncing(self.document, self.aligning, self.lexicon, self.jobs)
+        self.rewording = Rewording(self.document, self.aligning, self.comparing)
+        self.opening = Opening(self.document, self.takes, self.aligning)
+        self.exporting = Exporting(self.document, self.jobs)
+        self.saving = Saving(self.document, self.takes, self.jobs)
+        self.safekeeping = Safekeeping(self.document, self.opening)
+
+    def shut_down(self) -> None:
+        """Stop everything, for closing the window."""
+        self.document.player.stop()
+        self.aligning.rest()
+        self.jobs.shut_down()

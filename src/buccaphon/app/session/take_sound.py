@@ -1,0 +1,53 @@
+"""Everything slow about a take, for a thread: finding its file, decoding it, and looking at what is in it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from buccaphon.alignment.request import Progress
+from buccaphon.audio.lufs import integrated_loudness
+from buccaphon.audio.peaks import PeaksBuilder, build_peaks
+from buccaphon.audio.reading import Damage, read_recording
+from buccaphon.audio.recording import Channel
+from buccaphon.project.derived import Derived
+from buccaphon.project.file.relink import digest_of, find_again
+from buccaphon.project.state import State, Take
+
+
+@dataclass(frozen=True)
+class TakeSound:
+    """A take, perhaps with its file found in another place, and what was read from it."""
+
+    take: Take
+    derived: Derived
+
+
+def read_take(state: State, damage: Damage, progress: Progress) -> TakeSound:
+    """Everything slow about the take that a state shows, for a thread: decode, listen to one channel, summarise, bake."""
+    take = state.take
+    assert take is not None
+    builder = PeaksBuilder()
+    whole = read_recording(take.path, damage, progress, builder.add)
+    recording = whole.listened_to(take.channel)
+    peaks = builder.finish(whole.rate) if recording is whole else build_peaks(recording)
+    derived = Derived(recording, peaks)
+    derived.bake(state)  # the first look asks for both
+    return TakeSound(take, derived)
+
+
+def measure(derived: Derived, path: Path) -> tuple[float, str]:
+    """What is good to know but need not be waited for: loudness, and the file's digest."""
+    return integrated_loudness(derived.recording), digest_of(path)
+
+
+def find_moved(state: State, folder: Path | None) -> State:
+    take = state.take
+    if take is None or take.path.exists() or folder is None:
+        return state
+    path = find_again(take, folder)
+    return state.with_take(replace(take, path=path)) if path else state
+
+
+def key_of(take: Take) -> tuple[Path, Channel]:
+    return take.path, take.channel

@@ -1,0 +1,136 @@
+"""The sounds of the takes: read in the background, kept for switching between them, measured afterwards."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from buccaphon.app.session.document import Document
+from buccaphon.app.session.jobs import Jobs, Progress, Slot
+from buccaphon.app.session.take_sound import TakeSound, find_moved, key_of, measure, read_take
+from buccaphon.audio.reading import Damage
+from buccaphon.audio.recording import Channel
+from buccaphon.errors import BuccaphonError, DamagedRecordingError
+from buccaphon.project.derived import Derived
+from buccaphon.project.edits import Touched
+from buccaphon.project.edits.takes import AddTake, ChangeTake
+from buccaphon.project.project import Changes, Project
+from buccaphon.project.state import Take
+
+_MOST_SOUNDS = 4  # decoded takes that are kept for switching between them
+
+
+class Takes(QObject):
+    """begun: a new project has its first recording. measured: what takes longer to find out about the sound is known now."""
+
+    begun = pyqtSignal()
+    measured = pyqtSignal()
+
+    def __init__(self, document: Document, jobs: Jobs) -> None:
+        super().__init__(document)
+        self._document, self._jobs = document, jobs
+        self._sounds: dict[tuple[Path, Channel], Derived] = {}
+        self._loaded: tuple[Path, Channel] | None = None
+        self._retry: Callable[[], None] = lambda: None
+        self.digests: dict[Path, str] = {}
+        document.opened.connect(self._begin_anew)
+        document.changed.connect(self._on_change)
+        document.sound_ready.connect(self._measure)
+        jobs.failed.connect(self._tell)
+
+    def bring_in(self, path: Path, damage: Damage = Damage.REFUSE) -> None:
+        """Decode a recording and add it as a take; the .txt beside it becomes the script of an empty one."""
+        document, take = self._document, Take(path)
+        state = AddTake(take).apply(document.state)
+
+        def done(sound: TakeSound) -> None:
+            script = _text_beside(path) if not document.state.script.strip() else None
+            self._sounds[key_of(sound.take)] = sound.derived
+            edit = AddTake(take, script)
+            if document.state.take is None:  # nothing to lose yet: the recording begins the project
+                document.adopt(Project(edit.apply(document.state), document.project.path))
+                self.meet()
+                self.begun.emit()
+            else:
+                document.apply(edit)
+
+        self._retry = lambda: self.bring_in(path, Damage.KEEP_READABLE)
+        self._jobs.start(Slot.TAKE, f"Reading {path.name}", lambda progress: read_take(state, damage, progress), done)
+
+    def meet(self) -> None:
+        """Have the sound of the take that is shown; read it in the background unless it was read before."""
+        document, take = self._document, self._document.state.take
+        key = key_of(take) if take else None
+        if key == self._loaded:
+            document.limit_player()
+            return
+        self._loaded = key
+        if take is None or key is None:
+            document.take_sound(None)
+            document.opened.emit()
+        elif key in self._sounds:
+            self._show(self._sounds[key])
+        else:
+            document.take_sound(None)
+            self._retry = lambda: self._read(take, Damage.KEEP_READABLE)
+            self._read(take, Damage.REFUSE)
+
+    def _read(self, take: Take, damage: Damage) -> None:
+        document = self._document
+        folder, state = document.project.path.parent if document.project.path else None, document.state
+
+        def work(progress: Progress) -> TakeSound:
+            return read_take(find_moved(state, folder), damage, progress)
+
+        def done(sound: TakeSound) -> None:
+            self._sounds[key_of(sound.take)] = sound.derived
+            if sound.take.path == take.path:
+                self._show(sound.derived)
+                return
+            where = sound.take.path.parent
+            document.said.emit(f"{take.path.name} was not in its place; it was found again in {where}.")
+            edit = ChangeTake(path=sound.take.path, digest=sound.take.digest, name="Find the recording again")
+            document.apply(edit)
+
+        self._jobs.start(Slot.TAKE, f"Reading {take.path.name}", work, done)
+
+    def _show(self, derived: Derived) -> None:
+        while len(self._sounds) > _MOST_SOUNDS:
+            self._sounds.pop(next(iter(self._sounds)))
+        self._document.take_sound(derived)
+
+    def _measure(self) -> None:
+        take, derived = self._document.state.take, self._document.derived
+        if take is None or derived is None or derived.lufs is not None:
+            return
+
+        def done(found: tuple[float, str]) -> None:
+            derived.lufs, self.digests[take.path] = found
+            self.measured.emit()
+
+        self._jobs.start(Slot.MEASURE, "Measuring", lambda _progress: measure(derived, take.path), done, shown=False)
+
+    def _begin_anew(self) -> None:
+        if self._document.state.take is not None or self._loaded is not None:
+            self._jobs.cancel(Slot.TAKE)
+        self._loaded = None
+
+    def _on_change(self, changes: Changes) -> None:
+        if changes.touched & (Touched.SOUND | Touched.SCENE):
+            self.meet()
+
+    def _tell(self, problem: BuccaphonError) -> None:
+        if isinstance(problem, DamagedRecordingError):
+            self._document.offered.emit(str(problem), f"Use the first {problem.readable:.1f} s", self._retry)
+        else:
+            self._document.report(problem)
+
+
+def _text_beside(path: Path) -> str | None:
+    beside = path.with_suffix(".txt")
+    try:
+        return beside.read_text("utf-8-sig", errors="replace").strip() if beside.is_file() else None
+    except OSError:
+        return None

@@ -1,0 +1,50 @@
+"""What the application remembers of its user's ways, as data; the one door to Qt's settings."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, Generic, TypeVar
+
+from PyQt6.QtCore import QSettings, QThreadPool
+
+Value = TypeVar("Value", str, float, list[str])
+
+
+@dataclass(frozen=True, slots=True)
+class Setting(Generic[Value]):
+    """id: as it is kept. says: what it is, for people."""
+
+    id: str
+    type: type[Value]
+    default: Value
+    says: str
+
+    def read(self) -> Value:
+        """What is kept, or the default where there is nothing, or nothing that makes sense."""
+        kept: Any = QSettings().value(self.id)
+        if kept is None:
+            return self.default
+        try:
+            entries: Any = [kept] if self.type is list and isinstance(kept, str) else kept
+            return self.type(entries)
+        except (TypeError, ValueError):
+            return self.default
+
+    def write(self, value: Value) -> None:
+        QSettings().setValue(self.id, value)
+
+    def write_soon(self, value: Value) -> None:
+        """Off the window's thread: the disk may be slow."""
+        pool = QThreadPool.globalInstance()
+        assert pool is not None
+        pool.start(lambda: self.write(value))
+
+
+THEME = Setting("theme", str, "paper", "paper by day, or night")
+SCALE = Setting("scale", float, 1.0, "the size of the interface, from the next start on")
+LOOK = Setting("look", str, "", "how the galley is set: lanes, heights, zoom, ink, notation")
+READING = Setting("reading", str, "frames", "how the playhead's place is said")
+KEYS = Setting("keys", str, "", "the commands whose keys were changed")
+RECENT = Setting("recent", list, [], "the projects that were open lately, the newest first")
+
+SETTINGS: tuple[Setting[str] | Setting[float] | Setting[list[str]], ...] = (THEME, SCALE, LOOK, READING, KEYS, RECENT)

@@ -1,0 +1,35 @@
+"""Which outputs there are, and choosing one."""
+
+from __future__ import annotations
+
+import os
+
+from buccaphon.app.sound.device import Device, SimulatedDevice
+
+SIMULATED = "Simulated"
+
+
+def device_names() -> list[str]:
+    """The outputs there are, the default first, the simulated one last."""
+    if _simulated_only():
+        return [SIMULATED]
+    try:
+        from buccaphon.app.sound.qt_device import output_names  # noqa: PLC0415  (needs libpulse)
+    except ImportError:
+        return [SIMULATED]
+    return [*output_names(), SIMULATED]
+
+
+def choose_device(name: str = "") -> Device:
+    """The output of that name, else the default one, else the simulated one."""
+    names = device_names()
+    wanted = name if name in names else names[0]
+    if wanted == SIMULATED:
+        return SimulatedDevice()
+    from buccaphon.app.sound.qt_device import QtDevice  # noqa: PLC0415
+
+    return QtDevice(wanted)
+
+
+def _simulated_only() -> bool:
+    return os.environ.get("BUCCAPHON_SOUND") == "simulated" or os.environ.get("QT_QPA_PLATFORM") == "offscreen"

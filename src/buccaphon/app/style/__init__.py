@@ -1,0 +1,1 @@
+"""How everything looks: colours, fonts, icons, and shapes painted with Qt."""

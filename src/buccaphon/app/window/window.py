@@ -1,0 +1,358 @@
+"""The main window: rail, panel of the step, galley, and the desk with mirror and mouths."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtGui import (
+    QAction,
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QGuiApplication,
+    QKeyEvent,
+    QKeySequence,
+)
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMenu,
+    QScrollArea,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from buccaphon.app.commands import edit, file, hear, keys, words
+from buccaphon.app.commands.catalogue import COMMANDS
+from buccaphon.app.commands.desk import Ask, Command, Desk, Step
+from buccaphon.app.commands.shortcuts import KeySet, Shortcuts
+from buccaphon.app.galley.overview import Overview
+from buccaphon.app.galley.view import GalleyView
+from buccaphon.app.mirror.mirror import Mirror
+from buccaphon.app.overlays.chooser import Chooser
+from buccaphon.app.overlays.empty_page import EmptyPage, remember_project
+from buccaphon.app.overlays.inline_edit import InlineEdit
+from buccaphon.app.overlays.key_edit import KeyEdit
+from buccaphon.app.overlays.notice import Notice
+from buccaphon.app.paint_keys import PAINT_KEYS
+from buccaphon.app.panels.chart_grid import ChartGrid
+from buccaphon.app.panels.export import ExportPanel
+from buccaphon.app.panels.mouths import MouthsPanel
+from buccaphon.app.panels.script import ScriptPanel
+from buccaphon.app.panels.take import TakePanel
+from buccaphon.app.session.jobs import Slot
+from buccaphon.app.session.opening import OPENABLE
+from buccaphon.app.session.session import Session
+from buccaphon.app.settings import THEME
+from buccaphon.app.sound.outputs import choose_device
+from buccaphon.app.style.painting import mouth_picture
+from buccaphon.app.style.theme import Theme, dress, theme_named
+from buccaphon.app.window.faults import Faults
+from buccaphon.app.window.progress import ProgressStrip
+from buccaphon.app.window.rail import Rail
+
+_SIDE, _DESK = 262, 298  # pixels
+
+
+class MainWindow(QMainWindow):
+    """Puts the parts together and passes on what happens in them; what can be done is in the commands."""
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__()
+        self.session, self.document, self.theme = session, session.document, theme
+        session.setParent(self)
+        self.faults = Faults(self)
+        self.galley = GalleyView(session, theme)
+        self.overview, self.progress = Overview(self.galley), ProgressStrip(session.jobs)
+        self.mirror, self.grid = Mirror(self.document, theme), ChartGrid(session, theme)
+        self.take, self.script = TakePanel(session), ScriptPanel(session, theme)
+        self.mouths, self.export_panel = MouthsPanel(session), ExportPanel(session)
+        self.steps, self.rail = QStackedWidget(), Rail([step.title for step in Step], theme)
+        self.saved_label = QLabel()
+        self.actions_by_id: dict[str, QAction] = {}
+        self._leaving = False
+        self._lay_out()
+        self.empty, self.notice = EmptyPage(self.galley), Notice(self.galley)
+        self.chooser, self.key_edit = Chooser(self.galley), KeyEdit(self.galley)
+        self.inline = InlineEdit(self.galley)
+        self.desk = self._make_desk()
+        self._make_actions()
+        self._connect()
+        self.setAcceptDrops(True)
+        self.resize(1280, 800)
+        self.setMinimumSize(960, 620)
+        self.show_step(Step.SCRIPT)
+        self.refresh()
+        self.galley.setFocus()
+
+    # --- building ------------------------------------------------------------------------------------------------------
+
+    def _lay_out(self) -> None:
+        for panel in (self.take, self.script, self.mouths, self.export_panel):
+            self.steps.addWidget(_scrolling(panel))
+        side = QWidget()
+        side.setObjectName("side")
+        side.setFixedWidth(_SIDE)
+        column = QVBoxLayout(side)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.steps, 1)
+        self.saved_label.setProperty("role", "hint")
+        self.saved_label.setContentsMargins(18, 0, 18, 12)
+        column.addWidget(self.saved_label)
+
+        desk = QWidget()
+        desk.setObjectName("desk")
+        desk.setFixedWidth(_DESK)
+        right = QVBoxLayout(desk)
+        right.setContentsMargins(14, 14, 14, 12)
+        right.setSpacing(12)
+        right.addWidget(self.mirror)
+        right.addWidget(self.grid)
+        right.addStretch(1)
+
+        central = QWidget()
+        row = QHBoxLayout(central)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self.rail)
+        row.addWidget(side)
+        middle = QVBoxLayout()
+        middle.setSpacing(0)
+        middle.addWidget(self.galley, 1)
+        middle.addWidget(self.overview)
+        middle.addWidget(self.progress)
+        row.addLayout(middle, 1)
+        row.addWidget(desk)
+        self.setCentralWidget(central)
+
+    def _make_desk(self) -> Desk:
+        return Desk(
+            session=self.session,
+            galley=self.galley,
+            mirror=self.mirror,
+            chooser=self.chooser,
+            inline=self.inline,
+            key_edit=self.key_edit,
+            shortcuts=Shortcuts(COMMANDS, self._use_keys),
+            ask=Ask(self),
+            say=self.notice.say,
+            show_step=self.show_step,
+            set_theme=self.set_theme,
+            close=self.close,
+            commands=COMMANDS,
+        )
+
+    def _make_actions(self) -> None:
+        menu = QMenu(self)
+        group = ""
+        for command in COMMANDS:
+            action = QAction(command.label, self)
+            action.triggered.connect(partial(self._do, command))
+            self.actions_by_id[command.id] = action
+            self.addAction(action)
+            if group and command.group != group:
+                menu.addSeparator()
+            group = command.group
+            menu.addAction(action)
+        self._use_keys(self.desk.shortcuts.keys)
+        for number, key in enumerate(PAINT_KEYS):
+            self._add_key(key, partial(edit.paint, self.desk, number))
+        menu.setToolTipsVisible(True)
+        menu.aboutToShow.connect(self._grey_what_cannot_be_done)
+        menu.aboutToHide.connect(self._let_all_be_tried)
+        self.rail.menu_button.setMenu(menu)
+        self._add_key("F10", self.rail.menu_button.showMenu)
+
+    def _add_key(self, key: str, run: Callable[[], object]) -> None:
+        action = QAction(self)
+        action.setShortcut(QKeySequence(key))
+        action.triggered.connect(run)
+        self.addAction(action)
+
+    def _use_keys(self, keys_in_use: KeySet) -> None:
+        for command in COMMANDS:
+            self.actions_by_id[command.id].setShortcuts([QKeySequence(key) for key in keys_in_use.of(command)])
+
+    def _connect(self) -> None:
+        desk, document, session = self.desk, self.document, self.session
+        self.rail.step_wanted.connect(lambda number: self.show_step(Step(number)))
+        self.mirror.play_button.clicked.connect(document.player.toggle)
+        self.mirror.back_button.clicked.connect(lambda: hear.step(desk, -1))
+        self.mirror.forward_button.clicked.connect(lambda: hear.step(desk, 1))
+        self.mirror.loop_button.clicked.connect(lambda: hear.toggle_loop(desk))
+        self.take.open_button.clicked.connect(lambda: file.ask_and_open(desk))
+        self.empty.open_wanted.connect(lambda: file.ask_and_open(desk))
+        self.empty.demo_wanted.connect(lambda: file.open_demo(desk))
+        self.empty.recent_wanted.connect(self.open)
+        self.script.words_button.clicked.connect(lambda: file.ask_for_words(desk))
+        self.export_panel.export_button.clicked.connect(lambda: file.export(desk))
+        self.galley.word_wanted.connect(partial(words.pronounce, desk))
+        self.galley.resized.connect(self._place_overlays)
+        self.key_edit.pressed.connect(partial(keys.show_key_conflict, desk))
+        self.key_edit.taken.connect(partial(keys.give_key, desk))
+        self.faults.happened.connect(self._tell_of_fault)
+        session.takes.begun.connect(self._begin_project)
+        document.said.connect(self.notice.say)
+        document.offered.connect(self.notice.say)
+        document.player.device_lost.connect(self._go_on_without)
+        for signal in (document.changed, document.opened, document.sound_ready, session.jobs.changed):
+            signal.connect(self.refresh)
+        for button in self.findChildren(QAbstractButton):
+            button.installEventFilter(self)
+
+    # --- doing ---------------------------------------------------------------------------------------------------------
+
+    def _do(self, command: Command) -> None:
+        self.desk.do(command)
+
+    def do(self, ident: str) -> None:
+        """Run the command of an id, or say why it cannot be done now."""
+        self.desk.do(next(command for command in COMMANDS if command.id == ident))
+
+    def open(self, path: Path) -> None:
+        """A project, a recording, words or a chart."""
+        file.open_path(self.desk, path)
+
+    def _grey_what_cannot_be_done(self) -> None:
+        for command in COMMANDS:
+            reason, action = command.needs(self.session), self.actions_by_id[command.id]
+            action.setEnabled(not reason)
+            action.setToolTip(reason)
+
+    def _let_all_be_tried(self) -> None:
+        """While the menu is shut a key says why it can do nothing, which a greyed action would not."""
+        for action in self.actions_by_id.values():
+            action.setEnabled(True)
+
+    # --- showing -------------------------------------------------------------------------------------------------------
+
+    def refresh(self, _what: object = None) -> None:
+        project = self.document.project
+        undo, redo = self.actions_by_id["undo"], self.actions_by_id["redo"]
+        undo.setText(f"Undo: {project.undo_name}" if project.undo_name else "Undo")
+        redo.setText(f"Do again: {project.redo_name}" if project.redo_name else "Do again")
+        changed = project.is_changed
+        standing = "changed" if changed else "saved" if project.path else "not saved yet"
+        self.saved_label.setText(f"{self.document.title} · {standing}")
+        self.setWindowTitle(f"{self.document.title}[*] · Buccaphon")
+        self.setWindowModified(changed)
+        if project.path and not changed:
+            remember_project(project.path)
+        waiting = project.state.take is None and not self.session.jobs.busy(Slot.TAKE)
+        if waiting and not self.empty.isVisible():
+            self.empty.refresh()
+        self.empty.setVisible(waiting)
+
+    def show_step(self, step: Step) -> None:
+        self.steps.setCurrentIndex(step)
+        self.rail.mark(step)
+
+    def set_theme(self, name: str) -> None:
+        """Dress everything anew: paper by day, or the night theme."""
+        self.theme.become(theme_named(name))
+        THEME.write(name)
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        dress(app, self.theme)
+        mouth_picture.cache_clear()
+        self.galley.forget_pictures()
+        self.overview.forget_pictures()
+        self.mirror.draw_icons()
+        self.rail.draw(self.theme)
+        self.script.refresh()
+        for widget in self.findChildren(QWidget):
+            widget.update()
+
+    def _place_overlays(self) -> None:
+        self.empty.resize(self.galley.size())
+        self.notice.place()
+        self.chooser.place()
+
+    def _begin_project(self) -> None:
+        self.show_step(Step.TAKE)
+        self.take.ask_for_rate()
+
+    def _tell_of_fault(self, text: str, details: str) -> None:
+        self.session.safekeeping.keep_now()
+        clipboard = QGuiApplication.clipboard()
+        self.notice.say(text, "Copy the details", lambda: clipboard.setText(details) if clipboard else None)
+
+    def _go_on_without(self, name: str) -> None:
+        """The output went away: go on with another, and say so."""
+        self.document.player.set_device(choose_device())
+        self.notice.say(f"{name} is gone. The sound goes on with: {self.document.player.device.name}.")
+        self.refresh()
+
+    # --- Qt's events ---------------------------------------------------------------------------------------------------
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """Return presses the focused button, since Space plays."""
+        if (
+            isinstance(watched, QAbstractButton)
+            and isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.KeyPress
+            and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+        ):
+            watched.click()
+            return True
+        return super().eventFilter(watched, event)
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        assert event is not None
+        if not self._leaving:
+            file.leave(self.desk, self._close_for_good)  # at once, or when all is saved
+        if not self._leaving:
+            event.ignore()
+            return
+        self.mirror.film.close_film()
+        self.session.safekeeping.finish()
+        self.session.shut_down()
+        event.accept()
+
+    def _close_for_good(self) -> None:
+        self._leaving = True
+        self.close()  # which does nothing while it is under way already
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        assert event is not None
+        if _openable_in(event):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        assert event is not None
+        for path in _openable_in(event)[:1]:
+            self.open(path)
+
+
+def _openable_in(event: QDropEvent) -> list[Path]:
+    """The files that are dragged and can be opened here."""
+    data = event.mimeData()
+    paths = [Path(url.toLocalFile()) for url in data.urls()] if data else []
+    return [path for path in paths if path.suffix.lower() in OPENABLE]
+
+
+def _scrolling(panel: QWidget) -> QScrollArea:
+    """A panel that scrolls where the window is too low for it; as wide with the scroll bar as without."""
+    area = QScrollArea()
+    area.setWidget(panel)
+    area.setWidgetResizable(True)
+    area.setFrameShape(QFrame.Shape.NoFrame)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    area.viewport().setAutoFillBackground(False)
+    bar = area.verticalScrollBar()
+
+    def keep_width(_least: int, most: int) -> None:
+        area.setViewportMargins(0, 0, 0 if most else bar.sizeHint().width(), 0)
+
+    bar.rangeChanged.connect(keep_width)
+    keep_width(0, 0)
+    return area

@@ -1,0 +1,1 @@
+"""Files in: scripts, and files that know when words are said."""

@@ -1,0 +1,79 @@
+"""Files that know when words are said: subtitles, TextGrids, tables and cue markers.
+
+SRT and WebVTT are read by `pysubs2`, TextGrids by `praatio`, cue markers by `wavinfo`.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from pathlib import Path
+
+from buccaphon.errors import ScriptError
+from buccaphon.files import read_text
+from buccaphon.formats.in_.wording import Timed, Wording
+
+_LATEST = 86_400.0  # seconds; no recording is longer
+
+
+def read_subtitles(path: Path) -> Wording:
+    import pysubs2  # noqa: PLC0415  (only when subtitles are read)
+
+    text = read_text(path, ScriptError)
+    voiced = re.sub(r"<v(?:\.[\w.-]+)?\s+([^>\n]+)>", lambda found: f"{found[1].strip().upper()}: ", text)
+    lines = [
+        Timed(" ".join(event.plaintext.split()), event.start / 1000, event.end / 1000)
+        for event in pysubs2.SSAFile.from_string(voiced)
+        if event.plaintext.strip()
+    ]
+    return Wording("\n".join(line.text for line in lines), tuple(lines))
+
+
+def read_textgrid(path: Path) -> Wording:
+    from praatio import textgrid as praat  # noqa: PLC0415  (slow to import)
+
+    grid = praat.openTextgrid(str(path), includeEmptyIntervals=False)
+    names = [name for name in grid.tierNames if "word" in name.lower()] or list(grid.tierNames)
+    entries = grid.getTier(names[0]).entries
+    words = [Timed(entry.label.strip(), entry.start, entry.end) for entry in entries if entry.label.strip()]
+    return Wording(" ".join(word.text for word in words), tuple(words))
+
+
+def read_table(path: Path) -> Wording:
+    rows = list(csv.DictReader(io.StringIO(read_text(path, ScriptError))))
+    columns = {name.lower(): name for name in (rows[0] if rows else {})}
+
+    def column(*names: str) -> str:
+        for name in names:
+            if name in columns:
+                return columns[name]
+        raise ScriptError(str(path), f"it has no column “{names[0]}”", "Name the columns start, end and word")
+
+    start, end, text = column("start", "start_s"), column("end", "end_s"), column("word", "text")
+    words: list[Timed] = []
+    for row in rows:
+        if not row[text].strip():
+            continue
+        timed = Timed(row[text].strip(), float(row[start]), float(row[end]))
+        if not 0 <= timed.start <= timed.end <= _LATEST:
+            reason = f"“{timed.text}” would be said from {row[start]} to {row[end]} s"
+            raise ScriptError(str(path), reason, "Give times in seconds, the start first")
+        if words and words[-1].text == timed.text and "phone" in columns and words[-1].end == timed.start:
+            timed = Timed(timed.text, words.pop().start, timed.end)  # one row a phone
+        words.append(timed)
+    return Wording(" ".join(word.text for word in words), tuple(words))
+
+
+def read_cues(path: Path) -> Wording:
+    from wavinfo import WavInfoReader  # noqa: PLC0415  (only when markers are read)
+
+    info = WavInfoReader(str(path), info_encoding="utf-8")
+    rate, cues = info.fmt.sample_rate, info.cues
+    found = [(offset / rate, cues.label_and_note(cue)[0] or "") for cue, offset in cues.each_cue()] if cues else []
+    found.sort()
+    ends = [start for start, _ in found[1:]] + [info.data.frame_count / info.fmt.sample_rate]
+    words = [Timed(text.strip(), start, end) for (start, text), end in zip(found, ends, strict=True) if text.strip()]
+    if not words:
+        raise ScriptError(str(path), "it has no markers with words", "Use a recording with labelled cue markers")
+    return Wording(" ".join(word.text for word in words), tuple(words))

@@ -1,0 +1,1 @@
+"""Files out: one module for each kind of content, each format a function from a delivery to bytes."""

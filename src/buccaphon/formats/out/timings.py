@@ -1,0 +1,104 @@
+"""Timings out: where each word and phone lies, as TextGrid, JSON or CSV. The Praat manual defines the TextGrid."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import tempfile
+from collections.abc import Iterable, Iterator
+from pathlib import Path
+
+from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.format import NoOptions
+from buccaphon.formats.out.keys import CsvOptions
+from buccaphon.score.records import Score
+from buccaphon.speech.phones import SOUNDS
+
+Interval = tuple[float, float, str]
+
+_NEAR = 1e-6
+
+
+def textgrid(delivery: Delivery, _options: NoOptions) -> bytes:
+    """Interval tiers `words` and `phones` (ARPAbet, or IPA for what English lacks) that cover the whole recording; pauses are
+    empty intervals."""
+    score = _words_of(delivery)
+    from praatio import textgrid as praat  # noqa: PLC0415  (slow to import, only needed when writing)
+
+    words = _in_a_row((word.start, word.end, word.text) for word in score.words)
+    phones = _in_a_row((phone.start, phone.end, _written(phone.symbol)) for phone in score.phones())
+    grid = praat.Textgrid(0.0, score.duration)
+    for name, entries in (("words", words), ("phones", phones)):
+        grid.addTier(praat.IntervalTier(name, entries, 0.0, score.duration))
+    with tempfile.TemporaryDirectory() as folder:  # the library writes to paths only
+        path = Path(folder) / "out.TextGrid"
+        grid.save(str(path), format="long_textgrid", includeBlankSpaces=True)
+        return path.read_bytes()
+
+
+def _words_of(delivery: Delivery) -> Score:
+    assert delivery.score is not None
+    return delivery.score
+
+
+def _in_a_row(intervals: Iterable[Interval]) -> list[Interval]:
+    """Each beginning no earlier than the one before ends: what rounding has crossed by a hair is no overlap."""
+    found: list[Interval] = []
+    for start, end, text in intervals:
+        found.append((max(start, found[-1][1]) if found else start, end, text))
+    return found
+
+
+def timings_json(delivery: Delivery, _options: NoOptions) -> bytes:
+    """Words with their phones, times in seconds, pauses left out."""
+    score = _words_of(delivery)
+    words = [
+        {
+            "word": word.text,
+            "start": round(word.start, 4),
+            "end": round(word.end, 4),
+            "confidence": round(word.confidence, 3),
+            "phones": [
+                {
+                    "phone": _written(phone.symbol),
+                    "ipa": phone.symbol,
+                    "start": round(phone.start, 4),
+                    "end": round(phone.end, 4),
+                    "stress": phone.stress,
+                    "confidence": round(phone.confidence, 3),
+                }
+                for phone in word.phones
+            ],
+        }
+        for word in score.words
+    ]
+    data = {"duration": round(score.duration, 4), "unit": "seconds", "words": words}
+    return (json.dumps(data, ensure_ascii=False, indent=1) + "\n").encode()
+
+
+def timings_csv(delivery: Delivery, options: CsvOptions) -> bytes:
+    """One row a phone, pauses included with empty phone and word; times in seconds."""
+    text = io.StringIO()
+    writer = csv.writer(text, lineterminator="\n")
+    writer.writerow(["start_s", "end_s", "phone", "ipa", "word", "confidence"])
+    writer.writerows(_rows(_words_of(delivery), options))
+    return text.getvalue().encode()
+
+
+def _rows(score: Score, options: CsvOptions) -> Iterator[tuple[str, ...]]:
+    at = 0.0
+    for word in score.words:
+        if word.start > at + _NEAR:
+            yield f"{at:.4f}", f"{word.start:.4f}", "", "", "", ""
+        for phone in word.phones:
+            times = f"{phone.start:.4f}", f"{phone.end:.4f}"
+            yield *times, _written(phone.symbol), phone.symbol, options.cell(word.text), f"{phone.confidence:.3f}"
+        at = word.end
+    if score.duration > at + _NEAR:
+        yield f"{at:.4f}", f"{score.duration:.4f}", "", "", "", ""
+
+
+def _written(symbol: str) -> str:
+    """ARPAbet for the sounds of English; the symbol itself for any other."""
+    return SOUNDS[symbol].arpabet if symbol in SOUNDS else symbol

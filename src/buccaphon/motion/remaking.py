@@ -1,0 +1,197 @@
+"""Making a bake, and making it over: after an edit only what it touched is made anew, in the place of what was there.
+
+The result is always that of making it all at once; a property test holds this over every kind of edit.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from itertools import accumulate, compress, count
+from operator import is_not
+
+import numpy as np
+
+from buccaphon.motion.channels import Channels
+from buccaphon.motion.jaw import jaw_from_loudness
+from buccaphon.motion.plan import Plan
+from buccaphon.motion.record import Bake
+from buccaphon.motion.stages import STAGES, Draft, Stage
+from buccaphon.mouths.by_loudness import choose_by_loudness
+from buccaphon.mouths.choosing import Choice, choose_mouths
+from buccaphon.mouths.exposures import Exposure, runs
+from buccaphon.mouths.passages import Passage, part_into_passages, part_passage
+
+Frames = tuple[int, int]  # from a first frame up to an end
+
+
+@dataclass(frozen=True, eq=False)
+class Made:
+    """A plan and what it gave. passages, choices: of a recording with words, as many of the one as of the other."""
+
+    plan: Plan
+    passages: list[Passage]
+    choices: list[Choice]
+    bake: Bake
+
+
+def bake(plan: Plan) -> Bake:
+    """Make it all at once."""
+    return remake(None, plan).bake
+
+
+def remake(kept: Made | None, plan: Plan) -> Made:
+    """Make a bake, over what is kept of the last one as far as that goes."""
+    if kept is None or not _differs_in_words_alone(kept.plan, plan):
+        return _made_at_once(plan)
+    passages, choices = list(kept.passages), list(kept.choices)
+    exposures: tuple[Exposure, ...] = kept.bake.exposures
+    changed: list[Frames] = []
+    for first, last in reversed(_touched(kept, plan)):
+        anew, made = _chosen_anew(kept, plan, first, last)
+        passages[first : last + 1], choices[first : last + 1] = anew, made
+        exposures = _with_part(exposures, _exposures(plan, anew, made))
+        changed.append((int(plan.grid.edges[anew[0].first]), min(int(plan.grid.edges[anew[-1].end]), plan.frames)))
+    channels = _channels(plan, passages, exposures, changed[::-1], kept.bake.channels)
+    return _finished(plan, passages, choices, exposures, channels)
+
+
+def _made_at_once(plan: Plan) -> Made:
+    if plan.score is None:
+        passages, choices = [], []
+        path = choose_by_loudness(jaw_from_loudness(plan.loud), plan.chart, plan.grid, plan.painted)
+        exposures = runs([plan.chart.names[mouth] for mouth in plan.grid.spread(0, path)])
+    else:
+        settings = plan.settings
+        passages = part_into_passages(plan.score, settings.rate, plan.grid, settings.lead)
+        choices = [_choose(plan, passage) for passage in passages]
+        exposures = _exposures(plan, passages, choices)
+    channels = _channels(plan, passages, exposures, [(0, plan.frames)], None)
+    return _finished(plan, passages, choices, exposures, channels)
+
+
+def _finished(
+    plan: Plan, passages: list[Passage], choices: list[Choice], exposures: tuple[Exposure, ...], channels: Channels
+) -> Made:
+    said = plan.score.words if plan.score else ()
+    settings = plan.settings
+    made = Bake(settings.rate, settings.start_frame, plan.chart, plan.grid, exposures, channels, said)
+    return Made(plan, passages, choices, made)
+
+
+def _choose(plan: Plan, passage: Passage, before: Sequence[Choice] = ()) -> Choice:
+    known = {rims: part for choice in before for rims, part in choice.parts.items()}
+    settings = plan.settings
+    return choose_mouths(passage, plan.chart, settings.rate, plan.grid, settings.lead, plan.painted, known)
+
+
+def _differs_in_words_alone(kept: Plan, plan: Plan) -> bool:
+    """Or in what is painted, or in the number of the first frame."""
+    if kept.score is None or plan.score is None or kept.loud is not plan.loud or kept.chart != plan.chart:
+        return False
+    others = replace(plan.settings, painted=kept.settings.painted, start_frame=kept.settings.start_frame)
+    lengths = len(kept.score.words) == len(plan.score.words) and kept.score.duration == plan.score.duration
+    return kept.settings == others and lengths
+
+
+def _touched(kept: Made, plan: Plan) -> list[tuple[int, int]]:
+    """Which passages have to be made anew, as runs from a first to a last one."""
+    assert kept.plan.score is not None
+    assert plan.score is not None
+    changed = list(compress(count(), map(is_not, kept.plan.score.words, plan.score.words)))
+    # a changed word's own passage, and those of its neighbours: the gaps beside it may part passages now, or no longer
+    last_word = len(plan.score.words) - 1
+    near = {min(max(number + by, 0), last_word) for number in changed for by in (-1, 0, 1)}
+    counts = list(accumulate((len(passage.words) for passage in kept.passages), initial=0))
+    found = {bisect_right(counts, number) - 1 for number in near}
+    ends = [passage.end for passage in kept.passages]
+    cells = {cell for cell, _ in kept.plan.painted.items() ^ plan.painted.items()}
+    found |= {bisect_right(ends, cell) for cell in cells if cell < ends[-1]}
+    return _in_runs(found)
+
+
+def _in_runs(numbers: Iterable[int]) -> list[tuple[int, int]]:
+    """Whole numbers as runs from a first to a last one."""
+    found: list[tuple[int, int]] = []
+    for number in sorted(numbers):
+        if found and number <= found[-1][1] + 1:
+            found[-1] = (found[-1][0], number)
+        else:
+            found.append((number, number))
+    return found
+
+
+def _chosen_anew(kept: Made, plan: Plan, first: int, last: int) -> tuple[list[Passage], list[Choice]]:
+    """The passages in the place of those from number `first` to `last`, and their mouths."""
+    assert plan.score is not None
+    there = kept.passages
+    begin = sum(len(passage.words) for passage in there[:first])
+    words = plan.score.words[begin : begin + sum(len(passage.words) for passage in there[first : last + 1])]
+    whole = replace(there[first], end=there[last].end, words=words, until=there[last].until)
+    anew = part_passage(whole, plan.settings.rate, plan.grid, plan.settings.lead)
+    return anew, [_choose(plan, passage, kept.choices[first : last + 1]) for passage in anew]
+
+
+def _exposures(plan: Plan, passages: Sequence[Passage], choices: Sequence[Choice]) -> tuple[Exposure, ...]:
+    """The held mouths of some passages in a row, with their frames in the whole."""
+    path = [mouth for choice in choices for mouth in choice.mouths]
+    first = passages[0].first
+    names = [plan.chart.names[mouth] for mouth in plan.grid.spread(first, path)]
+    begin = int(plan.grid.edges[first])
+    return tuple(Exposure(e.mouth, e.start + begin, e.end + begin) for e in runs(names))
+
+
+def _with_part(whole: tuple[Exposure, ...], part: tuple[Exposure, ...]) -> tuple[Exposure, ...]:
+    """Held mouths with those of some frames replaced; equal ones that meet are one."""
+    if not part:
+        return whole
+    first, end = part[0].start, part[-1].end
+    before = whole[: bisect_left(whole, first, key=lambda each: each.start)]
+    after = whole[bisect_right(whole, end, key=lambda each: each.end) :]
+    if before and before[-1].end > first:
+        before = (*before[:-1], replace(before[-1], end=first))
+    if after and after[0].start < end:
+        after = (replace(after[0], start=end), *after[1:])
+    return _join(_join(before, part), after)
+
+
+def _join(left: tuple[Exposure, ...], right: tuple[Exposure, ...]) -> tuple[Exposure, ...]:
+    if left and right and left[-1].mouth == right[0].mouth:
+        return (*left[:-1], replace(left[-1], end=right[0].end), *right[1:])
+    return (*left, *right)
+
+
+def _channels(
+    plan: Plan,
+    passages: Sequence[Passage],
+    exposures: Sequence[Exposure],
+    changed: list[Frames],
+    before: Channels | None,
+) -> Channels:
+    """Run all stages for the frames that changed; the others are those of before."""
+    if before is not None and not changed:
+        return before
+    of = tuple(channel for stage in STAGES for channel in stage.channels(plan))
+    values = before.values.copy() if before is not None else np.zeros((plan.frames, len(of)), np.float32)
+    column = 0
+    for stage in STAGES:
+        draft = Draft(passages, exposures, Channels(of[:column], values[:, :column]))
+        width = len(stage.channels(plan))
+        changed = _widen(changed, stage, plan.frames)
+        for first, end in changed:
+            values[first:end, column : column + width] = stage.run(plan, draft, first, end)
+        column += width
+    return Channels(of, values)
+
+
+def _widen(ranges: list[Frames], stage: Stage, frames: int) -> list[Frames]:
+    """Ranges of frames with as much beyond them as a stage reaches; those that meet are one."""
+    found: list[Frames] = []
+    for begin, until in ranges:
+        first, end = max(begin - stage.reach, 0), min(until + stage.reach, frames)
+        if found and first <= found[-1][1]:
+            found[-1] = (found[-1][0], max(found[-1][1], end))
+        elif end > first:
+            found.append((first, end))
+    return found

@@ -1,0 +1,92 @@
+"""The stages that make a bake's channels, in the order they run.
+
+A stage gives the values of its channels for some frames, from the whole plan and from what the stages before it have made.
+`reach` says how many frames beyond those that changed it has to be run again for.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from buccaphon.arrays import Floats
+from buccaphon.motion.channels import Channel, Channels, Origin
+from buccaphon.motion.jaw import jaw_from_loudness, jaw_from_sounds
+from buccaphon.motion.plan import Plan
+from buccaphon.motion.record import JAW, WEIGHT, frame_middles
+from buccaphon.motion.weights import mouth_weights
+from buccaphon.mouths.exposures import Exposure
+from buccaphon.mouths.passages import Passage
+
+
+@dataclass(frozen=True, eq=False)
+class Draft:
+    """What has been made so far. passages, exposures: of the whole recording. channels: of the stages that have run."""
+
+    passages: Sequence[Passage]
+    exposures: Sequence[Exposure]
+    channels: Channels
+
+
+@dataclass(frozen=True, slots=True)
+class Stage:
+    """channels: which it makes for a plan. run: their values for the frames from a first up to an end, (end - first, n).
+    reach: frames that a value depends on to either side, beyond its passage."""
+
+    name: str
+    channels: Callable[[Plan], tuple[Channel, ...]]
+    run: Callable[[Plan, Draft, int, int], Floats]
+    reach: int = 0
+
+
+def _jaw_channels(plan: Plan) -> tuple[Channel, ...]:
+    return (Channel(JAW, "Jaw", Origin.LOUDNESS if plan.score is None else Origin.SOUNDS),)
+
+
+def _jaw(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
+    if plan.score is None:
+        return jaw_from_loudness(plan.loud)[first:end, None]
+    edges = plan.grid.edges
+    parts = []
+    for passage in _passages_in(plan, draft, first, end):
+        begin, until = int(edges[passage.first]), min(int(edges[passage.end]), plan.frames)
+        shown = _cut(draft.exposures, begin, until)
+        phones = [phone for word in passage.words for phone in word.phones]
+        middles = frame_middles(begin, until, plan.settings.rate)
+        jaw = jaw_from_sounds(phones, plan.chart, shown, plan.loud[begin:until], middles, plan.settings.lead)
+        parts.append(jaw[max(first - begin, 0) : end - begin])
+    return np.concatenate(parts)[:, None]
+
+
+def _weight_channels(plan: Plan) -> tuple[Channel, ...]:
+    return tuple(Channel(f"{WEIGHT}{name}", name, Origin.MOUTHS) for name in plan.chart.names)
+
+
+def _weights(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
+    begin, until = max(first - 1, 0), min(end + 1, plan.frames)
+    weights = mouth_weights(_cut(draft.exposures, begin, until), plan.chart, until - begin)
+    return weights[first - begin : end - begin]
+
+
+STAGES = (
+    Stage("jaw", _jaw_channels, _jaw),
+    Stage("weights", _weight_channels, _weights, reach=1),
+)
+
+
+def _passages_in(plan: Plan, draft: Draft, first: int, end: int) -> Sequence[Passage]:
+    """The passages that have any of the frames from `first` up to `end`."""
+    edges, passages = plan.grid.edges, draft.passages
+    begin = bisect_right(passages, first, key=lambda passage: int(edges[passage.end]))
+    until = bisect_left(passages, end, key=lambda passage: int(edges[passage.first]))
+    return passages[begin:until]
+
+
+def _cut(exposures: Sequence[Exposure], first: int, end: int) -> list[Exposure]:
+    """The exposures in the frames from `first` up to `end`, counted from there."""
+    begin = bisect_right(exposures, first, key=lambda exposure: exposure.end)
+    until = bisect_left(exposures, end, key=lambda exposure: exposure.start)
+    return [Exposure(e.mouth, max(e.start, first) - first, min(e.end, end) - first) for e in exposures[begin:until]]

@@ -1,0 +1,70 @@
+"""Charts as TOML files: those that come with Buccaphon, and a user's own."""
+
+from __future__ import annotations
+
+import tomllib
+from functools import lru_cache
+from importlib import resources
+from pathlib import Path
+
+import msgspec
+
+from buccaphon.errors import ChartError
+from buccaphon.files import read_text
+from buccaphon.mouths.chart import Chart, ChartDocument, Mouth
+from buccaphon.mouths.pose import Pose
+
+SUFFIX = ".toml"
+
+
+class _MouthEntry(msgspec.Struct, forbid_unknown_fields=True):
+    name: str
+    pose: Pose
+    sounds: str = ""
+    contact: bool = False
+
+
+class _ChartEntry(msgspec.Struct, forbid_unknown_fields=True):
+    name: str
+    mouth: list[_MouthEntry]
+    about: str = ""
+
+
+def parse_chart(text: str, subject: str) -> ChartDocument:
+    """Read a chart, whole or half done, from TOML. `subject` names it in messages. Raises ChartError."""
+    try:
+        data = msgspec.convert(tomllib.loads(text), _ChartEntry)
+    except tomllib.TOMLDecodeError as problem:
+        raise ChartError(subject, f"it is not valid TOML ({problem})", "Mend that line") from None
+    except (ValueError, RecursionError) as problem:
+        raise ChartError(
+            subject, f"an entry is missing or wrong ({problem})", "Compare it with a shipped chart"
+        ) from None
+    mouths = (Mouth(entry.name, entry.pose, tuple(entry.sounds.split()), entry.contact) for entry in data.mouth)
+    return ChartDocument(data.name, data.about, tuple(mouths))
+
+
+def read_chart(path: Path) -> ChartDocument:
+    """A chart in a file. Raises ChartError when it cannot be read."""
+    return parse_chart(read_text(path, ChartError), str(path))
+
+
+@lru_cache(maxsize=1)
+def shipped_charts() -> dict[str, Chart]:
+    """The charts that come with Buccaphon by name, fewest mouths first."""
+    folder = resources.files("buccaphon.mouths").joinpath("charts")
+    files = (file for file in folder.iterdir() if file.name.endswith(SUFFIX))
+    charts = [parse_chart(file.read_text("utf-8"), file.name).whole() for file in files]
+    return {chart.name: chart for chart in sorted(charts, key=lambda chart: len(chart.mouths))}
+
+
+def find_chart(name: str) -> Chart:
+    """A shipped chart by name in any case, or the chart in a .toml file. Raises ChartError."""
+    for chart in shipped_charts().values():
+        if chart.name.lower() == name.lower():
+            return chart
+    path = Path(name)
+    if path.suffix == SUFFIX:
+        return read_chart(path).whole()
+    known = ", ".join(shipped_charts())
+    raise ChartError(f"chart “{name}”", "there is no chart of that name", f"Choose {known}, or name a .toml file")

@@ -1,0 +1,14 @@
+"""The delivery of a project: the same content for the window, the command line and a batch."""
+
+from __future__ import annotations
+
+from buccaphon.formats.delivery import Delivery, Remark
+from buccaphon.project.derived import Derived
+from buccaphon.project.state import State
+
+
+def deliver(state: State, derived: Derived, title: str) -> Delivery:
+    """All that can be written of the take that is shown. derived: of its recording."""
+    notes = state.take.notes if state.take else ()
+    remarks = tuple(Remark(note.span, note.text) for note in notes)
+    return Delivery(title, state.score, derived.used_part(state), remarks)

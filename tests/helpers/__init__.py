@@ -1,0 +1,1 @@
+"""What tests share: hands and keys, waiting for the window, making lines."""
