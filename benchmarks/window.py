@@ -36,7 +36,7 @@ window.session.opening.open_prepared(demo_project())
 app.processEvents()
 window.grab()
 print(time.perf_counter() - begin, flush=True)
-window.session.background.shut_down()
+window.session.shut_down()
 """
 
 

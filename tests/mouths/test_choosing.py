@@ -1,14 +1,15 @@
 import itertools
 
 import numpy as np
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from buccaphon.mouths.by_loudness import choose_by_loudness
 from buccaphon.mouths.chart_file import find_chart
-from buccaphon.mouths.cheapest import cheapest, cheapest_in_parts
+from buccaphon.mouths.cheapest import CHANGE, Question, cheapest, choose_cheapest
 from buccaphon.mouths.choosing import Painted, choose_exposures, painted_cells
-from buccaphon.mouths.exposures import Exposure, exposure_at, runs
+from buccaphon.mouths.exposures import Exposure, exposure_at, held_on
 from buccaphon.mouths.grid import Grid, HeldRange
 from buccaphon.mouths.pose import Pose
 from buccaphon.score.records import Phone, Score, Word
@@ -128,8 +129,10 @@ def test_loudness_alone_opens_and_shuts():
 
 
 def test_runs_join_equal_neighbours():
-    assert [(e.mouth, e.start, e.end) for e in runs(["a", "a", "b"])] == [("a", 0, 2), ("b", 2, 3)]
-    assert exposure_at(runs(["a"]), 5) is None
+    held = held_on(np.array([0, 2, 4, 6]), 5, [0, 0, 1], ("a", "b"))
+    assert [(e.mouth, e.start, e.end) for e in held] == [("a", 0, 4), ("b", 4, 5)]
+    assert exposure_at(held, 5) is None
+    assert held_on(np.array([0]), 0, [], ("a",)) == ()
 
 
 def test_a_painted_mouth_the_chart_lacks_is_shown_by_the_one_that_looks_most_like_it():
@@ -148,11 +151,37 @@ def test_choosing_in_parts_costs_no_more_than_choosing_at_once(seed, cells, pop)
     for cell, mouth in forced.items():
         costs[cell, np.arange(5) != mouth] += 1e6
     pops = np.full(cells, pop)
-    path, parts = cheapest_in_parts(costs, forced, pops, 7, {})
-    assert path == cheapest(costs, forced, pops).tolist()
-    again, taken_over = cheapest_in_parts(costs, forced, pops, 7, parts)
-    assert again == path
-    assert all(taken_over[rims] is part for rims, part in parts.items())
+    question = Question(costs, forced, pops, 7)
+    (choice,) = choose_cheapest([question], {})
+    assert choice.mouths == cheapest([question])[0].tolist()
+    (again,) = choose_cheapest([question], choice.parts)
+    assert again.mouths == choice.mouths
+    assert all(again.parts[rims] is part for rims, part in choice.parts.items())
+
+
+def cost_of(path: tuple[int, ...], question: Question) -> float:
+    """What a sequence of mouths costs, by the rules as they are written."""
+    total = sum(question.costs[cell, mouth] for cell, mouth in enumerate(path)) + (CHANGE if path[0] else 0.0)
+    for cell in range(1, len(path)):
+        if path[cell] != path[cell - 1]:
+            popped = cell == 1 or path[cell - 2] != path[cell - 1]
+            free = question.forced.get(cell - 1) == path[cell - 1]
+            total += CHANGE + (question.pops[cell - 1] if popped and not free else 0.0)
+    return total
+
+
+@settings(deadline=None)
+@given(st.integers(0, 10_000), st.lists(st.integers(1, 5), min_size=1, max_size=4), st.sampled_from([0.0, 0.45]))
+def test_no_sequence_is_cheaper_than_the_cheapest(seed, lengths, pop):
+    """Several at once, of different lengths, each against all there are."""
+    rng = np.random.default_rng(seed)
+    questions = []
+    for cells in lengths:
+        forced = {0: int(rng.integers(3))} if rng.random() < 0.5 else {}
+        questions.append(Question(rng.random((cells, 3)), forced, np.full(cells, pop)))
+    for question, path in zip(questions, cheapest(questions), strict=True):
+        best = min(cost_of(every, question) for every in itertools.product(range(3), repeat=len(path)))
+        assert cost_of(tuple(path.tolist()), question) == pytest.approx(best)
 
 
 def test_one_stretch_may_be_on_twos_and_another_on_ones():
@@ -161,7 +190,6 @@ def test_one_stretch_may_be_on_twos_and_another_on_ones():
     assert [grid.cell_at(frame) for frame in (0, 1, 4, 6, 7, 8)] == [0, 0, 2, 4, 5, 5]
     assert grid.edge_from(8) == 6
     assert grid.nearest_edge(8.4) == 9
-    assert grid.spread(0, range(grid.cells)) == [0, 0, 1, 1, 2, 3, 4, 5, 5, 6, 6, 7]
     assert Grid.of(0, 3).cells == 0
 
 

@@ -6,7 +6,7 @@ The result is always that of making it all at once; a property test holds this o
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import accumulate, compress, count
 from operator import is_not
@@ -17,10 +17,11 @@ from buccaphon.motion.channels import Channels
 from buccaphon.motion.jaw import jaw_from_loudness
 from buccaphon.motion.plan import Plan
 from buccaphon.motion.record import Bake
-from buccaphon.motion.stages import STAGES, Draft, Stage
+from buccaphon.motion.stages import STAGES, Draft, Source, Stage
 from buccaphon.mouths.by_loudness import choose_by_loudness
-from buccaphon.mouths.choosing import Choice, choose_mouths
-from buccaphon.mouths.exposures import Exposure, runs
+from buccaphon.mouths.cheapest import Choice
+from buccaphon.mouths.choosing import choose_mouths
+from buccaphon.mouths.exposures import Exposure, held_on
 from buccaphon.mouths.passages import Passage, part_into_passages, part_passage
 
 Frames = tuple[int, int]  # from a first frame up to an end
@@ -47,13 +48,17 @@ def remake(kept: Made | None, plan: Plan) -> Made:
         return _made_at_once(plan)
     passages, choices = list(kept.passages), list(kept.choices)
     exposures: tuple[Exposure, ...] = kept.bake.exposures
-    changed: list[Frames] = []
+    heard, seen = list[Frames](), list[Frames]()
     for first, last in reversed(_touched(kept, plan)):
         anew, made = _chosen_anew(kept, plan, first, last)
+        if difference := _where_mouths_differ(plan, anew[0].first, kept.choices[first : last + 1], made):
+            seen.insert(0, difference)
+            exposures = _with_part(exposures, _exposures(plan, anew, made))
         passages[first : last + 1], choices[first : last + 1] = anew, made
-        exposures = _with_part(exposures, _exposures(plan, anew, made))
-        changed.append((int(plan.grid.edges[anew[0].first]), min(int(plan.grid.edges[anew[-1].end]), plan.frames)))
-    channels = _channels(plan, passages, exposures, changed[::-1], kept.bake.channels)
+        heard.insert(0, _frames_of(plan, anew[0].first, anew[-1].end))
+    channels = kept.bake.channels
+    if heard:
+        channels = _channels(plan, passages, exposures, {Source.SOUNDS: heard, Source.MOUTHS: seen}, channels)
     return _finished(plan, passages, choices, exposures, channels)
 
 
@@ -61,13 +66,14 @@ def _made_at_once(plan: Plan) -> Made:
     if plan.score is None:
         passages, choices = [], []
         path = choose_by_loudness(jaw_from_loudness(plan.loud), plan.chart, plan.grid, plan.painted)
-        exposures = runs([plan.chart.names[mouth] for mouth in plan.grid.spread(0, path)])
+        exposures = held_on(plan.grid.edges, plan.frames, path, plan.chart.names)
     else:
         settings = plan.settings
         passages = part_into_passages(plan.score, settings.rate, plan.grid, settings.lead)
-        choices = [_choose(plan, passage) for passage in passages]
+        choices = _choose(plan, passages)
         exposures = _exposures(plan, passages, choices)
-    channels = _channels(plan, passages, exposures, [(0, plan.frames)], None)
+    everywhere = {source: [(0, plan.frames)] for source in Source}
+    channels = _channels(plan, passages, exposures, everywhere, None)
     return _finished(plan, passages, choices, exposures, channels)
 
 
@@ -80,10 +86,10 @@ def _finished(
     return Made(plan, passages, choices, made)
 
 
-def _choose(plan: Plan, passage: Passage, before: Sequence[Choice] = ()) -> Choice:
+def _choose(plan: Plan, passages: Sequence[Passage], before: Sequence[Choice] = ()) -> list[Choice]:
     known = {rims: part for choice in before for rims, part in choice.parts.items()}
     settings = plan.settings
-    return choose_mouths(passage, plan.chart, settings.rate, plan.grid, settings.lead, plan.painted, known)
+    return choose_mouths(passages, plan.chart, settings.rate, plan.grid, settings.lead, plan.painted, known)
 
 
 def _differs_in_words_alone(kept: Plan, plan: Plan) -> bool:
@@ -130,16 +136,17 @@ def _chosen_anew(kept: Made, plan: Plan, first: int, last: int) -> tuple[list[Pa
     words = plan.score.words[begin : begin + sum(len(passage.words) for passage in there[first : last + 1])]
     whole = replace(there[first], end=there[last].end, words=words, until=there[last].until)
     anew = part_passage(whole, plan.settings.rate, plan.grid, plan.settings.lead)
-    return anew, [_choose(plan, passage, kept.choices[first : last + 1]) for passage in anew]
+    return anew, _choose(plan, anew, kept.choices[first : last + 1])
 
 
 def _exposures(plan: Plan, passages: Sequence[Passage], choices: Sequence[Choice]) -> tuple[Exposure, ...]:
     """The held mouths of some passages in a row, with their frames in the whole."""
-    path = [mouth for choice in choices for mouth in choice.mouths]
-    first = passages[0].first
-    names = [plan.chart.names[mouth] for mouth in plan.grid.spread(first, path)]
-    begin = int(plan.grid.edges[first])
-    return tuple(Exposure(e.mouth, e.start + begin, e.end + begin) for e in runs(names))
+    path, grid = _path(choices), plan.grid
+    return held_on(grid.edges[passages[0].first : passages[-1].end + 1], plan.frames, path, plan.chart.names)
+
+
+def _path(choices: Sequence[Choice]) -> list[int]:
+    return [mouth for choice in choices for mouth in choice.mouths]
 
 
 def _with_part(whole: tuple[Exposure, ...], part: tuple[Exposure, ...]) -> tuple[Exposure, ...]:
@@ -162,31 +169,40 @@ def _join(left: tuple[Exposure, ...], right: tuple[Exposure, ...]) -> tuple[Expo
     return (*left, *right)
 
 
+def _where_mouths_differ(plan: Plan, first: int, old: Sequence[Choice], new: Sequence[Choice]) -> Frames | None:
+    """From the first to the last frame that shows another mouth now; first: the cell with which both begin."""
+    cells = np.flatnonzero(np.not_equal(_path(old), _path(new)))
+    return _frames_of(plan, first + int(cells[0]), first + int(cells[-1]) + 1) if len(cells) else None
+
+
+def _frames_of(plan: Plan, first: int, end: int) -> Frames:
+    """The frames of the cells from `first` up to `end`."""
+    return int(plan.grid.edges[first]), min(int(plan.grid.edges[end]), plan.frames)
+
+
 def _channels(
     plan: Plan,
     passages: Sequence[Passage],
     exposures: Sequence[Exposure],
-    changed: list[Frames],
+    changed: Mapping[Source, list[Frames]],
     before: Channels | None,
 ) -> Channels:
-    """Run all stages for the frames that changed; the others are those of before."""
-    if before is not None and not changed:
-        return before
+    """Run all stages for the frames where something that they look at changed; the others are those of before."""
     of = tuple(channel for stage in STAGES for channel in stage.channels(plan))
     values = before.values.copy() if before is not None else np.zeros((plan.frames, len(of)), np.float32)
     column = 0
     for stage in STAGES:
         draft = Draft(passages, exposures, Channels(of[:column], values[:, :column]))
         width = len(stage.channels(plan))
-        changed = _widen(changed, stage, plan.frames)
-        for first, end in changed:
+        for first, end in _reach(changed, stage, plan.frames):
             values[first:end, column : column + width] = stage.run(plan, draft, first, end)
         column += width
     return Channels(of, values)
 
 
-def _widen(ranges: list[Frames], stage: Stage, frames: int) -> list[Frames]:
-    """Ranges of frames with as much beyond them as a stage reaches; those that meet are one."""
+def _reach(changed: Mapping[Source, list[Frames]], stage: Stage, frames: int) -> list[Frames]:
+    """Where a stage has to run: what it looks at changed there, or as near as it reaches; ranges that meet are one."""
+    ranges = sorted(part for source in stage.looks_at for part in changed.get(source, ()))
     found: list[Frames] = []
     for begin, until in ranges:
         first, end = max(begin - stage.reach, 0), min(until + stage.reach, frames)

@@ -9,6 +9,7 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from enum import Enum
 
 import numpy as np
 
@@ -31,12 +32,20 @@ class Draft:
     channels: Channels
 
 
+class Source(Enum):
+    """What a stage can look at, and what can change in some frames and not in others."""
+
+    SOUNDS = "the words and sounds of whole passages"
+    MOUTHS = "the mouths on show"
+
+
 @dataclass(frozen=True, slots=True)
 class Stage:
-    """channels: which it makes for a plan. run: their values for the frames from a first up to an end, (end - first, n).
-    reach: frames that a value depends on to either side, beyond its passage."""
+    """looks_at: a change of what makes it run again there. channels: which it makes for a plan. run: their values for the
+    frames from a first up to an end, (end - first, n). reach: frames that a value depends on to either side."""
 
     name: str
+    looks_at: tuple[Source, ...]
     channels: Callable[[Plan], tuple[Channel, ...]]
     run: Callable[[Plan, Draft, int, int], Floats]
     reach: int = 0
@@ -72,8 +81,8 @@ def _weights(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
 
 
 STAGES = (
-    Stage("jaw", _jaw_channels, _jaw),
-    Stage("weights", _weight_channels, _weights, reach=1),
+    Stage("jaw", (Source.SOUNDS, Source.MOUTHS), _jaw_channels, _jaw),
+    Stage("weights", (Source.MOUTHS,), _weight_channels, _weights, reach=1),
 )
 
 

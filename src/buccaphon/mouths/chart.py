@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
-import numpy.typing as npt
 
+from buccaphon.arrays import Bools, Doubles
 from buccaphon.errors import ChartError
 from buccaphon.mouths.pose import Pose, distances
 from buccaphon.speech.phones import PAUSE, SOUNDS, looks_like
@@ -97,9 +97,14 @@ class Chart(ChartDocument):
         return {sound: i for i, mouth in enumerate(self.mouths) for sound in mouth.sounds}
 
     @cached_property
-    def distances(self) -> npt.NDArray[np.float64]:
+    def distances(self) -> Doubles:
         """(mouths, mouths): how different each two look."""
         return distances([mouth.pose for mouth in self.mouths])
+
+    @cached_property
+    def contacts(self) -> Bools:
+        """(mouths,) whether lips or teeth meet in each."""
+        return np.array([mouth.contact for mouth in self.mouths])
 
     def answer(self, sound: str) -> int:
         """The index of the mouth for a sound of any language; for a pause that of the resting mouth."""

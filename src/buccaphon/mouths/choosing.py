@@ -8,7 +8,7 @@ a matter of cost: each is given a cell of its own before the rest is settled.
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -16,8 +16,8 @@ import numpy as np
 
 from buccaphon.arrays import Doubles, Ints
 from buccaphon.mouths.chart import Chart
-from buccaphon.mouths.cheapest import FORBIDDEN, Part, Rims, cheapest_in_parts
-from buccaphon.mouths.exposures import Exposure, runs
+from buccaphon.mouths.cheapest import FORBIDDEN, Choice, Part, Question, Rims, choose_cheapest
+from buccaphon.mouths.exposures import Exposure, held_on
 from buccaphon.mouths.grid import Grid
 from buccaphon.mouths.passages import LONG_PAUSE, Passage, part_into_passages
 from buccaphon.mouths.pose import Pose
@@ -61,14 +61,6 @@ class _Sound(NamedTuple):
     resting: bool = False  # a pause long enough to close the mouth, or at either end
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Choice:
-    """mouths: one a cell of a passage. parts: what they were chosen in, to be taken over where it stays the same."""
-
-    mouths: list[int]
-    parts: dict[Rims, Part] = field(repr=False)
-
-
 def choose_exposures(
     score: Score, chart: Chart, rate: FrameRate, grid: Grid, lead: float, painted: Mapping[int, int]
 ) -> tuple[Exposure, ...]:
@@ -78,10 +70,10 @@ def choose_exposures(
     a contact is seen for at least one cell, unless a painted mouth covers its place or the recording has fewer cells than
     contacts.
     """
-    path: list[int] = []
-    for passage in part_into_passages(score, rate, grid, lead):
-        path += choose_mouths(passage, chart, rate, grid, lead, painted).mouths
-    return runs([chart.names[mouth] for mouth in grid.spread(0, path)])
+    passages = part_into_passages(score, rate, grid, lead)
+    choices = choose_mouths(passages, chart, rate, grid, lead, painted)
+    path = [mouth for choice in choices for mouth in choice.mouths]
+    return held_on(grid.edges, grid.frames, path, chart.names)
 
 
 def painted_cells(painted: Iterable[Painted], chart: Chart, rate: FrameRate, grid: Grid) -> dict[int, int]:
@@ -96,26 +88,34 @@ def painted_cells(painted: Iterable[Painted], chart: Chart, rate: FrameRate, gri
 
 
 def choose_mouths(
-    passage: Passage,
+    passages: Sequence[Passage],
     chart: Chart,
     rate: FrameRate,
     grid: Grid,
     lead: float,
     painted: Mapping[int, int],
     known: Mapping[Rims, Part] | None = None,
-) -> Choice:
-    """The mouth of each cell of a passage. painted: cells of the whole recording with their mouths. known: parts that were
-    chosen before."""
+) -> list[Choice]:
+    """The mouth of each cell of some passages. painted: cells of the whole recording with their mouths. known: parts that
+    were chosen before."""
+    questions = [_question(passage, chart, rate, grid, lead, painted) for passage in passages]
+    return choose_cheapest(questions, known or {})
+
+
+def _question(
+    passage: Passage, chart: Chart, rate: FrameRate, grid: Grid, lead: float, painted: Mapping[int, int]
+) -> Question:
     edges = grid.seconds(passage.first, passage.end, rate)
     sounds = _timeline(passage, lead)
-    costs = _frame_costs(sounds, chart, edges)
-    forced = _contact_cells(sounds, chart, edges)
+    answers = np.array([chart.answer(sound.symbol) for sound in sounds])
+    costs = _frame_costs(sounds, answers, chart, edges)
+    forced = _contact_cells(sounds, answers, chart, edges)
     inside = (cell for cell in painted if passage.first <= cell < passage.end)
     forced.update({cell - passage.first: painted[cell] for cell in inside})
     for cell, mouth in forced.items():
         costs[cell, np.arange(len(chart.mouths)) != mouth] += FORBIDDEN
     pops = np.where(np.diff(edges) >= _READABLE, 0.0, _POP)
-    return Choice(*cheapest_in_parts(costs, forced, pops, passage.first, known or {}))
+    return Question(costs, forced, pops, passage.first)
 
 
 def _timeline(passage: Passage, lead: float) -> list[_Sound]:
@@ -136,12 +136,12 @@ def _timeline(passage: Passage, lead: float) -> list[_Sound]:
     return found
 
 
-def _frame_costs(sounds: Sequence[_Sound], chart: Chart, edges: Doubles) -> Doubles:
-    """(cells, mouths): what each mouth would cost on each exposure by what is heard meanwhile."""
+def _frame_costs(sounds: Sequence[_Sound], answers: Ints, chart: Chart, edges: Doubles) -> Doubles:
+    """(cells, mouths): what each mouth would cost on each exposure by what is heard meanwhile. answers: (sounds,) the mouth
+    of each sound."""
     cells = len(edges) - 1
     starts, ends = np.array([sound.start for sound in sounds]), np.array([sound.end for sound in sounds])
     weights = np.array([_weight(s.symbol, s.stressed, s.resting) for s in sounds]) * _COST_RATE
-    answers = np.array([chart.answer(sound.symbol) for sound in sounds])
     first = np.maximum(np.searchsorted(edges, starts, side="right") - 1, 0)
     last = np.minimum(np.searchsorted(edges, ends, side="left"), cells)
     counts = np.maximum(last - first, 0)
@@ -162,17 +162,16 @@ def _weight(symbol: str, stressed: bool, resting: bool) -> float:
     return _CONSONANT
 
 
-def _contact_cells(sounds: Sequence[_Sound], chart: Chart, edges: Doubles) -> dict[int, int]:
+def _contact_cells(sounds: Sequence[_Sound], answers: Ints, chart: Chart, edges: Doubles) -> dict[int, int]:
     """A cell for each contact, {cell: mouth}: near its middle, in order, no two different contacts in one cell."""
     wanted: list[tuple[float, int]] = []
-    previous: _Sound | None = None
-    for sound in sounds:
-        mouth = chart.answer(sound.symbol)
-        if sound.symbol != PAUSE and chart.mouths[mouth].contact:
-            together = previous is not None and wanted and wanted[-1][1] == mouth and previous.end == sound.start
-            if not (together and previous is not None and chart.answer(previous.symbol) == mouth):
-                wanted.append(((sound.start + sound.end) / 2, mouth))
-        previous = sound
+    for number in np.flatnonzero(chart.contacts[answers]).tolist():
+        sound, mouth = sounds[number], int(answers[number])
+        if sound.symbol == PAUSE:
+            continue
+        meets = number > 0 and answers[number - 1] == mouth and sounds[number - 1].end == sound.start
+        if not (meets and wanted and wanted[-1][1] == mouth):
+            wanted.append(((sound.start + sound.end) / 2, mouth))
     if not wanted:
         return {}
     cells = len(edges) - 1

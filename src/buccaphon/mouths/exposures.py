@@ -6,6 +6,10 @@ from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
+from buccaphon.arrays import Ints
+
 
 @dataclass(frozen=True, slots=True)
 class Exposure:
@@ -20,15 +24,17 @@ class Exposure:
         return self.end - self.start
 
 
-def runs(mouths: Sequence[str]) -> tuple[Exposure, ...]:
-    """Held mouths from one mouth name a frame."""
-    found: list[Exposure] = []
-    start = 0
-    for frame in range(1, len(mouths) + 1):
-        if frame == len(mouths) or mouths[frame] != mouths[start]:
-            found.append(Exposure(mouths[start], start, frame))
-            start = frame
-    return tuple(found)
+def held_on(edges: Ints, frames: int, path: Sequence[int], names: Sequence[str]) -> tuple[Exposure, ...]:
+    """Held mouths from one mouth a cell of a grid.
+
+    edges: the frames at which the cells begin, and where the last one ends. frames: where the recording ends, at the latest.
+    path: numbers of mouths. names: of all mouths.
+    """
+    mouths = np.asarray(path, np.int_)
+    starts = np.concatenate([[0], np.flatnonzero(np.diff(mouths)) + 1]) if len(mouths) else mouths
+    rims = np.minimum(edges[[*starts.tolist(), len(mouths)]], frames).tolist()
+    held = zip(mouths[starts].tolist(), rims, rims[1:], strict=False)
+    return tuple(Exposure(names[mouth], start, end) for mouth, start, end in held if end > start)
 
 
 def exposure_at(exposures: Sequence[Exposure], frame: int) -> Exposure | None:

@@ -58,10 +58,3 @@ class Grid:
     def seconds(self, first: int, end: int, rate: FrameRate) -> Doubles:
         """(end - first + 1,) seconds of the edges of the cells from `first` up to `end`."""
         return self.edges[first : end + 1] * rate.value.denominator / rate.value.numerator
-
-    def spread(self, first: int, mouths: Sequence[int]) -> list[int]:
-        """The mouth of every frame, from one mouth a cell, from cell `first` on."""
-        lengths = np.diff(self.edges[first : first + len(mouths) + 1])
-        begin = int(self.edges[first])
-        spread: list[int] = np.repeat(np.asarray(mouths, np.int_), lengths)[: self.frames - begin].tolist()
-        return spread

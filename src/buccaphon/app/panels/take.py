@@ -12,8 +12,10 @@ from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.parts import Fields, Panel, button, fit_rows, label, quiet_row
 from buccaphon.audio.recording import Listen
 from buccaphon.errors import BuccaphonError
+from buccaphon.project.edits import Touched
 from buccaphon.project.edits.scene import SetScene
 from buccaphon.project.edits.takes import ChangeTake, RemoveTake, ShowTake
+from buccaphon.project.project import Changes
 from buccaphon.timing import FrameRate, Span, clock
 
 RATES = ("12", "23.976", "24", "25", "29.97", "30", "48", "50", "59.94", "60")
@@ -101,13 +103,14 @@ class TakePanel(Panel):
         self.offset_frame.editingFinished.connect(self._move_to_frame)
         for box in (self.trim_in, self.trim_out):
             box.editingFinished.connect(self._trim)
-        for signal in (
-            self._document.opened,
-            self._document.sound_ready,
-            self._document.changed,
-            session.takes.measured,
-        ):
+        for signal in (self._document.opened, self._document.sound_ready, session.takes.measured):
             signal.connect(self.refresh)
+        self._document.changed.connect(self._refresh_if_due)
+
+    def _refresh_if_due(self, changes: Changes) -> None:
+        """Not on every move of a drag: when words are said and which mouths are shown is nothing of this panel's."""
+        if changes.touched & ~(Touched.TIMING | Touched.MOUTHS) or not changes.touched:
+            self.refresh()
 
     def ask_for_rate(self) -> None:
         """A project begins: ask for the scene's frame rate, without getting in the way."""

@@ -61,9 +61,11 @@ class _Thread(QThread):
 
 
 class Jobs(QObject):
-    """changed: a job began, went on or ended. failed: one did, for a reason that the user is to be told."""
+    """changed: a job began or ended. progressed: one is further than it was. failed: one ended for a reason that the user is
+    to be told."""
 
     changed = pyqtSignal()
+    progressed = pyqtSignal()
     failed = pyqtSignal(object)
 
     def __init__(self, parent: QObject | None = None) -> None:
@@ -122,7 +124,7 @@ class Jobs(QObject):
     def _go_on(self, job: Job, share: float, what: str) -> None:
         if self._running.get(job.slot) is job:
             job.share, job.what = share, what
-            self.changed.emit()
+            self.progressed.emit()
 
     def _end(self, job: Job, then: Callable[[], Any]) -> None:
         if self._running.get(job.slot) is not job:

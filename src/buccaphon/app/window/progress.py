@@ -32,6 +32,7 @@ class ProgressStrip(QWidget):
         row.addWidget(self.cancel_button)
         self._soon = later(self, _PATIENCE, self.show)
         jobs.changed.connect(self.refresh)
+        jobs.progressed.connect(self.refresh)
         self.hide()
 
     def refresh(self) -> None:

@@ -79,6 +79,7 @@ class MainWindow(QMainWindow):
         self.saved_label = QLabel()
         self.actions_by_id: dict[str, QAction] = {}
         self._leaving = False
+        self._remembered: Path | None = None
         self._lay_out()
         self.empty, self.notice = EmptyPage(self.galley), Notice(self.galley)
         self.chooser, self.key_edit = Chooser(self.galley), KeyEdit(self.galley)
@@ -244,7 +245,8 @@ class MainWindow(QMainWindow):
         self.saved_label.setText(f"{self.document.title} · {standing}")
         self.setWindowTitle(f"{self.document.title}[*] · Buccaphon")
         self.setWindowModified(changed)
-        if project.path and not changed:
+        if project.path and not changed and project.path != self._remembered:
+            self._remembered = project.path
             remember_project(project.path)
         waiting = project.state.take is None and not self.session.jobs.busy(Slot.TAKE)
         if waiting and not self.empty.isVisible():
