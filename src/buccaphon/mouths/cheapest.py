@@ -63,7 +63,7 @@ def choose_cheapest(questions: Sequence[Question], known: Mapping[Rims, Part]) -
     choices = []
     for number, parts in enumerate(cut):
         made = {
-            rims: Part(part.costs, tuple(found[number, rims].tolist())) if (number, rims) in found else known[rims]
+            rims: Part(part.costs, tuple(found[number, rims])) if (number, rims) in found else known[rims]
             for rims, part in parts.items()
         }
         mouths: list[int] = []
@@ -95,84 +95,80 @@ def _begun(part: Question, rims: Rims) -> Question:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class _Step:
-    """One cell of the questions that have so many. stayed: (questions, mouths) whether a held mouth was held before. leavers:
-    (questions, 2) the two mouths to leave. was_held: (questions, 2) whether they had been held."""
+class _Steps:
+    """How the cheapest sequences go on, (cells, questions, mouths) each. stayed: whether a held mouth had been held in the
+    cell before. left: the mouth that was left for this one. was_held: whether a mouth that is left had been held."""
 
     stayed: Bools
-    leavers: Ints
+    left: Ints
     was_held: Bools
 
 
-def cheapest(questions: Sequence[Question]) -> list[Ints]:
-    """The cheapest sequence of mouths for each question, (cells,), all of them in step.
+def cheapest(questions: Sequence[Question]) -> list[list[int]]:
+    """The cheapest sequence of mouths for each question, one a cell, all of them in step.
 
-    Two states a mouth: just shown (fresh), and shown before (held). A fresh mouth comes from whichever mouth is cheapest to
-    leave, or the second cheapest if it is that one itself; only these two are remembered for each cell.
+    Two states a mouth: just shown (fresh), and shown before (held).
     """
     if not questions:
         return []
     order = sorted(range(len(questions)), key=lambda n: -len(questions[n].costs))
-    asked = [questions[number] for number in order]
-    paths = _backwards(asked, *_forwards(asked))
-    found: list[Ints] = [paths[0]] * len(order)
+    steps, fresh, held = _forwards([questions[number] for number in order])
+    found: list[list[int]] = [[]] * len(order)
     for place, number in enumerate(order):
-        found[number] = paths[place]
+        cells = len(questions[number].costs)
+        found[number] = _backwards(steps, place, cells, fresh[place], held[place])
     return found
 
 
-def _forwards(asked: Sequence[Question]) -> tuple[list[_Step], Doubles, Doubles]:
+def _forwards(asked: Sequence[Question]) -> tuple[_Steps, Doubles, Doubles]:
     """The steps, and (questions, mouths) what each mouth costs at the end, fresh and held. asked: the longest first."""
-    lengths, mouths = [len(question.costs) for question in asked], asked[0].costs.shape[1]
-    costs, pops = _padded([question.costs for question in asked]), _padded([question.pops for question in asked])
-    rows, forced = np.arange(len(asked)), dict[int, list[tuple[int, int]]]()
+    lengths = [len(question.costs) for question in asked]
+    costs = _padded([question.costs for question in asked])
+    pops = _padded([question.pops[:, None] for question in asked])
+    steps = _Steps(np.empty(costs.shape, np.bool_), np.empty(costs.shape, np.int_), np.empty(costs.shape, np.bool_))
+    forced = dict[int, list[tuple[int, int]]]()
     for number, question in enumerate(asked):
         for cell, mouth in question.forced.items():
             forced.setdefault(cell, []).append((number, mouth))
-    fresh, held = costs[0].copy(), np.full((len(asked), mouths), np.inf)
+    changing = np.full((costs.shape[2], costs.shape[2]), CHANGE)
+    np.fill_diagonal(changing, np.inf)
+    fresh, held = costs[0].copy(), np.full(costs.shape[1:], np.inf)
     fresh[:, 1:] += CHANGE  # a recording begins at rest unless something speaks at once
-    steps, active = [], len(asked)
+    active = len(asked)
     for cell in range(1, lengths[0]):
         while lengths[active - 1] <= cell:
             active -= 1
-        young, old, row = fresh[:active], held[:active], rows[:active]
-        popping = young + pops[cell - 1, :active, None]
+        young, old, here = fresh[:active], held[:active], costs[cell, :active]
+        leaving = young + pops[cell - 1, :active]
         for number, mouth in forced.get(cell - 1, ()):
             if number < active:
-                popping[number, mouth] = young[number, mouth]
-        leaving = np.minimum(popping, old)
-        first = leaving.argmin(1)
-        best = leaving[row, first]
-        leaving[row, first] = np.inf
-        second = leaving.argmin(1)
-        two = np.stack([first, second], 1)
-        were_held = old[row[:, None], two] <= popping[row[:, None], two]
-        steps.append(_Step(old <= young, two, were_held))
-        here = costs[cell, :active]
-        held[:active] = np.minimum(young, old) + here
-        fresh[:active] = here + (best + CHANGE)[:, None]
-        fresh[row, first] = here[row, first] + leaving[row, second] + CHANGE
+                leaving[number, mouth] = young[number, mouth]
+        np.less_equal(old, young, out=steps.stayed[cell, :active])
+        np.less_equal(old, leaving, out=steps.was_held[cell, :active])
+        np.minimum(leaving, old, out=leaving)
+        changed = leaving[:, None, :] + changing
+        changed.argmin(2, out=steps.left[cell, :active])
+        np.minimum(young, old, out=old)
+        old += here
+        np.add(here, changed.min(2), out=young)
     return steps, fresh, held
 
 
-def _backwards(asked: Sequence[Question], steps: Sequence[_Step], fresh: Doubles, held: Doubles) -> list[Ints]:
-    is_held = held.min(1) <= fresh.min(1)
-    mouth = np.where(is_held, held.argmin(1), fresh.argmin(1))
-    paths = [np.zeros(len(question.costs), np.int_) for question in asked]
-    whole = np.zeros((len(steps) + 1, len(asked)), np.int_)
-    for cell in range(len(steps), 0, -1):
-        step = steps[cell - 1]
-        active = len(step.leavers)
-        row = np.arange(active)
-        shown, kept = mouth[:active], is_held[:active]
-        whole[cell, :active] = shown
-        which = (step.leavers[:, 0] == shown).astype(np.int_)
-        mouth[:active] = np.where(kept, shown, step.leavers[row, which])
-        is_held[:active] = np.where(kept, step.stayed[row, shown], step.was_held[row, which])
-    whole[0] = mouth
-    for number, path in enumerate(paths):
-        path[:] = whole[: len(path), number]
-    return paths
+def _backwards(steps: _Steps, place: int, cells: int, fresh: Doubles, held: Doubles) -> list[int]:
+    """The mouths of one question, from what each mouth costs in its last cell."""
+    stayed, left, was_held = (each[:cells, place].tolist() for each in (steps.stayed, steps.left, steps.was_held))
+    is_held = bool(held.min() <= fresh.min())
+    mouth = int((held if is_held else fresh).argmin())
+    path = [mouth]
+    for cell in range(cells - 1, 0, -1):
+        if is_held:
+            is_held = stayed[cell][mouth]
+        else:
+            mouth = left[cell][mouth]
+            is_held = was_held[cell][mouth]
+        path.append(mouth)
+    path.reverse()
+    return path
 
 
 def _padded(arrays: Sequence[Doubles]) -> Doubles:

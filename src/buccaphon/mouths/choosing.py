@@ -112,8 +112,10 @@ def _question(
     forced = _contact_cells(sounds, answers, chart, edges)
     inside = (cell for cell in painted if passage.first <= cell < passage.end)
     forced.update({cell - passage.first: painted[cell] for cell in inside})
-    for cell, mouth in forced.items():
-        costs[cell, np.arange(len(chart.mouths)) != mouth] += FORBIDDEN
+    if forced:
+        others = np.full((len(forced), len(chart.mouths)), FORBIDDEN)
+        others[np.arange(len(forced)), list(forced.values())] = 0.0
+        costs[list(forced)] += others
     pops = np.where(np.diff(edges) >= _READABLE, 0.0, _POP)
     return Question(costs, forced, pops, passage.first)
 

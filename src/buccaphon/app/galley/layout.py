@@ -167,8 +167,9 @@ def lay_out(used: Span, score: Score | None, width: int, look: Look, before: Lay
     """
     paged = look.wrap is Wrap.PAGE
     room = max((width - 2 * MARGIN if paged else _PIECE) / look.scale, 0.25 if paged else 0.05)
-    stays = before is not None and before.look == look and before.width == width and _holds(before, used, score)
-    edges = before.strips.edges if before is not None and stays else _edges(used, score, room)
+    if before is not None and before.look == look and before.width == width and _holds(before, used, score):
+        return before
+    edges = _edges(used, score, room)
     longest = float(np.diff(edges).max(initial=0.0)) or room
     fitted = min(max(room / longest, 1.0), _MOST_STRETCH) if paged and len(edges) > 2 else 1.0
     scale = look.scale * fitted

@@ -38,18 +38,29 @@ class Page:
         """Paint some strips. patience: seconds after which no more new pictures are made. Whether all of them are as they
         should be."""
         deadline, self._complete = time.perf_counter() + patience, True
-        bake, derived, missing = self.document.bake(), self.document.derived, self.comparing.missing
-        assert bake is not None and derived is not None
         for strip in strips:
             self._paint_loop(painter, layout, strip)
             if self.document.selection:
                 self._paint_selection(painter, layout, strip, under=True)
-            content = StripContent(self.document.state, bake, derived, self.theme, layout, strip, missing)
-            self._paint_lanes(painter, content, ratio, deadline)
+            self._paint_lanes(painter, self._content(layout, strip), ratio, deadline)
             if self.document.selection:
                 self._paint_selection(painter, layout, strip, under=False)
         self._paint_playhead(painter, layout)
         return self._complete
+
+    def changed(self, layout: Layout, strips: Sequence[Strip]) -> list[Strip]:
+        """Those of some strips that show something else than what was painted last."""
+        return [strip for strip in strips if not self._is_painted(self._content(layout, strip))]
+
+    def _is_painted(self, content: StripContent) -> bool:
+        kept = {lane: self.pictures.get((content.strip.number, lane)) for lane in content.layout.look.lanes}
+        return all(picture is not None and picture[0] == _what_shows(content, lane) for lane, picture in kept.items())
+
+    def _content(self, layout: Layout, strip: Strip) -> StripContent:
+        bake, derived = self.document.bake(), self.document.derived
+        assert bake is not None
+        assert derived is not None
+        return StripContent(self.document.state, bake, derived, self.theme, layout, strip, self.comparing.missing)
 
     def _paint_lanes(self, painter: QPainter, content: StripContent, ratio: float, deadline: float) -> None:
         left = round(content.strip.left) - MARGIN

@@ -53,7 +53,7 @@ class GalleyView(QAbstractScrollArea):
         self._remember = later(self, 400, self._write_look)
         document.opened.connect(self._begin_anew)
         document.sound_ready.connect(self.relayout)
-        document.changed.connect(self.relayout)
+        document.changed.connect(self._take_up)
         document.selected.connect(self.viewport().update)
         session.comparing.compared.connect(self.viewport().update)
         document.player.moved.connect(self._follow)
@@ -65,8 +65,26 @@ class GalleyView(QAbstractScrollArea):
         self._gesture = self._edge = None
         self.relayout()
 
+    def _take_up(self, _what: object = None) -> None:
+        """The project has changed: set the strips anew, and paint those that show something else now."""
+        before = self.layout_now
+        self._set_strips()
+        if self.layout_now != before or self.document.recording is None:
+            self.viewport().update()
+            return
+        strips = self._visible(self.viewport().rect())
+        for strip in self.page.changed(self.layout_now, strips):
+            self.viewport().update(
+                0, strip.top - self._top - GAP, self.viewport().width(), self.layout_now.strip_height + 2 * GAP
+            )
+
     def relayout(self, _what: object = None) -> None:
-        """Set the strips anew; during a drag they stay where they are, so that nothing jumps under the hand."""
+        """Set the strips anew, and paint them all."""
+        self._set_strips()
+        self.viewport().update()
+
+    def _set_strips(self) -> None:
+        """During a drag they stay where they are, so that nothing jumps under the hand."""
         if self.document.recording is None:
             self.layout_now = nothing_laid_out(self.viewport().width(), self.look)
         elif self._gesture is None:
@@ -80,7 +98,6 @@ class GalleyView(QAbstractScrollArea):
         across.setRange(0, max(self.layout_now.width - size.width(), 0))
         across.setPageStep(size.width())
         across.setSingleStep(40)
-        self.viewport().update()
         self.scrolled.emit()
 
     def set_look(self, look: Look) -> None:

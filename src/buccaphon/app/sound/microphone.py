@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
+from functools import cache
 from typing import Protocol
 
 import numpy as np
@@ -29,7 +30,7 @@ class SimulatedMicrophone:
     name = "no microphone: a simulated murmur"
 
     def __init__(self, sound: Block | None = None, clock: Callable[[], float] = time.monotonic) -> None:
-        self._sound = sound if sound is not None else _murmur()
+        self._sound = sound
         self._clock = clock
         self._since: float | None = None
         self._given = 0
@@ -41,14 +42,16 @@ class SimulatedMicrophone:
         if self._since is None:
             return np.zeros((0, 1), np.float32)
         due = int((self._clock() - self._since) * RATE + 1e-6) - self._given
-        at = (self._given + np.arange(due)) % len(self._sound)
+        sound = self._sound if self._sound is not None else _murmur()
+        at = (self._given + np.arange(due)) % len(sound)
         self._given += due
-        return self._sound[at]
+        return sound[at]
 
     def stop(self) -> None:
         self._since = None
 
 
+@cache
 def _murmur() -> Block:
     """Two seconds of a soft voice-like buzz that comes and goes."""
     t = np.arange(2 * RATE) / RATE

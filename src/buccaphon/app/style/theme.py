@@ -8,7 +8,7 @@ from functools import lru_cache
 from importlib import resources
 from pathlib import Path
 
-from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPalette
 from PyQt6.QtWidgets import QApplication
 
 
@@ -118,6 +118,7 @@ def load_fonts() -> None:
             QFontDatabase.addApplicationFontFromData(file.read_bytes())
 
 
+@lru_cache(maxsize=40)
 def serif(pixels: float) -> QFont:
     """For script, words and phones."""
     font = QFont(SERIF)
@@ -125,6 +126,13 @@ def serif(pixels: float) -> QFont:
     return font
 
 
+@lru_cache(maxsize=4000)
+def serif_width(text: str, pixels: float) -> float:
+    """How wide a word is set in `serif`."""
+    return QFontMetricsF(serif(pixels)).horizontalAdvance(text)
+
+
+@lru_cache(maxsize=40)
 def sans(pixels: float, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
     """For the interface; figures of equal width."""
     font = QFont(SANS)

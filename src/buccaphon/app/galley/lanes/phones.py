@@ -3,34 +3,34 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF
-from PyQt6.QtGui import QFontMetricsF, QPainter
+from PyQt6.QtGui import QPainter
 
 from buccaphon.app.galley.content import StripContent
 from buccaphon.app.galley.gestures.boundary import boundary_grip
 from buccaphon.app.galley.gestures.phones import press_phones
 from buccaphon.app.galley.lane import LaneSpec
-from buccaphon.app.galley.lanes.ticks import paint_tick
+from buccaphon.app.galley.lanes.ticks import paint_ticks
 from buccaphon.app.galley.lanes.words import shows_words
 from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.look import Lane, Notation
-from buccaphon.app.style.theme import serif
+from buccaphon.app.style.theme import serif, serif_width
 from buccaphon.speech.phones import arpabet_of
+
+_PIXELS = 15
 
 
 def paint_phones(painter: QPainter, content: StripContent, height: int) -> None:
-    painter.setFont(serif(15))
-    metrics = QFontMetricsF(painter.font())
-    pinned = content.pinned()
-    for _, word in content.words():
-        for place, phone in enumerate(word.phones):
+    painter.setFont(serif(_PIXELS))
+    words = [word for _, word in content.words()]
+    paint_ticks(painter, content, (phone.start for word in words for phone in word.phones[1:]), height - 3)
+    for word in words:
+        for phone in word.phones:
             left, right = content.x(phone.start), content.x(phone.end)
             if right < MARGIN or left > content.right:
                 continue
-            if place:
-                paint_tick(painter, content, left, height - 3, phone.start in pinned)
             painter.setPen(content.theme.color("ink" if phone.stress == 1 else "ink_soft"))
             text = _written(content, phone.symbol)
-            wide = metrics.horizontalAdvance(text)
+            wide = serif_width(text, _PIXELS)
             painter.save()
             painter.translate((left + right) / 2, height - 7)
             painter.scale(min((right - left) / max(wide + 1, 1), 1.0), 1)

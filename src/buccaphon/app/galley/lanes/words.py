@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen
+from PyQt6.QtGui import QPainter, QPainterPath, QPen
 
 from buccaphon.app.galley.content import StripContent
 from buccaphon.app.galley.gestures.boundary import boundary_grip
 from buccaphon.app.galley.gestures.words import press_words
 from buccaphon.app.galley.lane import LaneSpec
-from buccaphon.app.galley.lanes.ticks import paint_tick
+from buccaphon.app.galley.lanes.ticks import paint_ticks
 from buccaphon.app.galley.look import Lane
-from buccaphon.app.style.theme import sans, serif
+from buccaphon.app.style.theme import sans, serif, serif_width
 from buccaphon.audio.pauses import LEAST_PAUSE
 from buccaphon.score.records import DOUBTFUL, Word
 from buccaphon.timing import Span
@@ -22,11 +22,10 @@ _CENTRED = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom
 
 def paint_words(painter: QPainter, content: StripContent, height: int) -> None:
     _pauses(painter, content, height)
-    pinned = content.pinned()
-    for number, word in content.words():
+    words = content.words()
+    paint_ticks(painter, content, (moment for _, word in words for moment in (word.start, word.end)), height)
+    for number, word in words:
         left, right = content.x(word.start), content.x(word.end)
-        paint_tick(painter, content, left, height, word.start in pinned)
-        paint_tick(painter, content, right, height, word.end in pinned)
         if word.start >= content.strip.start - 1e-6:
             _set_word(painter, content, word, left + 4, right - left - 5, height)
             if number in content.missing or word.confidence < DOUBTFUL:
@@ -51,17 +50,16 @@ def _pauses(painter: QPainter, content: StripContent, height: int) -> None:
 
 def _set_word(painter: QPainter, content: StripContent, word: Word, x: float, room: float, height: int) -> None:
     """The word as wide as it lasts: narrowed, then set smaller, when it is said faster than it is written."""
-    font = serif(19)
-    natural = QFontMetricsF(font).horizontalAdvance(word.text)
+    pixels = 19
+    natural = serif_width(word.text, pixels)
     squeeze = min(room / natural, 1.0) if natural else 1.0
     if squeeze < _LEAST_TEXT:
-        font = serif(max(19 * squeeze / _LEAST_TEXT, 8))
-        natural = QFontMetricsF(font).horizontalAdvance(word.text)
-        squeeze = min(room / natural, 1.0)
+        pixels = max(round(pixels * squeeze / _LEAST_TEXT), 8)
+        squeeze = min(room / serif_width(word.text, pixels), 1.0)
     painter.save()
     painter.translate(x, height - 11)
     painter.scale(squeeze, 1)
-    painter.setFont(font)
+    painter.setFont(serif(pixels))
     painter.setPen(content.theme.color("ink"))
     painter.drawText(QPointF(0, 0), word.text)
     painter.restore()
