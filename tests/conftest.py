@@ -24,10 +24,13 @@ from buccaphon.app.window.window import MainWindow
 from buccaphon.audio.peaks import Peaks, build_peaks
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
-from buccaphon.demo.line import recording_path, script_text
+from buccaphon.demo.line import demo_project, recording_path, script_text
+from buccaphon.project.edits.script import TakeAlignment
+from buccaphon.project.project import Project
+from buccaphon.project.state import State
 from buccaphon.score.records import Score
 from buccaphon.speech.script import script_words
-from tests.helpers.waiting import open_demo
+from tests.helpers.waiting import idle
 
 # Nobody's own folders are touched, and no other worker's.
 _HOME = tempfile.mkdtemp(prefix="buccaphon-tests-")
@@ -101,10 +104,17 @@ def window(qapp, qtbot, tmp_path: Path, clock: Clock) -> Iterator[MainWindow]:
     assert not left, f"leaked: {left}"
 
 
+@pytest.fixture(scope="session")
+def aligned_call(call_score: Score) -> State:
+    """The demo's line as it is once it is aligned."""
+    return TakeAlignment(call_score, script_text()).apply(demo_project().state)
+
+
 @pytest.fixture
-def demo(window: MainWindow, qtbot) -> MainWindow:
+def demo(window: MainWindow, qtbot, aligned_call: State) -> MainWindow:
     """The window with the demo's line, aligned."""
-    open_demo(window, qtbot)
+    window.session.opening.open_prepared(Project(aligned_call))
+    idle(window, qtbot)
     window.galley.setFocus()
     return window
 

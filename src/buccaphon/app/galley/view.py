@@ -20,6 +20,8 @@ from buccaphon.app.session.session import Session
 from buccaphon.app.settings import LOOK
 from buccaphon.app.style.theme import Theme
 from buccaphon.app.timers import later
+from buccaphon.project.edits import Touched
+from buccaphon.project.project import Changes
 from buccaphon.timing import Span
 
 _EDGE = 3  # pixels around a lane's lower edge in which it can be taken, left of the strips
@@ -52,6 +54,7 @@ class GalleyView(QAbstractScrollArea):
         self._go_on = later(self, _BREATH, self._paint_on)
         self._remember = later(self, 400, self._write_look)
         document.opened.connect(self._begin_anew)
+        document.sound_gone.connect(self._let_go)
         document.sound_ready.connect(self.relayout)
         document.changed.connect(self._take_up)
         document.selected.connect(self.viewport().update)
@@ -62,11 +65,18 @@ class GalleyView(QAbstractScrollArea):
 
     def _begin_anew(self) -> None:
         """Another project is here: a hand that is still down holds nothing of it."""
-        self._gesture = self._edge = None
+        self._let_go()
+        self._edge = None
         self.relayout()
 
-    def _take_up(self, _what: object = None) -> None:
-        """The project has changed: set the strips anew, and paint those that show something else now."""
+    def _let_go(self) -> None:
+        self._gesture = None
+
+    def _take_up(self, changes: Changes) -> None:
+        """The project has changed: set the strips anew, and paint those that show something else now. A hand that is still
+        down holds nothing of words that are others now."""
+        if changes.touched & Touched.SCRIPT:
+            self._let_go()
         before = self.layout_now
         self._set_strips()
         if self.layout_now != before or self.document.recording is None:

@@ -175,6 +175,10 @@ class Document(QObject):
     # --- selecting -----------------------------------------------------------------------------------------------------
 
     def select(self, selection: Selection) -> None:
+        """Words that are not there, for a hand held them while others came, are left out."""
+        count = len(self.score.words) if self.score else 0
+        if selection.words and selection.words[-1] >= count:
+            selection = Selection(words=tuple(number for number in selection.words if number < count))
         if selection != self.selection:
             self.selection = selection
             self.selected.emit()
