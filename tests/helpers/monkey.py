@@ -74,7 +74,10 @@ class Monkey:
     def _answer(self) -> None:
         """A dialog that waits for an answer is given one."""
         dialog = QApplication.activeModalWidget()
-        if isinstance(dialog, QMessageBox) and (button := dialog.button(QMessageBox.StandardButton.Discard)) is not None:
+        if (
+            isinstance(dialog, QMessageBox)
+            and (button := dialog.button(QMessageBox.StandardButton.Discard)) is not None
+        ):
             button.click()
         elif isinstance(dialog, QDialog):
             dialog.reject()
