@@ -10,7 +10,7 @@ import sys
 from benchmarks.report import tell_machine
 
 NAMES = ("align", "ablation", "loose", "languages", "recording", "window", "project")
-LONG = ("hour",)  # only when named
+LONG = ("hour", "faults")  # only when named
 
 
 def main() -> None:
