@@ -1,15 +1,22 @@
+from dataclasses import replace
 from pathlib import Path
 
-from buccaphon.project.carrying import changed_words, known_pins
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from buccaphon.mouths.choosing import Painted
+from buccaphon.project.carrying import carry_over, changed_words, known_pins, time_map
 from buccaphon.project.edits import Together
 from buccaphon.project.edits.script import ForgetLostPins, SetLanguage, SetLexicon, SetScript, TakeAlignment
 from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.project import Project
-from buccaphon.project.state import LostPin, State, Take
+from buccaphon.project.state import LostPin, Note, State, Take
 from buccaphon.score.edits import Boundary
 from buccaphon.speech.lexicon import Lexicon, Pronunciation
 from buccaphon.speech.script import script_words
+from buccaphon.timing import Span
 from tests.project.test_project import line
 
 
@@ -76,3 +83,34 @@ def test_several_edits_together_are_one_step():
     assert project.undo_name == "Change much"
     project.undo()
     assert project.state == before
+
+
+def test_corrections_follow_to_another_take_of_the_line():
+    known = pinned().state.take
+    known = replace(known, painted=(Painted(Span(1.2, 1.4), "Press"),), notes=(Note(Span(2.0, 2.2), "softer"),))
+    later = line("warm", "plums", "now")
+    later = replace(later, words=tuple(moved(word, 0.25) for word in later.words), duration=later.duration + 0.25)
+    other = carry_over(known, Take(Path("again.wav"), score=later))
+    there = time_map(known.score, later)
+    assert [(pin.boundary, pin.seconds) for pin in other.pins] == [
+        (pin.boundary, pytest.approx(there(pin.seconds))) for pin in known.pins
+    ]
+    assert other.painted[0].mouth == "Press"
+    assert other.painted[0].span.start == pytest.approx(there(1.2))
+    assert other.notes[0].text == "softer"
+    own = Painted(Span(0.0, 9.0), "Open")
+    assert carry_over(known, Take(Path("again.wav"), score=later, painted=(own,))).painted == (own,)
+
+
+def moved(word, by):
+    return replace(word, phones=tuple(replace(p, start=p.start + by, end=p.end + by) for p in word.phones))
+
+
+@given(st.floats(-1, 5), st.floats(-1, 5), st.floats(0, 2))
+def test_a_time_map_never_turns_back(one, other, by):
+    before = line("warm", "plums", "now")
+    after = replace(before, words=tuple(moved(word, by) for word in before.words))
+    there = time_map(before, after)
+    early, late = sorted((one, other))
+    assert there(early) <= there(late)
+    assert there(before.words[1].start) == pytest.approx(after.words[1].start)

@@ -11,7 +11,7 @@ from buccaphon.mouths.choosing import Painted
 from buccaphon.mouths.pose import Pose
 from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.project.file.store import open_project, save_project
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import BoundaryPin, LostPin, Note, State, Take
 from buccaphon.score.edits import Boundary
 from buccaphon.timing import FrameRate, Span
 
@@ -124,3 +124,33 @@ def test_a_project_of_the_first_version_opens(tmp_path):
     assert state.score.words[0].text == "p"
     assert state.painted[0].mouth == "Open"
     assert state.unknown == {"own": {"lanterns": 3}}
+
+
+def test_a_project_of_the_second_version_opens(tmp_path):
+    path = tmp_path / "old.buccaphon"
+    word = {"text": "plums", "phones": [
+        {"ipa": "p", "start": 0.5, "end": 0.6, "stress": 0, "confidence": 0.9},
+        {"ipa": "ʌ", "start": 0.6, "end": 1.1, "stress": 1, "confidence": 0.8},
+    ]}  # fmt: skip
+    take = {
+        "path": "call.wav", "name": "call", "digest": "", "channel": "mix", "muted": False, "offset": 0.0, "trim_in": 0.0,
+        "trim_out": None, "not_speech": [[0.0, 0.1]], "duration": 2.0, "aligned_script": "plums", "words": [word],
+        "pins": [{"word": 0, "phone": 0, "seconds": 0.5}], "painted": [{"start": 1.0, "end": 1.25, "mouth": "Rest"}],
+        "lost": [{"word": "pears", "seconds": 1.5}], "notes": [{"start": 0.5, "end": 0.9, "text": "louder"}], "lanterns": 3,
+    }  # fmt: skip
+    old = {
+        "format": "buccaphon project", "version": 2, "takes": [take], "shown": 0, "script": "plums", "language": "en-us",
+        "lexicon": "", "rate": "24", "start_frame": 7, "chart": "Ten", "hold": 2, "lead": 0.04,
+    }  # fmt: skip
+    path.write_text(json.dumps(old))
+    state = open_project(path)
+    assert (state.start_frame, state.hold, state.script) == (7, 2, "plums")
+    assert [(phone.symbol, phone.start) for phone in state.score.phones()] == [("p", 0.5), ("ʌ", 0.6)]
+    assert state.take.not_speech == (Span(0.0, 0.1),)
+    assert state.pins == (BoundaryPin(Boundary(0, 0), 0.5),)
+    assert [(paint.span, paint.mouth) for paint in state.painted] == [(Span(1.0, 1.25), "Rest")]
+    assert state.take.lost == (LostPin("pears", 1.5),)
+    assert state.take.notes == (Note(Span(0.5, 0.9), "louder"),)
+    save_project(state, path)
+    assert open_project(path) == state
+    assert json.loads(path.read_text())["takes"][0]["lanterns"] == 3
