@@ -1,0 +1,15 @@
+import re
+from pathlib import Path
+
+import pytest
+
+from buccaphon.app.style.theme import style_sheet, theme_named
+
+
+@pytest.mark.parametrize("name", ["paper", "night"])
+def test_the_sheet_names_pictures_that_are_there_and_leaves_nothing_unfilled(name):
+    sheet = style_sheet(theme_named(name))
+    pictures = re.findall(r"url\((.*?)\)", sheet)
+    assert len(pictures) >= 2
+    assert all(Path(picture).is_file() for picture in pictures), pictures
+    assert "@" not in sheet
