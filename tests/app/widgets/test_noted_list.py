@@ -40,6 +40,14 @@ def test_a_note_stands_at_the_right_and_a_long_text_makes_room_for_it(listed):
     assert np.diff(columns[columns > half]).max() >= 10, "the text ends well before the note begins"
 
 
+def test_a_long_note_leaves_the_text_its_place(listed):
+    listed.add("short", "")
+    listed.add("short", "a reason that goes on and on and on and on and on and on and on")
+    text, both = (np.flatnonzero(inked(listed, row)) for row in (0, 1))
+    assert (both[: len(text)] == text).all(), "the text is all there"
+    assert both[-1] < listed.viewport().width()
+
+
 def test_a_row_is_read_out_with_its_note(listed):
     item = listed.add("Loop", "L")
     assert item.data(Qt.ItemDataRole.AccessibleTextRole) == "Loop, L"

@@ -10,6 +10,7 @@ ROW = 26  # pixels
 _NOTE = Qt.ItemDataRole.UserRole + 1
 _AT_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 _MARGIN, _GAP = 10, 24  # pixels right of the note, and between it and the text
+_NOTE_SHARE = 0.4  # of a row, which a note may take from a text that is too long for both
 
 
 class NotedList(QListWidget):
@@ -34,11 +35,12 @@ class _NotedRow(QStyledItemDelegate):
         return QSize(0, ROW)
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex) -> None:
-        note = index.data(_NOTE)
         drawn = QStyleOptionViewItem(option)
         self.initStyleOption(drawn, index)
-        room = drawn.rect.width() - drawn.fontMetrics.horizontalAdvance(note) - _GAP
-        drawn.text = drawn.fontMetrics.elidedText(drawn.text, Qt.TextElideMode.ElideRight, room)
+        metrics, width, right = drawn.fontMetrics, drawn.rect.width(), Qt.TextElideMode.ElideRight
+        left = width - metrics.horizontalAdvance(drawn.text) - _GAP - 2 * _MARGIN
+        note = metrics.elidedText(index.data(_NOTE), right, max(left, round(_NOTE_SHARE * width)))
+        drawn.text = metrics.elidedText(drawn.text, right, width - metrics.horizontalAdvance(note) - _GAP)
         drawn.widget.style().drawControl(QStyle.ControlElement.CE_ItemViewItem, drawn, painter, drawn.widget)
         painter.setFont(drawn.font)
         painter.setPen(drawn.palette.color(QPalette.ColorRole.PlaceholderText))
