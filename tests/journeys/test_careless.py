@@ -178,8 +178,8 @@ def test_a_refused_project_leaves_the_window_as_it_was(demo, tmp_path, content):
 
 def test_a_folder_that_is_none_stops_safekeeping_only(demo, qtbot, tmp_path, monkeypatch):
     (tmp_path / "file").write_text("no folder")
-    demo.session.safekeeping._keeper.folder = tmp_path / "file" / "kept"
-    demo.session.safekeeping._keeper._path = tmp_path / "file" / "kept" / "x.buccaphon"
+    demo.session.safekeeping.keeper.folder = tmp_path / "file" / "kept"
+    demo.session.safekeeping.keeper.path = tmp_path / "file" / "kept" / "x.buccaphon"
     with qtbot.waitSignal(demo.document.said, timeout=5000) as said:
         demo.document.paint("Open")
     assert "cannot be kept safe" in said.args[0]
@@ -213,7 +213,7 @@ def test_a_fault_of_ours_is_told_once_kept_and_goes_on(demo, qtbot, capfd):
     assert "RuntimeError" in demo.notice.text.text()
     demo.notice.button.click()
     assert "a fault of ours" in QApplication.clipboard().text()
-    qtbot.waitUntil(lambda: any(demo.session.safekeeping._keeper.folder.glob("*.buccaphon")))
+    qtbot.waitUntil(lambda: any(demo.session.safekeeping.keeper.folder.glob("*.buccaphon")))
 
 
 def test_kept_work_is_offered_even_to_a_process_of_the_same_number(tmp_path):
@@ -223,7 +223,7 @@ def test_kept_work_is_offered_even_to_a_process_of_the_same_number(tmp_path):
     crashed, now = Keeper(tmp_path), Keeper(tmp_path)
     crashed.keep(State(script="plums"), None, "market")
     assert left_behind(tmp_path) == []
-    crashed._lock.close()  # as the system does when a process is gone
+    crashed.lock.close()  # as the system does when a process is gone
     (kept,) = left_behind(tmp_path)
     now.keep(State(script="pears"), None, "other")
     now.let_go()

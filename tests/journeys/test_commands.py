@@ -81,10 +81,10 @@ def test_a_saved_project_is_offered_again_on_an_empty_page(window, qtbot, tmp_pa
     path = tmp_path / "market.buccaphon"
     assert save(window, qtbot, path)
     window.empty.refresh()
-    names = [window.empty._recent.itemAt(i).widget().text() for i in range(window.empty._recent.count())]
+    names = [window.empty.recent.itemAt(i).widget().text() for i in range(window.empty.recent.count())]
     assert any(name.startswith("market") for name in names)
     with qtbot.waitSignal(window.empty.recent_wanted) as wanted:
-        window.empty._recent.itemAt(0).widget().click()
+        window.empty.recent.itemAt(0).widget().click()
     assert wanted.args == [path]
 
 

@@ -134,7 +134,7 @@ def test_the_history_goes_to_any_step(demo):
 def test_a_frame_that_is_not_there_is_not_found(demo, typed):
     demo.do("find")
     QTest.keyClicks(demo.chooser.search, typed)
-    assert not any(choice.text.startswith("frame") for choice in demo.chooser._shown)
+    assert not any(choice.text.startswith("frame") for choice in demo.chooser.shown)
 
 
 def test_everything_is_found_by_typing_and_the_palette_does_it(demo):
@@ -169,7 +169,7 @@ def test_an_earlier_version_is_opened_and_the_newest_stays_on_the_disk(demo, tmp
     save(demo, qtbot, path)
     newest = path.read_bytes()
     demo.actions_by_id["versions"].trigger()
-    assert len(demo.chooser._shown) == 1
+    assert len(demo.chooser.shown) == 1
     QTest.keyClick(demo.chooser.search, Qt.Key.Key_Return)
     assert demo.document.state.painted == ()
     assert demo.document.state.take.path.name == "stall_call.flac"

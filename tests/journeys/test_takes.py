@@ -122,7 +122,7 @@ def test_a_recording_that_moved_is_found_again(window, qtbot, tmp_path):
     assert save(window, qtbot, tmp_path / "market.buccaphon")
     (tmp_path / "sound").mkdir()
     path.rename(tmp_path / "sound" / "renamed.flac")
-    window.session.takes._sounds.clear()
+    window.session.takes.sounds.clear()
     window.open(tmp_path / "market.buccaphon")
     qtbot.waitUntil(lambda: window.document.recording is not None, timeout=30_000)
     assert window.document.state.take.path.name == "renamed.flac"
@@ -175,13 +175,13 @@ def test_the_galley_is_set_by_hand_and_remembered(demo, qtbot):
     QTest.keyClick(demo, Qt.Key.Key_W, Qt.KeyboardModifier.ControlModifier)
     assert galley.look.wrap is Wrap.ENDLESS
     at = galley.point_at(1.0, Lane.SOUND)
-    before = galley.layout_now.place(at.x() + galley._left, at.y()).seconds
+    before = galley.layout_now.place(at.x() + galley.horizontalScrollBar().value(), at.y()).seconds
     wheel = QWheelEvent(
         at.toPointF(), galley.viewport().mapToGlobal(at).toPointF(), QPoint(), QPoint(0, 240), Qt.MouseButton.NoButton,
         Qt.KeyboardModifier.ControlModifier, Qt.ScrollPhase.NoScrollPhase, False,
     )  # fmt: skip
     galley.wheelEvent(wheel)
-    after = galley.layout_now.place(at.x() + galley._left, at.y()).seconds
+    after = galley.layout_now.place(at.x() + galley.horizontalScrollBar().value(), at.y()).seconds
     assert after == pytest.approx(before, abs=0.01), "what is under the pointer stays there"
     qtbot.waitUntil(lambda: from_text(QSettings().value("look", "")) == galley.look)
 
@@ -222,7 +222,7 @@ def test_an_output_that_went_away_is_taken_again_when_it_is_back(demo, qtbot, cl
     for module in ("buccaphon.app.panels.sound", "buccaphon.app.window.window"):
         monkeypatch.setattr(f"{module}.choose_device", device)
     monkeypatch.setattr("buccaphon.app.panels.sound.device_names", lambda: list(names))
-    demo.take.sound._looking.setInterval(10)
+    demo.take.sound.looking.setInterval(10)
     player = demo.document.player
     player.set_device(device("Headphones"))
     player.play()
@@ -234,4 +234,4 @@ def test_an_output_that_went_away_is_taken_again_when_it_is_back(demo, qtbot, cl
     qtbot.waitUntil(lambda: player.device.name == "Headphones", timeout=3000)
     assert demo.notice.text.text() == "Headphones is back."
     assert demo.take.sound.device.currentText() == "Headphones"
-    assert not demo.take.sound._looking.isActive()
+    assert not demo.take.sound.looking.isActive()

@@ -47,7 +47,7 @@ def test_the_sheet_has_every_key_and_is_a_pdf(qapp):
 def test_a_key_is_changed_in_the_window_and_remembered(window):
     window.do("change-key")
     QTest.keyClicks(window.chooser.search, "loop")
-    row = next(n for n, choice in enumerate(window.chooser._shown) if choice.text == "Loop")
+    row = next(n for n, choice in enumerate(window.chooser.shown) if choice.text == "Loop")
     window.chooser.list.setCurrentRow(row)
     QTest.keyClick(window.chooser.search, Qt.Key.Key_Return)
     assert window.key_edit.isVisible()

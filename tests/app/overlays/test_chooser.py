@@ -25,7 +25,7 @@ def asked(qtbot):
 
 
 def shown(chooser: Chooser) -> list[str]:
-    return [choice.text for choice in chooser._shown]
+    return [choice.text for choice in chooser.shown]
 
 
 def test_all_parts_of_what_is_typed_must_be_there_and_beginnings_come_first(asked):
@@ -50,7 +50,7 @@ def test_it_is_walked_with_the_arrows_taken_with_return_and_left_with_escape(ask
     assert taken == ["Paint Round"]
     assert chooser.isHidden()
     assert field.hasFocus(), "as before"
-    chooser.ask("Again", "", chooser._choices)
+    chooser.ask("Again", "", chooser.choices)
     QTest.keyClick(chooser.search, Qt.Key.Key_Up)
     assert chooser.list.currentRow() == 3, "round to the end"
     QTest.keyClick(chooser.search, Qt.Key.Key_Escape)

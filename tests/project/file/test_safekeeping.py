@@ -11,7 +11,7 @@ from buccaphon.project.state import State
 
 def gone(keeper: Keeper) -> None:
     """Its process ends without saving: the system lets go of what it held."""
-    keeper._lock.close()
+    keeper.lock.close()
 
 
 def test_what_a_run_keeps_is_its_own_until_it_is_gone(tmp_path: Path):

@@ -35,10 +35,10 @@ class Chooser(QFrame):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.setObjectName("chooser")
-        self._choices: Sequence[Choice] = ()
+        self.choices: Sequence[Choice] = ()
         self._searched: list[str] = []  # what is looked in, of each choice
         self._typed, self._fits = "", list[int]()
-        self._shown: list[Choice] = []
+        self.shown: list[Choice] = []
         self._named: Callable[[str], Sequence[Choice]] = _none
         self._taken: Callable[[Sequence[int]], None] = lambda _fits: None
         self._before: QWidget | None = None
@@ -69,7 +69,7 @@ class Chooser(QFrame):
     ) -> None:
         """Show the choices; `at` is the one that is marked first. taken: is told the numbers of all that fit what was typed,
         when one of them is chosen. named: more choices that what is typed names, of too many to list; they stand first."""
-        self._choices, self._before, self._taken, self._named = choices, self.window().focusWidget(), taken, named
+        self.choices, self._before, self._taken, self._named = choices, self.window().focusWidget(), taken, named
         self._searched = [f"{choice.text} {choice.note}".lower() for choice in choices]
         self._typed, self._fits = "", list(range(len(choices)))
         self.title.setText(title)
@@ -86,7 +86,7 @@ class Chooser(QFrame):
 
     def place(self) -> None:
         parent = self.parentWidget()
-        rows = min(max(len(self._shown), 1), _MOST_ROWS)
+        rows = min(max(len(self.shown), 1), _MOST_ROWS)
         self.resize(min(_WIDTH, parent.width() - 40), min(ROW * rows + 112, parent.height() - 40))
         self.move((parent.width() - self.width()) // 2, 24)
 
@@ -102,11 +102,11 @@ class Chooser(QFrame):
         first = [number for number in among if searched[number].startswith(text)]
         later = (number for number in among if not searched[number].startswith(text))
         fits = [*first, *islice(later, max(_MOST - len(first), 0))][:_MOST]
-        self._shown = [*self._named(text), *(self._choices[number] for number in fits)]
+        self.shown = [*self._named(text), *(self.choices[number] for number in fits)]
         self.list.clear()
-        for choice in self._shown:
+        for choice in self.shown:
             self.list.add(choice.text, choice.note)
-        self.list.setCurrentRow(0 if self._shown else -1)
+        self.list.setCurrentRow(0 if self.shown else -1)
         self.place()
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
@@ -120,9 +120,9 @@ class Chooser(QFrame):
             self.leave()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._take()
-        elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down) and self._shown:
+        elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down) and self.shown:
             step = 1 if event.key() == Qt.Key.Key_Down else -1
-            self.list.setCurrentRow((row + step) % len(self._shown))
+            self.list.setCurrentRow((row + step) % len(self.shown))
         else:
             return super().eventFilter(watched, event)
         return True
@@ -134,8 +134,8 @@ class Chooser(QFrame):
 
     def _take(self, _item: object = None) -> None:
         row = self.list.currentRow()
-        if 0 <= row < len(self._shown):
-            choice = self._shown[row]
+        if 0 <= row < len(self.shown):
+            choice = self.shown[row]
             self.leave()
             self._taken(self._fits)
             choice.run()

@@ -32,7 +32,7 @@ class EmptyPage(QWidget):
         buttons.addWidget(demo_button)
         buttons.addStretch(1)
         self._recent_title = label("Lately", "heading")
-        self._recent = QVBoxLayout()
+        self.recent = QVBoxLayout()
         column = QVBoxLayout(self)
         column.setSpacing(12)
         column.addStretch(3)
@@ -42,13 +42,13 @@ class EmptyPage(QWidget):
         column.addLayout(buttons)
         column.addSpacing(14)
         column.addWidget(self._recent_title, 0, Qt.AlignmentFlag.AlignCenter)
-        column.addLayout(self._recent)
+        column.addLayout(self.recent)
         column.addStretch(4)
 
     def refresh(self) -> None:
         """List the projects that were open lately and are still there."""
-        while self._recent.count():
-            gone = self._recent.takeAt(0).widget()
+        while self.recent.count():
+            gone = self.recent.takeAt(0).widget()
             if gone is not None:
                 gone.deleteLater()
         paths = [path for path in recent_projects() if path.exists()]
@@ -57,7 +57,7 @@ class EmptyPage(QWidget):
             row = QPushButton(f"{path.stem}   in {path.parent}")
             row.setProperty("role", "quiet")
             row.clicked.connect(lambda _checked, p=path: self.recent_wanted.emit(p))
-            self._recent.addWidget(row, 0, Qt.AlignmentFlag.AlignCenter)
+            self.recent.addWidget(row, 0, Qt.AlignmentFlag.AlignCenter)
 
 
 def recent_projects() -> list[Path]:

@@ -36,7 +36,7 @@ class SoundSection(QWidget):
         self.device.activated.connect(self._choose)
         self.volume.valueChanged.connect(lambda value: self._document.player.set_volume(value / 100))
         self._missed = ""  # the output that went away, for when it comes back
-        self._looking = every(self, _LOOK, self._look_for_missed)
+        self.looking = every(self, _LOOK, self._look_for_missed)
         self._document.player.device_lost.connect(self._miss)
         self.record_button.clicked.connect(self._record_or_stop)
         self.recorder.counted.connect(self._show_count)
@@ -65,20 +65,20 @@ class SoundSection(QWidget):
     def _miss(self, name: str) -> None:
         self._missed = name
         self._list_devices()
-        self._looking.start()
+        self.looking.start()
 
     def _look_for_missed(self) -> None:
         """Go back to the output that went away once it is there again, unless another was chosen meanwhile."""
         if self._missed not in device_names():
             return
-        self._looking.stop()
+        self.looking.stop()
         self._document.player.set_device(choose_device(self._missed))
         self._list_devices()
         self.device.setCurrentText(self._missed)
         self._document.said.emit(f"{self._missed} is back.")
 
     def _choose(self) -> None:
-        self._looking.stop()
+        self.looking.stop()
         self._document.player.set_device(choose_device(self.device.currentText()))
         self.device.setToolTip(self._document.player.device.name)
 

@@ -24,7 +24,7 @@ class Safekeeping(QObject):
     def __init__(self, document: Document, opening: Opening) -> None:
         super().__init__(document)
         self._opening = opening
-        self._document, self._keeper = document, Keeper(safe_folder())
+        self._document, self.keeper = document, Keeper(safe_folder())
         self._thread: threading.Thread | None = None
         self._told = False
         self._due = later(self, _PAUSE, self._keep)
@@ -35,7 +35,7 @@ class Safekeeping(QObject):
         if not self._document.project.is_changed:
             self._due.stop()
             self._wait()
-            self._keeper.let_go()
+            self.keeper.let_go()
         elif not self._due.isActive():  # the first change of a series counts, so that no series is too long
             self._due.start()
 
@@ -55,7 +55,7 @@ class Safekeeping(QObject):
 
     def _write(self, state: State, original: Path | None, title: str) -> None:
         try:
-            self._keeper.keep(state, original, title)
+            self.keeper.keep(state, original, title)
         except Exception as problem:  # whatever it is: that work is not safe must be known
             if not self._told:
                 self._document.said.emit(f"What you do cannot be kept safe: {problem}")
@@ -71,11 +71,11 @@ class Safekeeping(QObject):
         """The window closes: all is saved or let go."""
         self._due.stop()
         self._wait()
-        self._keeper.let_go()
+        self.keeper.let_go()
 
     def offer(self) -> None:
         """Say when an earlier session ended without saving, and offer what was kept."""
-        found = left_behind(self._keeper.folder)
+        found = left_behind(self.keeper.folder)
         if found:
             kept = found[0]
             text = f"“{kept.title}” was not saved when Buccaphon ended last time."

@@ -31,7 +31,7 @@ class Takes(QObject):
     def __init__(self, document: Document, jobs: Jobs) -> None:
         super().__init__(document)
         self._document, self._jobs = document, jobs
-        self._sounds: dict[tuple[Path, Channel], Derived] = {}
+        self.sounds: dict[tuple[Path, Channel], Derived] = {}
         self._loaded: tuple[Path, Channel] | None = None
         self._retry: Callable[[], None] = lambda: None
         self.digests: dict[Path, str] = {}
@@ -47,7 +47,7 @@ class Takes(QObject):
 
         def done(sound: TakeSound) -> None:
             script = _text_beside(path) if not document.state.script.strip() else None
-            self._sounds[key_of(sound.take)] = sound.derived
+            self.sounds[key_of(sound.take)] = sound.derived
             edit = AddTake(take, script)
             if document.state.take is None:  # nothing to lose yet: the recording begins the project
                 document.adopt(Project(edit.apply(document.state), document.project.path))
@@ -70,8 +70,8 @@ class Takes(QObject):
         if take is None or key is None:
             document.take_sound(None)
             document.opened.emit()
-        elif key in self._sounds:
-            self._show(self._sounds[key])
+        elif key in self.sounds:
+            self._show(self.sounds[key])
         else:
             document.take_sound(None)
             self._retry = lambda: self._read(take, Damage.KEEP_READABLE)
@@ -85,7 +85,7 @@ class Takes(QObject):
             return read_take(find_moved(state, folder), damage, progress)
 
         def done(sound: TakeSound) -> None:
-            self._sounds[key_of(sound.take)] = sound.derived
+            self.sounds[key_of(sound.take)] = sound.derived
             if sound.take.path == take.path:
                 self._show(sound.derived)
                 return
@@ -97,8 +97,8 @@ class Takes(QObject):
         self._jobs.start(Slot.TAKE, f"Reading {take.path.name}", work, done)
 
     def _show(self, derived: Derived) -> None:
-        while len(self._sounds) > _MOST_SOUNDS:
-            self._sounds.pop(next(iter(self._sounds)))
+        while len(self.sounds) > _MOST_SOUNDS:
+            self.sounds.pop(next(iter(self.sounds)))
         self._document.take_sound(derived)
 
     def _measure(self) -> None:

@@ -42,25 +42,25 @@ class Keeper:
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
-        self._path = folder / f"{uuid.uuid4().hex}{SUFFIX}"
-        self._lock: IO[bytes] | None = None
+        self.path = folder / f"{uuid.uuid4().hex}{SUFFIX}"
+        self.lock: IO[bytes] | None = None
 
     def keep(self, state: State, original: Path | None, title: str) -> None:
         """Raises TargetError or OSError when the folder cannot be written."""
         self.folder.mkdir(parents=True, exist_ok=True)
-        if self._lock is None or not self._path.with_suffix(_LOCK).exists():
-            self._lock = self._path.with_suffix(_LOCK).open("wb")
-            fcntl.flock(self._lock, fcntl.LOCK_EX)
-        save_project(state, self._path)
+        if self.lock is None or not self.path.with_suffix(_LOCK).exists():
+            self.lock = self.path.with_suffix(_LOCK).open("wb")
+            fcntl.flock(self.lock, fcntl.LOCK_EX)
+        save_project(state, self.path)
         note = {"original": str(original) if original else None, "title": title}
-        write_whole(self._path.with_suffix(".json"), json.dumps(note).encode())
+        write_whole(self.path.with_suffix(".json"), json.dumps(note).encode())
 
     def let_go(self) -> None:
         """What was kept is saved, or not wanted. What cannot be deleted stays."""
-        _delete(self._path)
-        if self._lock is not None:
-            self._lock.close()
-            self._lock = None
+        _delete(self.path)
+        if self.lock is not None:
+            self.lock.close()
+            self.lock = None
 
 
 def left_behind(folder: Path) -> list[Kept]:
