@@ -106,7 +106,10 @@ def hands(seed: int, folder: Path) -> list[str]:
         monkey.let_go()
         if batch % 3 == 0:
             settle()
-        found = [*faults, *monkey.broken(), *(monkey.broken_in_undo() if batch % 10 == 9 else ())]
+        try:
+            found = [*faults, *monkey.broken(), *(monkey.broken_in_undo() if batch % 10 == 9 else ())]
+        except Exception:
+            found = [*faults, traceback.format_exc()]
         if found:
             broken += [_tell(f"seed {seed}, batch {batch}, {' '.join(acts[-8:])}", problem) for problem in found]
             faults.clear()

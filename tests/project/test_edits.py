@@ -25,6 +25,7 @@ from buccaphon.project.edits.script import (
 )
 from buccaphon.project.edits.takes import AddTake, CarryOver, ChangeTake, RemoveTake, ShowTake
 from buccaphon.project.edits.timing import MarkNotSpeech, MoveBoundary, MoveWords, Release, UnmarkNotSpeech
+from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.state import BoundaryPin, State, Take
 from buccaphon.score.edits import Boundary, shifted
 from buccaphon.score.records import Score
@@ -168,3 +169,19 @@ def test_released_pins_leave_the_times_where_they_are(state, call_score):
 def test_another_language_asks_for_all_takes_to_be_aligned_again_and_the_same_does_not(state):
     assert SetLanguage(state.language).apply(state).take.aligned_script == "Plums!"
     assert SetLanguage("roa/es").apply(state).needs_aligning
+
+
+@pytest.mark.parametrize("edit", [
+    ChangeTake(used=Span(-4.0, -2.0)), ChangeTake(used=Span(1.0, 1e9)), ChangeTake(offset=-1e9), ChangeTake(offset=1e9),
+    SetScene(start_frame=-10**9), SetScene(start_frame=10**9), SetScene(hold=0), SetScene(hold=1000),
+])  # fmt: skip
+def test_no_edit_makes_what_a_file_cannot_hold(state, edit, tmp_path):
+    made = edit.apply(state)
+    save_project(made, tmp_path / "made.buccaphon")
+    kept = open_project(tmp_path / "made.buccaphon")
+    assert (kept.start_frame, kept.hold) == (made.start_frame, made.hold)
+    assert (kept.take.offset, kept.take.trim_in, kept.take.trim_out) == (
+        made.take.offset,
+        made.take.trim_in,
+        made.take.trim_out,
+    )

@@ -217,7 +217,7 @@ class TakePanel(Panel):
         take, recording = self._document.state.take, self._document.recording
         if take is None or recording is None:
             return
-        low = min(self.trim_in.value(), recording.duration - 0.1)
+        low = max(min(self.trim_in.value(), recording.duration - 0.1), 0.0)
         high = min(max(self.trim_out.value(), low + 0.1), recording.duration)
         now = take.used(recording.duration)
         if abs(now.start - low) > 5e-4 or abs(now.end - high) > 5e-4:

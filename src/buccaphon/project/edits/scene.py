@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from buccaphon.mouths.chart import ChartDocument
 from buccaphon.project.edits import Edit, Touched, whole_text
-from buccaphon.project.state import Note, State
+from buccaphon.project.state import FIRST_FRAMES, LONGEST_HOLD, Note, State
 from buccaphon.timing import FrameRate, Span
 
 _SAME = 1e-9  # seconds
@@ -28,10 +28,14 @@ class SetScene(Edit):
         return replace(
             state,
             rate=self.rate or state.rate,
-            start_frame=state.start_frame if self.start_frame is None else self.start_frame,
-            hold=state.hold if self.hold is None else self.hold,
+            start_frame=state.start_frame if self.start_frame is None else _between(self.start_frame, *FIRST_FRAMES),
+            hold=state.hold if self.hold is None else _between(self.hold, 1, LONGEST_HOLD),
             chart=self.chart or state.chart,
         )
+
+
+def _between(value: int, low: int, high: int) -> int:
+    return min(max(value, low), high)
 
 
 @dataclass(frozen=True, slots=True)

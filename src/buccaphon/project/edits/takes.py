@@ -9,7 +9,7 @@ from typing import Any
 from buccaphon.audio.recording import Channel
 from buccaphon.project.carrying import carry_over
 from buccaphon.project.edits import Edit, Touched, whole_text
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import FURTHEST, State, Take
 from buccaphon.score.edits import move_boundary
 from buccaphon.timing import Span
 
@@ -84,11 +84,12 @@ class ChangeTake(Edit):
             "name": None if self.title is None else whole_text(self.title),
             "channel": self.channel,
             "muted": self.muted,
-            "offset": self.offset,
+            "offset": None if self.offset is None else min(max(self.offset, -FURTHEST), FURTHEST),
         }
         given |= {"path": self.path, "digest": self.digest}
         if self.used is not None:
-            given |= {"trim_in": self.used.start, "trim_out": self.used.end}
+            begin = min(max(self.used.start, 0.0), FURTHEST)
+            given |= {"trim_in": begin, "trim_out": min(max(self.used.end, begin), FURTHEST)}
         return state.with_take(replace(take, **{key: value for key, value in given.items() if value is not None}))
 
 
