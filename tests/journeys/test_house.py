@@ -5,10 +5,13 @@ import threading
 import pytest
 
 from buccaphon.app.session.jobs import Slot
+from buccaphon.app.session.pronouncing import Scope
 from buccaphon.app.session.selection import Selection
 from buccaphon.formats.format import Format
 from buccaphon.project.edits.scene import PutNote
+from buccaphon.project.edits.script import SetScript
 from buccaphon.project.file.store import open_project
+from buccaphon.speech.lexicon_text import parse_pronunciation
 from buccaphon.timing import Span
 from tests.helpers.waiting import idle, save
 
@@ -107,3 +110,10 @@ def test_what_somebody_else_saved_is_not_written_over_unasked(demo, qtbot, tmp_p
     offered.args[2]()
     idle(demo, qtbot)
     assert open_project(path).painted == demo.document.state.painted
+
+
+def test_a_word_is_said_another_way_while_the_script_says_others(demo, qtbot):
+    demo.document.apply(SetScript("Warm plums and"))
+    demo.session.pronouncing.pronounce(1, parse_pronunciation("p l ʌ m z", "en-us"), Scope.PROJECT)
+    idle(demo, qtbot)
+    assert [word.text for word in demo.document.score.words] == ["Warm", "plums", "and"]

@@ -86,8 +86,12 @@ class Aligning(QObject):
         self._align_part(first, last)
 
     def align_word(self, number: int) -> None:
-        """Align one word again; it may be said in another way now."""
-        self._align_part(number, number + 1)
+        """Align one word again; it may be said in another way now. While the script says others than were aligned, all that
+        was typed anew is: a word's number is not the same in both."""
+        if self._document.state.is_in_step:
+            self._align_part(number, number + 1)
+        else:
+            self.align_changes()
 
     def _align_part(self, first: int, last: int) -> None:
         document, text = self._document, self._document.state.script
