@@ -15,8 +15,9 @@ from buccaphon.alignment.features import FRAME_SECONDS
 from buccaphon.alignment.graph import word_graph
 from buccaphon.alignment.pieces import scores_of
 from buccaphon.alignment.placing import Stretch, place, write_down
-from buccaphon.alignment.request import AlignmentRequest, Progress, listen, model_phones, spoken_ways, unheard
+from buccaphon.alignment.request import AlignmentRequest, listen, model_phones, spoken_ways
 from buccaphon.errors import AlignmentError, Cancelled
+from buccaphon.progress import Progress, unheard
 from buccaphon.score.edits import shifted
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Pronunciation

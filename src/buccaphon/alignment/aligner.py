@@ -10,9 +10,10 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from buccaphon.alignment.placing import Sounds, Stretch, place, write_down
-from buccaphon.alignment.request import AlignmentRequest, Pin, Progress, listen, spoken_ways, unheard
+from buccaphon.alignment.request import AlignmentRequest, Pin, listen, spoken_ways
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError, Cancelled
+from buccaphon.progress import Progress, unheard
 from buccaphon.score.edits import Boundary, move_boundary, shifted
 from buccaphon.score.records import Score
 from buccaphon.speech.script import ScriptWord

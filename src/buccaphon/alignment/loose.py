@@ -6,7 +6,7 @@ written into the script, or not, by the user, and then aligned like any other.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import Enum
 
@@ -18,13 +18,12 @@ from buccaphon.alignment.graph import GARBAGE, Looseness
 from buccaphon.alignment.pieces import Piece, find_pieces
 from buccaphon.alignment.request import AlignmentRequest, listen, model_phones, spoken_ways
 from buccaphon.errors import Cancelled
+from buccaphon.progress import Progress, unheard
 from buccaphon.speech.script import ScriptWord
 from buccaphon.timing import Span
 
 _LEAST_OTHER = 0.06  # seconds of speech that is not in the script
 _BELONGS = 0.5  # share of the words that are found when script and recording belong together
-
-Progress = Callable[[float, str], bool]
 
 
 class Difference(Enum):
@@ -66,7 +65,7 @@ class _Said:
     end: float
 
 
-def compare(request: AlignmentRequest, progress: Progress = lambda _share, _what: True) -> Comparison:
+def compare(request: AlignmentRequest, progress: Progress = unheard) -> Comparison:
     """Find the words that were left out, said again, or are others. Raises as `align` does, but not for want of time."""
     ways = [[model_phones(way) for way in each] for each in spoken_ways(request)]
 

@@ -15,9 +15,10 @@ from buccaphon.alignment.features import FRAME_SECONDS, Features
 from buccaphon.alignment.graph import Graph, phone_loop
 from buccaphon.alignment.pieces import LAST_WINDOW, WINDOW, Piece, scores_of, trusted
 from buccaphon.alignment.placing import MODEL_LAG, bend, confidence_of, in_order, learn_voice
-from buccaphon.alignment.request import AlignmentRequest, Heard, Progress, listen
+from buccaphon.alignment.request import AlignmentRequest, Heard, listen
 from buccaphon.alignment.vocal_tract import fit_voice
 from buccaphon.errors import AlignmentError, Cancelled
+from buccaphon.progress import Progress, unheard
 from buccaphon.score.edits import shifted
 from buccaphon.score.records import Phone, Score, Word
 from buccaphon.speech.dictionary import all_listed
@@ -26,7 +27,7 @@ from buccaphon.speech.phones import ipa_of
 Doubles = npt.NDArray[np.float64]
 
 
-def recognise(request: AlignmentRequest, progress: Progress = lambda _share, _what: True) -> Score:
+def recognise(request: AlignmentRequest, progress: Progress = unheard) -> Score:
     """The speech sounds of a recording as words without text, one for each stretch between pauses.
 
     The request's words are not looked at. English sounds are looked for. Raises AlignmentError when nothing is heard.

@@ -27,12 +27,6 @@ _ENTERING, _PAUSING = np.float32(2.0), np.float32(0.5)
 NOBODY = np.float32(10.0)  # nats a frame for any sound but a pause where nobody speaks for a while
 HUSH = np.float32(200.0)  # nats a frame for any sound but a pause where nothing is said
 
-Progress = Callable[[float, str], bool]  # share done, what is being done -> False to stop
-
-
-def unheard(_share: float, _what: str) -> bool:
-    return True
-
 
 @dataclass(frozen=True, slots=True)
 class Pin:

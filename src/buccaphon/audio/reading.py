@@ -19,6 +19,7 @@ import numpy as np
 from buccaphon.audio.recording import InPlace, Recording, Samples, finite
 from buccaphon.errors import Cancelled, DamagedRecordingError, RecordingError
 from buccaphon.files import printable
+from buccaphon.progress import Progress, unheard
 
 SOUND_SUFFIXES = (".wav", ".flac", ".aiff", ".aif", ".ogg", ".oga", ".opus", ".mp3", ".caf", ".m4a", ".aac")
 FILM_SUFFIXES = (".mp4", ".mov", ".mkv", ".webm")
@@ -34,18 +35,12 @@ _LONG = 128 << 20  # bytes; longer recordings are kept in a file
 _IN_PLACE = ("WAV", "WAVEX", "AIFF", "CAF", "RF64", "W64")  # uncompressed: any moment is read at once
 _CUT_SHORT = re.compile(r"\bdata : (\d+) \(should be (\d+)\)")
 
-Progress = Callable[[float, str], bool]  # share done, what is being done -> False to stop
-
 
 class Damage(Enum):
     """What to do with a file that cannot be read to its end."""
 
     REFUSE = "refuse"
     KEEP_READABLE = "keep what can be read"
-
-
-def _unheard(_share: float, _what: str) -> bool:
-    return True
 
 
 def _unwatched(_block: Samples) -> None:
@@ -55,7 +50,7 @@ def _unwatched(_block: Samples) -> None:
 def read_recording(
     path: Path,
     damage: Damage = Damage.REFUSE,
-    progress: Progress = _unheard,
+    progress: Progress = unheard,
     watch: Callable[[Samples], None] = _unwatched,
 ) -> Recording:
     """Decode a sound file, or the sound of a film, completely.

@@ -8,9 +8,10 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from buccaphon.alignment.again import get_to_know
 from buccaphon.alignment.loose import Comparison, Difference, Finding, compare
-from buccaphon.alignment.request import AlignmentRequest, Progress
+from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
+from buccaphon.progress import Progress
 from buccaphon.score.records import DOUBTFUL, Score
 from buccaphon.speech.script import script_words
 

@@ -8,11 +8,12 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from buccaphon.app.session.document import Document
-from buccaphon.app.session.jobs import Jobs, Progress, Slot
+from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.errors import BuccaphonError, Cancelled
 from buccaphon.files import is_there, write_whole
 from buccaphon.formats.format import Format, Needs
 from buccaphon.formats.registry import FORMATS
+from buccaphon.progress import Progress
 from buccaphon.project.delivering import deliver
 
 _USUAL = ("keys-csv", "keys-json", "textgrid")

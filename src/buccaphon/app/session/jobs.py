@@ -12,8 +12,7 @@ from typing import Any
 from PyQt6.QtCore import QObject, QThread, pyqtSignal
 
 from buccaphon.errors import BuccaphonError, Cancelled
-
-Progress = Callable[[float, str], bool]
+from buccaphon.progress import Progress
 
 
 class Slot(Enum):

@@ -10,9 +10,10 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from buccaphon.alignment.again import weigh_ways
 from buccaphon.app.session.aligning import Aligning
 from buccaphon.app.session.document import Document
-from buccaphon.app.session.jobs import Jobs, Progress, Slot
+from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.app.session.own_lexicon import OwnLexicon
 from buccaphon.errors import BuccaphonError
+from buccaphon.progress import Progress
 from buccaphon.project.edits.script import SetLexicon
 from buccaphon.speech.lexicon import Pronunciation, pronunciations
 from buccaphon.speech.lexicon_text import parse_pronunciation

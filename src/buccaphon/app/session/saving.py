@@ -12,9 +12,10 @@ from PyQt6.QtCore import QObject
 
 from buccaphon.app.places import safe_folder
 from buccaphon.app.session.document import Document
-from buccaphon.app.session.jobs import Jobs, Progress, Slot
+from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.app.session.takes import Takes
 from buccaphon.files import clear_unfinished
+from buccaphon.progress import Progress
 from buccaphon.project.edits import Touched
 from buccaphon.project.file.relink import digest_of
 from buccaphon.project.file.safekeeping import keep_version

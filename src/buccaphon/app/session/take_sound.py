@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from buccaphon.alignment.request import Progress
 from buccaphon.audio.lufs import integrated_loudness
 from buccaphon.audio.peaks import PeaksBuilder, build_peaks
 from buccaphon.audio.reading import Damage, read_recording
 from buccaphon.audio.recording import Channel
+from buccaphon.progress import Progress
 from buccaphon.project.derived import Derived
 from buccaphon.project.file.relink import digest_of, find_again
 from buccaphon.project.state import State, Take

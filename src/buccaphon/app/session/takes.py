@@ -8,11 +8,12 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from buccaphon.app.session.document import Document
-from buccaphon.app.session.jobs import Jobs, Progress, Slot
+from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.app.session.take_sound import TakeSound, find_moved, key_of, measure, read_take
 from buccaphon.audio.reading import Damage
 from buccaphon.audio.recording import Channel
 from buccaphon.errors import BuccaphonError, DamagedRecordingError
+from buccaphon.progress import Progress
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits import Touched
 from buccaphon.project.edits.takes import AddTake, ChangeTake
