@@ -34,7 +34,7 @@ from buccaphon.project.derived import Derived
 from buccaphon.project.edits.script import TakeAlignment
 from buccaphon.project.file.safekeeping import left_behind
 from buccaphon.project.file.store import open_project, save_project
-from buccaphon.project.state import Note
+from buccaphon.score.records import Note
 from buccaphon.speech.script import script_words
 from buccaphon.timing import Span
 

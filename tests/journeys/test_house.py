@@ -4,6 +4,7 @@ import threading
 
 import pytest
 
+from buccaphon.app.session import pronouncing, saving
 from buccaphon.app.session.jobs import Slot
 from buccaphon.app.session.pronouncing import Scope
 from buccaphon.app.session.selection import Selection
@@ -71,8 +72,8 @@ def threads(monkeypatch) -> dict[str, threading.Thread]:
         monkeypatch.setattr(owner, name, watched)
 
     watch(Format, "files")
-    watch(__import__("buccaphon.app.session.saving", fromlist=["saving"]), "save_project")
-    watch(__import__("buccaphon.app.session.pronouncing", fromlist=["pronouncing"]), "weigh_ways")
+    watch(saving, "save_project")
+    watch(pronouncing, "weigh_ways")
     return found
 
 

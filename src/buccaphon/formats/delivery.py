@@ -5,16 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from buccaphon.motion.record import Bake
-from buccaphon.score.records import Score
-from buccaphon.timing import Span
-
-
-@dataclass(frozen=True, slots=True)
-class Remark:
-    """What was written beside the line, in seconds of the recording."""
-
-    span: Span
-    text: str
+from buccaphon.score.records import Note, Score
 
 
 @dataclass(frozen=True, eq=False)
@@ -25,4 +16,4 @@ class Delivery:
     title: str
     score: Score | None = None
     bake: Bake | None = None
-    notes: tuple[Remark, ...] = ()
+    notes: tuple[Note, ...] = ()

@@ -10,9 +10,9 @@ import numpy as np
 from buccaphon.alignment.request import Pin
 from buccaphon.arrays import Doubles
 from buccaphon.mouths.choosing import Painted
-from buccaphon.project.state import BoundaryPin, LostPin, Note, Take
+from buccaphon.project.state import BoundaryPin, LostPin, Take
 from buccaphon.score.edits import Boundary
-from buccaphon.score.records import Score, Word
+from buccaphon.score.records import Note, Score, Word
 from buccaphon.speech.matching import match, plain
 from buccaphon.speech.script import ScriptWord
 from buccaphon.timing import Span

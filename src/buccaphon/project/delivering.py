@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from buccaphon.formats.delivery import Delivery, Remark
+from buccaphon.formats.delivery import Delivery
 from buccaphon.project.derived import Derived
 from buccaphon.project.state import State
 
@@ -10,5 +10,4 @@ from buccaphon.project.state import State
 def deliver(state: State, derived: Derived, title: str) -> Delivery:
     """All that can be written of the take that is shown. derived: of its recording."""
     notes = state.take.notes if state.take else ()
-    remarks = tuple(Remark(note.span, note.text) for note in notes)
-    return Delivery(title, state.score, derived.used_part(state), remarks)
+    return Delivery(title, state.score, derived.used_part(state), notes)

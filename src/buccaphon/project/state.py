@@ -13,7 +13,7 @@ from buccaphon.mouths.chart import Chart, ChartDocument
 from buccaphon.mouths.chart_file import find_chart, shipped_charts
 from buccaphon.mouths.choosing import Painted
 from buccaphon.score.edits import Boundary
-from buccaphon.score.records import Score
+from buccaphon.score.records import Note, Score
 from buccaphon.speech.languages import ENGLISH
 from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon
 from buccaphon.timing import FrameRate, Span
@@ -24,7 +24,6 @@ DEFAULT_CHART = "Ten"
 # What values can be, for whoever sets them and for the file.
 FIRST_FRAMES = (-100_000, 1_000_000)  # numbers of a scene's first frame
 FURTHEST = 43_200.0  # seconds from the start of a recording, or of the scene
-LONGEST_HOLD = 12  # frames
 LONGEST_LEAD = 1.0  # seconds
 MOST_CHANNELS = 8
 
@@ -35,14 +34,6 @@ class BoundaryPin:
 
     boundary: Boundary
     seconds: float
-
-
-@dataclass(frozen=True, slots=True)
-class Note:
-    """A remark at a stretch of the recording, in seconds; at a single frame when it is no longer than that."""
-
-    span: Span
-    text: str
 
 
 @dataclass(frozen=True, slots=True)

@@ -133,3 +133,11 @@ class Score:
         if index is None:
             return None
         return next((p for p in self.words[index].phones if p.start <= seconds < p.end), None)
+
+
+@dataclass(frozen=True, slots=True)
+class Note:
+    """Written beside the line at a stretch of the recording, in seconds; at a single frame when no longer than that."""
+
+    span: Span
+    text: str

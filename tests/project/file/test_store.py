@@ -11,8 +11,9 @@ from buccaphon.mouths.choosing import Painted
 from buccaphon.mouths.pose import Pose
 from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.project.file.store import open_project, save_project
-from buccaphon.project.state import BoundaryPin, LostPin, Note, State, Take
+from buccaphon.project.state import BoundaryPin, LostPin, State, Take
 from buccaphon.score.edits import Boundary
+from buccaphon.score.records import Note
 from buccaphon.timing import FrameRate, Span
 
 

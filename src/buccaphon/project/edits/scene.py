@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from buccaphon.motion.plan import LONGEST_HOLD
 from buccaphon.mouths.chart import ChartDocument
 from buccaphon.project.edits import Edit, Touched, whole_text
-from buccaphon.project.state import FIRST_FRAMES, LONGEST_HOLD, Note, State
+from buccaphon.project.state import FIRST_FRAMES, State
+from buccaphon.score.records import Note
 from buccaphon.timing import FrameRate, Span
 
 _SAME = 1e-9  # seconds

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from buccaphon.errors import BuccaphonError
+from buccaphon.motion.plan import LONGEST_HOLD
 from buccaphon.project.state import (
     FIRST_FRAMES,
     FURTHEST,
-    LONGEST_HOLD,
     LONGEST_LEAD,
     MOST_CHANNELS,
     State,

@@ -23,8 +23,8 @@ from buccaphon.mouths.choosing import Painted
 from buccaphon.project.file.checking import require_sound
 from buccaphon.project.file.unknown import unknown_in, with_unknown
 from buccaphon.project.file.upgrades import UPGRADES
-from buccaphon.project.state import BoundaryPin, LostPin, Note, State, Take, chart_of
-from buccaphon.score.records import Score, Word
+from buccaphon.project.state import BoundaryPin, LostPin, State, Take, chart_of
+from buccaphon.score.records import Note, Score, Word
 from buccaphon.speech.languages import ENGLISH
 from buccaphon.speech.lexicon_text import lexicon_as_text, parse_lexicon
 from buccaphon.timing import FrameRate, Span
