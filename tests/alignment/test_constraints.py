@@ -43,6 +43,12 @@ def test_a_pin_keeps_words_from_where_they_would_rather_be(call, call_score):
     assert all(word.end <= far.seconds + 1e-9 for word in score.words[:7])
 
 
+def test_words_outside_what_is_looked_at_have_no_room(call, call_score):
+    trimmed = Span(0.0, call_score.words[25].start)
+    with pytest.raises(AlignmentError, match="no room"):
+        realign(AlignmentRequest(call, WORDS, used=trimmed), call_score, len(WORDS) - 1, len(WORDS))
+
+
 def test_guides_are_kept_within_and_dropped_when_they_cannot_be(call, call_score):
     late = call_score.words[20].start + 0.2
     guided = align(AlignmentRequest(call, WORDS, guides=(Guide(20, late, late + 3.0),)))

@@ -52,7 +52,11 @@ def _replace(request: AlignmentRequest, score: Score, first: int, last: int) -> 
     before, after = score.words[:first], score.words[last:]
     if not words:
         return Score((*before, *after), score.duration)
-    room = Span(before[-1].end if before else used.start, after[0].start if after else used.end)
+    start = max(before[-1].end, used.start) if before else used.start
+    stop = min(after[0].start, used.end) if after else used.end
+    if start >= stop:  # they stand where nobody looks
+        return None
+    room = Span(start, stop)
     heard = listen(request.recording, used, request.not_speech)
     begin = round((room.start - used.start) / FRAME_SECONDS)
     stretch = Stretch(begin, max(round((room.end - used.start) / FRAME_SECONDS), begin + 1), room.start - used.start)

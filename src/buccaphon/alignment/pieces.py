@@ -105,6 +105,8 @@ def find_pieces(
             piece = trusted(model, piece)
         yield piece
         start, first = piece.end, piece.last
+    if first < len(words):
+        yield None
 
 
 def _gates(graph: Graph, windows: Sequence[Window], first: int, end: int, start: int) -> list[Gate]:

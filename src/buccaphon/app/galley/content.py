@@ -25,7 +25,8 @@ from buccaphon.timing import Span
 
 @dataclass(frozen=True)
 class StripContent:
-    """All that a strip shows. missing: numbers of the words that seem not to be in the sound."""
+    """All that a strip shows, or a stretch of it. missing: numbers of the words that seem not to be in the sound. part: the
+    stretch that is looked up; None for all of the strip."""
 
     state: State
     bake: Bake
@@ -34,6 +35,12 @@ class StripContent:
     layout: Layout
     strip: Strip
     missing: frozenset[int] = frozenset()
+    part: Span | None = None
+
+    @property
+    def near(self) -> Span:
+        """The stretch of time that is looked up."""
+        return self.part or Span(self.strip.start, self.strip.end)
 
     def x(self, seconds: Any) -> Any:
         """Of a moment, or an array of them. In the strip's own picture, which begins MARGIN pixels before the strip."""
@@ -44,23 +51,24 @@ class StripContent:
         return float(self.x(self.strip.end))
 
     def words(self) -> list[tuple[int, Word]]:
-        """The words that are at least partly in this strip, with their numbers."""
+        """The words that are at least partly in the stretch, with their numbers."""
         if self.state.score is None:
             return []
         words = self.state.score.words
-        first = bisect_right(words, self.strip.start, key=lambda word: word.end)
-        last = bisect_left(words, self.strip.end, key=lambda word: word.start)
+        near = self.near
+        first = bisect_right(words, near.start, key=lambda word: word.end)
+        last = bisect_left(words, near.end, key=lambda word: word.start)
         return [(number, words[number]) for number in range(first, last)]
 
     def pauses(self) -> Sequence[Span]:
-        """The pauses around the words of this strip, or those in the sound while there are no words yet."""
-        score, strip = self.state.score, self.strip
+        """The pauses around the words of the stretch, or those in the sound while there are no words yet."""
+        score, near = self.state.score, self.near
         if score is None:
             pauses = self.derived.pauses
-            first = bisect_right(pauses, strip.start, key=lambda span: span.end)
-            return pauses[first : bisect_left(pauses, strip.end, key=lambda span: span.start)]
-        first = bisect_right(score.words, strip.start, key=lambda word: word.end)
-        end = bisect_left(score.words, strip.end, key=lambda word: word.start)
+            first = bisect_right(pauses, near.start, key=lambda span: span.end)
+            return pauses[first : bisect_left(pauses, near.end, key=lambda span: span.start)]
+        first = bisect_right(score.words, near.start, key=lambda word: word.end)
+        end = bisect_left(score.words, near.end, key=lambda word: word.start)
         ends = (0.0 if first == 0 else score.words[first - 1].end, *(word.end for word in score.words[first:end]))
         starts = (
             *(word.start for word in score.words[first:end]),
@@ -70,17 +78,17 @@ class StripContent:
         return [Span(*gap) for gap in gaps if gap[1] - gap[0] >= LEAST_PAUSE]
 
     def pinned(self) -> set[float]:
-        """The moments in this strip at which a boundary was put by hand."""
+        """The moments in the stretch at which a boundary was put by hand."""
         score = self.state.score
         if score is None:
             return set()
         moments = (boundary_time(score, pin.boundary) for pin in self.state.pins)
-        return {moment for moment in moments if self.strip.start <= moment <= self.strip.end}
+        return {moment for moment in moments if self.near.start <= moment <= self.near.end}
 
     def painted(self) -> list[Painted]:
-        """What is painted by hand in this strip."""
-        strip = Span(self.strip.start, self.strip.end)
-        return [paint for paint in self.state.painted if paint.span.overlap(strip) > 0]
+        """What is painted by hand in the stretch."""
+        near = self.near
+        return [paint for paint in self.state.painted if paint.span.overlap(near) > 0]
 
     def exposures(self) -> list[Exposure]:
         first, last = self.frames()
@@ -90,11 +98,17 @@ class StripContent:
         return list(exposures[begin:end])
 
     def frames(self) -> tuple[int, int]:
-        rate = self.bake.rate
-        return rate.containing(self.strip.start), min(rate.covering(self.strip.end), self.bake.frames)
+        """From the first frame of the stretch up to the one after its last."""
+        rate, near = self.bake.rate, self.near
+        return rate.containing(near.start), min(rate.covering(near.end), self.bake.frames)
+
+    def columns(self) -> tuple[int, int]:
+        """From the first column of the stretch up to the one after its last, counted from the strip's start."""
+        first, end = self.x(self.near.start) - MARGIN, self.x(self.near.end) - MARGIN
+        return max(int(first), 0), min(int(end) + 1, int(self.right - MARGIN))
 
     def frames_of_columns(self) -> Doubles:
-        """The frame that each column of the strip lies on, counted from the middle of frame 0."""
-        x = np.arange(int(self.right - MARGIN)) + 0.5
+        """The frame that each column of the stretch lies on, counted from the middle of frame 0."""
+        x = np.arange(*self.columns()) + 0.5
         seconds = self.strip.start + x / self.layout.scale
         return np.asarray(seconds * float(self.bake.rate.value) - 0.5, np.float64)

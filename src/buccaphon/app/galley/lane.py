@@ -10,17 +10,19 @@ from PyQt6.QtGui import QPainter
 from buccaphon.app.galley.content import StripContent
 from buccaphon.app.galley.gestures.gesture import Gesture, Press, no_grip
 from buccaphon.app.galley.look import Lane
+from buccaphon.app.galley.shown import Shown
 
 
 @dataclass(frozen=True, slots=True)
 class LaneSpec:
-    """hint: on hovering. paint: a strip's lane of some pixels' height, its top at y = 0. shows: everything that the picture
-    depends on beyond the strip's place and size; equal means that the old picture still holds. press: the gesture that a
-    press begins. grips: whether something can be dragged sideways there. The usual height stands with the lane's name."""
+    """hint: on hovering. paint: a strip's lane of some pixels' height, its top at y = 0; at least what lies in
+    `StripContent.near`. shows: everything that the picture depends on beyond the strip's place and size; what is drawn for a
+    part stays within it but for a few pixels. press: the gesture that a press begins. grips: whether something can be dragged
+    sideways there. The usual height stands with the lane's name."""
 
     lane: Lane
     hint: str
     paint: Callable[[QPainter, StripContent, int], None]
-    shows: Callable[[StripContent], object]
+    shows: Callable[[StripContent], Shown]
     press: Callable[[Press], Gesture]
     grips: Callable[[Press], bool] = no_grip

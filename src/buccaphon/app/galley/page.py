@@ -5,14 +5,17 @@ from __future__ import annotations
 import time
 from collections import OrderedDict
 from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from operator import is_not
 
-from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtCore import QRect, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap
 
 from buccaphon.app.galley.content import StripContent
 from buccaphon.app.galley.lanes import LANES
 from buccaphon.app.galley.layout import MARGIN, Layout, Strip
 from buccaphon.app.galley.look import Lane
+from buccaphon.app.galley.shown import Shown
 from buccaphon.app.session.comparing import Comparing
 from buccaphon.app.session.document import Document
 from buccaphon.app.style.painting import blank
@@ -21,6 +24,7 @@ from buccaphon.timing import Span
 
 HANDLE = 5  # half the width of the playhead's knob
 _MOST_PICTURES = 400  # of lanes that are kept
+_AROUND = 20  # pixels that a mark may reach beyond what it stands for
 
 
 class Page:
@@ -28,8 +32,10 @@ class Page:
 
     def __init__(self, document: Document, comparing: Comparing, theme: Theme) -> None:
         self.document, self.comparing, self.theme = document, comparing, theme
-        self.pictures: OrderedDict[tuple[int, Lane], tuple[object, QPixmap]] = OrderedDict()
+        self.pictures: OrderedDict[tuple[int, Lane], _Kept] = OrderedDict()
         self._complete = True
+        self._looked_at: tuple[object, ...] = ()
+        self._glance = 0  # counts how often what the page looks at has become another thing
 
     def forget(self) -> None:
         self.pictures.clear()
@@ -48,50 +54,50 @@ class Page:
         self._paint_playhead(painter, layout)
         return self._complete
 
-    def changed(self, layout: Layout, strips: Sequence[Strip]) -> list[Strip]:
-        """Those of some strips that show something else than what was painted last."""
-        return [strip for strip in strips if not self._is_painted(self._content(layout, strip))]
-
-    def _is_painted(self, content: StripContent) -> bool:
-        kept = {lane: self.pictures.get((content.strip.number, lane)) for lane in content.layout.look.lanes}
-        return all(picture is not None and picture[0] == _what_shows(content, lane) for lane, picture in kept.items())
+    def changed(self, layout: Layout, strips: Sequence[Strip], ratio: float) -> list[QRect]:
+        """Bring the pictures of some strips up to date, and tell what of the page shows something else now."""
+        contents = [self._content(layout, strip) for strip in strips]
+        areas = (self._bring_up(content, lane, ratio) for content in contents for lane in layout.look.lanes)
+        return [area for area in areas if area is not None]
 
     def _content(self, layout: Layout, strip: Strip) -> StripContent:
         bake, derived = self.document.bake(), self.document.derived
         assert bake is not None
         assert derived is not None
+        looked_at = (self.document.state, bake, derived, self.comparing.comparison, layout)
+        if len(self._looked_at) != len(looked_at) or any(map(is_not, looked_at, self._looked_at)):
+            self._looked_at, self._glance = looked_at, self._glance + 1
         return StripContent(self.document.state, bake, derived, self.theme, layout, strip, self.comparing.missing)
 
     def _paint_lanes(self, painter: QPainter, content: StripContent, ratio: float, deadline: float) -> None:
-        left = round(content.strip.left) - MARGIN
         for lane in content.layout.look.lanes:
-            picture = self._picture(content, lane, ratio, deadline)
-            if picture is not None:
-                top, height = (
-                    content.strip.top + content.layout.lane_top(lane),
-                    picture.deviceIndependentSize().height(),
-                )
-                painter.drawPixmap(QRectF(left, top, _width(content), height), picture, QRectF(picture.rect()))
+            kept = self.pictures.get((content.strip.number, lane))
+            if kept is None or kept.glance != self._glance:
+                if time.perf_counter() > deadline:  # what was there before, and the rest comes soon
+                    self._complete = False
+                else:
+                    self._bring_up(content, lane, ratio)
+                    kept = self.pictures[(content.strip.number, lane)]
+            if kept is not None:
+                place, picture = _place(content, lane), kept.picture
+                height = picture.deviceIndependentSize().height()
+                painter.drawPixmap(QRectF(place.x(), place.y(), place.width(), height), picture, QRectF(picture.rect()))
 
-    def _picture(self, content: StripContent, lane: Lane, ratio: float, deadline: float) -> QPixmap | None:
-        """The lane of a strip; when this frame's time is over, what was there before, and the rest comes soon."""
-        key, shown = (content.strip.number, lane), _what_shows(content, lane)
+    def _bring_up(self, content: StripContent, lane: Lane, ratio: float) -> QRect | None:
+        """Paint what a lane's picture lacks, and tell where that is on the page; None when it is all there."""
+        key, shown = (content.strip.number, lane), LANES[lane].shows(content)
         kept = self.pictures.get(key)
-        if kept is not None and kept[0] == shown:
-            self.pictures.move_to_end(key)
-            return kept[1]
-        if time.perf_counter() > deadline:
-            self._complete = False
-            return kept[1] if kept else None
-        picture = blank(_width(content), content.layout.look.height(lane), ratio)
-        painter = QPainter(picture)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        LANES[lane].paint(painter, content, content.layout.look.height(lane))
-        painter.end()
-        self.pictures[key] = (shown, picture)
-        if len(self.pictures) > _MOST_PICTURES:
-            self.pictures.popitem(last=False)
-        return picture
+        size = _size(content, lane)
+        if kept is None or kept.size != size or kept.shown.whole != shown.whole:
+            picture = blank(_place(content, lane).width(), content.layout.look.height(lane), ratio)
+            self.pictures[key] = _Kept(size, shown, self._glance, picture)
+            if len(self.pictures) > _MOST_PICTURES:
+                self.pictures.popitem(last=False)
+            return _paint_lane(picture, content, lane, None)
+        self.pictures.move_to_end(key)
+        part = shown.differs_in(kept.shown)
+        kept.shown, kept.glance = shown, self._glance
+        return _paint_lane(kept.picture, content, lane, part) if part is not None else None
 
     def _paint_loop(self, painter: QPainter, layout: Layout, strip: Strip) -> None:
         loop = self.document.player.loop
@@ -131,14 +137,46 @@ class Page:
         painter.drawEllipse(QRectF(x - HANDLE, strip.top - 1, 2 * HANDLE, 2 * HANDLE))
 
 
-def _what_shows(content: StripContent, lane: Lane) -> object:
-    """Everything that a lane's picture depends on."""
+@dataclass
+class _Kept:
+    """A lane of a strip as a picture. size: where in time it lies and how large it is. glance: when it was last found right."""
+
+    size: tuple[float, ...]
+    shown: Shown
+    glance: int
+    picture: QPixmap
+
+
+def _size(content: StripContent, lane: Lane) -> tuple[float, ...]:
+    return content.strip.start, content.strip.end, content.layout.scale, content.layout.look.height(lane)
+
+
+def _paint_lane(picture: QPixmap, content: StripContent, lane: Lane, part: Span | None) -> QRect:
+    """Paint a lane, or a part of it with a few pixels around. Where that is on the page."""
+    place = _place(content, lane)
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    if part is not None:
+        left, right = int(content.x(part.start)) - _AROUND, int(content.x(part.end)) + _AROUND
+        area = QRect(left, 0, right - left, place.height())
+        painter.setClipRect(area)
+        painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Clear)
+        painter.fillRect(area, Qt.GlobalColor.transparent)
+        painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
+        around = 2 * _AROUND / content.layout.scale
+        strip = Span(content.strip.start, content.strip.end)
+        content = replace(content, part=Span(strip.clamp(part.start - around), strip.clamp(part.end + around)))
+        place = area.translated(place.topLeft())
+    LANES[lane].paint(painter, content, place.height())
+    painter.end()
+    return place
+
+
+def _place(content: StripContent, lane: Lane) -> QRect:
+    """Of a lane on the page, with its margins."""
     strip, layout = content.strip, content.layout
-    return strip.start, strip.end, layout.scale, layout.look.height(lane), LANES[lane].shows(content)
-
-
-def _width(content: StripContent) -> int:
-    return round((content.strip.end - content.strip.start) * content.layout.scale) + 2 * MARGIN
+    width = round((strip.end - strip.start) * layout.scale) + 2 * MARGIN
+    return QRect(round(strip.left) - MARGIN, strip.top + layout.lane_top(lane), width, layout.look.height(lane))
 
 
 def _inside(layout: Layout, strip: Strip, span: Span) -> tuple[float, float] | None:

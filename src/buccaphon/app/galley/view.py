@@ -83,10 +83,8 @@ class GalleyView(QAbstractScrollArea):
             self.viewport().update()
             return
         strips = self._visible(self.viewport().rect())
-        for strip in self.page.changed(self.layout_now, strips):
-            self.viewport().update(
-                0, strip.top - self._top - GAP, self.viewport().width(), self.layout_now.strip_height + 2 * GAP
-            )
+        for area in self.page.changed(self.layout_now, strips, self.devicePixelRatioF()):
+            self.viewport().update(area.translated(-self._left, -self._top))
 
     def relayout(self, _what: object = None) -> None:
         """Set the strips anew, and paint them all."""

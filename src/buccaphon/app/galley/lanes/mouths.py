@@ -10,6 +10,7 @@ from buccaphon.app.galley.gestures.mouths import exposure_grip, press_mouths
 from buccaphon.app.galley.lane import LaneSpec
 from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.look import Lane
+from buccaphon.app.galley.shown import Shown
 from buccaphon.app.style.painting import mouth_picture
 
 
@@ -42,8 +43,11 @@ def paint_mouths(painter: QPainter, content: StripContent, height: int) -> None:
             painter.drawLine(QLineF(box.right() + 6, box.center().y(), right - 5, box.center().y()))
 
 
-def _shows(content: StripContent) -> object:
-    return content.bake.rate, content.bake.chart, content.exposures(), content.painted()
+def _shows(content: StripContent) -> Shown:
+    rate = content.bake.rate
+    held = tuple((rate.seconds(each.start), rate.seconds(each.end), each.mouth) for each in content.exposures())
+    by_hand = tuple(content.painted())
+    return Shown((rate, content.bake.chart, by_hand), held)
 
 
 SPEC = LaneSpec(

@@ -9,6 +9,7 @@ from buccaphon.app.galley.content import StripContent
 from buccaphon.app.galley.gestures.gesture import PlacePlayhead
 from buccaphon.app.galley.lane import LaneSpec
 from buccaphon.app.galley.look import Lane
+from buccaphon.app.galley.shown import Shown
 from buccaphon.app.style.theme import sans
 from buccaphon.timing import Span
 
@@ -29,8 +30,8 @@ def paint_notes(painter: QPainter, content: StripContent, height: int) -> None:
         painter.drawText(room, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, text)
 
 
-def _shows(content: StripContent) -> object:
-    return content.state.take and content.state.take.notes
+def _shows(content: StripContent) -> Shown:
+    return Shown(content.state.take and content.state.take.notes)
 
 
 SPEC = LaneSpec(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from operator import itemgetter
+
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QPainter
 
@@ -10,9 +12,9 @@ from buccaphon.app.galley.gestures.boundary import boundary_grip
 from buccaphon.app.galley.gestures.phones import press_phones
 from buccaphon.app.galley.lane import LaneSpec
 from buccaphon.app.galley.lanes.ticks import paint_ticks
-from buccaphon.app.galley.lanes.words import shows_words
 from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.look import Lane, Notation
+from buccaphon.app.galley.shown import Shown
 from buccaphon.app.style.theme import serif, serif_width
 from buccaphon.speech.phones import arpabet_of
 
@@ -46,11 +48,17 @@ def _written(content: StripContent, symbol: str) -> str:
     return arpabet_of(symbol) if notation is Notation.ARPABET else chart.names[chart.answer(symbol)]
 
 
+def _shows(content: StripContent) -> Shown:
+    said = [(word.start, word.end, word.phones) for _, word in content.words()]
+    pins = [(moment, moment, None) for moment in content.pinned()]
+    return Shown((content.layout.look.notation, content.bake.chart), tuple(sorted((*said, *pins), key=itemgetter(0, 1))))
+
+
 SPEC = LaneSpec(
     Lane.PHONES,
     "Drag a line to move where a sound starts, or over the sounds to select words",
     paint_phones,
-    shows_words,
+    _shows,
     press_phones,
     boundary_grip,
 )

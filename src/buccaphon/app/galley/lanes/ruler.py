@@ -11,6 +11,7 @@ from buccaphon.app.galley.gestures.ruler import DrawLoop
 from buccaphon.app.galley.lane import LaneSpec
 from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.look import Lane
+from buccaphon.app.galley.shown import Shown
 from buccaphon.app.style.theme import sans
 
 
@@ -48,8 +49,8 @@ def _label_step(per_frame: float, fps: float) -> int:
     return 300 * second
 
 
-def _shows(content: StripContent) -> object:
-    return content.bake.rate, content.bake.start_frame
+def _shows(content: StripContent) -> Shown:
+    return Shown((content.bake.rate, content.bake.start_frame))
 
 
 SPEC = LaneSpec(

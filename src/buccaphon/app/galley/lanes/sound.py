@@ -11,6 +11,7 @@ from buccaphon.app.galley.lane import LaneSpec
 from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.pixels import curve_pixels, draw_pixels, wave_pixels
+from buccaphon.app.galley.shown import Shown
 from buccaphon.app.style.theme import sans
 from buccaphon.timing import Span
 
@@ -55,10 +56,10 @@ def _not_speech(painter: QPainter, content: StripContent, height: int) -> None:
             painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, "not speech")
 
 
-def _shows(content: StripContent) -> object:
+def _shows(content: StripContent) -> Shown:
     look, take = content.layout.look, content.state.take
     loudness = (look.loudness, content.bake.rate)
-    return id(content.derived), look.gain, look.wave_ink, loudness, take and take.not_speech
+    return Shown((id(content.derived), look.gain, look.wave_ink, loudness, take and take.not_speech))
 
 
 SPEC = LaneSpec(

@@ -11,6 +11,7 @@ from buccaphon.app.galley.gestures.sound import press_sound
 from buccaphon.app.galley.lane import LaneSpec
 from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.look import Lane
+from buccaphon.app.galley.shown import Shown
 from buccaphon.audio.spectrum import spectrogram
 from buccaphon.timing import Span
 
@@ -32,8 +33,8 @@ def _between(paper: QColor, ink: QColor, share: float) -> int:
     return QColor(*(round(a + (b - a) * share) for a, b in parts)).rgb()
 
 
-def _shows(content: StripContent) -> object:
-    return id(content.derived)
+def _shows(content: StripContent) -> Shown:
+    return Shown(id(content.derived))
 
 
 SPEC = LaneSpec(

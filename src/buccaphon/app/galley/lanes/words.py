@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from operator import itemgetter
+
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPen
 
@@ -11,6 +13,7 @@ from buccaphon.app.galley.gestures.words import press_words
 from buccaphon.app.galley.lane import LaneSpec
 from buccaphon.app.galley.lanes.ticks import paint_ticks
 from buccaphon.app.galley.look import Lane
+from buccaphon.app.galley.shown import Shown
 from buccaphon.app.style.theme import sans, serif, serif_width
 from buccaphon.audio.pauses import LEAST_PAUSE
 from buccaphon.score.records import DOUBTFUL, Word
@@ -77,11 +80,12 @@ def _wave_under(painter: QPainter, content: StripContent, left: float, right: fl
     painter.drawPath(path)
 
 
-def shows_words(content: StripContent) -> object:
-    numbered = content.words()
-    doubted = [number for number, _ in numbered if number in content.missing]
-    look, chart = content.layout.look, content.bake.chart
-    return numbered, doubted, content.pinned(), content.state.score is None, look.notation, chart.name
+def _shows(content: StripContent) -> Shown:
+    missing = content.missing
+    said = [(word.start, word.end, (word, number in missing)) for number, word in content.words()]
+    silent = [(span.start, span.end, None) for span in content.pauses()]
+    pins = [(moment, moment, None) for moment in content.pinned()]
+    return Shown(None, tuple(sorted((*said, *silent, *pins), key=itemgetter(0, 1))))
 
 
 SPEC = LaneSpec(
@@ -92,7 +96,7 @@ SPEC = LaneSpec(
         "Ctrl or Shift and click: select words · double-click: how it is said"
     ),
     paint_words,
-    shows_words,
+    _shows,
     press_words,
     boundary_grip,
 )
