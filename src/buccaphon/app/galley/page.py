@@ -139,7 +139,7 @@ class Page:
 
 @dataclass
 class _Kept:
-    """A lane of a strip as a picture. size: where in time it lies and how large it is. glance: when it was last found right."""
+    """A lane of a strip as a picture. size: its place in time and its own. glance: when it was last found right."""
 
     size: tuple[float, ...]
     shown: Shown
