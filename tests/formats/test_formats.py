@@ -23,10 +23,12 @@ from buccaphon.formats.registry import FORMATS, READERS, format_for, format_name
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness
 from buccaphon.motion.remaking import bake
 from buccaphon.mouths.chart_file import find_chart
+from buccaphon.mouths.manner import Manner, Manners
 from buccaphon.score.records import Phone, Score, Word
 from buccaphon.speech.phones import arpabet_of
 from buccaphon.timing import FrameRate
 
+ON_TWOS = Manners(Manner(hold=2))
 GOLDEN = Path(__file__).with_name("golden")
 ROOT = Path(__file__).parents[2]
 
@@ -34,7 +36,7 @@ ROOT = Path(__file__).parents[2]
 @pytest.fixture(scope="module")
 def delivery(call_peaks, call_score):
     rate = FrameRate.parse("23.976")
-    plan = Plan(call_score, find_chart("Ten"), frame_loudness(call_peaks, rate), BakeSettings(rate, 101, 2))
+    plan = Plan(call_score, find_chart("Ten"), frame_loudness(call_peaks, rate), BakeSettings(rate, 101, ON_TWOS))
     return Delivery("call", call_score, bake(plan))
 
 
@@ -49,7 +51,7 @@ def small_delivery() -> Delivery:
     )
     score = Score(words, 1.25)
     loud = np.where(np.arange(30) % 24 < 12, 0.8, 0.0).astype(np.float32)
-    plan = Plan(score, find_chart("Five"), loud, BakeSettings(FrameRate.parse("24"), 101, 2))
+    plan = Plan(score, find_chart("Five"), loud, BakeSettings(FrameRate.parse("24"), 101, ON_TWOS))
     return Delivery("small", score, bake(plan))
 
 

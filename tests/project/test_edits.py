@@ -11,9 +11,10 @@ import pytest
 from buccaphon.audio.recording import Listen
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.manner import MannerChange
 from buccaphon.project import edits
 from buccaphon.project.edits import Edit, Together, Touched
-from buccaphon.project.edits.mouths import Paint, Unpaint
+from buccaphon.project.edits.mouths import BeAsEverywhere, Paint, SetManner, Unpaint
 from buccaphon.project.edits.scene import KeepChart, PutNote, SetScene
 from buccaphon.project.edits.script import (
     BeWithoutWords,
@@ -54,7 +55,10 @@ def every_edit(score: Score) -> list[Edit]:
         SetScript("Pears!"),
         SetLanguage("roa/es"),
         SetLexicon(Lexicon()),
-        SetScene(rate=FrameRate.parse("30"), start_frame=101, hold=2, chart="Five"),
+        SetScene(rate=FrameRate.parse("30"), start_frame=101, chart="Five"),
+        SetManner(MannerChange(hold=2, detail=0.4)),
+        SetManner(MannerChange(hold=2), SPAN),
+        BeAsEverywhere(SPAN),
         KeepChart(find_chart("Five")),
         PutNote(SPAN, "louder"),
         CarryOver(1),
@@ -173,13 +177,13 @@ def test_another_language_asks_for_all_takes_to_be_aligned_again_and_the_same_do
 
 @pytest.mark.parametrize("edit", [
     ChangeTake(used=Span(-4.0, -2.0)), ChangeTake(used=Span(1.0, 1e9)), ChangeTake(offset=-1e9), ChangeTake(offset=1e9),
-    SetScene(start_frame=-10**9), SetScene(start_frame=10**9), SetScene(hold=0), SetScene(hold=1000),
+    SetScene(start_frame=-10**9), SetScene(start_frame=10**9), SetManner(MannerChange(hold=0, pause=-1.0)), SetManner(MannerChange(hold=1000, lead=9.0), SPAN),
 ])  # fmt: skip
 def test_no_edit_makes_what_a_file_cannot_hold(state, edit, tmp_path):
     made = edit.apply(state)
     save_project(made, tmp_path / "made.buccaphon")
     kept = open_project(tmp_path / "made.buccaphon")
-    assert (kept.start_frame, kept.hold) == (made.start_frame, made.hold)
+    assert (kept.start_frame, kept.manner, kept.take.manners) == (made.start_frame, made.manner, made.take.manners)
     assert (kept.take.offset, kept.take.trim_in, kept.take.trim_out) == (
         made.take.offset,
         made.take.trim_in,

@@ -14,9 +14,9 @@ from buccaphon.errors import RecordingError
 from buccaphon.files import require_writable
 from buccaphon.formats.format import Needs, chosen_options
 from buccaphon.formats.registry import format_for
-from buccaphon.motion.plan import LONGEST_HOLD
 from buccaphon.mouths.chart import ChartDocument
 from buccaphon.mouths.chart_file import find_chart
+from buccaphon.mouths.manner import LONGEST_HOLD, Manner
 from buccaphon.project.delivering import deliver
 from buccaphon.project.derived import Derived
 from buccaphon.project.state import State
@@ -64,6 +64,6 @@ def bake_command(
     score = None if loudness_only else said.score(recording, heard, sound)
     take = sound.take(recording, heard.duration, score)
     own = (ChartDocument(mouths.name, mouths.about, mouths.mouths),)
-    state = State((take,), rate=rate, start_frame=start_frame, hold=hold, chart=mouths.name, charts=own)
+    state = State((take,), rate=rate, start_frame=start_frame, manner=Manner(hold=hold), chart=mouths.name, charts=own)
     delivery = deliver(state, Derived(heard, build_peaks(heard)), recording.stem)
     write_and_say(out, *chosen.files(delivery, how).values())

@@ -9,33 +9,24 @@ from functools import cached_property
 from buccaphon.arrays import Floats
 from buccaphon.audio.loudness import loudness
 from buccaphon.audio.peaks import Peaks
-from buccaphon.errors import RateError
 from buccaphon.motion.record import frame_middles
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.choosing import Painted, painted_cells
-from buccaphon.mouths.grid import Grid, HeldRange
+from buccaphon.mouths.grid import Grid
+from buccaphon.mouths.manner import USUAL_MANNERS, Manners
 from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
-
-LONGEST_HOLD = 12  # frames
 
 
 @dataclass(frozen=True, slots=True)
 class BakeSettings:
-    """rate: the scene's. start_frame: the number of the first frame. hold: frames every drawing stays at least; held: others
-    in some ranges. lead: seconds that mouths come before the sound. painted: mouths set by hand."""
+    """rate: the scene's. start_frame: the number of the first frame. manners: how mouths are chosen. painted: mouths set by
+    hand."""
 
     rate: FrameRate
     start_frame: int = 0
-    hold: int = 1
-    lead: float = 1 / 24
+    manners: Manners = USUAL_MANNERS
     painted: tuple[Painted, ...] = ()
-    held: tuple[HeldRange, ...] = ()
-
-    def __post_init__(self) -> None:
-        for hold in (self.hold, *(part.hold for part in self.held)):
-            if not 1 <= hold <= LONGEST_HOLD:
-                raise RateError(f"hold of {hold}", f"a drawing is held for 1 to {LONGEST_HOLD} frames", "Try 1, 2 or 3")
 
 
 @dataclass(frozen=True, eq=False)
@@ -55,7 +46,7 @@ class Plan:
 
     @cached_property
     def grid(self) -> Grid:
-        return Grid.of(self.frames, self.settings.hold, self.settings.held)
+        return self.settings.manners.grid(self.frames, self.settings.rate)
 
     @cached_property
     def painted(self) -> dict[int, int]:

@@ -19,8 +19,7 @@ from buccaphon.motion.plan import Plan
 from buccaphon.motion.record import Bake
 from buccaphon.motion.stages import STAGES, Draft, Source, Stage
 from buccaphon.mouths.by_loudness import choose_by_loudness
-from buccaphon.mouths.cheapest import Choice
-from buccaphon.mouths.choosing import choose_mouths
+from buccaphon.mouths.choosing import Choice, choose_mouths
 from buccaphon.mouths.exposures import Exposure, held_on
 from buccaphon.mouths.passages import Passage, part_into_passages, part_passage
 
@@ -69,7 +68,7 @@ def _made_at_once(plan: Plan) -> Made:
         exposures = held_on(plan.grid.edges, plan.frames, path, plan.chart.names)
     else:
         settings = plan.settings
-        passages = part_into_passages(plan.score, settings.rate, plan.grid, settings.lead)
+        passages = part_into_passages(plan.score, settings.rate, plan.grid, settings.manners)
         choices = _choose(plan, passages)
         exposures = _exposures(plan, passages, choices)
     everywhere = {source: [(0, plan.frames)] for source in Source}
@@ -87,9 +86,9 @@ def _finished(
 
 
 def _choose(plan: Plan, passages: Sequence[Passage], before: Sequence[Choice] = ()) -> list[Choice]:
-    known = {rims: part for choice in before for rims, part in choice.parts.items()}
+    known = {part: row for choice in before for part, row in choice.known.items()}
     settings = plan.settings
-    return choose_mouths(passages, plan.chart, settings.rate, plan.grid, settings.lead, plan.painted, known)
+    return choose_mouths(passages, plan.chart, settings.rate, plan.grid, settings.manners, plan.painted, known)
 
 
 def _differs_in_words_alone(kept: Plan, plan: Plan) -> bool:
@@ -135,7 +134,7 @@ def _chosen_anew(kept: Made, plan: Plan, first: int, last: int) -> tuple[list[Pa
     begin = sum(len(passage.words) for passage in there[:first])
     words = plan.score.words[begin : begin + sum(len(passage.words) for passage in there[first : last + 1])]
     whole = replace(there[first], end=there[last].end, words=words, until=there[last].until)
-    anew = part_passage(whole, plan.settings.rate, plan.grid, plan.settings.lead)
+    anew = part_passage(whole, plan.settings.rate, plan.grid, plan.settings.manners)
     return anew, _choose(plan, anew, kept.choices[first : last + 1])
 
 

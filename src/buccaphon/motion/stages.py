@@ -65,7 +65,9 @@ def _jaw(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
         shown = _cut(draft.exposures, begin, until)
         phones = [phone for word in passage.words for phone in word.phones]
         middles = frame_middles(begin, until, plan.settings.rate)
-        jaw = jaw_from_sounds(phones, plan.chart, shown, plan.loud[begin:until], middles, plan.settings.lead)
+        jaw = jaw_from_sounds(
+            phones, plan.chart, shown, plan.loud[begin:until], middles, plan.settings.manners.everywhere.lead
+        )
         parts.append(jaw[max(first - begin, 0) : end - begin])
     return np.concatenate(parts)[:, None]
 

@@ -106,6 +106,16 @@ class Chart(ChartDocument):
         """(mouths,) whether lips or teeth meet in each."""
         return np.array([mouth.contact for mouth in self.mouths])
 
+    @cached_property
+    def touching(self) -> tuple[bool, ...]:
+        """For each mouth whether lips or teeth meet in it."""
+        return tuple(mouth.contact for mouth in self.mouths)
+
+    @cached_property
+    def shut(self) -> Bools:
+        """(mouths,) the contacts but for the resting mouth."""
+        return self.contacts & (np.arange(len(self.mouths)) > 0)
+
     def answer(self, sound: str) -> int:
         """The index of the mouth for a sound of any language; for a pause that of the resting mouth."""
         if sound == PAUSE:

@@ -23,10 +23,11 @@ class HeldRange:
 @dataclass(frozen=True, eq=False)
 class Grid:
     """edges: (cells + 1,) rising frames, from 0 to the end of the recording or, where the last cell is longer, beyond.
-    frames: of the recording."""
+    frames: of the recording. step: frames of every cell; None when they differ."""
 
     edges: Ints
     frames: int
+    step: int | None = None
 
     @classmethod
     def of(cls, frames: int, hold: int, ranges: Sequence[HeldRange] = ()) -> Grid:
@@ -37,7 +38,8 @@ class Grid:
             edges += [np.arange(at, part.first, hold), np.arange(part.first, part.end, part.hold)]
             at = part.end
         end = max(at, at + -(-(frames - at) // hold) * hold)
-        return cls(np.concatenate([*edges, np.arange(at, end, hold), [end]]).astype(np.int_), frames)
+        whole = np.concatenate([*edges, np.arange(at, end, hold), [end]]).astype(np.int_)
+        return cls(whole, frames, None if ranges else hold)
 
     @property
     def cells(self) -> int:

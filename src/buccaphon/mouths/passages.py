@@ -7,10 +7,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from buccaphon.mouths.grid import Grid
+from buccaphon.mouths.manner import USUAL_LEAD, Manners
 from buccaphon.score.records import Score, Word
 from buccaphon.timing import FrameRate
 
-LONG_PAUSE = 0.22  # seconds; shorter pauses hold the last mouth
+LONG_PAUSE = 0.22  # seconds; passages part in no shorter one
+_BEFORE_A_SOUND = 0.12  # seconds in which the mouth may be on its way to the sound
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,27 +27,26 @@ class Passage:
     until: float
 
 
-def part_into_passages(score: Score, rate: FrameRate, grid: Grid, lead: float) -> list[Passage]:
-    """Part a recording in the middle of its long pauses, where the mouth is at rest whatever comes before and after.
-
-    lead: seconds that mouths come before the sound.
-    """
-    return part_passage(Passage(0, grid.cells, score.words, 0.0, score.duration + lead), rate, grid, lead)
+def part_into_passages(score: Score, rate: FrameRate, grid: Grid, manners: Manners) -> list[Passage]:
+    """Part a recording towards the end of its long pauses, where the mouth is at rest whatever comes before and after."""
+    return part_passage(Passage(0, grid.cells, score.words, 0.0, score.duration), rate, grid, manners)
 
 
-def part_passage(whole: Passage, rate: FrameRate, grid: Grid, lead: float) -> list[Passage]:
+def part_passage(whole: Passage, rate: FrameRate, grid: Grid, manners: Manners) -> list[Passage]:
     """A passage in the parts that the long pauses inside it make."""
     words = whole.words
     found: list[Passage] = []
     first, number, begin = whole.first, 0, whole.begin
     starts, ends = [word.phones[0].start for word in words], [word.phones[-1].end for word in words]
     gaps = np.subtract(starts[1:], ends[:-1])
-    for after in (np.flatnonzero(gaps >= LONG_PAUSE) + 1).tolist():
+    latest, earliest = USUAL_LEAD - manners.least_lead, manners.most_lead - USUAL_LEAD
+    for after in (np.flatnonzero(gaps >= max(LONG_PAUSE, manners.longest_pause)) + 1).tolist():
         start, end = ends[after - 1], starts[after]
-        full = grid.edge_from(rate.nearest(start - lead)) + 1, grid.cell_at(rate.nearest(end - lead)) - 1
-        middle = sum(full) // 2
-        if full[1] - full[0] >= 2 and first < middle < whole.end:
-            found.append(Passage(first, middle, words[number:after], begin, end))
-            first, number, begin = middle, after, start
+        rests = grid.edge_from(rate.nearest(start + latest))
+        cut = grid.cell_at(rate.nearest(end - _BEFORE_A_SOUND - earliest)) - 1
+        room = (grid.edges[min(max(cut, 0), grid.cells)] - grid.edges[min(rests, grid.cells)]) / float(rate.value)
+        if max(first, 0) < cut < whole.end and room >= manners.longest_way_to_rest:
+            found.append(Passage(first, cut, words[number:after], begin, end))
+            first, number, begin = cut, after, start
     found.append(Passage(first, whole.end, words[number:], begin, whole.until))
     return found

@@ -62,8 +62,8 @@ def time_map(before: Score, after: Score) -> TimeMap:
 
 
 def carry_over(known: Take, onto: Take) -> Take:
-    """A take with the corrections of another one of the same line beside its own: pins and painted mouths, notes, and what is
-    marked as not speech, each where what it sits on is said. Both must be aligned."""
+    """A take with the corrections of another one of the same line beside its own: pins and painted mouths, notes, and
+    the stretches with a manner of their own, each where what it sits on is said. Both must be aligned."""
     if known.score is None or onto.score is None:
         return onto
     there = time_map(known.score, onto.score)
@@ -76,6 +76,7 @@ def carry_over(known: Take, onto: Take) -> Take:
         onto,
         pins=tuple(sorted((*onto.pins, *added), key=lambda pin: pin.boundary)),
         painted=(*_outside(painted, onto.painted), *onto.painted),
+        manners=onto.manners or tuple(replace(part, span=there.span(part.span)) for part in known.manners),
         notes=tuple(sorted((*onto.notes, *notes), key=lambda note: note.span)),
         lost=(*onto.lost, *lose_pins(known.pins, known.score, onto.score)),
     )

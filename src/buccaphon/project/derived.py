@@ -52,7 +52,7 @@ class Derived:
         return find_pauses(self.peaks)
 
     def _plan(self, state: State) -> Plan:
-        settings = BakeSettings(state.rate, state.first_number, state.hold, state.lead, state.painted)
+        settings = BakeSettings(state.rate, state.first_number, state.manners, state.painted)
         score = fitting(state.score, self.recording.duration) if state.score else None
         return Plan(score, state.chart_in_use, self._what_counts(state), settings)
 

@@ -12,6 +12,7 @@ from buccaphon.audio.recording import Channel, Listen
 from buccaphon.mouths.chart import Chart, ChartDocument
 from buccaphon.mouths.chart_file import find_chart, shipped_charts
 from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.manner import USUAL_MANNER, Manner, MannerHere, Manners
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Note, Score
 from buccaphon.speech.languages import ENGLISH
@@ -24,7 +25,6 @@ DEFAULT_CHART = "Ten"
 # What values can be, for whoever sets them and for the file.
 FIRST_FRAMES = (-100_000, 1_000_000)  # numbers of a scene's first frame
 FURTHEST = 43_200.0  # seconds from the start of a recording, or of the scene
-LONGEST_LEAD = 1.0  # seconds
 MOST_CHANNELS = 8
 
 
@@ -51,9 +51,9 @@ class Take:
     digest: SHA-256 of the file, to find it again; '' when not known yet. channel: which of its channels is listened to.
     offset: where its first used moment lies on the scene's timeline, in seconds. trim_in, trim_out: the part that is used;
     None is the end. not_speech: music, horns, other voices: left out of loudness and alignment. score: None until aligned.
-    aligned_script: the text that the score was made from. pins, painted: corrections by
-    hand. lost: those whose word is gone. unknown: entries of the project file that this version does not know, kept for
-    the version that does.
+    aligned_script: the text that the score was made from. pins, painted: corrections by hand. lost: those whose word is
+    gone. manners: stretches in which mouths are chosen in another manner, in order, not overlapping. unknown: entries of the
+    project file that this version does not know, kept for the version that does.
     """
 
     path: Path
@@ -71,6 +71,7 @@ class Take:
     painted: tuple[Painted, ...] = ()
     lost: tuple[LostPin, ...] = ()
     notes: tuple[Note, ...] = ()
+    manners: tuple[MannerHere, ...] = ()
     unknown: dict[str, Any] = field(default_factory=dict)
 
     @property
@@ -87,8 +88,8 @@ class Take:
 class State:
     """takes: the recordings; `shown` is the one that is seen, heard and drives the mouth.
 
-    lexicon: pronunciations of this project. charts: the user's own, whole or half done; chart: the name of the one in use,
-    of these or of those that ship. unknown: as of a take.
+    manner: how mouths are chosen. lexicon: pronunciations of this project. charts: the user's own, whole or half done; chart:
+    the name of the one in use, of these or of those that ship. unknown: as of a take.
     """
 
     takes: tuple[Take, ...] = ()
@@ -100,8 +101,7 @@ class State:
     start_frame: int = 0
     chart: str = DEFAULT_CHART
     charts: tuple[ChartDocument, ...] = ()
-    hold: int = 1
-    lead: float = 1 / 24
+    manner: Manner = USUAL_MANNER
     unknown: dict[str, Any] = field(default_factory=dict)
 
     @property
@@ -120,6 +120,11 @@ class State:
     @property
     def painted(self) -> tuple[Painted, ...]:
         return self.take.painted if self.take else ()
+
+    @property
+    def manners(self) -> Manners:
+        """How mouths are chosen, everywhere and in the stretches of the shown take that differ."""
+        return Manners(self.manner, self.take.manners if self.take else ())
 
     @property
     def chart_in_use(self) -> Chart:

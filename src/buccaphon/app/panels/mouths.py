@@ -7,7 +7,8 @@ from PyQt6.QtWidgets import QComboBox, QPushButton
 from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.parts import Fields, Panel, button, label
 from buccaphon.mouths.chart_file import shipped_charts
-from buccaphon.project.edits.mouths import Unpaint
+from buccaphon.mouths.manner import MannerChange
+from buccaphon.project.edits.mouths import SetManner, Unpaint
 from buccaphon.project.edits.scene import SetScene
 from buccaphon.timing import Span
 
@@ -31,7 +32,9 @@ class MouthsPanel(Panel):
             lambda _: self._document.apply(SetScene(chart=self.chart.currentData(), name="Choose a chart"))
         )
         self.hold.activated.connect(
-            lambda _: self._document.apply(SetScene(hold=self.hold.currentData(), name=self.hold.currentText()))
+            lambda _: self._document.apply(
+                SetManner(MannerChange(hold=self.hold.currentData()), name=self.hold.currentText())
+            )
         )
         self.give_back.clicked.connect(self._give_back)
         for signal in (self._document.opened, self._document.changed, self._document.sound_ready):
@@ -67,7 +70,7 @@ class MouthsPanel(Panel):
         state, bake = self._document.state, self._document.bake()
         self._list_charts()
         self.chart.setCurrentIndex(self.chart.findData(state.chart))
-        self.hold.setCurrentIndex(self.hold.findData(state.hold))
+        self.hold.setCurrentIndex(self.hold.findData(state.manner.hold))
         self.about.setText(self._document.chart.about)
         self.give_back.setEnabled(bool(state.painted))
         if bake is None:

@@ -1,13 +1,14 @@
-"""Edits of the mouths that were painted by hand."""
+"""Edits of how mouths are chosen, and of those painted by hand."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
 from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.manner import MannerChange, MannerHere
 from buccaphon.mouths.pose import Pose
 from buccaphon.project.edits import Edit, Touched, whole_text
-from buccaphon.project.state import State
+from buccaphon.project.state import State, Take
 from buccaphon.timing import Span
 
 
@@ -51,6 +52,66 @@ class Unpaint(Edit):
         if take is None:
             return state
         return state.with_take(replace(take, painted=_without(state.painted, self.span)))
+
+
+@dataclass(frozen=True, slots=True)
+class SetManner(Edit):
+    """Choose mouths in another manner: everywhere, or in a stretch of the shown take."""
+
+    TITLE = "Change how mouths are chosen"
+    TOUCHES = Touched.MOUTHS
+
+    change: MannerChange
+    span: Span | None = None
+
+    def apply(self, state: State) -> State:
+        change = self.change.within_ranges()
+        if self.span is None:
+            return replace(state, manner=change.on(state.manner))
+        if state.take is None or self.span.length <= 0:
+            return state
+        here, at = list[MannerHere](), self.span.start
+        for part in state.take.manners:
+            if part.span.overlap(self.span) <= 0:
+                continue
+            inside = Span(max(part.span.start, self.span.start), min(part.span.end, self.span.end))
+            if inside.start > at:
+                here.append(MannerHere(Span(at, inside.start), change))
+            here.append(MannerHere(inside, change.over(part.change)))
+            at = inside.end
+        if at < self.span.end:
+            here.append(MannerHere(Span(at, self.span.end), change))
+        return _with_manners(state, state.take, (*_manners_outside(state.take, self.span), *here))
+
+
+@dataclass(frozen=True, slots=True)
+class BeAsEverywhere(Edit):
+    """Choose mouths in a stretch of the shown take as everywhere else."""
+
+    TITLE = "As everywhere else"
+    TOUCHES = Touched.MOUTHS
+
+    span: Span
+
+    def apply(self, state: State) -> State:
+        return (
+            state if state.take is None else _with_manners(state, state.take, _manners_outside(state.take, self.span))
+        )
+
+
+def _manners_outside(take: Take, span: Span) -> tuple[MannerHere, ...]:
+    return tuple(replace(part, span=rest) for part in take.manners for rest in part.span.outside(span))
+
+
+def _with_manners(state: State, take: Take, parts: tuple[MannerHere, ...]) -> State:
+    """In order of time; neighbours that differ alike are one."""
+    found: list[MannerHere] = []
+    for part in sorted(parts, key=lambda part: part.span):
+        if found and found[-1].change == part.change and found[-1].span.end >= part.span.start:
+            found[-1] = MannerHere(Span(found[-1].span.start, part.span.end), part.change)
+        else:
+            found.append(part)
+    return state.with_take(replace(take, manners=tuple(found)))
 
 
 def _without(painted: tuple[Painted, ...], span: Span) -> tuple[Painted, ...]:

@@ -1,10 +1,9 @@
-"""Edits of the scene: rate, numbering, holds and chart; and of the notes on it."""
+"""Edits of the scene: rate, numbering and chart; and of the notes on it."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from buccaphon.motion.plan import LONGEST_HOLD
 from buccaphon.mouths.chart import ChartDocument
 from buccaphon.project.edits import Edit, Touched, whole_text
 from buccaphon.project.state import FIRST_FRAMES, State
@@ -16,14 +15,13 @@ _SAME = 1e-9  # seconds
 
 @dataclass(frozen=True, slots=True)
 class SetScene(Edit):
-    """Change rate, numbering or how drawings are held. Seconds stay; only the bake follows."""
+    """Change rate, numbering or chart. Seconds stay; only the bake follows."""
 
     TITLE = "Change the scene"
     TOUCHES = Touched.SCENE | Touched.MOUTHS
 
     rate: FrameRate | None = None
     start_frame: int | None = None
-    hold: int | None = None
     chart: str | None = None
 
     def apply(self, state: State) -> State:
@@ -31,7 +29,6 @@ class SetScene(Edit):
             state,
             rate=self.rate or state.rate,
             start_frame=state.start_frame if self.start_frame is None else _between(self.start_frame, *FIRST_FRAMES),
-            hold=state.hold if self.hold is None else _between(self.hold, 1, LONGEST_HOLD),
             chart=self.chart or state.chart,
         )
 

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from itertools import pairwise
 
 from buccaphon.errors import BuccaphonError
-from buccaphon.motion.plan import LONGEST_HOLD
+from buccaphon.mouths.manner import USUAL_MANNER
 from buccaphon.project.state import (
     FIRST_FRAMES,
     FURTHEST,
-    LONGEST_LEAD,
     MOST_CHANNELS,
     State,
     Take,
@@ -25,8 +25,6 @@ _ROUNDING = 1e-6  # seconds
 
 def require_sound(state: State) -> None:
     """Raises ValueError, which names the entry, for what no version of the window could have brought about."""
-    _within("hold", state.hold, 1, LONGEST_HOLD)
-    _within("lead", state.lead, -LONGEST_LEAD, LONGEST_LEAD)
     _within("start_frame", state.start_frame, *FIRST_FRAMES)
     if state.takes and not 0 <= state.shown < len(state.takes):
         raise ValueError(f"take {state.shown} is shown, but there are {len(state.takes)}")
@@ -53,6 +51,11 @@ def _require_sound_take(take: Take) -> None:
         _within("trim_out", take.trim_out, take.trim_in, FURTHEST)
     _require_inside("not_speech", take.not_speech)
     _require_inside("notes", (note.span for note in take.notes))
+    _require_inside("manners", (part.span for part in take.manners))
+    for before, after in pairwise(take.manners):
+        _within("start of manners", after.span.start, before.span.end - _ROUNDING, FURTHEST)
+    for part in take.manners:
+        part.change.on(USUAL_MANNER)  # ValueError when it is none
     _require_inside("painted", (paint.span for paint in take.painted))
     for lost in take.lost:
         _within("lost", lost.seconds, -FURTHEST, FURTHEST)

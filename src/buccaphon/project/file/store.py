@@ -20,6 +20,7 @@ from buccaphon.files import write_whole
 from buccaphon.mouths.chart import Chart, ChartDocument
 from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.manner import USUAL_MANNER, Manner, MannerHere
 from buccaphon.project.file.checking import require_sound
 from buccaphon.project.file.unknown import unknown_in, with_unknown
 from buccaphon.project.file.upgrades import UPGRADES
@@ -31,7 +32,7 @@ from buccaphon.timing import FrameRate, Span
 
 SUFFIX = ".buccaphon"
 FORMAT = "buccaphon project"
-VERSION = 3
+VERSION = 4
 _MOST_BYTES = 256 << 20
 
 
@@ -59,6 +60,7 @@ class _TakeEntry(msgspec.Struct, kw_only=True):
     painted: tuple[Painted, ...] = ()
     lost: tuple[LostPin, ...] = ()
     notes: tuple[Note, ...] = ()
+    manners: tuple[MannerHere, ...] = ()
 
 
 class _File(msgspec.Struct, kw_only=True):
@@ -73,8 +75,7 @@ class _File(msgspec.Struct, kw_only=True):
     start_frame: int = 0
     chart: str = "Ten"
     charts: tuple[ChartDocument, ...] = ()
-    hold: int = 1
-    lead: float = 1 / 24
+    manner: Manner = USUAL_MANNER
 
 
 def save_project(state: State, path: Path) -> None:
@@ -146,8 +147,7 @@ def _written(state: State, folder: Path) -> dict[str, Any]:
         start_frame=state.start_frame,
         chart=state.chart,
         charts=state.charts,
-        hold=state.hold,
-        lead=state.lead,
+        manner=state.manner,
     )
     data: dict[str, Any] = msgspec.json.decode(msgspec.json.encode(file))
     return data
@@ -173,6 +173,7 @@ def _take_entry(take: Take, folder: Path) -> _TakeEntry:
         painted=take.painted,
         lost=take.lost,
         notes=take.notes,
+        manners=take.manners,
     )
 
 
@@ -189,8 +190,7 @@ def _understood(data: dict[str, Any], folder: Path) -> State:
         start_frame=file.start_frame,
         chart=file.chart,
         charts=file.charts,
-        hold=file.hold,
-        lead=file.lead,
+        manner=file.manner,
     )
     return _with_what_is_unknown(state, data, folder)
 
@@ -213,6 +213,7 @@ def _take(entry: _TakeEntry, folder: Path, charts: Sequence[Chart]) -> Take:
         painted=tuple(_with_pose(paint, charts) for paint in entry.painted),
         lost=entry.lost,
         notes=entry.notes,
+        manners=entry.manners,
     )
 
 

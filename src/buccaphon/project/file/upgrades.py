@@ -46,4 +46,11 @@ def _renamed(entry: Data, **groups: tuple[str, ...]) -> Data:
     return kept | {group: {name: entry[name] for name in names} for group, names in groups.items()}
 
 
-UPGRADES: dict[int, Callable[[Data], Data]] = {1: from_1_to_2, 2: from_2_to_3}
+def from_3_to_4(data: Data) -> Data:
+    """Version 3 knew of the manner no more than hold and lead, at the top."""
+    data = data | {"version": 4}
+    told = {name: data.pop(name) for name in ("hold", "lead") if name in data}
+    return data | {"manner": told}
+
+
+UPGRADES: dict[int, Callable[[Data], Data]] = {1: from_1_to_2, 2: from_2_to_3, 3: from_3_to_4}

@@ -51,7 +51,9 @@ def _written(content: StripContent, symbol: str) -> str:
 def _shows(content: StripContent) -> Shown:
     said = [(word.start, word.end, word.phones) for _, word in content.words()]
     pins = [(moment, moment, None) for moment in content.pinned()]
-    return Shown((content.layout.look.notation, content.bake.chart), tuple(sorted((*said, *pins), key=itemgetter(0, 1))))
+    return Shown(
+        (content.layout.look.notation, content.bake.chart), tuple(sorted((*said, *pins), key=itemgetter(0, 1)))
+    )
 
 
 SPEC = LaneSpec(

@@ -1,0 +1,164 @@
+"""How mouths are chosen, in an animator's terms; some stretches may differ from the rest."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, fields, replace
+from functools import cached_property
+from typing import Any
+
+from buccaphon.errors import RateError
+from buccaphon.mouths.grid import Grid, HeldRange
+from buccaphon.timing import FrameRate, Span
+
+USUAL_LEAD = 1 / 24  # seconds; with it each sound is made as early as it was found to be
+LONGEST_HOLD = 12  # frames
+LONGEST_LEAD = 1.0  # seconds
+LONGEST_SHORTEST = 1.0  # seconds
+LONGEST_PAUSE, LONGEST_SETTLE = 5.0, 1.0  # seconds
+CHANGES = (1.0, 30.0)  # a second, at least and at most
+
+
+@dataclass(frozen=True, slots=True)
+class Manner:
+    """hold: frames that every drawing stays at least. lead: seconds that mouths come before the sound. shortest: seconds that
+    a mouth is seen at least, but for a contact. most_changes: of the mouth a second of speech. pause: seconds; shorter pauses
+    hold the last mouth. settle: seconds of a mouth between on the way to rest, 0 for none. detail: 0 shows what reads, 1
+    every sound. swallow: whether quick sounds of the tongue may be left out."""
+
+    hold: int = 1
+    lead: float = USUAL_LEAD
+    shortest: float = 1 / 12
+    most_changes: float = 8.0
+    pause: float = 0.2
+    settle: float = 1 / 12
+    detail: float = 0.0
+    swallow: bool = True
+
+    def __post_init__(self) -> None:
+        if not 1 <= self.hold <= LONGEST_HOLD:
+            raise RateError(
+                f"hold of {self.hold}", f"a drawing is held for 1 to {LONGEST_HOLD} frames", "Try 1, 2 or 3"
+            )
+        for name, (least, most) in RANGES.items():
+            if not least <= getattr(self, name) <= most:  # what is no number is not within either
+                raise ValueError(f"{name} is {str(getattr(self, name))[:20]}, but goes from {least:g} to {most:g}")
+
+
+RANGES: dict[str, tuple[float, float]] = {
+    "hold": (1, LONGEST_HOLD),
+    "lead": (-LONGEST_LEAD, LONGEST_LEAD),
+    "shortest": (0.0, LONGEST_SHORTEST),
+    "most_changes": CHANGES,
+    "pause": (0.0, LONGEST_PAUSE),
+    "settle": (0.0, LONGEST_SETTLE),
+    "detail": (0.0, 1.0),
+}
+"""From what to what each number of a manner goes."""
+
+USUAL_MANNER = Manner()
+
+
+@dataclass(frozen=True, slots=True)
+class MannerChange:
+    """What differs from another manner; None is the same."""
+
+    hold: int | None = None
+    lead: float | None = None
+    shortest: float | None = None
+    most_changes: float | None = None
+    pause: float | None = None
+    settle: float | None = None
+    detail: float | None = None
+    swallow: bool | None = None
+
+    @property
+    def told(self) -> dict[str, Any]:
+        """The settings that differ, by name."""
+        every = {each.name: getattr(self, each.name) for each in fields(self)}
+        return {name: value for name, value in every.items() if value is not None}
+
+    def within_ranges(self) -> MannerChange:
+        """Every number brought to the nearest that can be."""
+        kept = self.told
+        for name, (least, most) in RANGES.items():
+            if name in kept:
+                kept[name] = min(max(kept[name], least), most)
+        return MannerChange(**kept)
+
+    def over(self, other: MannerChange) -> MannerChange:
+        """Both, where this one counts first."""
+        return MannerChange(**(other.told | self.told))
+
+    def on(self, manner: Manner) -> Manner:
+        """A manner with what differs."""
+        return replace(manner, **self.told)
+
+
+@dataclass(frozen=True, slots=True)
+class MannerHere:
+    """What differs in one stretch of a recording."""
+
+    span: Span
+    change: MannerChange
+
+
+@dataclass(frozen=True)
+class Manners:
+    """The manner of a whole recording. here: stretches that differ, in order, not overlapping."""
+
+    everywhere: Manner = USUAL_MANNER
+    here: tuple[MannerHere, ...] = ()
+
+    @cached_property
+    def _of_stretches(self) -> tuple[tuple[float, float, Manner], ...]:
+        return tuple((part.span.start, part.span.end, part.change.on(self.everywhere)) for part in self.here)
+
+    @property
+    def all(self) -> tuple[Manner, ...]:
+        return (self.everywhere, *(manner for _, _, manner in self._of_stretches))
+
+    def at(self, seconds: float) -> Manner:
+        if not self.here:
+            return self.everywhere
+        for start, end, manner in self._of_stretches:
+            if start <= seconds < end:
+                return manner
+        return self.everywhere
+
+    @cached_property
+    def longest_pause(self) -> float:
+        """Seconds; a longer pause comes to rest wherever it is."""
+        return max(manner.pause for manner in self.all)
+
+    @cached_property
+    def longest_way_to_rest(self) -> float:
+        """Seconds of a pause in which the mouth may still be on its way."""
+        return max(manner.settle + manner.shortest for manner in self.all)
+
+    @cached_property
+    def most_lead(self) -> float:
+        """Seconds that a mouth comes before its sound at most, wherever it is."""
+        return max(manner.lead for manner in self.all)
+
+    @cached_property
+    def least_lead(self) -> float:
+        """And at least."""
+        return min(manner.lead for manner in self.all)
+
+    def grid(self, frames: int, rate: FrameRate) -> Grid:
+        """On which frames drawings may change."""
+        return Grid.of(frames, self.everywhere.hold, _held_ranges(self.here, frames, rate))
+
+
+def _held_ranges(here: Sequence[MannerHere], frames: int, rate: FrameRate) -> list[HeldRange]:
+    """Those stretches that are on another hold, in frames."""
+    found: list[HeldRange] = []
+    for part in here:
+        first, end = max(rate.nearest(part.span.start), 0), min(rate.nearest(part.span.end), frames)
+        if part.change.hold is not None and end > first:
+            found.append(HeldRange(first, end, part.change.hold))
+    return found
+
+
+USUAL_MANNERS = Manners()

@@ -1,0 +1,123 @@
+"""Mending a plan: no mouth that returns after a blink, no second too busy to read, and a mouth between on the way to rest."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from buccaphon.mouths.chart import Chart
+from buccaphon.mouths.cores import ONE
+from buccaphon.mouths.manner import Manners
+from buccaphon.mouths.segments import COARSE, Exposed, Kind, Segment, tidied
+
+RETURNING = 0.125  # seconds that a mouth between two of the same is seen at least
+_NEARLY = 0.04  # seconds more in which it is looked at at all
+_FAR = 0.6  # visible distance from rest that needs a mouth between
+_HALF_WAY = 0.8  # how far a mouth between may be from either, as a share of the whole distance
+_MORE_IN_A_SECOND = 2.0  # changes that a single second may have beyond what a passage may on the average
+_HAIR = 1e-6
+
+
+def mended(segments: Sequence[Segment], chart: Chart, exposed: Exposed, manners: Manners) -> list[Segment]:
+    """All of it, in order."""
+    segments = without_blinks(tidied(segments), exposed, manners)
+    segments = settled(segments, chart, exposed, manners)
+    return calmed(tidied(segments), exposed, manners)
+
+
+def without_blinks(segments: list[Segment], exposed: Exposed, manners: Manners) -> list[Segment]:
+    """A-B-A with a short B: a stressed vowel is stretched where the A's can give, anything else but a contact goes."""
+    at = 1
+    while at < len(segments) - 1:
+        before, here, after = segments[at - 1 : at + 2]
+        if before.mouth != after.mouth or here.kind not in (Kind.CHOSEN, Kind.STRESSED):
+            at += 1
+            continue
+        manner = manners.at(here.start)
+        returning = RETURNING * (1 - manner.detail)
+        size = exposed.size(here.start)
+        lack = _in_whole_cells(returning, size) - here.length
+        if lack <= _HAIR or here.length >= returning + _NEARLY:
+            at += 1
+        elif here.kind is Kind.STRESSED:
+            segments[at - 1 : at + 2] = _stretched(before, here, after, lack, max(manner.shortest, size), size)
+            at += 1
+        elif Kind.PAINTED in (before.kind, after.kind):
+            at += 1
+        else:
+            kind = max(before.kind, after.kind)
+            segments[at - 1 : at + 2] = [Segment(before.mouth, before.start, after.end, kind)]
+            at = max(at - 1, 1)
+    return segments
+
+
+def _in_whole_cells(seconds: float, size: float) -> float:
+    return math.ceil(seconds / size - 0.01) * size if size >= COARSE else seconds
+
+
+def _stretched(before: Segment, here: Segment, after: Segment, lack: float, least: float, size: float) -> list[Segment]:
+    """The middle one longer by what it lacks, if its neighbours can give as much; else as they are."""
+    coarse = size >= COARSE
+    gives = []
+    for side in (before, after):
+        keep = max(2 * ONE if side.kind is Kind.CONTACT else least, size)
+        give = 0.0 if side.kind is Kind.PAINTED else max(side.length - keep, 0.0)
+        gives.append(math.floor(give / size + 0.01) * size if coarse else give)
+    if sum(gives) < lack - _HAIR:
+        return [before, here, after]
+    fore = min(gives[0], max(0.0 if coarse else lack / 2, lack - gives[1]))
+    start, end = here.start - fore, here.end + lack - fore
+    return [before._replace(end=start), here._replace(start=start, end=end), after._replace(start=end)]
+
+
+def settled(segments: Sequence[Segment], chart: Chart, exposed: Exposed, manners: Manners) -> list[Segment]:
+    """Between an open mouth and the rest of a pause the mouth nearest to half way, where the pause has room for both."""
+    found: list[Segment] = []
+    for segment in segments:
+        before = found[-1] if found else None
+        if segment.kind is Kind.REST and before is not None and before.kind not in (Kind.CONTACT, Kind.PAINTED):
+            manner, size = manners.at(segment.start), exposed.size(segment.start)
+            length = max(manner.settle, size)
+            between = _half_way(before.mouth, chart) if manner.settle > 0 else None
+            if between is not None and segment.length >= length + max(manner.shortest, size):
+                found.append(Segment(between, segment.start, segment.start + length))
+                found.append(segment._replace(start=segment.start + length))
+                continue
+        found.append(segment)
+    return found
+
+
+def _half_way(mouth: int, chart: Chart) -> int | None:
+    """The mouth between another and rest, the least far from both; None where there is none nearer than rest itself."""
+    distances = chart.distances
+    whole = float(distances[mouth, 0])
+    if whole <= _FAR:
+        return None
+    between = [n for n in range(1, len(chart.mouths)) if n != mouth and not chart.touching[n]]
+    far = {n: max(float(distances[n, 0]), float(distances[n, mouth])) for n in between}
+    best = min(between, key=far.__getitem__, default=None)
+    return best if best is not None and far[best] <= _HALF_WAY * whole else None
+
+
+def calmed(segments: list[Segment], exposed: Exposed, manners: Manners) -> list[Segment]:
+    """No single second with many more changes than a passage may have: what matters least there goes, contacts and paint
+    never."""
+    at = 0
+    while at < len(segments):
+        most = int(manners.at(segments[at].start).most_changes + _MORE_IN_A_SECOND)
+        last = at + most
+        if last >= len(segments) or segments[last].start - segments[at].start >= 1.0 + exposed.size(segments[at].start):
+            at += 1
+            continue
+        spare = [
+            n for n in range(at, last) if segments[n].kind < Kind.CONTACT and segments[n].kind is not Kind.REST and n
+        ]
+        if not spare:
+            at += 1
+            continue
+        goes = min(spare, key=lambda n: (segments[n].kind, segments[n].length))
+        before = segments[goes - 1]
+        joined = [*segments[: goes - 1], before._replace(end=segments[goes].end), *segments[goes + 1 :]]
+        segments = tidied(joined)
+        at = max(at - most, 0)
+    return segments

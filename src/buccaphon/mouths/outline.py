@@ -1,0 +1,243 @@
+"""A passage while it is planned: what each mouth costs at each tick, what is fixed, and what is to be chosen between."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from itertools import pairwise
+
+import numpy as np
+
+from buccaphon.arrays import Bools, Doubles
+from buccaphon.mouths.chart import Chart
+from buccaphon.mouths.cores import Touch, cores_of, touches
+from buccaphon.mouths.grid import Grid
+from buccaphon.mouths.manner import Manner, Manners
+from buccaphon.mouths.passages import Passage
+from buccaphon.mouths.placing import shortest_length
+from buccaphon.mouths.programme import TICK, Costs, Known, Part, Row, tick_of
+from buccaphon.mouths.segments import COARSE, Exposed, Kind, Segment
+from buccaphon.mouths.units import Unit, units_of
+from buccaphon.timing import FrameRate
+
+_CHANGE, _CHANGE_DETAILED = 0.014, 0.004  # seconds of a mouth wrong by 1 that a change costs as much as
+_DETAILED_CHANGES = 6.0  # more changes a second where every sound is shown
+_DEARER = 1.8  # how the price of a change rises where there are too many
+_SMOOTH = 0.03  # seconds; weights rise and fall over twice this
+_ASTRAY = 1.0  # a tick: what a contact costs where nothing touches
+_NEAR = 0.05  # seconds from when it wants to be seen that a contact may be at least
+
+
+@dataclass(slots=True, eq=False)
+class Outline:
+    """cores: what is fixed, with the ticks from and up to which. parts: before, between and after them; rows: what is chosen
+    in each. stretches: for each part in which stretch between two rests it lies. most: changes that each of these may have.
+    known: all that was asked for."""
+
+    exposed: Exposed
+    costs: Costs
+    cores: list[tuple[Segment, int, int]]
+    parts: list[Part]
+    stretches: list[int]
+    most: list[float]
+    rows: list[Row] = field(default_factory=list)
+    known: dict[Known, Row] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        self.rows = [()] * len(self.parts)
+
+    def make_busy_dearer(self) -> list[int]:
+        """Raise the price of a change in the stretches with too many; the numbers of their parts."""
+        changes = [0] * len(self.most)
+        for part, row, stretch in zip(self.parts, self.rows, self.stretches, strict=True):
+            ends_right = row[-1][0] == part.right if row else part.left == part.right
+            changes[stretch] += len(row) + (not ends_right)
+        busy = [made > most for made, most in zip(changes, self.most, strict=True)]
+        found = [number for number, stretch in enumerate(self.stretches) if busy[stretch]]
+        for number in found:
+            self.parts[number] = self.parts[number]._replace(change=self.parts[number].change * _DEARER)
+        return found
+
+    def segments(self) -> list[Segment]:
+        """The plan so far, in seconds."""
+        begin = self.exposed.edges[0]
+        cuts: list[tuple[int, float, Kind, float]] = []
+        for number, row in enumerate(self.rows):
+            cuts += [(mouth, tick * TICK, Kind.CHOSEN, 0.0) for mouth, tick in row]
+            if number < len(self.cores):
+                core, tick, _ = self.cores[number]
+                exact = core.kind >= Kind.CONTACT and abs(core.start - tick * TICK) < TICK
+                cuts.append((core.mouth, core.start if exact else tick * TICK, core.kind, core.reads))
+                if core.kind is Kind.PAINTED:  # what follows is chosen anew
+                    cuts.append((core.mouth, core.end, Kind.CHOSEN, 0.0))
+        if not cuts or cuts[0][1] > begin:
+            cuts.insert(0, (0, begin, Kind.REST, 0.0))
+        ends = [*(start for _, start, _, _ in cuts[1:]), self.exposed.edges[-1]]
+        return [Segment(m, start, end, kind, reads) for (m, start, kind, reads), end in zip(cuts, ends, strict=True)]
+
+
+def outlines_of(
+    passages: Sequence[Passage],
+    chart: Chart,
+    rate: FrameRate,
+    grid: Grid,
+    manners: Manners,
+    painted: Mapping[int, int],
+) -> list[Outline]:
+    """The outline of each passage, with nothing chosen yet. painted: cells of the whole recording with their mouths."""
+    units = [units_of(passage, chart, manners) for passage in passages]
+    step = grid.step / float(rate.value) if grid.step else None
+    exposed = [Exposed(grid.seconds(passage.first, passage.end, rate).tolist(), step) for passage in passages]
+    ticks = [(tick_of(each.edges[0]), tick_of(each.edges[-1])) for each in exposed]
+    per_tick = _per_tick(units, chart, ticks)
+    found = []
+    for passage, mine, each, rims, costs in zip(passages, units, exposed, ticks, per_tick, strict=True):
+        contacts = touches(mine, chart)
+        _keep_contacts_near(costs, rims[0], mine, contacts, chart)
+        cores = cores_of(mine, contacts, _painted_in(passage, painted, each), chart, each, manners)
+        cost = Costs(costs, _may_cut(each, rims), rims[0], chart.shut)
+        found.append(_outline(mine, each, cost, cores, rims, manners))
+    return found
+
+
+def _outline(
+    units: Sequence[Unit],
+    exposed: Exposed,
+    costs: Costs,
+    cores: Sequence[Segment],
+    ticks: tuple[int, int],
+    manners: Manners,
+) -> Outline:
+    at, end = ticks
+    left, stretch = 0, 0
+    alike = exposed.step is not None and not manners.here
+    usual = _Ways.at(at * TICK, exposed, manners) if alike else None
+    kept: list[tuple[Segment, int, int]] = []
+    parts: list[Part] = []
+    stretches: list[int] = []
+    rests: list[float] = []
+    for core in cores:
+        first, last = max(tick_of(core.start), at), min(tick_of(core.end), end)
+        if last <= first:
+            continue
+        ways = usual or _Ways.at(at * TICK, exposed, manners)
+        parts.append(Part(at, first, left, core.mouth, ways.shortest, ways.change))
+        kept.append((core, first, last))
+        stretches.append(stretch)
+        if core.kind is Kind.REST:
+            stretch += 1
+            rests.append(core.start)
+        left, at = core.mouth, last
+    ways = usual or _Ways.at(at * TICK, exposed, manners)
+    parts.append(Part(at, max(end, at), left, 0, ways.shortest, ways.change))
+    stretches.append(stretch)
+    spoken, middles = [0.0] * (stretch + 1), [exposed.edges[0]] * (stretch + 1)
+    for unit in units:
+        if unit.symbol:
+            within = bisect_right(rests, unit.start)
+            spoken[within] += unit.end - unit.start
+            middles[within] = unit.start
+    most = [
+        _most_changes(manners.at(moment)) * seconds + 1 if seconds else float("inf")
+        for seconds, moment in zip(spoken, middles, strict=True)
+    ]
+    return Outline(exposed, costs, kept, parts, stretches, most)
+
+
+def _most_changes(manner: Manner) -> float:
+    return manner.most_changes + _DETAILED_CHANGES * manner.detail
+
+
+@dataclass(frozen=True, slots=True)
+class _Ways:
+    """How mouths follow each other in a manner. shortest: ticks. change: what it costs."""
+
+    shortest: int
+    change: float
+
+    @classmethod
+    def at(cls, seconds: float, exposed: Exposed, manners: Manners) -> _Ways:
+        manner, size = manners.at(seconds), exposed.size(seconds)
+        whole = shortest_length(seconds, exposed, manners) * size
+        shortest = whole if size >= COARSE else min(manner.shortest, whole)
+        return cls(max(tick_of(shortest), 1), _CHANGE + manner.detail * (_CHANGE_DETAILED - _CHANGE))
+
+
+def _per_tick(units: Sequence[Sequence[Unit]], chart: Chart, ticks: Sequence[tuple[int, int]]) -> list[Doubles]:
+    """For each passage (ticks, mouths): what each mouth costs at each tick by what wants to be seen then. ticks: of each
+    passage, from and up to."""
+    begins, ends = (np.array(each) for each in zip(*ticks, strict=True))
+    rims = np.concatenate([[0], np.cumsum(ends - begins)])
+    live = [(u.on, u.off, u.weight, u.mouth, n) for n, of in enumerate(units) for u in of if u.weight > 0]
+    on, off, weight, mouth, passage = np.array(live).reshape(-1, 5).T
+    of = passage.astype(np.int_)
+    first = np.maximum(np.floor((on - _SMOOTH) / TICK).astype(np.int_), begins[of])
+    counts = np.maximum(np.minimum(np.ceil((off + _SMOOTH) / TICK).astype(np.int_), ends[of]) - first, 0)
+    unit = np.repeat(
+        np.arange(len(live)), counts + 1
+    )  # one entry for each unit and each edge of a tick in which it counts
+    edge = np.arange(len(unit)) - np.repeat(np.cumsum(counts + 1) - counts - 1, counts + 1) + first[unit]
+    risen = _risen(edge * TICK, on[unit], off[unit]) * (weight * (TICK / 2))[unit]
+    inside = unit[1:] == unit[:-1]
+    share = (risen[1:] + risen[:-1])[inside]
+    unit, tick = unit[:-1][inside], edge[:-1][inside]
+    mouths = len(chart.mouths)
+    at = (tick + (rims[:-1] - begins)[of][unit]) * mouths + mouth.astype(np.int_)[unit]
+    wanted = np.bincount(at, share, int(rims[-1]) * mouths).reshape(-1, mouths)
+    costs = np.einsum(
+        "tm,mk->tk", wanted, chart.distances
+    )  # unlike a product of matrices the same for few rows as for many
+    return [costs[a:b] for a, b in pairwise(rims.tolist())]
+
+
+def _risen(moments: Doubles, on: Doubles, off: Doubles) -> Doubles:
+    """How much of a unit counts at a moment, 0..1: a ramp up and a ramp down."""
+    risen: Doubles = _ramp(moments - on) - _ramp(moments - off)
+    return risen
+
+
+def _ramp(past: Doubles) -> Doubles:
+    past *= 1 / (2 * _SMOOTH)
+    past += 0.5
+    ramp: Doubles = np.minimum(np.maximum(past, 0.0), 1.0)
+    return ramp
+
+
+def _keep_contacts_near(
+    costs: Doubles, first: int, units: Sequence[Unit], contacts: Sequence[Touch], chart: Chart
+) -> None:
+    """Contacts are shown about their own sounds, and in pauses where they are the rest; anywhere else they cost dear."""
+    for mouth in np.flatnonzero(chart.contacts).tolist():
+        near = [(touch.on, max(touch.off, touch.on + _NEAR)) for touch in contacts if touch.mouth == mouth]
+        if mouth == 0:
+            near += [(unit.start, unit.end) for unit in units if not unit.symbol]
+        astray = np.full(len(costs), _ASTRAY)
+        for on, off in near:
+            astray[max(tick_of(on) - first, 0) : max(tick_of(off) + 1 - first, 0)] = 0.0
+        costs[:, mouth] += astray
+
+
+def _may_cut(exposed: Exposed, ticks: tuple[int, int]) -> Bools | None:
+    """(ticks + 1,) where a mouth may begin: anywhere on fine exposures, where they begin on coarse ones. None for
+    anywhere."""
+    if exposed.step is not None and exposed.step < COARSE:
+        return None
+    first, end = ticks
+    may = np.ones(end - first + 1, np.bool_)
+    for start, stop in pairwise(exposed.edges):
+        if stop - start >= COARSE:
+            may[tick_of(start) + 1 - first : tick_of(stop) - first] = False
+    return may
+
+
+def _painted_in(passage: Passage, painted: Mapping[int, int], exposed: Exposed) -> list[Segment]:
+    """What is painted in a passage, neighbours of the same mouth together."""
+    found: list[Segment] = []
+    for cell in sorted(cell for cell in painted if passage.first <= cell < passage.end):
+        start, end = exposed.edges[cell - passage.first : cell - passage.first + 2]
+        if found and found[-1].mouth == painted[cell] and found[-1].end == start:
+            found[-1] = found[-1]._replace(end=end)
+        else:
+            found.append(Segment(painted[cell], start, end, Kind.PAINTED))
+    return found

@@ -1,0 +1,109 @@
+"""A plan of mouths in seconds, before it is put on frames."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from enum import IntEnum
+from typing import NamedTuple
+
+COARSE = 0.062  # seconds; on exposures as long as this the plan may only cut where they begin
+_HAIR = 1e-9
+
+
+class Kind(IntEnum):
+    """Why a mouth is shown; what matters more is the higher."""
+
+    CHOSEN = 0
+    REST = 1
+    STRESSED = 2
+    CONTACT = 3
+    PAINTED = 4
+
+
+class Segment(NamedTuple):
+    """A mouth from `start` to `end` seconds. reads: how much a contact would be missed."""
+
+    mouth: int
+    start: float
+    end: float
+    kind: Kind = Kind.CHOSEN
+    reads: float = 0.0
+
+    @property
+    def length(self) -> float:
+        return self.end - self.start
+
+
+@dataclass(frozen=True, eq=False)
+class Exposed:
+    """The exposures of a passage. edges: (cells + 1) rising seconds, from where it begins to where it ends. cells: how many
+    there are. step: how long each is, in seconds; None when they differ."""
+
+    edges: Sequence[float]
+    step: float | None = None
+    cells: int = field(init=False)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "cells", len(self.edges) - 1)
+
+    def cell(self, seconds: float) -> int:
+        """The exposure that a moment lies in; the first or last one beyond them."""
+        cell = bisect_right(self.edges, seconds) - 1
+        return 0 if cell < 0 else cell if cell < self.cells else self.cells - 1
+
+    def size(self, seconds: float) -> float:
+        """How long the exposure at a moment is, in seconds."""
+        if self.step is not None:
+            return self.step
+        cell = self.cell(seconds)
+        return self.edges[cell + 1] - self.edges[cell]
+
+    def place(self, seconds: float) -> float:
+        """A moment counted in exposures."""
+        cell = self.cell(seconds)
+        start, end = self.edges[cell], self.edges[cell + 1]
+        return min(max(cell + (seconds - start) / (end - start), 0.0), float(self.cells))
+
+    def nearest(self, seconds: float) -> float:
+        """The edge nearest to a moment, in seconds."""
+        half = self.size(seconds) / 2
+        return self.edges[max(bisect_right(self.edges, seconds + half - _HAIR) - 1, 0)]
+
+    def snapped(self, segment: Segment) -> Segment:
+        """On coarse exposures the segment with its ends on the nearest edges."""
+        if self.size(segment.start) < COARSE:
+            return segment
+        return segment._replace(start=self.nearest(segment.start), end=self.nearest(segment.end))
+
+
+def without(segments: Sequence[Segment], others: Sequence[Segment]) -> list[Segment]:
+    """Segments cut back to where none of the others are: both in order of time, the others not overlapping."""
+    found, starts = [], [other.start for other in others]
+    for segment in segments:
+        start, end = segment.start, segment.end
+        for other in others[max(bisect_right(starts, start) - 1, 0) :]:
+            if other.start >= end:
+                break
+            if other.end > start:
+                if other.start - start > end - other.end:
+                    end = min(end, other.start)
+                else:
+                    start = max(start, other.end)
+        if end > start + _HAIR:
+            found.append(segment._replace(start=start, end=end))
+    return found
+
+
+def tidied(segments: Sequence[Segment]) -> list[Segment]:
+    """Without empty ones; neighbours of the same mouth are one, but for painted ones."""
+    found: list[Segment] = []
+    for segment in segments:
+        before = found[-1] if found else None
+        if before is not None and before.mouth == segment.mouth and Kind.PAINTED not in (segment.kind, before.kind):
+            kind, reads = max(before.kind, segment.kind), max(before.reads, segment.reads)
+            found[-1] = Segment(segment.mouth, before.start, segment.end, kind, reads)
+        elif segment.end > segment.start + _HAIR:
+            found.append(segment)
+    return found

@@ -1,0 +1,151 @@
+"""What wants to be seen, and when: sounds with their mouths, as the lips really move, and pauses."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import NamedTuple
+
+from buccaphon.mouths.chart import Chart
+from buccaphon.mouths.manner import USUAL_LEAD, Manner, Manners
+from buccaphon.mouths.passages import Passage
+from buccaphon.speech.phones import PAUSE, is_vowel, looks_like
+
+OPENING = 0.06  # seconds before the first sound in which the mouth may leave rest
+_STRESS = 1.35
+_TOUCH = 1e-6  # seconds; sounds nearer to each other have no pause between
+_LEAST = 0.02  # seconds that every sound wants to be seen
+_BURST = 0.5  # voiceless stops open so far before their end, as a share of their length
+_VOICELESS = frozenset({"p", "t", "k", "tʃ"})
+
+# Sounds that move from one mouth to another while they last: parts and their shares of the time.
+_GLIDES = {
+    "aɪ": (("ɑ", 0.6), ("ɪ", 0.4)),
+    "aʊ": (("ɑ", 0.6), ("ʊ", 0.4)),
+    "ɔɪ": (("ɔ", 0.6), ("ɪ", 0.4)),
+    "oʊ": (("oʊ", 0.65), ("ʊ", 0.35)),
+}
+
+# Of sounds that look alike: seconds that the mouth is made before the sound and left before its end, and how much it weighs
+# when only what reads is shown, and when every sound is. Found against an articulatory synthesizer and lines that read; see
+# docs/mouths.md.
+_GROUPS: tuple[tuple[str, float, float, float, float], ...] = (
+    ("p b m", 0.040, 0.005, 3.0, 3.0),
+    ("f v", 0.040, 0.015, 3.0, 3.0),
+    ("u ʊ w oʊ ɔ ɔɪ", 0.065, 0.015, 1.1, 1.3),
+    ("ɑ æ ɛ eɪ i ɪ aɪ aʊ", 0.030, 0.015, 1.0, 1.2),
+    ("ʌ ə ɝ ɚ", 0.020, 0.015, 0.95, 1.2),
+    ("ʃ ʒ tʃ dʒ", 0.070, 0.030, 0.85, 1.6),
+    ("ɹ", 0.040, 0.015, 0.65, 1.6),
+    ("s z", 0.040, 0.035, 0.60, 1.8),
+    ("θ ð", 0.040, 0.030, 0.70, 1.8),
+    ("t d n", 0.035, 0.035, 0.35, 1.8),
+    ("l", 0.035, 0.035, 0.50, 1.8),
+    ("k ɡ ŋ h", 0.030, 0.040, 0.15, 1.4),
+    ("j", 0.050, 0.040, 0.55, 1.4),
+)
+_OF_SOUND = {sound: number for number, (group, *_) in enumerate(_GROUPS) for sound in group.split()}
+_LOOKS = tuple(look[1:] for look in _GROUPS)
+_QUIET = 1.6  # weight of a pause that comes to rest
+_TONGUE = frozenset(("s", "z", "θ", "ð", "t", "d", "n", "l", "k", "ɡ", "ŋ", "h"))
+
+
+class Unit(NamedTuple):
+    """A sound, a part of one that glides, or a pause.
+
+    symbol: '' for a pause. mouth: its number in the chart. start, end: seconds of the sound. on, off: seconds from when to
+    when it wants to be seen. weight: per second and unit of visible distance, 0 for a pause that holds what was before.
+    stressed: of a vowel.
+    """
+
+    symbol: str
+    mouth: int
+    start: float
+    end: float
+    on: float
+    off: float
+    weight: float
+    stressed: bool
+
+
+@dataclass(frozen=True, slots=True)
+class _Part:
+    """A part of a sound: its symbol and mouth, until which share of the sound it lasts, seconds that its mouth is made before
+    it and left before its end, what share of it is left out at its end, and its weights."""
+
+    symbol: str
+    mouth: int
+    until: float
+    lead: float
+    lag: float
+    burst: float
+    weight: float
+    stressed_weight: float
+    vowel: bool
+
+
+class _Looks(dict[str, tuple[_Part, ...]]):
+    """The parts of each sound in a chart and a manner, found when they are asked for."""
+
+    def __init__(self, chart: Chart, manner: Manner) -> None:
+        super().__init__()
+        self._chart, self._manner = chart, manner
+
+    def __missing__(self, symbol: str) -> tuple[_Part, ...]:
+        found, until = [], 0.0
+        for part, share in _GLIDES.get(symbol, ((symbol, 1.0),)):
+            until += share
+            found.append(self._part(part, until, is_vowel(symbol)))
+        self[symbol] = tuple(found)
+        return self[symbol]
+
+    def _part(self, symbol: str, until: float, vowel: bool) -> _Part:
+        alike, manner = looks_like(symbol), self._manner
+        lead, lag, reads, every = _LOOKS[_OF_SOUND[alike]]
+        weight = reads + manner.detail * (every - reads)
+        if alike in _TONGUE and not manner.swallow:
+            weight = max(weight, every)
+        earlier = manner.lead - USUAL_LEAD
+        burst = _BURST if alike in _VOICELESS else 0.0
+        mouth = self._chart.answer(symbol)
+        return _Part(symbol, mouth, until, lead + earlier, lag + earlier, burst, weight, _STRESS * weight, vowel)
+
+
+@lru_cache(maxsize=32)
+def _looks_in(chart: Chart, manner: Manner) -> _Looks:
+    return _Looks(chart, manner)
+
+
+def units_of(passage: Passage, chart: Chart, manners: Manners) -> list[Unit]:
+    """All that wants to be seen of a passage, in order."""
+    looks = {manner: _looks_in(chart, manner) for manner in manners.all}
+    everywhere = looks[manners.everywhere]
+    found: list[Unit] = []
+    at, quiet = passage.begin, True  # at its rims a passage comes to rest
+    for word in passage.words:
+        for phone in word.phones:
+            start, end = phone.start, phone.end
+            if start > at + _TOUCH:
+                found.append(_pause(at, start, quiet, manners))
+            quiet = False
+            parts = (looks[manners.at((start + end) / 2)] if manners.here else everywhere)[phone.symbol]
+            begin = start
+            for part in parts:
+                until = min(start + part.until * (end - start), end)
+                strong = part.vowel and phone.stress == 1
+                on = begin - part.lead
+                off = max(until - part.lag - part.burst * (until - begin), on + _LEAST)
+                weight = part.stressed_weight if strong else part.weight
+                found.append(Unit(part.symbol, part.mouth, begin, until, on, off, weight, strong))
+                begin = until
+            at = end
+    if passage.until > at + _TOUCH:
+        found.append(_pause(at, passage.until, True, manners))
+    return found
+
+
+def _pause(start: float, end: float, quiet: bool, manners: Manners) -> Unit:
+    manner = manners.at((start + end) / 2)
+    earlier = manner.lead - USUAL_LEAD
+    weight = _QUIET if quiet or end - start >= manner.pause else 0.0
+    return Unit(PAUSE, 0, start, end, start - earlier, end - OPENING - earlier, weight, False)
