@@ -16,7 +16,7 @@ _VOWEL_REACH, _CONSONANT_REACH = 0.075, 0.045  # seconds in which a sound's pull
 _VOWEL_PULL, _CONSONANT_PULL = 1.0, 0.6
 _STRESS_GAIN, _WEAK_GAIN = 1.0, 0.82
 _LOUDNESS_SHARE = 0.6
-_NEIGHBOURS = 5  # sounds on either side that still pull
+NEIGHBOURS = 5  # sounds on either side that still pull
 
 
 def jaw_from_sounds(
@@ -58,7 +58,7 @@ def _blend(phones: Sequence[Phone], chart: Chart, times: Doubles) -> Doubles:
     reach = np.where(vowel, _VOWEL_REACH, _CONSONANT_REACH)
     pull = np.where(vowel, _VOWEL_PULL, _CONSONANT_PULL)
     nearest = np.searchsorted(middles, times)
-    around = np.clip(nearest[:, None] + np.arange(-_NEIGHBOURS, _NEIGHBOURS), 0, len(phones) - 1)
+    around = np.clip(nearest[:, None] + np.arange(-NEIGHBOURS, NEIGHBOURS), 0, len(phones) - 1)
     distance = np.maximum(np.abs(times[:, None] - middles[around]) - halves[around], 0)
     dominance = pull[around] * np.exp(-distance / reach[around]) + 1e-12
     blended: Doubles = (dominance * targets[around]).sum(1) / dominance.sum(1)

@@ -14,7 +14,7 @@ from operator import is_not
 import numpy as np
 
 from buccaphon.motion.channels import Channels
-from buccaphon.motion.jaw import jaw_from_loudness
+from buccaphon.motion.jaw import NEIGHBOURS, jaw_from_loudness
 from buccaphon.motion.plan import Plan
 from buccaphon.motion.record import Bake
 from buccaphon.motion.stages import STAGES, Draft, Source, Stage
@@ -48,15 +48,19 @@ def remake(kept: Made | None, plan: Plan) -> Made:
     passages, choices = list(kept.passages), list(kept.choices)
     exposures: tuple[Exposure, ...] = kept.bake.exposures
     heard, seen = list[Frames](), list[Frames]()
-    for first, last in reversed(_touched(kept, plan)):
+    changed = _changed_words(kept, plan)
+    for first, last in reversed(_touched(kept, plan, changed)):
         anew, made = _chosen_anew(kept, plan, first, last)
         if difference := _where_mouths_differ(plan, anew[0].first, kept.choices[first : last + 1], made):
             seen.insert(0, difference)
             exposures = _with_part(exposures, _exposures(plan, anew, made))
+        parted_alike = [len(p.words) for p in anew] == [len(p.words) for p in passages[first : last + 1]]
         passages[first : last + 1], choices[first : last + 1] = anew, made
-        heard.insert(0, _frames_of(plan, anew[0].first, anew[-1].end))
+        if not parted_alike:
+            heard.append(_frames_of(plan, anew[0].first, anew[-1].end))
+    heard += [_heard_near(kept, plan, number) for number in changed]
     channels = kept.bake.channels
-    if heard:
+    if heard or seen:
         channels = _channels(plan, passages, exposures, {Source.SOUNDS: heard, Source.MOUTHS: seen}, channels)
     return _finished(plan, passages, choices, exposures, channels)
 
@@ -100,11 +104,35 @@ def _differs_in_words_alone(kept: Plan, plan: Plan) -> bool:
     return kept.settings == others and lengths
 
 
-def _touched(kept: Made, plan: Plan) -> list[tuple[int, int]]:
-    """Which passages have to be made anew, as runs from a first to a last one."""
+def _changed_words(kept: Made, plan: Plan) -> list[int]:
+    """Their numbers."""
     assert kept.plan.score is not None
     assert plan.score is not None
-    changed = list(compress(count(), map(is_not, kept.plan.score.words, plan.score.words)))
+    return list(compress(count(), map(is_not, kept.plan.score.words, plan.score.words)))
+
+
+def _heard_near(kept: Made, plan: Plan, number: int) -> Frames:
+    """The frames whose jaw a changed word can move: so many sounds before and after still pull."""
+    assert kept.plan.score is not None
+    assert plan.score is not None
+    words, before, lead = plan.score.words, kept.plan.score.words, plan.settings.manners.everywhere.lead
+    first, last, room = number, number, NEIGHBOURS + 1
+    while first > 0 and room > 0:
+        first -= 1
+        room -= len(words[first].phones)
+    room = NEIGHBOURS + 1
+    while last < len(words) - 1 and room > 0:
+        last += 1
+        room -= len(words[last].phones)
+    rate = plan.settings.rate
+    start, end = min(words[first].start, before[first].start), max(words[last].end, before[last].end)
+    begin = max(rate.containing(start - max(lead, 0.0)) - 1, 0)
+    return begin, min(rate.covering(end - min(lead, 0.0)) + 1, plan.frames)
+
+
+def _touched(kept: Made, plan: Plan, changed: Sequence[int]) -> list[tuple[int, int]]:
+    """Which passages have to be made anew, as runs from a first to a last one. changed: numbers of words."""
+    assert plan.score is not None
     # a changed word's own passage, and those of its neighbours: the gaps beside it may part passages now, or no longer
     last_word = len(plan.score.words) - 1
     near = {min(max(number + by, 0), last_word) for number in changed for by in (-1, 0, 1)}

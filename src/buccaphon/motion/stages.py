@@ -15,12 +15,13 @@ import numpy as np
 
 from buccaphon.arrays import Floats
 from buccaphon.motion.channels import Channel, Channels, Origin
-from buccaphon.motion.jaw import jaw_from_loudness, jaw_from_sounds
+from buccaphon.motion.jaw import NEIGHBOURS, jaw_from_loudness, jaw_from_sounds
 from buccaphon.motion.plan import Plan
 from buccaphon.motion.record import JAW, WEIGHT, frame_middles
 from buccaphon.motion.weights import mouth_weights
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.passages import Passage
+from buccaphon.score.records import Phone
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,18 +59,25 @@ def _jaw_channels(plan: Plan) -> tuple[Channel, ...]:
 def _jaw(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
     if plan.score is None:
         return jaw_from_loudness(plan.loud)[first:end, None]
-    edges = plan.grid.edges
+    edges, lead = plan.grid.edges, plan.settings.manners.everywhere.lead
     parts = []
     for passage in _passages_in(plan, draft, first, end):
-        begin, until = int(edges[passage.first]), min(int(edges[passage.end]), plan.frames)
+        begin, until = max(int(edges[passage.first]), first), min(int(edges[passage.end]), plan.frames, end)
+        if begin >= until:
+            continue
         shown = _cut(draft.exposures, begin, until)
-        phones = [phone for word in passage.words for phone in word.phones]
         middles = frame_middles(begin, until, plan.settings.rate)
-        jaw = jaw_from_sounds(
-            phones, plan.chart, shown, plan.loud[begin:until], middles, plan.settings.manners.everywhere.lead
-        )
-        parts.append(jaw[max(first - begin, 0) : end - begin])
+        phones = _phones_near(passage, float(middles[0]) + min(lead, 0.0), float(middles[-1]) + max(lead, 0.0))
+        parts.append(jaw_from_sounds(phones, plan.chart, shown, plan.loud[begin:until], middles, lead))
     return np.concatenate(parts)[:, None]
+
+
+def _phones_near(passage: Passage, start: float, end: float) -> list[Phone]:
+    """The sounds of a passage that are said from one moment to another, and those around that still pull."""
+    phones = [phone for word in passage.words for phone in word.phones]
+    first = bisect_left(phones, start, key=lambda phone: phone.end) - NEIGHBOURS - 1
+    last = bisect_right(phones, end, key=lambda phone: phone.start) + NEIGHBOURS + 1
+    return phones[max(first, 0) : last]
 
 
 def _weight_channels(plan: Plan) -> tuple[Channel, ...]:

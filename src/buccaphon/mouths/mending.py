@@ -29,8 +29,8 @@ def without_blinks(segments: list[Segment], exposed: Exposed, manners: Manners) 
     """A-B-A with a short B: a stressed vowel is stretched where the A's can give, anything else but a contact goes."""
     at = 1
     while at < len(segments) - 1:
-        before, here, after = segments[at - 1 : at + 2]
-        if before.mouth != after.mouth or here.kind not in (Kind.CHOSEN, Kind.STRESSED):
+        before, here, after = segments[at - 1], segments[at], segments[at + 1]
+        if before.mouth != after.mouth or not (here.kind is Kind.CHOSEN or here.kind is Kind.STRESSED):
             at += 1
             continue
         manner = manners.at(here.start)
@@ -103,10 +103,17 @@ def calmed(segments: list[Segment], exposed: Exposed, manners: Manners) -> list[
     """No single second with many more changes than a passage may have: what matters least there goes, contacts and paint
     never."""
     at = 0
+    usual = None if manners.here else int(manners.everywhere.most_changes + _MORE_IN_A_SECOND)
     while at < len(segments):
-        most = int(manners.at(segments[at].start).most_changes + _MORE_IN_A_SECOND)
+        start = segments[at].start
+        most = usual or int(manners.at(start).most_changes + _MORE_IN_A_SECOND)
         last = at + most
-        if last >= len(segments) or segments[last].start - segments[at].start >= 1.0 + exposed.size(segments[at].start):
+        if last >= len(segments):
+            if usual:
+                break
+            at += 1
+            continue
+        if segments[last].start - start >= 1.0 + exposed.size(start):
             at += 1
             continue
         spare = [

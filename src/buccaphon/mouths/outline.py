@@ -5,7 +5,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from itertools import pairwise
+from itertools import accumulate, pairwise, zip_longest
 
 import numpy as np
 
@@ -63,14 +63,15 @@ class Outline:
         """The plan so far, in seconds."""
         begin = self.exposed.edges[0]
         cuts: list[tuple[int, float, Kind, float]] = []
-        for number, row in enumerate(self.rows):
-            cuts += [(mouth, tick * TICK, Kind.CHOSEN, 0.0) for mouth, tick in row]
-            if number < len(self.cores):
-                core, tick, _ = self.cores[number]
-                exact = core.kind >= Kind.CONTACT and abs(core.start - tick * TICK) < TICK
-                cuts.append((core.mouth, core.start if exact else tick * TICK, core.kind, core.reads))
-                if core.kind is Kind.PAINTED:  # what follows is chosen anew
-                    cuts.append((core.mouth, core.end, Kind.CHOSEN, 0.0))
+        for row, fixed in zip_longest(self.rows, self.cores):
+            for mouth, tick in row:
+                cuts.append((mouth, tick * TICK, Kind.CHOSEN, 0.0))
+            if fixed is not None:
+                (mouth, start, end, kind, reads), tick, _ = fixed
+                exact = (kind is Kind.CONTACT or kind is Kind.PAINTED) and abs(start - tick * TICK) < TICK
+                cuts.append((mouth, start if exact else tick * TICK, kind, reads))
+                if kind is Kind.PAINTED:  # what follows is chosen anew
+                    cuts.append((mouth, end, Kind.CHOSEN, 0.0))
         if not cuts or cuts[0][1] > begin:
             cuts.insert(0, (0, begin, Kind.REST, 0.0))
         ends = [*(start for _, start, _, _ in cuts[1:]), self.exposed.edges[-1]]
@@ -167,41 +168,34 @@ class _Ways:
 def _per_tick(units: Sequence[Sequence[Unit]], chart: Chart, ticks: Sequence[tuple[int, int]]) -> list[Doubles]:
     """For each passage (ticks, mouths): what each mouth costs at each tick by what wants to be seen then. ticks: of each
     passage, from and up to."""
+    rims = list(accumulate((end - begin for begin, end in ticks), initial=0))
     begins, ends = (np.array(each) for each in zip(*ticks, strict=True))
-    rims = np.concatenate([[0], np.cumsum(ends - begins)])
     live = [(u.on, u.off, u.weight, u.mouth, n) for n, of in enumerate(units) for u in of if u.weight > 0]
-    on, off, weight, mouth, passage = np.array(live).reshape(-1, 5).T
+    on, off, weight, mouth, passage = np.ascontiguousarray(np.array(live).reshape(-1, 5).T)
     of = passage.astype(np.int_)
-    first = np.maximum(np.floor((on - _SMOOTH) / TICK).astype(np.int_), begins[of])
-    counts = np.maximum(np.minimum(np.ceil((off + _SMOOTH) / TICK).astype(np.int_), ends[of]) - first, 0)
-    unit = np.repeat(
-        np.arange(len(live)), counts + 1
-    )  # one entry for each unit and each edge of a tick in which it counts
-    edge = np.arange(len(unit)) - np.repeat(np.cumsum(counts + 1) - counts - 1, counts + 1) + first[unit]
-    risen = _risen(edge * TICK, on[unit], off[unit]) * (weight * (TICK / 2))[unit]
-    inside = unit[1:] == unit[:-1]
+    first = np.maximum(((on - _SMOOTH) / TICK).astype(np.int_), begins[of])
+    edges = np.maximum(np.minimum(((off + _SMOOTH) / TICK).astype(np.int_) + 2, ends[of] + 1) - first, 1)
+    each = np.repeat(np.arange(len(live)), edges)  # one entry for each unit and each rim of a tick in which it counts
+    tick = np.arange(len(each)) + (first - np.cumsum(edges) + edges)[each]
+    moments = tick * TICK
+    risen = (_ramp(moments - on[each]) - _ramp(moments - off[each])) * (weight * (TICK / 2))[each]
+    inside = each[1:] == each[:-1]
     share = (risen[1:] + risen[:-1])[inside]
-    unit, tick = unit[:-1][inside], edge[:-1][inside]
     mouths = len(chart.mouths)
-    at = (tick + (rims[:-1] - begins)[of][unit]) * mouths + mouth.astype(np.int_)[unit]
-    wanted = np.bincount(at, share, int(rims[-1]) * mouths).reshape(-1, mouths)
-    costs = np.einsum(
-        "tm,mk->tk", wanted, chart.distances
-    )  # unlike a product of matrices the same for few rows as for many
-    return [costs[a:b] for a, b in pairwise(rims.tolist())]
-
-
-def _risen(moments: Doubles, on: Doubles, off: Doubles) -> Doubles:
-    """How much of a unit counts at a moment, 0..1: a ramp up and a ramp down."""
-    risen: Doubles = _ramp(moments - on) - _ramp(moments - off)
-    return risen
+    places = (np.array(rims[:-1]) - begins)[of] * mouths + mouth.astype(np.int_)
+    at = (tick * mouths + places[each])[:-1][inside]
+    wanted = np.bincount(at, share, rims[-1] * mouths).reshape(-1, mouths)
+    # unlike a product of matrices it is the same for few rows as for many
+    costs = np.einsum("tm,mk->tk", wanted, chart.distances)
+    return [costs[a:b] for a, b in pairwise(rims)]
 
 
 def _ramp(past: Doubles) -> Doubles:
+    """How far a unit's weight has risen, 0..1, so many seconds past the middle of its rise."""
     past *= 1 / (2 * _SMOOTH)
     past += 0.5
-    ramp: Doubles = np.minimum(np.maximum(past, 0.0), 1.0)
-    return ramp
+    np.maximum(past, 0.0, out=past)
+    return np.minimum(past, 1.0, out=past)
 
 
 def _keep_contacts_near(

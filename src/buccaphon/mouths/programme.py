@@ -6,16 +6,18 @@ Time runs in ticks of 1/72 s, which divides the frames of 24 frames a second and
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from itertools import accumulate
 from typing import NamedTuple
 
 import numpy as np
 
-from buccaphon.arrays import Bools, Doubles, Ints
+from buccaphon.arrays import Bools, Doubles
 
 TICK = 1 / 72  # seconds
+_SHORT = 24  # ticks
+_FEW = 10  # parts that go in step whatever their lengths
 
 
 def tick_of(seconds: float) -> int:
@@ -73,113 +75,108 @@ class Asking:
         return [(key, made[number] if number in made else self.before[key]) for number, key in enumerate(keys)]
 
 
-@dataclass(slots=True, eq=False)
-class _Step:
-    """Of a tick. entered: (parts, mouths) what a mouth costs that begins here, less its cost from the start. best, second:
-    the mouth to come from, and for that one itself the next best. since: (parts, mouths) when what may be left here began."""
-
-    entered: Doubles
-    best: Ints
-    second: Ints
-    since: Ints
-
-
 def cheapest_rows(asked: Sequence[tuple[Part, Costs]]) -> list[Row]:
-    """The cheapest rows of some parts, with the costs of their passages."""
-    if not asked:
-        return []
-    order = sorted(range(len(asked)), key=lambda number: asked[number][0].first - asked[number][0].end)
-    parts = [asked[number][0] for number in order]
-    passages = list({id(costs): costs for _, costs in asked}.values())
-    rims = dict(zip(map(id, passages), accumulate((len(of.per_tick) for of in passages), initial=0), strict=False))
-    starts = [rims[id(asked[number][1])] - asked[number][1].first + asked[number][0].first for number in order]
-    per_tick = np.concatenate([of.per_tick for of in passages])
-    everywhere = all(of.may_cut is None for of in passages)
-    may_cut = None if everywhere else np.concatenate([_cuts(of) for of in passages])
-    found = _solve(parts, np.array(starts), per_tick, may_cut, passages[0].shut)
+    """The cheapest rows of some parts, with the costs of their passages; those of about one length in step."""
+    alike: dict[tuple[int, int], list[int]] = {}
     rows: list[Row] = [()] * len(asked)
-    for number, row in zip(order, found, strict=True):
-        rows[number] = row
+    for number, (part, _) in enumerate(asked):
+        if part.end > part.first:
+            size = _size_class(part.end - part.first) if len(asked) > _FEW else 0
+            alike.setdefault((part.shortest, size), []).append(number)
+        elif part.left != part.right:
+            rows[number] = ((part.right, part.first),)
+    for (shortest, _), numbers in alike.items():
+        found = _solve([asked[number] for number in numbers], shortest)
+        for number, row in zip(numbers, found, strict=True):
+            rows[number] = row
     return rows
 
 
-def _cuts(costs: Costs) -> Bools:
-    """(ticks,) where a mouth may begin."""
-    return np.ones(len(costs.per_tick), np.bool_) if costs.may_cut is None else costs.may_cut[:-1]
+def _size_class(ticks: int) -> int:
+    """Parts of one class are at most about half as long again as each other."""
+    return ticks // 3 if ticks < _SHORT else _SHORT + int(2 * math.log2(ticks))
 
 
-def _solve(parts: Sequence[Part], starts: Ints, per_tick: Doubles, may_cut: Bools | None, shut: Bools) -> list[Row]:
-    """parts: the longest first. starts: the row of `per_tick` with which each begins. may_cut: (ticks,) of the same."""
-    left, right, shortest = (
-        np.array([getattr(part, name) for part in parts]) for name in ("left", "right", "shortest")
-    )
+def _solve(asked: Sequence[tuple[Part, Costs]], shortest: int) -> list[Row]:
+    """All arrays are (ticks + 1, mouths, parts).
+
+    What a mouth costs from the start of the part up to a tick is taken off everywhere, so that what is held costs nothing.
+    What begins at a tick can be left no sooner than the shortest time later: so many ticks are done at once.
+    """
+    parts = [part for part, _ in asked]
+    spent, may_cut = _spent(asked)
     change = np.array([part.change for part in parts])
-    lengths = [part.end - part.first for part in parts]
-    count, mouths = len(parts), len(shut)
-    rows = np.arange(count)
-    cost = np.zeros((count, mouths))  # of each mouth, from the start of its part
-    held = np.full(
-        (count, mouths), np.inf
-    )  # the least cost of a mouth that may be left now, less its cost from the start
-    held[rows, left] = 0.0
-    since = np.full((count, mouths), -1)
-    early, early_at = np.full(count, np.inf), np.full(count, -1)
-    steps: list[_Step] = []
-    closing = np.bincount(lengths).tolist()
-    lengths_apart = np.unique(shortest).tolist()
-    found: list[Row] = [()] * count
-    active = count
-    for tick, ending in enumerate(closing):
-        if tick:
-            cost[:active] += per_tick[starts[:active] + (tick - 1)]
-        _take_up(held[:active], since[:active], steps, tick, shortest[:active], lengths_apart)
-        here, at, goal = cost[:active], rows[:active], right[:active]
-        leave = held[:active] + here
-        first = leave.argmin(1)
-        entered = (leave[at, first] + change[:active])[:, None] - here
-        leave[at, first] = np.inf
-        second = leave.argmin(1)
-        entered[at, first] = leave[at, second] + change[:active] - here[at, first]
-        if may_cut is not None:  # at its end the core begins, which may always be
-            ends = np.arange(active) >= active - ending
-            entered[~(may_cut[np.minimum(starts[:active] + tick, len(may_cut) - 1)] | ends)] = np.inf
-        turn = entered[at, goal]
-        sooner = turn < early[:active]
-        np.copyto(early[:active], turn, where=sooner)
-        np.copyto(early_at[:active], tick, where=sooner)
-        entered[:, shut] = np.inf
-        steps.append(_Step(entered, first, second, since[:active].copy()))
-        for place in range(active - ending, active):
-            stays = held[place, right[place]] <= early[place]
-            found[place] = _back(
-                place, parts[place], int(since[place, right[place]] if stays else early_at[place]), steps
-            )
-        active -= ending
-    return found
+    shut = asked[0][1].shut
+    held = np.full(spent.shape, np.inf)  # of a mouth that may be left, less what it has cost since the start
+    held[:, [part.left for part in parts], np.arange(len(parts))] = 0.0
+    begun, entering = np.empty_like(spent), np.empty_like(spent)
+    since = np.full((len(spent) + 1, *spent.shape[1:]), np.inf)  # the least that entered before a tick
+    for low in range(0, len(spent), shortest):
+        now = slice(low, low + shortest)
+        costs = _begin(held[now] + spent[now], change, None if may_cut is None else may_cut[now])
+        costs -= spent[now]
+        begun[now] = costs
+        costs[:, shut] = np.inf
+        entering[now] = costs
+        least = np.minimum.accumulate(costs, axis=0)
+        np.minimum(least, since[low], out=since[low + 1 : low + shortest + 1])
+        later = held[low + shortest : low + 2 * shortest]
+        np.minimum(later, since[low + 1 : low + 1 + len(later)], out=later)
+    held += spent
+    tables = [(begun[:, :, n], entering[:, :, n], since[:, :, n], held[:, :, n]) for n in range(len(parts))]
+    return [_row(part, *table, shortest) for part, table in zip(parts, tables, strict=True)]
 
 
-def _take_up(held: Doubles, since: Ints, steps: Sequence[_Step], tick: int, shortest: Ints, lengths: list[int]) -> None:
-    """What has been shown for its shortest time now may be left from now on. lengths: all that `shortest` has."""
-    for length in lengths:
-        if tick < length:
-            break
-        entered = steps[tick - length].entered[: len(held)]
-        better = entered < held
-        if len(lengths) > 1:
-            better &= (shortest == length)[:, None]
-        np.copyto(held, entered, where=better)
-        np.copyto(since, tick - length, where=better)
+def _spent(asked: Sequence[tuple[Part, Costs]]) -> tuple[Doubles, Bools | None]:
+    """What each mouth has cost from a part's start up to each tick, and (ticks + 1, parts) where a mouth may begin; None for
+    anywhere."""
+    longest = max(part.end - part.first for part, _ in asked)
+    spent = np.zeros((longest + 1, len(asked[0][1].shut), len(asked)))
+    may_cut = None if all(of.may_cut is None for _, of in asked) else np.ones((longest + 1, len(asked)), np.bool_)
+    for number, (part, of) in enumerate(asked):
+        begin, end = part.first - of.first, part.end - of.first
+        spent[1 : end - begin + 1, :, number] = of.per_tick[begin:end]
+        if may_cut is not None and of.may_cut is not None:
+            may_cut[: end - begin, number] = of.may_cut[begin:end]  # with its end the core begins, which it always may
+    return np.cumsum(spent, axis=0, out=spent), may_cut
 
 
-def _back(place: int, part: Part, at: int, steps: Sequence[_Step]) -> Row:
-    """The row of a part from its end to its start. at: the tick at which its last mouth began; -1 for before the part."""
-    mouth = part.right
-    row: list[tuple[int, int]] = []
-    while at >= 0:
-        row.append((mouth, part.first + at))
-        step = steps[at]
-        best = int(step.best[place])
-        mouth = int(step.second[place]) if best == mouth else best
-        at = int(step.since[place, mouth])
-    row.reverse()
-    return tuple(row)
+def _begin(leaving: Doubles, change: Doubles, may_cut: Bools | None) -> Doubles:
+    """What it costs to begin each mouth at each tick, after the cheapest other one. leaving: of each mouth that is left
+    then."""
+    if leaving.shape[2] <= _FEW:
+        least, next_least = np.partition(leaving, 1, axis=1)[:, :2].swapaxes(0, 1)
+    else:  # the same, and quicker for many
+        least, next_least = _two_least(leaving)
+    begun: Doubles = np.where(leaving > least[:, None], least[:, None], next_least[:, None])
+    begun += change
+    if may_cut is not None:
+        np.copyto(begun, np.inf, where=~may_cut[:, None])
+    return begun
+
+
+def _two_least(leaving: Doubles) -> tuple[Doubles, Doubles]:
+    least = leaving[:, 0].copy()
+    next_least = np.full_like(least, np.inf)
+    for mouth in range(1, leaving.shape[1]):
+        np.minimum(next_least, np.maximum(least, leaving[:, mouth]), out=next_least)
+        np.minimum(least, leaving[:, mouth], out=least)
+    return least, next_least
+
+
+def _row(part: Part, begun: Doubles, entering: Doubles, since: Doubles, leaving: Doubles, shortest: int) -> Row:
+    """The row of a part, found from its end to its start. All are (ticks + 1, mouths) of this part, `since` one tick more."""
+    length, mouth = part.end - part.first, part.right
+    begin = int(begun[: length + 1, mouth].argmin())
+    if mouth == part.left and begun[begin, mouth] >= 0.0:
+        return ()
+    row = [(mouth, part.first + begin)]
+    while True:
+        others = leaving[begin].tolist()
+        others[mouth] = math.inf
+        mouth = others.index(min(others))
+        last = begin - shortest
+        if mouth == part.left and (last < 0 or since[last + 1, mouth] >= 0.0):
+            return tuple(reversed(row))
+        begin = int(entering[: last + 1, mouth].argmin())
+        row.append((mouth, part.first + begin))

@@ -80,30 +80,38 @@ class Exposed:
 
 def without(segments: Sequence[Segment], others: Sequence[Segment]) -> list[Segment]:
     """Segments cut back to where none of the others are: both in order of time, the others not overlapping."""
-    found, starts = [], [other.start for other in others]
+    found: list[Segment] = []
+    first = 0
     for segment in segments:
         start, end = segment.start, segment.end
-        for other in others[max(bisect_right(starts, start) - 1, 0) :]:
-            if other.start >= end:
-                break
+        while first < len(others) and others[first].end <= start:
+            first += 1
+        at = first
+        while at < len(others) and others[at].start < end:
+            other = others[at]
+            at += 1
             if other.end > start:
                 if other.start - start > end - other.end:
                     end = min(end, other.start)
                 else:
                     start = max(start, other.end)
-        if end > start + _HAIR:
-            found.append(segment._replace(start=start, end=end))
+        if start == segment.start and end == segment.end:
+            found.append(segment)
+        elif end > start + _HAIR:
+            found.append(Segment(segment.mouth, start, end, segment.kind, segment.reads))
     return found
 
 
 def tidied(segments: Sequence[Segment]) -> list[Segment]:
     """Without empty ones; neighbours of the same mouth are one, but for painted ones."""
     found: list[Segment] = []
+    last = -1  # the mouth of the one before; none for a painted one, which stays alone
     for segment in segments:
-        before = found[-1] if found else None
-        if before is not None and before.mouth == segment.mouth and Kind.PAINTED not in (segment.kind, before.kind):
-            kind, reads = max(before.kind, segment.kind), max(before.reads, segment.reads)
-            found[-1] = Segment(segment.mouth, before.start, segment.end, kind, reads)
-        elif segment.end > segment.start + _HAIR:
+        mouth, start, end, kind, reads = segment
+        if mouth == last and kind is not Kind.PAINTED:
+            before = found[-1]
+            found[-1] = Segment(mouth, before.start, end, max(before.kind, kind), max(before.reads, reads))
+        elif end > start + _HAIR:
             found.append(segment)
+            last = -1 if kind is Kind.PAINTED else mouth
     return found
