@@ -103,6 +103,10 @@ class Span:
         """Seconds shared with another span."""
         return max(0.0, min(self.end, other.end) - max(self.start, other.start))
 
+    def meets(self, other: Span) -> bool:
+        """Whether it is the same stretch, or shares more than half of the shorter one."""
+        return self == other or self.overlap(other) > min(self.length, other.length) / 2
+
     def outside(self, hole: Span) -> list[Span]:
         """What of the span lies outside another: itself, or up to two pieces."""
         if self.overlap(hole) <= 0:

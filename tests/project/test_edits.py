@@ -15,7 +15,7 @@ from buccaphon.mouths.manner import MannerChange
 from buccaphon.project import edits
 from buccaphon.project.edits import Edit, Together, Touched
 from buccaphon.project.edits.mouths import BeAsEverywhere, Paint, SetManner, Unpaint
-from buccaphon.project.edits.scene import KeepChart, PutNote, SetScene
+from buccaphon.project.edits.scene import KeepChart, LeaveMarks, PutNote, SetScene
 from buccaphon.project.edits.script import (
     BeWithoutWords,
     ForgetLostPins,
@@ -27,7 +27,7 @@ from buccaphon.project.edits.script import (
 from buccaphon.project.edits.takes import AddTake, CarryOver, ChangeTake, RemoveTake, ShowTake
 from buccaphon.project.edits.timing import MarkNotSpeech, MoveBoundary, MoveWords, Release, UnmarkNotSpeech
 from buccaphon.project.file.store import open_project, save_project
-from buccaphon.project.state import BoundaryPin, State, Take
+from buccaphon.project.state import BoundaryPin, LeftMark, State, Take
 from buccaphon.score.edits import Boundary, shifted
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Lexicon
@@ -61,6 +61,7 @@ def every_edit(score: Score) -> list[Edit]:
         BeAsEverywhere(SPAN),
         KeepChart(find_chart("Five")),
         PutNote(SPAN, "louder"),
+        LeaveMarks((LeftMark("too busy", SPAN),)),
         CarryOver(1),
         TakeAlignment(shifted(score, 0.01, score.duration), "Plums!"),
         BeWithoutWords(),
@@ -177,7 +178,8 @@ def test_another_language_asks_for_all_takes_to_be_aligned_again_and_the_same_do
 
 @pytest.mark.parametrize("edit", [
     ChangeTake(used=Span(-4.0, -2.0)), ChangeTake(used=Span(1.0, 1e9)), ChangeTake(offset=-1e9), ChangeTake(offset=1e9),
-    SetScene(start_frame=-10**9), SetScene(start_frame=10**9), SetManner(MannerChange(hold=0, pause=-1.0)), SetManner(MannerChange(hold=1000, lead=9.0), SPAN),
+    SetScene(start_frame=-10**9), SetScene(start_frame=10**9), SetManner(MannerChange(hold=0, pause=-1.0)),
+    SetManner(MannerChange(hold=1000, lead=9.0), SPAN),
 ])  # fmt: skip
 def test_no_edit_makes_what_a_file_cannot_hold(state, edit, tmp_path):
     made = edit.apply(state)

@@ -22,6 +22,8 @@ from buccaphon.mouths.by_loudness import choose_by_loudness
 from buccaphon.mouths.choosing import Choice, choose_mouths
 from buccaphon.mouths.exposures import Exposure, held_on
 from buccaphon.mouths.passages import Passage, part_into_passages, part_passage
+from buccaphon.mouths.reasons import Reason, reason_for
+from buccaphon.mouths.segments import Kind
 
 Frames = tuple[int, int]  # from a first frame up to an end
 
@@ -63,6 +65,20 @@ def remake(kept: Made | None, plan: Plan) -> Made:
     if heard or seen:
         channels = _channels(plan, passages, exposures, {Source.SOUNDS: heard, Source.MOUTHS: seen}, channels)
     return _finished(plan, passages, choices, exposures, channels)
+
+
+def why_shown(made: Made, exposure: Exposure) -> Reason | None:
+    """Why a mouth is on show; None where there are no words to say it by."""
+    grid, plan = made.plan.grid, made.plan
+    cell = grid.cell_at(exposure.start)
+    number = bisect_right(made.passages, cell, key=lambda passage: passage.first) - 1
+    if number < 0:
+        return None
+    passage, choice = made.passages[number], made.choices[number]
+    at = bisect_right(choice.placed, cell - passage.first, key=lambda placed: placed.cell) - 1
+    kind = choice.placed[at].kind if at >= 0 else Kind.REST
+    near = [word for each in made.passages[max(number - 1, 0) : number + 2] for word in each.words]
+    return reason_for(exposure, kind, near, plan.chart, plan.settings.rate)
 
 
 def _made_at_once(plan: Plan) -> Made:

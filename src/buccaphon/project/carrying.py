@@ -77,6 +77,7 @@ def carry_over(known: Take, onto: Take) -> Take:
         pins=tuple(sorted((*onto.pins, *added), key=lambda pin: pin.boundary)),
         painted=(*_outside(painted, onto.painted), *onto.painted),
         manners=onto.manners or tuple(replace(part, span=there.span(part.span)) for part in known.manners),
+        left=(*onto.left, *(replace(mark, span=there.span(mark.span)) for mark in known.left)),
         notes=tuple(sorted((*onto.notes, *notes), key=lambda note: note.span)),
         lost=(*onto.lost, *lose_pins(known.pins, known.score, onto.score)),
     )

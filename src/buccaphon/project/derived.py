@@ -10,7 +10,8 @@ from buccaphon.audio.peaks import Peaks
 from buccaphon.audio.recording import Recording
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness, hush
 from buccaphon.motion.record import Bake, trim
-from buccaphon.motion.remaking import Made, remake
+from buccaphon.motion.remaking import Made, remake, why_shown
+from buccaphon.mouths.exposures import Exposure
 from buccaphon.project.state import State, Take
 from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
@@ -33,6 +34,12 @@ class Derived:
         if self._made is None or self._state is not state:
             self._made, self._state = remake(self._made, self._plan(state)), state
         return self._made.bake
+
+    def why(self, state: State, exposure: Exposure) -> str:
+        """Why a mouth is on show, in a sentence or two."""
+        self.bake(state)
+        reason = why_shown(self._made, exposure) if self._made else None
+        return reason.says(exposure.mouth) if reason else f"{exposure.mouth}: by loudness alone."
 
     def used_part(self, state: State) -> Bake:
         """The bake of the part that is used, for export."""

@@ -45,6 +45,14 @@ class LostPin:
 
 
 @dataclass(frozen=True, slots=True)
+class LeftMark:
+    """A finding of the checks that somebody said to leave. kind: of the finding, as its title."""
+
+    kind: str
+    span: Span
+
+
+@dataclass(frozen=True, slots=True)
 class Take:
     """One recording of the line, and all that was found and mended on it. Times are seconds of the file.
 
@@ -52,8 +60,9 @@ class Take:
     offset: where its first used moment lies on the scene's timeline, in seconds. trim_in, trim_out: the part that is used;
     None is the end. not_speech: music, horns, other voices: left out of loudness and alignment. score: None until aligned.
     aligned_script: the text that the score was made from. pins, painted: corrections by hand. lost: those whose word is
-    gone. manners: stretches in which mouths are chosen in another manner, in order, not overlapping. unknown: entries of the
-    project file that this version does not know, kept for the version that does.
+    gone. manners: stretches in which mouths are chosen in another manner, in order, not overlapping. left: findings of the
+    checks that are to be left. unknown: entries of the project file that this version does not know, kept for the version
+    that does.
     """
 
     path: Path
@@ -72,6 +81,7 @@ class Take:
     lost: tuple[LostPin, ...] = ()
     notes: tuple[Note, ...] = ()
     manners: tuple[MannerHere, ...] = ()
+    left: tuple[LeftMark, ...] = ()
     unknown: dict[str, Any] = field(default_factory=dict)
 
     @property

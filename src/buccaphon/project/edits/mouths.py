@@ -35,7 +35,7 @@ class Paint(Edit):
         found = next((mouth for mouth in state.chart_in_use.mouths if mouth.name == self.mouth), None)
         looks = (found.pose, found.contact) if found else (self.pose, self.contact)
         painted = Painted(self.span, whole_text(self.mouth), *looks)
-        return state.with_take(replace(take, painted=(*_without(state.painted, self.span), painted)))
+        return state.with_take(replace(take, painted=(*_without(state, self.span), painted)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +51,7 @@ class Unpaint(Edit):
         take = state.take
         if take is None:
             return state
-        return state.with_take(replace(take, painted=_without(state.painted, self.span)))
+        return state.with_take(replace(take, painted=_without(state, self.span)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,6 +114,13 @@ def _with_manners(state: State, take: Take, parts: tuple[MannerHere, ...]) -> St
     return state.with_take(replace(take, manners=tuple(found)))
 
 
-def _without(painted: tuple[Painted, ...], span: Span) -> tuple[Painted, ...]:
-    """What is painted outside a span; what lies across its ends is cut there."""
-    return tuple(replace(paint, span=part) for paint in painted for part in paint.span.outside(span))
+def _without(state: State, span: Span) -> tuple[Painted, ...]:
+    """What is painted outside a span; what lies across its ends is cut there, and gone when less than half a frame is
+    left."""
+    least = state.rate.seconds(0.5)
+    return tuple(
+        paint if part == paint.span else replace(paint, span=part)
+        for paint in state.painted
+        for part in paint.span.outside(span)
+        if part == paint.span or part.length >= least
+    )

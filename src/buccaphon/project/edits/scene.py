@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from buccaphon.mouths.chart import ChartDocument
 from buccaphon.project.edits import Edit, Touched, whole_text
-from buccaphon.project.state import FIRST_FRAMES, State
+from buccaphon.project.state import FIRST_FRAMES, LeftMark, State
 from buccaphon.score.records import Note
 from buccaphon.timing import FrameRate, Span
 
@@ -53,6 +53,20 @@ class KeepChart(Edit):
         others = tuple(chart for chart in state.charts if chart.name != self.chart.name)
         document = ChartDocument(self.chart.name, self.chart.about, self.chart.mouths)
         return replace(state, charts=(*others, document), chart=self.chart.name)
+
+
+@dataclass(frozen=True, slots=True)
+class LeaveMarks(Edit):
+    """Leave findings of the checks as they are, and say no more of them."""
+
+    TITLE = "Leave it"
+    TOUCHES = Touched.NOTES
+
+    marks: tuple[LeftMark, ...]
+
+    def apply(self, state: State) -> State:
+        take = state.take
+        return state if take is None else state.with_take(replace(take, left=(*take.left, *self.marks)))
 
 
 @dataclass(frozen=True, slots=True)

@@ -51,6 +51,7 @@ def _require_sound_take(take: Take) -> None:
         _within("trim_out", take.trim_out, take.trim_in, FURTHEST)
     _require_inside("not_speech", take.not_speech)
     _require_inside("notes", (note.span for note in take.notes))
+    _require_inside("left", (left.span for left in take.left))
     _require_inside("manners", (part.span for part in take.manners))
     for before, after in pairwise(take.manners):
         _within("start of manners", after.span.start, before.span.end - _ROUNDING, FURTHEST)

@@ -24,7 +24,7 @@ from buccaphon.mouths.manner import USUAL_MANNER, Manner, MannerHere
 from buccaphon.project.file.checking import require_sound
 from buccaphon.project.file.unknown import unknown_in, with_unknown
 from buccaphon.project.file.upgrades import UPGRADES
-from buccaphon.project.state import BoundaryPin, LostPin, State, Take, chart_of
+from buccaphon.project.state import BoundaryPin, LeftMark, LostPin, State, Take, chart_of
 from buccaphon.score.records import Note, Score, Word
 from buccaphon.speech.languages import ENGLISH
 from buccaphon.speech.lexicon_text import lexicon_as_text, parse_lexicon
@@ -61,6 +61,7 @@ class _TakeEntry(msgspec.Struct, kw_only=True):
     lost: tuple[LostPin, ...] = ()
     notes: tuple[Note, ...] = ()
     manners: tuple[MannerHere, ...] = ()
+    left: tuple[LeftMark, ...] = ()
 
 
 class _File(msgspec.Struct, kw_only=True):
@@ -174,6 +175,7 @@ def _take_entry(take: Take, folder: Path) -> _TakeEntry:
         lost=take.lost,
         notes=take.notes,
         manners=take.manners,
+        left=take.left,
     )
 
 
@@ -214,6 +216,7 @@ def _take(entry: _TakeEntry, folder: Path, charts: Sequence[Chart]) -> Take:
         lost=entry.lost,
         notes=entry.notes,
         manners=entry.manners,
+        left=entry.left,
     )
 
 

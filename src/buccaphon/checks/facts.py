@@ -1,0 +1,123 @@
+"""What the checks look at, looked up once."""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from buccaphon.arrays import Doubles
+from buccaphon.motion.record import Bake
+from buccaphon.mouths.chart import Chart
+from buccaphon.mouths.manner import Manners
+from buccaphon.project.state import State
+from buccaphon.score.records import Phone, Score
+from buccaphon.timing import FrameRate, Span
+
+_GAP = 0.02  # seconds
+
+
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """A held mouth in seconds. index: its number in the chart. painted: whether a hand put it there, at least in part."""
+
+    index: int
+    start: float
+    end: float
+    painted: bool
+
+    @property
+    def length(self) -> float:
+        return self.end - self.start
+
+    @property
+    def span(self) -> Span:
+        return Span(self.start, self.end)
+
+
+@dataclass(frozen=True, eq=False)
+class Facts:
+    """state, bake: of the shown take, whole. used: the part of the recording that counts. missing: numbers of the words that
+    were not found. heard: of those in doubt that somebody has listened to."""
+
+    state: State
+    bake: Bake
+    used: Span
+    missing: frozenset[int] = frozenset()
+    heard: frozenset[int] = frozenset()
+
+    @property
+    def chart(self) -> Chart:
+        return self.bake.chart
+
+    @property
+    def rate(self) -> FrameRate:
+        return self.bake.rate
+
+    @property
+    def manners(self) -> Manners:
+        return self.state.manners
+
+    @property
+    def score(self) -> Score | None:
+        return self.state.score
+
+    @cached_property
+    def frame(self) -> float:
+        """Seconds of one."""
+        return self.rate.seconds(1)
+
+    def exposure(self, seconds: float) -> float:
+        """How long an exposure at a moment is, in seconds."""
+        return self.frame * self.manners.at(seconds).hold
+
+    @cached_property
+    def shown(self) -> list[Shown]:
+        """All held mouths, in order."""
+        numbers = {name: number for number, name in enumerate(self.chart.names)}
+        painted = sorted((paint.span.start, paint.span.end) for paint in self.state.painted)
+        starts = [start for start, _ in painted]
+        found = []
+        for exposure in self.bake.exposures:
+            start, end = self.rate.seconds(exposure.start), self.rate.seconds(exposure.end)
+            before = bisect_left(starts, end - 1e-6)
+            by_hand = any(stop > start + 1e-6 for _, stop in painted[:before])
+            found.append(Shown(numbers[exposure.mouth], start, end, by_hand))
+        return found
+
+    def shown_in(self, span: Span) -> Sequence[Shown]:
+        """The held mouths that are seen in a stretch."""
+        first = bisect_right(self.shown, span.start, key=lambda each: each.end)
+        return self.shown[first : bisect_left(self.shown, span.end, key=lambda each: each.start)]
+
+    @cached_property
+    def phones(self) -> list[Phone]:
+        return list(self.score.phones()) if self.score else []
+
+    def phones_in(self, span: Span) -> Sequence[Phone]:
+        """The sounds that are heard in a stretch."""
+        first = bisect_right(self.phones, span.start, key=lambda phone: phone.end)
+        return self.phones[first : bisect_left(self.phones, span.end, key=lambda phone: phone.start)]
+
+    @cached_property
+    def silences(self) -> list[Span]:
+        """Where nothing is said, between the words and around them."""
+        starts = [*(phone.start for phone in self.phones), self.rate.seconds(self.bake.frames)]
+        ends = [0.0, *(phone.end for phone in self.phones)]
+        return [Span(end, start) for end, start in zip(ends, starts, strict=True) if start - end > _GAP]
+
+    @cached_property
+    def changes(self) -> Doubles:
+        """(changes,) seconds at which another mouth begins."""
+        return np.array([each.start for each in self.shown[1:]])
+
+    def named(self, index: int) -> str:
+        return self.chart.names[index]
+
+    def word_at(self, seconds: float) -> str:
+        """The word that is said at a moment, in quotes; '' when none is."""
+        number = self.score.word_at(seconds) if self.score else None
+        return f"“{self.score.words[number].text}”" if self.score is not None and number is not None else ""

@@ -1,0 +1,203 @@
+"""Checks of what is seen: contacts, blinks, silence, pace, and what is painted."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+
+import numpy as np
+
+from buccaphon.checks.facts import Facts, Shown
+from buccaphon.checks.mark import Mark, MarkKind
+from buccaphon.mouths.manner import CHANGES, MannerChange
+from buccaphon.project.edits import Edit
+from buccaphon.project.edits.mouths import Paint, SetManner, Unpaint
+from buccaphon.score.records import Phone
+from buccaphon.speech.phones import is_vowel
+from buccaphon.timing import Span
+
+_SHORT_CONTACT = 0.035  # seconds; a frame at 24 is seen, one at 60 is not
+_BEFORE, _AFTER = 0.12, 0.03  # seconds around a contact's sound in which it counts as seen
+_LATE = 0.045  # seconds after its sound begins at which a contact comes late, besides half an exposure
+_BLINK = 0.06  # seconds of a mouth between two of the same that only flickers
+_ONE_FRAME = 0.045  # seconds; longer frames are seen
+_SILENCE = 0.4  # seconds of pause in which an open mouth shows
+_AJAR = 0.12  # jaw that counts as open
+_IN, _OUT = 0.12, 0.16  # seconds of a silence, at its start and end, in which the mouth may be on its way
+_CLASH, _CLASH_TIME = 0.85, 0.06  # visible distance, and seconds for which it is seen against its sound
+_MORE_THAN_MOST = 3  # changes in one second beyond what a passage may have on the average
+_FROZEN, _FROZEN_VOWELS = 0.5, 3  # seconds of one mouth, and vowels under it
+_MOVES = 0.45  # visible distance between two vowels that a moving mouth would show
+_MORE_DETAIL = 0.5
+
+
+def unseen(facts: Facts) -> Iterator[Mark]:
+    """Lips or teeth that have to touch, and are not seen to."""
+    for group in _contacts(facts):
+        span, mouth = _span(group), _answer(facts, group[0])
+        cell = facts.exposure(span.start)
+        near = Span(max(span.start - max(_BEFORE, 1.6 * cell), 0.0), span.end + max(_AFTER, 0.5 * cell))
+        seen = [each.length for each in facts.shown_in(near) if each.index == mouth]
+        said = f"{' '.join(phone.symbol for phone in group)} of {facts.word_at(span.start) or 'this word'}"
+        fix = Paint(_contact_place(facts, span), facts.named(mouth))
+        if not seen:
+            yield Mark(MarkKind.UNSEEN, span, f"{facts.named(mouth)} is not seen for the {said}", fix, "Show it")
+        elif max(seen) < _SHORT_CONTACT:
+            yield Mark(
+                MarkKind.UNSEEN, span, f"{facts.named(mouth)} is too short for the {said}", fix, "Show it longer"
+            )
+
+
+def astray(facts: Facts) -> Iterator[Mark]:
+    """Contacts that come after their sound, or without one."""
+    contacts = [(_span(group), _answer(facts, group[0])) for group in _contacts(facts)]
+    for each in facts.shown:
+        if not facts.chart.touching[each.index] or each.index == 0:
+            continue
+        cell, name = facts.exposure(each.start), facts.named(each.index)
+        reach = Span(max(each.start - cell, 0.0), each.end + max(_BEFORE, 1.6 * cell))
+        mine = [span for span, mouth in contacts if mouth == each.index and span.overlap(reach) > 0]
+        if not mine:
+            says = f"{name} is seen where nothing is said that shuts it"
+            yield Mark(MarkKind.ASTRAY, each.span, says, _give_back(each), "Give it back")
+            continue
+        sound = min(mine, key=lambda span: abs(span.start - each.start))
+        if each.start > sound.start + _LATE + cell / 2:
+            late = 1000 * (each.start - sound.start)
+            says = f"{name} comes {late:.0f} ms after its sound"
+            fix = Paint(_contact_place(facts, sound), name)
+            yield Mark(MarkKind.ASTRAY, each.span, says, fix, "Show it in time")
+
+
+def one_frame(facts: Facts) -> Iterator[Mark]:
+    """Mouths that are seen for a single frame, contacts aside."""
+    if facts.frame > _ONE_FRAME:
+        return
+    for before, each, after in _triples(facts):
+        if each.length < 1.5 * facts.frame and not facts.chart.touching[each.index] and before.index != after.index:
+            says = f"{facts.named(each.index)} is seen for one frame"
+            yield Mark(MarkKind.ONE_FRAME, each.span, says, _hold_before(facts, before, each), "Hold the one before")
+
+
+def back_and_forth(facts: Facts) -> Iterator[Mark]:
+    """A mouth that returns after a blink of another."""
+    for before, each, after in _triples(facts):
+        if before.index == after.index and each.length < _BLINK and not facts.chart.touching[each.index]:
+            says = f"{facts.named(before.index)} – {facts.named(each.index)} – {facts.named(after.index)} flickers"
+            yield Mark(MarkKind.BACK_AND_FORTH, each.span, says, _hold_before(facts, before, each), "Hold the first")
+
+
+def open_in_silence(facts: Facts) -> Iterator[Mark]:
+    """A mouth that stays open while nobody speaks."""
+    rest = facts.chart.rest
+    for silence in facts.silences:
+        if silence.length < _SILENCE:
+            continue
+        manner, cell = facts.manners.at(silence.start), facts.exposure(silence.start)
+        start = silence.start + _IN + cell + max(manner.settle, 0.0) if silence.start > 0 else 0.0
+        end = silence.end - _OUT - cell - max(manner.lead, 0.0)
+        for each in facts.shown_in(Span(start, end)) if end > start else ():
+            seen = Span(max(each.start, start), min(each.end, end))
+            if facts.chart.mouths[each.index].pose.jaw > _AJAR and seen.length > facts.frame:
+                says = f"{facts.named(each.index)} stays open where nothing is said"
+                place = Span(max(each.start, silence.start + cell), min(each.end, silence.end))
+                yield Mark(MarkKind.OPEN_IN_SILENCE, seen, says, Paint(place, rest.name), f"Show {rest.name}")
+
+
+def busy(facts: Facts) -> Iterator[Mark]:
+    """A second with more changes than the eye reads."""
+    changes, past = facts.changes, -1.0
+    counts = np.searchsorted(changes, changes + 1.0 - 1e-6) - np.arange(len(changes))
+    for start, count in zip(changes.tolist(), counts.tolist(), strict=True):
+        manner = facts.manners.at(start)
+        span = Span(start, start + 1.0)
+        if start < past or count <= manner.most_changes + _MORE_THAN_MOST + 6 * manner.detail:
+            continue
+        past = span.end
+        fewer = MannerChange(most_changes=max(manner.most_changes - 2.0, CHANGES[0]))
+        by_hand = any(each.painted for each in facts.shown_in(span))
+        fix: Edit = Unpaint(span) if by_hand else SetManner(fewer, span)
+        mends = "Give painted mouths back" if by_hand else "Fewer changes here"
+        yield Mark(MarkKind.BUSY, span, f"{count} changes in this second", fix, mends)
+
+
+def frozen(facts: Facts) -> Iterator[Mark]:
+    """One mouth over several syllables that look different."""
+    for each in facts.shown:
+        if each.length < _FROZEN + facts.exposure(each.start) / 2:
+            continue
+        vowels = [phone for phone in facts.phones_in(each.span) if is_vowel(phone.symbol) and _inside(phone, each)]
+        answers = {_answer(facts, phone) for phone in vowels}
+        apart = facts.chart.distances[each.index, sorted(answers)] if answers else np.zeros(1)
+        if len(vowels) >= _FROZEN_VOWELS and len(answers) > 1 and float(apart.max()) > _MOVES:
+            says = f"{facts.named(each.index)} is held over {len(vowels)} syllables"
+            more = SetManner(MannerChange(detail=_MORE_DETAIL), each.span)
+            fix: Edit = Unpaint(each.span) if each.painted else more
+            mends = "Give it back" if each.painted else "Show more sounds here"
+            yield Mark(MarkKind.FROZEN, each.span, says, fix, mends)
+
+
+def contradictions(facts: Facts) -> Iterator[Mark]:
+    """Painted mouths that look far from what is heard."""
+    for each in facts.shown:
+        if not each.painted:
+            continue
+        for phone in facts.phones_in(each.span):
+            wanted = _answer(facts, phone)
+            heard = Span(phone.start, phone.end).overlap(each.span)
+            apart = float(facts.chart.distances[each.index, wanted])
+            enough = max(_CLASH_TIME, 0.6 * (phone.end - phone.start))
+            if is_vowel(phone.symbol) and heard >= enough and apart > _CLASH:
+                says = f"{facts.named(each.index)} is painted over the {phone.symbol} of {facts.word_at(phone.start)}"
+                yield Mark(MarkKind.CONTRADICTION, each.span, says, Unpaint(each.span), "Give it back")
+                break
+
+
+def _contacts(facts: Facts) -> Iterator[list[Phone]]:
+    """Sounds whose mouth is a contact; neighbours with the same one together."""
+    run: list[Phone] = []
+    for phone in facts.phones:
+        contact = facts.chart.touching[_answer(facts, phone)]
+        joins = contact and run and _touches(run[-1], phone) and _answer(facts, run[-1]) == _answer(facts, phone)
+        if run and not joins:
+            yield run
+            run = []
+        if contact:
+            run.append(phone)
+    if run:
+        yield run
+
+
+def _touches(left: Phone, right: Phone) -> bool:
+    return right.start - left.end < 1e-6
+
+
+def _span(group: list[Phone]) -> Span:
+    return Span(group[0].start, group[-1].end)
+
+
+def _answer(facts: Facts, phone: Phone) -> int:
+    return facts.chart.answer(phone.symbol)
+
+
+def _inside(phone: Phone, each: Shown) -> bool:
+    return phone.start >= each.start - 0.02 and phone.end <= each.end + 0.04
+
+
+def _contact_place(facts: Facts, sound: Span) -> Span:
+    """A frame at 24 before its sound, for two of them, on whole exposures."""
+    cell = facts.exposure(sound.start)
+    start = max(sound.start - 0.04, 0.0)
+    return Span(start, start + max(cell, 2 / 24 if cell < 1 / 24 else cell))
+
+
+def _triples(facts: Facts) -> Iterable[tuple[Shown, Shown, Shown]]:
+    shown = facts.shown
+    return zip(shown, shown[1:], shown[2:], strict=False)
+
+
+def _hold_before(facts: Facts, before: Shown, each: Shown) -> Edit:
+    return Unpaint(each.span) if each.painted else Paint(each.span, facts.named(before.index))
+
+
+def _give_back(each: Shown) -> Edit | None:
+    return Unpaint(each.span) if each.painted else None

@@ -1,0 +1,64 @@
+"""Checks of the words, and of the chart against them."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterator
+
+from buccaphon.checks.facts import Facts
+from buccaphon.checks.mark import Mark, MarkKind
+from buccaphon.score.records import DOUBTFUL
+from buccaphon.speech.phones import looks_like
+from buccaphon.timing import Span
+
+_OFTEN = 40  # times that a sound is said before a mouth that never shows for it is missed
+
+
+def not_found(facts: Facts) -> Iterator[Mark]:
+    """Words of the script that seem not to be in the sound."""
+    words = facts.score.words if facts.score else ()
+    for number in sorted(facts.missing):
+        if number < len(words):
+            word = words[number]
+            yield Mark(MarkKind.NOT_FOUND, Span(word.start, word.end), f"“{word.text}” was not found in the sound")
+
+
+def doubts(facts: Facts) -> Iterator[Mark]:
+    """Words that the aligner is unsure of, until somebody has heard or mended them."""
+    pinned = {pin.boundary.word for pin in facts.state.pins}
+    for number, word in enumerate(facts.score.words if facts.score else ()):
+        known = number in facts.heard or number in pinned or number in facts.missing
+        if word.confidence < DOUBTFUL and not known:
+            yield Mark(
+                MarkKind.DOUBT, Span(word.start, word.end), f"It is unsure when “{word.text}” is said: listen to it"
+            )
+
+
+def unanswered(facts: Facts) -> Iterator[Mark]:
+    """Sounds of the line that no mouth of a half-done chart answers to."""
+    document = next((chart for chart in facts.state.charts if chart.name == facts.chart.name), None)
+    missing = set(document.missing) if document else set()
+    for phone in facts.phones:
+        alike = looks_like(phone.symbol)
+        if alike in missing:
+            missing.discard(alike)
+            stands = facts.named(facts.chart.answer(phone.symbol))
+            says = f"No mouth answers to {alike} ({facts.word_at(phone.start)}); {stands} stands in"
+            yield Mark(MarkKind.UNANSWERED, Span(phone.start, phone.end), says)
+
+
+def unused(facts: Facts) -> Iterator[Mark]:
+    """Mouths that never come: with no sound of their own, or whose sounds are said again and again."""
+    if not facts.phones:
+        return
+    seen = {each.index for each in facts.shown}
+    said = Counter(facts.chart.answer(phone.symbol) for phone in facts.phones)
+    for number, mouth in enumerate(facts.chart.mouths):
+        if number in seen or number == 0:
+            continue
+        if not mouth.sounds:
+            yield Mark(MarkKind.UNUSED, facts.used, f"{mouth.name} answers to no sound and is painted nowhere")
+        elif said[number] >= _OFTEN:
+            yield Mark(
+                MarkKind.UNUSED, place, f"{mouth.name} is never seen, though its sounds are said {said[number]} times"
+            )
