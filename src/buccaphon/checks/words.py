@@ -60,5 +60,7 @@ def unused(facts: Facts) -> Iterator[Mark]:
             yield Mark(MarkKind.UNUSED, facts.used, f"{mouth.name} answers to no sound and is painted nowhere")
         elif said[number] >= _OFTEN:
             yield Mark(
-                MarkKind.UNUSED, place, f"{mouth.name} is never seen, though its sounds are said {said[number]} times"
+                MarkKind.UNUSED,
+                facts.used,
+                f"{mouth.name} is never seen, though its sounds are said {said[number]} times",
             )

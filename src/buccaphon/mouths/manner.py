@@ -13,6 +13,7 @@ from buccaphon.timing import FrameRate, Span
 
 USUAL_LEAD = 1 / 24  # seconds; with it each sound is made as early as it was found to be
 LONGEST_HOLD = 12  # frames
+_HOLDS = {1: "ones", 2: "twos", 3: "threes", 4: "fours"}
 LONGEST_LEAD = 1.0  # seconds
 LONGEST_SHORTEST = 1.0  # seconds
 LONGEST_PAUSE, LONGEST_SETTLE = 5.0, 1.0  # seconds
@@ -77,6 +78,29 @@ class MannerChange:
         """The settings that differ, by name."""
         every = {each.name: getattr(self, each.name) for each in fields(self)}
         return {name: value for name, value in every.items() if value is not None}
+
+    @property
+    def says(self) -> str:
+        """In words, as an animator would say it."""
+        told = self.told
+        parts = []
+        if "hold" in told:
+            parts.append(f"on {_HOLDS.get(told['hold'], str(told['hold']))}")
+        if "lead" in told:
+            parts.append(f"{1000 * told['lead']:.0f} ms before the sound")
+        if "shortest" in told:
+            parts.append(f"seen {1000 * told['shortest']:.0f} ms at least")
+        if "most_changes" in told:
+            parts.append(f"at most {told['most_changes']:g} changes a second")
+        if "pause" in told:
+            parts.append(f"held over pauses under {1000 * told['pause']:.0f} ms")
+        if "settle" in told:
+            parts.append(f"settles over {1000 * told['settle']:.0f} ms" if told["settle"] else "does not settle")
+        if "detail" in told:
+            parts.append(f"{told['detail']:.0%} of every sound" if told["detail"] else "what reads")
+        if "swallow" in told:
+            parts.append("quick tongue sounds swallowed" if told["swallow"] else "quick tongue sounds shown")
+        return ", ".join(parts)
 
     def within_ranges(self) -> MannerChange:
         """Every number brought to the nearest that can be."""

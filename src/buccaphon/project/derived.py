@@ -35,6 +35,10 @@ class Derived:
             self._made, self._state = remake(self._made, self._plan(state)), state
         return self._made.bake
 
+    def would_be(self, state: State) -> Bake:
+        """The bake of a state that is only looked at, and not gone over to."""
+        return remake(self._made, self._plan(state)).bake
+
     def why(self, state: State, exposure: Exposure) -> str:
         """Why a mouth is on show, in a sentence or two."""
         self.bake(state)

@@ -13,9 +13,11 @@ from buccaphon.app.galley.layout import MARGIN, Layout, Strip
 from buccaphon.app.style.theme import Theme
 from buccaphon.arrays import Doubles
 from buccaphon.audio.pauses import LEAST_PAUSE
+from buccaphon.checks.mark import Mark
 from buccaphon.motion.record import Bake
 from buccaphon.mouths.choosing import Painted
 from buccaphon.mouths.exposures import Exposure
+from buccaphon.mouths.manner import MannerHere
 from buccaphon.project.derived import Derived
 from buccaphon.project.state import State
 from buccaphon.score.edits import boundary_time
@@ -26,7 +28,8 @@ from buccaphon.timing import Span
 @dataclass(frozen=True)
 class StripContent:
     """All that a strip shows, or a stretch of it. missing: numbers of the words that seem not to be in the sound. part: the
-    stretch that is looked up; None for all of the strip."""
+    stretch that is looked up; None for all of the strip. beside: other mouths to be shown beside those of now. marks: what
+    the checks found."""
 
     state: State
     bake: Bake
@@ -36,6 +39,8 @@ class StripContent:
     strip: Strip
     missing: frozenset[int] = frozenset()
     part: Span | None = None
+    beside: tuple[Exposure, ...] = ()
+    marks: tuple[Mark, ...] = ()
 
     @property
     def near(self) -> Span:
@@ -90,12 +95,24 @@ class StripContent:
         near = self.near
         return [paint for paint in self.state.painted if paint.span.overlap(near) > 0]
 
-    def exposures(self) -> list[Exposure]:
+    def exposures(self, among: Sequence[Exposure] | None = None) -> list[Exposure]:
+        """The mouths of the stretch. among: other ones than those of now."""
         first, last = self.frames()
-        exposures = self.bake.exposures
+        exposures = self.bake.exposures if among is None else among
         begin = bisect_right(exposures, first, key=lambda exposure: exposure.end)
         end = bisect_left(exposures, last, key=lambda exposure: exposure.start)
         return list(exposures[begin:end])
+
+    def marks_here(self) -> tuple[Mark, ...]:
+        """The marks that begin in this strip."""
+        strip = self.strip
+        return tuple(mark for mark in self.marks if strip.start <= mark.span.start < strip.end)
+
+    def manners_here(self) -> tuple[MannerHere, ...]:
+        """The stretches with a manner of their own that are at least partly in this strip."""
+        strip = Span(self.strip.start, self.strip.end)
+        parts = self.state.take.manners if self.state.take else ()
+        return tuple(part for part in parts if part.span.overlap(strip) > 0)
 
     def frames(self) -> tuple[int, int]:
         """From the first frame of the stretch up to the one after its last."""

@@ -11,6 +11,11 @@ from buccaphon.app.galley.content import StripContent
 from buccaphon.app.galley.gestures.gesture import Gesture, Press, no_grip
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.shown import Shown
+from buccaphon.app.session.session import Session
+
+
+def _nothing(_session: Session, _seconds: float) -> str:
+    return ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,7 +23,8 @@ class LaneSpec:
     """hint: on hovering. paint: a strip's lane of some pixels' height, its top at y = 0; at least what lies in
     `StripContent.near`. shows: everything that the picture depends on beyond the strip's place and size; what is drawn for a
     part stays within it but for a few pixels. press: the gesture that a press begins. grips: whether something can be dragged
-    sideways there. The usual height stands with the lane's name."""
+    sideways there. tells: what is known of a moment, on hovering, before the hint. The usual height stands with the lane's
+    name."""
 
     lane: Lane
     hint: str
@@ -26,3 +32,4 @@ class LaneSpec:
     shows: Callable[[StripContent], Shown]
     press: Callable[[Press], Gesture]
     grips: Callable[[Press], bool] = no_grip
+    tells: Callable[[Session, float], str] = _nothing

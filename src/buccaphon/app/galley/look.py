@@ -27,7 +27,7 @@ class Lane(Enum):
 
 
 _HEIGHTS = {
-    Lane.RULER: 24, Lane.SOUND: 76, Lane.SPECTRUM: 64, Lane.WORDS: 32, Lane.PHONES: 24, Lane.MOUTHS: 42, Lane.JAW: 34,
+    Lane.RULER: 24, Lane.SOUND: 76, Lane.SPECTRUM: 64, Lane.WORDS: 32, Lane.PHONES: 24, Lane.MOUTHS: 58, Lane.JAW: 34,
     Lane.NOTES: 24,
 }  # fmt: skip
 

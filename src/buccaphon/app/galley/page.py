@@ -16,8 +16,7 @@ from buccaphon.app.galley.lanes import LANES
 from buccaphon.app.galley.layout import MARGIN, Layout, Strip
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.shown import Shown
-from buccaphon.app.session.comparing import Comparing
-from buccaphon.app.session.document import Document
+from buccaphon.app.session.session import Session
 from buccaphon.app.style.painting import blank
 from buccaphon.app.style.theme import Theme
 from buccaphon.timing import Span
@@ -30,8 +29,8 @@ _AROUND = 20  # pixels that a mark may reach beyond what it stands for
 class Page:
     """Lanes are painted once into pictures, and again only when what they show has changed."""
 
-    def __init__(self, document: Document, comparing: Comparing, theme: Theme) -> None:
-        self.document, self.comparing, self.theme = document, comparing, theme
+    def __init__(self, session: Session, theme: Theme) -> None:
+        self.session, self.document, self.comparing, self.theme = session, session.document, session.comparing, theme
         self.pictures: OrderedDict[tuple[int, Lane], _Kept] = OrderedDict()
         self._complete = True
         self._looked_at: tuple[object, ...] = ()
@@ -64,10 +63,14 @@ class Page:
         bake, derived = self.document.bake(), self.document.derived
         assert bake is not None
         assert derived is not None
-        looked_at = (self.document.state, bake, derived, self.comparing.comparison, layout)
+        beside, marks = self.session.beside.row, self.session.marking.found
+        looked_at = (self.document.state, bake, derived, self.comparing.comparison, layout, beside, marks)
         if len(self._looked_at) != len(looked_at) or any(map(is_not, looked_at, self._looked_at)):
             self._looked_at, self._glance = looked_at, self._glance + 1
-        return StripContent(self.document.state, bake, derived, self.theme, layout, strip, self.comparing.missing)
+        missing = self.comparing.missing
+        return StripContent(
+            self.document.state, bake, derived, self.theme, layout, strip, missing, beside=beside, marks=marks
+        )
 
     def _paint_lanes(self, painter: QPainter, content: StripContent, ratio: float, deadline: float) -> None:
         for lane in content.layout.look.lanes:

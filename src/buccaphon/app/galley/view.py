@@ -38,7 +38,7 @@ class GalleyView(QAbstractScrollArea):
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.document, self.theme = session.document, theme
+        self.session, self.document, self.theme = session, session.document, theme
         document = self.document
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -46,7 +46,7 @@ class GalleyView(QAbstractScrollArea):
         self.viewport().setMouseTracking(True)
         self.look = from_text(LOOK.read())
         self.layout_now = nothing_laid_out(1, self.look)
-        self.page = Page(document, session.comparing, theme)
+        self.page = Page(session, theme)
         self._gesture: Gesture | None = None
         self._edge: tuple[Lane, float, Look] | None = None
         self._playhead_rect = QRect()
@@ -58,7 +58,8 @@ class GalleyView(QAbstractScrollArea):
         document.sound_ready.connect(self.relayout)
         document.changed.connect(self._take_up)
         document.selected.connect(self.viewport().update)
-        session.comparing.compared.connect(self.viewport().update)
+        for signal in (session.comparing.compared, session.marking.marked, session.beside.shown):
+            signal.connect(self._look_again)
         document.player.moved.connect(self._follow)
 
     # --- layout --------------------------------------------------------------------------------------------------------
@@ -82,9 +83,17 @@ class GalleyView(QAbstractScrollArea):
         if self.layout_now != before or self.document.recording is None:
             self.viewport().update()
             return
+        self._repaint_changed()
+
+    def _repaint_changed(self) -> None:
         strips = self._visible(self.viewport().rect())
         for area in self.page.changed(self.layout_now, strips, self.devicePixelRatioF()):
             self.viewport().update(area.translated(-self._left, -self._top))
+
+    def _look_again(self) -> None:
+        """Something that is shown besides the project is another."""
+        if self.document.recording is not None:
+            self._repaint_changed()
 
     def relayout(self, _what: object = None) -> None:
         """Set the strips anew, and paint them all."""
@@ -302,7 +311,9 @@ class GalleyView(QAbstractScrollArea):
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             place = self.layout_now.place(event.pos().x() + self._left, event.pos().y() + self._top)
             if place is not None:
-                QToolTip.showText(event.globalPos(), LANES[place.lane].hint, self)
+                spec = LANES[place.lane]
+                told = spec.tells(self.session, place.seconds)
+                QToolTip.showText(event.globalPos(), f"{told}\n\n{spec.hint}" if told else spec.hint, self)
             return True
         return super().viewportEvent(event)
 

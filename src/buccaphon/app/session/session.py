@@ -5,10 +5,12 @@ from __future__ import annotations
 from PyQt6.QtCore import QObject
 
 from buccaphon.app.session.aligning import Aligning
+from buccaphon.app.session.beside import Beside
 from buccaphon.app.session.comparing import Comparing
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.exporting import Exporting
 from buccaphon.app.session.jobs import Jobs
+from buccaphon.app.session.marking import Marking
 from buccaphon.app.session.opening import Opening
 from buccaphon.app.session.own_lexicon import OwnLexicon
 from buccaphon.app.session.pronouncing import Pronouncing
@@ -33,6 +35,8 @@ class Session(QObject):
         self.pronouncing = Pronouncing(self.document, self.aligning, self.lexicon, self.jobs)
         self.rewording = Rewording(self.document, self.aligning, self.comparing)
         self.opening = Opening(self.document, self.takes, self.aligning)
+        self.marking = Marking(self.document, self.comparing)
+        self.beside = Beside(self.document)
         self.exporting = Exporting(self.document, self.jobs)
         self.saving = Saving(self.document, self.takes, self.jobs)
         self.safekeeping = Safekeeping(self.document, self.opening)

@@ -1,4 +1,4 @@
-"""What is seen: the mouths, each for as long as it is held."""
+"""What is seen: the mouths, each for as long as it is held; beside them others to compare, and what the checks found."""
 
 from __future__ import annotations
 
@@ -11,43 +11,147 @@ from buccaphon.app.galley.lane import LaneSpec
 from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.shown import Shown
+from buccaphon.app.session.session import Session
 from buccaphon.app.style.painting import mouth_picture
+from buccaphon.app.style.theme import sans
+from buccaphon.mouths.exposures import Exposure, exposure_at
+from buccaphon.timing import Span
+
+_FOOT = 8  # pixels under the drawings, for lines and pins
+_HEAD = 11  # pixels over them, where a stretch has a manner of its own
+_BESIDE = 17  # pixels of the thin row
+_ASPECT = 1.45  # of a drawing, width to height
+_MOST_SLASHES = 4
 
 
 def paint_mouths(painter: QPainter, content: StripContent, height: int) -> None:
-    rate, chart = content.bake.rate, content.bake.chart
-    theme, painted = content.theme, content.painted()
+    theme = content.theme
     painter.setPen(QPen(theme.color("edge"), 1))
     painter.drawLine(QLineF(MARGIN, height - 1, content.right, height - 1))
+    top = 2
+    if content.manners_here():
+        _paint_manners(painter, content)
+        top += _HEAD
+    if content.beside:
+        for exposure in content.exposures(content.beside):
+            _paint_small(painter, content, exposure, top)
+        painter.setPen(QPen(theme.color("edge"), 1))
+        painter.drawLine(QLineF(MARGIN, top + _BESIDE, content.right, top + _BESIDE))
+        top += _BESIDE + 2
+    painted = content.painted()
     for exposure in content.exposures():
-        start, end = rate.seconds(exposure.start), rate.seconds(exposure.end)
-        left, right = max(content.x(start), MARGIN), min(content.x(end), content.right)
-        if right - left < 1:
-            continue
-        by_hand = any(paint.span.start < end - 1e-6 and paint.span.end > start + 1e-6 for paint in painted)
-        if by_hand:
-            painter.setPen(QPen(theme.color("pin"), 2))
-            painter.drawLine(QLineF(left + 1, height - 1, right - 1, height - 1))
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(theme.color("pin"))
-            painter.drawEllipse(QPointF(left + 3, height - 5), 2.6, 2.6)
-        painter.setPen(QPen(theme.color("ink_soft"), 1))
-        painter.drawLine(QLineF(left, height - 6, left, height - 1))
-        mouth = chart.mouths[chart.index(exposure.mouth)]
-        width = int(min(right - left - 1, 46))
-        box = QRectF(round((left + right - width) / 2) if right - left < 60 else round(left) + 4, 2, width, height - 10)
-        ratio = painter.device().devicePixelRatioF()
-        painter.drawPixmap(box.topLeft(), mouth_picture(mouth.pose, width, height - 10, ratio, theme))
-        if right - box.right() > 16:  # a quiet line for as long as it is held
-            painter.setPen(QPen(theme.color("wave"), 1, Qt.PenStyle.DotLine))
-            painter.drawLine(QLineF(box.right() + 6, box.center().y(), right - 5, box.center().y()))
+        span = _span(content, exposure)
+        by_hand = any(paint.span.overlap(span) > 1e-6 for paint in painted)
+        _paint_held(painter, content, exposure, top, height, by_hand=by_hand)
+    _paint_marks(painter, content, height)
+
+
+def _span(content: StripContent, exposure: Exposure) -> Span:
+    return Span(content.bake.rate.seconds(exposure.start), content.bake.rate.seconds(exposure.end))
+
+
+def _edges(content: StripContent, exposure: Exposure) -> tuple[float, float]:
+    span = _span(content, exposure)
+    return max(content.x(span.start), MARGIN), min(content.x(span.end), content.right)
+
+
+def _paint_held(
+    painter: QPainter, content: StripContent, exposure: Exposure, top: int, height: int, *, by_hand: bool
+) -> None:
+    theme, chart = content.theme, content.bake.chart
+    left, right = _edges(content, exposure)
+    if right - left < 1:
+        return
+    if by_hand:
+        painter.setPen(QPen(theme.color("pin"), 2))
+        painter.drawLine(QLineF(left + 1, height - 1, right - 1, height - 1))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.color("pin"))
+        painter.drawEllipse(QPointF(left + 3, height - 5), 2.6, 2.6)
+    painter.setPen(QPen(theme.color("ink_soft"), 1))
+    painter.drawLine(QLineF(left, height - 6, left, height - 1))
+    tall = height - _FOOT - top
+    widest = round(tall * _ASPECT)
+    width = int(min(right - left - 1, widest))
+    x = round((left + right - width) / 2) if right - left < widest + 14 else round(left) + 4
+    mouth = chart.mouths[chart.index(exposure.mouth)]
+    ratio = painter.device().devicePixelRatioF()
+    painter.drawPixmap(QPointF(x, top), mouth_picture(mouth.pose, width, tall, ratio, theme))
+    if right - (x + width) > 16:  # a quiet line for as long as it is held
+        painter.setPen(QPen(theme.color("wave"), 1, Qt.PenStyle.DotLine))
+        painter.drawLine(QLineF(x + width + 6, top + tall / 2, right - 5, top + tall / 2))
+
+
+def _paint_small(painter: QPainter, content: StripContent, exposure: Exposure, top: int) -> None:
+    """A mouth of the thin row."""
+    left, right = _edges(content, exposure)
+    if right - left < 1:
+        return
+    painter.setPen(QPen(content.theme.color("edge"), 1))
+    painter.drawLine(QLineF(left, top + _BESIDE - 5, left, top + _BESIDE))
+    chart = content.bake.chart
+    if exposure.mouth not in chart.names:  # of another chart: its name will do
+        painter.setPen(content.theme.color("ink_soft"))
+        painter.setFont(sans(9))
+        painter.drawText(
+            QRectF(left + 2, top, right - left - 2, _BESIDE), Qt.AlignmentFlag.AlignVCenter, exposure.mouth
+        )
+        return
+    width = int(min(right - left - 1, round((_BESIDE - 3) * _ASPECT)))
+    ratio = painter.device().devicePixelRatioF()
+    pose = chart.mouths[chart.index(exposure.mouth)].pose
+    picture = mouth_picture(pose, width, _BESIDE - 3, ratio, content.theme)
+    painter.drawPixmap(QPointF(round((left + right - width) / 2), top), picture)
+
+
+def _paint_manners(painter: QPainter, content: StripContent) -> None:
+    """A bracket over each stretch in which mouths are chosen in another manner, with what differs in words."""
+    painter.setFont(sans(9))
+    painter.setPen(QPen(content.theme.color("ink_soft"), 1))
+    strip = Span(content.strip.start, content.strip.end)
+    for part in content.manners_here():
+        left, right = content.x(strip.clamp(part.span.start)), content.x(strip.clamp(part.span.end))
+        text = part.change.says
+        painter.drawLines([QLineF(left, 6, left + 3, 6), QLineF(left, 6, left, 11), QLineF(right, 6, right, 11)])  # type: ignore[call-overload]  # the stubs lack it
+        room = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, max(int(right - left - 12), 0))
+        wide = painter.fontMetrics().horizontalAdvance(room)
+        painter.drawText(QPointF(left + 6, 9), room)
+        if right - left > wide + 14:
+            painter.drawLine(QLineF(left + wide + 10, 6, right, 6))
+
+
+def _paint_marks(painter: QPainter, content: StripContent, height: int) -> None:
+    """A proof-reader's caret under each place, and a slash in the margin for each."""
+    marks = content.marks_here()
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(content.theme.color("ink"), 1.5))
+    for mark in marks:
+        x = content.x(min((mark.span.start + mark.span.end) / 2, content.strip.end - 0.01))
+        painter.drawLines([QLineF(x - 4, height - 1, x, height - 6.5), QLineF(x, height - 6.5, x + 4, height - 1)])  # type: ignore[call-overload]  # the stubs lack it
+    for number in range(min(len(marks), _MOST_SLASHES)):
+        x = MARGIN - 8 - 4 * number
+        painter.drawLine(QLineF(x - 3, height - 9, x + 2, height - 20))
 
 
 def _shows(content: StripContent) -> Shown:
     rate = content.bake.rate
     held = tuple((rate.seconds(each.start), rate.seconds(each.end), each.mouth) for each in content.exposures())
-    by_hand = tuple(content.painted())
-    return Shown((rate, content.bake.chart, by_hand), held)
+    beside = tuple(content.exposures(content.beside)) if content.beside else ()
+    marks = tuple(mark.span for mark in content.marks_here())
+    besides = (bool(content.beside), beside, marks, content.manners_here())
+    return Shown((rate, content.bake.chart, tuple(content.painted()), besides), held)
+
+
+def _tells(session: Session, seconds: float) -> str:
+    """Why a mouth is there, and what the checks say of it."""
+    document = session.document
+    bake, derived = document.bake(), document.derived
+    if bake is None or derived is None:
+        return ""
+    exposure = exposure_at(bake.exposures, min(bake.rate.containing(seconds), bake.frames - 1))
+    why = derived.why(document.state, exposure) if exposure else ""
+    mark = session.marking.at(seconds)
+    return f"{why}\nMarked: {mark.says}." if mark else why
 
 
 SPEC = LaneSpec(
@@ -57,4 +161,5 @@ SPEC = LaneSpec(
     _shows,
     press_mouths,
     exposure_grip,
+    _tells,
 )

@@ -1,0 +1,98 @@
+"""The marks of the line, found a moment after each change, and what is done about them."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from buccaphon.app.session.comparing import Comparing
+from buccaphon.app.session.document import Document
+from buccaphon.app.timers import later
+from buccaphon.checks.facts import Facts
+from buccaphon.checks.finding import find_marks
+from buccaphon.checks.mark import Mark, MarkKind
+from buccaphon.project.edits import Together
+from buccaphon.project.edits.scene import LeaveMarks
+from buccaphon.project.state import LeftMark
+
+_LATER = 100  # ms after a change
+
+
+class Marking(QObject):
+    """found: all marks, in order of time; `marked` tells that they are others now. Words in doubt that were played as a whole
+    have been heard."""
+
+    marked = pyqtSignal()
+
+    def __init__(self, document: Document, comparing: Comparing) -> None:
+        super().__init__(document)
+        self._document, self._comparing = document, comparing
+        self.found: tuple[Mark, ...] = ()
+        self._heard: set[int] = set()
+        self._begun: float | None = None
+        self._soon = later(self, _LATER, self.look)
+        for signal in (document.opened, document.sound_gone):
+            signal.connect(self._forget)
+        for signal in (document.sound_ready, document.changed, comparing.compared):
+            signal.connect(self._soon.start)
+        document.player.playing_changed.connect(self._listen)
+
+    def _forget(self) -> None:
+        self._heard.clear()
+        self._soon.start()
+
+    def look(self) -> None:
+        """Find them now."""
+        self._soon.stop()
+        found = self._found()
+        if found != self.found:
+            self.found = found
+            self.marked.emit()
+
+    def _found(self) -> tuple[Mark, ...]:
+        bake = self._document.bake()
+        if bake is None or self._document.score is None:
+            return ()
+        facts = Facts(self._document.state, bake, self._document.used, self._comparing.missing, frozenset(self._heard))
+        return tuple(find_marks(facts))
+
+    def _listen(self) -> None:
+        """When playing ends, the words between where it began and where it stopped have been heard."""
+        player = self._document.player
+        if player.playing:
+            self._begun = player.position
+        elif self._begun is not None and self._document.score is not None:
+            begun, self._begun = self._begun, None
+            words = enumerate(self._document.score.words)
+            self._heard |= {n for n, word in words if word.start >= begun - 0.05 and word.end <= player.position + 0.05}
+            self._soon.start()
+
+    def at(self, seconds: float) -> Mark | None:
+        """The mark at a moment, the one that begins last."""
+        here = [mark for mark in self.found if mark.span.start - 1e-3 <= seconds < mark.span.end + 1e-3]
+        return here[-1] if here else None
+
+    def next(self, seconds: float, way: int) -> Mark | None:
+        """The next mark after a moment (way 1) or before it (way -1); beyond the last the first."""
+        if way > 0:
+            return next((mark for mark in self.found if mark.span.start > seconds + 1e-3), next(iter(self.found), None))
+        before = [mark for mark in self.found if mark.span.start < seconds - 1e-3]
+        return before[-1] if before else (self.found[-1] if self.found else None)
+
+    def mend(self, mark: Mark) -> None:
+        if mark.fix is not None:
+            self._document.apply(Together((mark.fix,), name=mark.mends))
+            self.look()
+
+    def mend_all(self, kind: MarkKind) -> None:
+        """All of a kind, as one step."""
+        fixes = tuple(mark.fix for mark in self.found if mark.kind is kind and mark.fix is not None)
+        if fixes:
+            self._document.apply(Together(fixes, name=f"Mend: {kind.value}"))
+            self.look()
+
+    def leave(self, *marks: Mark) -> None:
+        """Say no more of them."""
+        left = tuple(LeftMark(mark.kind.value, mark.span) for mark in marks)
+        if left:
+            self._document.apply(LeaveMarks(left))
+            self.look()
