@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
-from buccaphon.app.commands import edit, file, hear, keys, look, mend, selecting, words
+from buccaphon.app.commands import edit, file, hear, keys, look, mend, mouths, selecting, words
 
-GROUPS = ("File", "Edit", "Select", "Mend", "Hear", "Look", "Keys")
+GROUPS = ("File", "Edit", "Select", "Mend", "Mouths", "Hear", "Look", "Keys")
 COMMANDS = tuple(
     sorted(
-        (command for module in (file, edit, words, selecting, mend, hear, look, keys) for command in module.COMMANDS),
+        (
+            command
+            for module in (file, edit, words, selecting, mend, mouths, hear, look, keys)
+            for command in module.COMMANDS
+        ),
         key=lambda command: GROUPS.index(command.group),
     )
 )

@@ -79,8 +79,9 @@ class Command:
 
 @dataclass(eq=False)
 class Desk:
-    """say: a notice. show_step: go to a step of the rail. set_theme: dress everything anew, by the theme's name. close: the
-    window. shortcuts: which keys do what. found: the moments of all that the last search found, rising."""
+    """say: a notice. show_step: go to a step of the rail. show_setting: put the hand on one of the settings of the step
+    Mouths. set_theme: dress everything anew, by the theme's name. close: the window. shortcuts: which keys do what. found:
+    the moments of all that the last search found, rising."""
 
     session: Session
     galley: GalleyView
@@ -92,6 +93,7 @@ class Desk:
     ask: Ask
     say: Callable[[str], None]
     show_step: Callable[[Step], None]
+    show_setting: Callable[[str], None]
     set_theme: Callable[[str], None]
     close: Callable[[], object]
     commands: tuple[Command, ...] = ()

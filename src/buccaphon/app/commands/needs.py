@@ -73,6 +73,24 @@ def stretch_or_selection(session: Session) -> str:
     return "" if found else "Drag on the ruler first: what is drawn there fills the page then."
 
 
+def stretch_to_set(session: Session) -> str:
+    missing = recording(session)
+    return missing or ("" if session.document.stretch else "Select mouths or words, or drag on the ruler, first.")
+
+
+def own_manner_here(session: Session) -> str:
+    """A stretch in which mouths are chosen in another manner."""
+    document = session.document
+    span, take = document.stretch, document.state.take
+    differs = span is not None and take is not None and any(part.span.overlap(span) > 0 for part in take.manners)
+    return "" if differs else "Select a stretch with settings of its own first."
+
+
+def mark_here(session: Session) -> str:
+    here = session.marking.at(session.document.player.position)
+    return "" if here is not None else "Put the playhead on a mark first: V goes through them."
+
+
 def span_to_draw(session: Session) -> str:
     document = session.document
     found = document.player.loop or document.selected_span or document.word_here is not None

@@ -117,7 +117,7 @@ def page_of_keys(keys: KeySet, mouths: Sequence[str]) -> str:
         group: [(command.label, ", ".join(keys.of(command))) for command in keys.commands if command.group == group]
         for group in groups
     }
-    rows["Mouths"] = [(f"Paint {mouth}", key.upper()) for mouth, key in zip(mouths, PAINT_KEYS, strict=False)]
+    rows["Painting"] = [(f"Paint {mouth}", key.upper()) for mouth, key in zip(mouths, PAINT_KEYS, strict=False)]
     parts = ["<h1>Buccaphon: the keys</h1>"]
     for group, entries in rows.items():
         lines = "".join(

@@ -106,6 +106,8 @@ class Chooser(QFrame):
         self.list.clear()
         for choice in self.shown:
             self.list.add(choice.text, choice.note)
+        if not self.shown:
+            self.list.add(f"Nothing here has “{text}” in it: try another word", "").setFlags(Qt.ItemFlag.NoItemFlags)
         self.list.setCurrentRow(0 if self.shown else -1)
         self.place()
 

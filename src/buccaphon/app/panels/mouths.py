@@ -1,18 +1,17 @@
-"""Step three: the chart, and how drawings are held."""
+"""Step three: the chart, how its mouths are chosen, and what would be sent back."""
 
 from __future__ import annotations
 
 from PyQt6.QtWidgets import QComboBox, QPushButton
 
+from buccaphon.app.panels.manner import MannerSection
+from buccaphon.app.panels.marks import MarksSection
 from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.parts import Fields, Panel, button, label
 from buccaphon.mouths.chart_file import shipped_charts
-from buccaphon.mouths.manner import MannerChange
-from buccaphon.project.edits.mouths import SetManner, Unpaint
+from buccaphon.project.edits.mouths import Unpaint
 from buccaphon.project.edits.scene import SetScene
 from buccaphon.timing import Span
-
-HOLDS = ((1, "On ones"), (2, "On twos"), (3, "On threes"), (4, "On fours"))
 
 
 class MouthsPanel(Panel):
@@ -21,20 +20,12 @@ class MouthsPanel(Panel):
         self._document = session.document
         self.chart = QComboBox()
         self.about = label("", "hint")
-        self.hold = QComboBox()
-        for frames, name in HOLDS:
-            self.hold.addItem(name, frames)
-        self.hold.setToolTip("How many frames each drawing stays at least")
+        self.manner, self.marks = MannerSection(session.document), MarksSection(session)
         self.count, self.pace, self.by_hand = (label("–", "value") for _ in range(3))
         self.give_back: QPushButton = button("Give all painted mouths back", "Let the machine choose again everywhere")
         self._lay_out()
         self.chart.activated.connect(
             lambda _: self._document.apply(SetScene(chart=self.chart.currentData(), name="Choose a chart"))
-        )
-        self.hold.activated.connect(
-            lambda _: self._document.apply(
-                SetManner(MannerChange(hold=self.hold.currentData()), name=self.hold.currentText())
-            )
         )
         self.give_back.clicked.connect(self._give_back)
         for signal in (self._document.opened, self._document.changed, self._document.sound_ready):
@@ -44,9 +35,12 @@ class MouthsPanel(Panel):
     def _lay_out(self) -> None:
         fields = Fields()
         fields.add("Chart", self.chart)
-        fields.add("Drawings", self.hold)
         self.column.addWidget(fields)
         self.column.addWidget(self.about)
+        self.column.addWidget(self.marks)
+        self.column.addSpacing(6)
+        self.column.addWidget(label("How they are chosen", "heading"))
+        self.column.addWidget(self.manner)
         self.column.addSpacing(6)
         self.column.addWidget(label("On this line", "heading"))
         facts = Fields()
@@ -70,7 +64,6 @@ class MouthsPanel(Panel):
         state, bake = self._document.state, self._document.bake()
         self._list_charts()
         self.chart.setCurrentIndex(self.chart.findData(state.chart))
-        self.hold.setCurrentIndex(self.hold.findData(state.manner.hold))
         self.about.setText(self._document.chart.about)
         self.give_back.setEnabled(bool(state.painted))
         if bake is None:

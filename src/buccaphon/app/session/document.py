@@ -205,6 +205,11 @@ class Document(QObject):
         """From the first to the last of what is selected."""
         return self.selection.whole(self.score)
 
+    @property
+    def stretch(self) -> Span | None:
+        """What is selected, or else drawn on the ruler."""
+        return self.selected_span or self.player.loop
+
     def choose_word(self, number: int | None) -> None:
         """Choose a word of the script, to see and change how it is said."""
         self.word = number

@@ -90,9 +90,7 @@ class Marking(QObject):
             self._document.apply(Together(fixes, name=f"Mend: {kind.value}"))
             self.look()
 
-    def leave(self, *marks: Mark) -> None:
-        """Say no more of them."""
-        left = tuple(LeftMark(mark.kind.value, mark.span) for mark in marks)
-        if left:
-            self._document.apply(LeaveMarks(left))
-            self.look()
+    def leave(self, mark: Mark) -> None:
+        """Say no more of it."""
+        self._document.apply(LeaveMarks((LeftMark(mark.kind.value, mark.span),)))
+        self.look()

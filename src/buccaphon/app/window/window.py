@@ -146,6 +146,7 @@ class MainWindow(QMainWindow):
             ask=Ask(self),
             say=self.notice.say,
             show_step=self.show_step,
+            show_setting=self.mouths.manner.show_setting,
             set_theme=self.set_theme,
             close=self.close,
             commands=COMMANDS,

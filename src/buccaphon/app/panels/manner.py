@@ -1,0 +1,172 @@
+"""How mouths are chosen, in an animator's words: everywhere, or in what is selected."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QHBoxLayout, QSlider, QVBoxLayout, QWidget
+
+from buccaphon.app.session.document import Document
+from buccaphon.app.widgets.parts import Fields, button, label
+from buccaphon.mouths.manner import (
+    CHANGES,
+    LONGEST_LEAD,
+    LONGEST_PAUSE,
+    LONGEST_SETTLE,
+    LONGEST_SHORTEST,
+    MannerChange,
+    MannerHere,
+)
+from buccaphon.project.edits.mouths import BeAsEverywhere, SetManner
+from buccaphon.timing import Span
+
+HOLDS = ((1, "On ones"), (2, "On twos"), (3, "On threes"), (4, "On fours"))
+_FINE = 100  # steps of the slider
+
+
+class MannerSection(QWidget):
+    """Every change is heard of at once; turning on is one step to undo."""
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._document = document
+        self._filling = False
+        self.scope = label("", "hint")
+        self.hold = QComboBox()
+        for frames, name in HOLDS:
+            self.hold.addItem(name, frames)
+        self.hold.setToolTip("How many frames each drawing stays at least")
+        self.lead = self._frames("Mouths come so many frames before the sound", LONGEST_LEAD, least=-LONGEST_LEAD)
+        self.shortest = self._frames(
+            "The shortest time for which a mouth is seen; contacts may be shorter", LONGEST_SHORTEST
+        )
+        self.settle = self._frames("A mouth between, on the way to rest; 0 for none", LONGEST_SETTLE)
+        self.changes = _spin("at most ", " a second", CHANGES, 0.5, 1, "More changes than this the eye does not read")
+        self.pause = _spin("under ", " ms", (0.0, 1000 * LONGEST_PAUSE), 10.0, 0, "Shorter pauses hold the last mouth")
+        self.detail = QSlider(Qt.Orientation.Horizontal)
+        self.detail.setRange(0, _FINE)
+        self.detail.setToolTip("From only what reads to every sound that is said")
+        self.detail.setAccessibleName("From what reads to every sound")
+        self.swallow = QCheckBox("Swallow quick tongue sounds")
+        self.swallow.setToolTip("t d n l s z k g between two vowels may be left out")
+        self.clear = button("As everywhere else", "Give the stretch the same settings as the rest", "quiet")
+        self._lay_out()
+        self._connect()
+        for signal in (document.opened, document.changed, document.selected, document.sound_ready):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    def _frames(self, hint: str, most: float, least: float = 0.0) -> QDoubleSpinBox:
+        return _spin("", " frames", (least * 240, most * 240), 0.5, 1, hint)
+
+    def _lay_out(self) -> None:
+        fields = Fields()
+        for name, widget in (
+            ("Drawings", self.hold),
+            ("Lead", self.lead),
+            ("Seen at least", self.shortest),
+            ("Changes", self.changes),
+            ("Held over pauses", self.pause),
+            ("Settles over", self.settle),
+        ):
+            fields.add(name, widget)
+        ends = QHBoxLayout()
+        ends.addWidget(label("What reads", "field"))
+        ends.addWidget(self.detail, 1)
+        ends.addWidget(label("Every sound", "field"))
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(7)
+        column.addWidget(self.scope)
+        column.addWidget(fields)
+        column.addLayout(ends)
+        column.addWidget(self.swallow)
+        column.addWidget(self.clear)
+
+    def _connect(self) -> None:
+        self.hold.activated.connect(
+            lambda _: self._apply(MannerChange(hold=self.hold.currentData()), self.hold.currentText())
+        )
+        for spin, change in (
+            (self.lead, lambda value: MannerChange(lead=self._seconds(value))),
+            (self.shortest, lambda value: MannerChange(shortest=self._seconds(value))),
+            (self.settle, lambda value: MannerChange(settle=self._seconds(value))),
+            (self.changes, lambda value: MannerChange(most_changes=value)),
+            (self.pause, lambda value: MannerChange(pause=value / 1000)),
+        ):
+            spin.valueChanged.connect(partial(self._turned, change))
+        self.detail.valueChanged.connect(partial(self._turned, lambda value: MannerChange(detail=value / _FINE)))
+        self.swallow.clicked.connect(
+            lambda on: self._apply(
+                MannerChange(swallow=on), "Swallow quick tongue sounds" if on else "Show tongue sounds"
+            )
+        )
+        self.clear.clicked.connect(self._be_as_everywhere)
+
+    # --- what it is for ------------------------------------------------------------------------------------------------
+
+    @property
+    def span(self) -> Span | None:
+        """The stretch that the settings are for; None for everywhere."""
+        return self._document.selected_span
+
+    def _seconds(self, frames: float) -> float:
+        return self._document.state.rate.seconds(frames)
+
+    def _turned(self, change: Callable[[float], MannerChange], value: float) -> None:
+        if not self._filling:
+            made = change(value)
+            self._apply(made, gesture=f"turn {'/'.join(made.told)} {self.span}")
+
+    def _apply(self, change: MannerChange, name: str = "", gesture: str = "") -> None:
+        here = f"{name} here" if name and self.span else name
+        self._document.apply(SetManner(change, self.span, name=here, gesture=gesture))
+
+    def _be_as_everywhere(self) -> None:
+        if self.span is not None:
+            self._document.apply(BeAsEverywhere(self.span))
+
+    def show_setting(self, name: str) -> None:
+        """Put the hand on one of the settings."""
+        getattr(self, name).setFocus()
+
+    # --- showing -------------------------------------------------------------------------------------------------------
+
+    def refresh(self, _what: object = None) -> None:
+        state, span = self._document.state, self.span
+        manner = state.manner if span is None else state.manners.at((span.start + span.end) / 2)
+        rate = float(state.rate.value)
+        self._filling = True
+        self.scope.setText(
+            "For the whole line; select mouths or words to set them apart."
+            if span is None
+            else (f"Only for what is selected, {span.length:.2f} s.")
+        )
+        self.hold.setCurrentIndex(self.hold.findData(manner.hold))
+        for spin, seconds in ((self.lead, manner.lead), (self.shortest, manner.shortest), (self.settle, manner.settle)):
+            if not spin.hasFocus() or abs(spin.value() - seconds * rate) > 0.05:
+                spin.setValue(round(seconds * rate, 1))
+        self.changes.setValue(manner.most_changes)
+        self.pause.setValue(1000 * manner.pause)
+        self.detail.setValue(round(_FINE * manner.detail))
+        self.swallow.setChecked(manner.swallow)
+        self.clear.setVisible(span is not None and any(part.span.overlap(span) > 0 for part in _parts(self._document)))
+        self._filling = False
+
+
+def _parts(document: Document) -> tuple[MannerHere, ...]:
+    return document.state.take.manners if document.state.take else ()
+
+
+def _spin(before: str, after: str, ends: tuple[float, float], step: float, decimals: int, hint: str) -> QDoubleSpinBox:
+    made = QDoubleSpinBox()
+    made.setPrefix(before)
+    made.setSuffix(after)
+    made.setRange(*ends)
+    made.setSingleStep(step)
+    made.setDecimals(decimals)
+    made.setKeyboardTracking(False)
+    made.setToolTip(hint)
+    return made
