@@ -80,11 +80,12 @@ class Facts:
         numbers = {name: number for number, name in enumerate(self.chart.names)}
         painted = sorted((paint.span.start, paint.span.end) for paint in self.state.painted)
         starts = [start for start, _ in painted]
+        least = self.rate.seconds(0.49)  # what laps over by less is only rounding
         found = []
         for exposure in self.bake.exposures:
             start, end = self.rate.seconds(exposure.start), self.rate.seconds(exposure.end)
-            before = bisect_left(starts, end - 1e-6)
-            by_hand = any(stop > start + 1e-6 for _, stop in painted[:before])
+            before = bisect_left(starts, end - least)
+            by_hand = any(stop > start + least for _, stop in painted[:before])
             found.append(Shown(numbers[exposure.mouth], start, end, by_hand))
         return found
 

@@ -6,7 +6,16 @@ from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QHBoxLayout, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractSpinBox,
+    QCheckBox,
+    QComboBox,
+    QDoubleSpinBox,
+    QHBoxLayout,
+    QSlider,
+    QVBoxLayout,
+    QWidget,
+)
 
 from buccaphon.app.session.document import Document
 from buccaphon.app.widgets.parts import Fields, button, label
@@ -43,7 +52,7 @@ class MannerSection(QWidget):
             "The shortest time for which a mouth is seen; contacts may be shorter", LONGEST_SHORTEST
         )
         self.settle = self._frames("A mouth between, on the way to rest; 0 for none", LONGEST_SETTLE)
-        self.changes = _spin("at most ", " a second", CHANGES, 0.5, 1, "More changes than this the eye does not read")
+        self.changes = _spin("", " a second", CHANGES, 0.5, 1, "More changes than this the eye does not read")
         self.pause = _spin("under ", " ms", (0.0, 1000 * LONGEST_PAUSE), 10.0, 0, "Shorter pauses hold the last mouth")
         self.detail = QSlider(Qt.Orientation.Horizontal)
         self.detail.setRange(0, _FINE)
@@ -67,7 +76,7 @@ class MannerSection(QWidget):
             ("Drawings", self.hold),
             ("Lead", self.lead),
             ("Seen at least", self.shortest),
-            ("Changes", self.changes),
+            ("Changes, at most", self.changes),
             ("Held over pauses", self.pause),
             ("Settles over", self.settle),
         ):
@@ -168,5 +177,6 @@ def _spin(before: str, after: str, ends: tuple[float, float], step: float, decim
     made.setSingleStep(step)
     made.setDecimals(decimals)
     made.setKeyboardTracking(False)
+    made.setButtonSymbols(QAbstractSpinBox.ButtonSymbols.NoButtons)  # the wheel and the arrow keys step
     made.setToolTip(hint)
     return made

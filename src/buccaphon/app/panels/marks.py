@@ -9,11 +9,11 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from buccaphon.app.panels.findings import clear_rows
 from buccaphon.app.session.session import Session
-from buccaphon.app.widgets.parts import button, label
+from buccaphon.app.widgets.parts import PlaceLabel, button, label
 from buccaphon.checks.mark import Mark
 from buccaphon.timing import clock
 
-_MOST = 12
+_MOST = 5
 
 
 class MarksSection(QWidget):
@@ -30,15 +30,15 @@ class MarksSection(QWidget):
         column.addWidget(label("Marks", "heading"))
         column.addWidget(self.count)
         column.addLayout(self.rows)
-        self._marking.marked.connect(self.refresh)
-        self._document.opened.connect(self.refresh)
+        for signal in (self._marking.marked, self._document.opened):
+            signal.connect(self.refresh)
         self.refresh()
 
     def refresh(self, _what: object = None) -> None:
         marks = self._marking.found
         clear_rows(self.rows)
         self._fixes.clear()
-        if self._document.score is None:
+        if not self._marking.looked:
             self.count.setText("What a supervisor would send back is listed here once the words are aligned.")
         elif not marks:
             self.count.setText("Nothing would be sent back.")
@@ -53,13 +53,11 @@ class MarksSection(QWidget):
         column = QVBoxLayout(row)
         column.setContentsMargins(0, 2, 0, 4)
         column.setSpacing(1)
-        text = label(f"{mark.says}   {clock(mark.span.start)}", "value")
+        text = PlaceLabel(f"{mark.says} · {clock(mark.span.start)}", "Put the playhead there and hear it")
+        text.gone.connect(partial(self._go, mark))
         column.addWidget(text)
         actions = QHBoxLayout()
         actions.setContentsMargins(0, 0, 0, 0)
-        go = button("Go there", "Put the playhead there and hear it", "quiet")
-        go.clicked.connect(partial(self._go, mark))
-        actions.addWidget(go)
         if mark.fix is not None:
             fix = button(mark.mends, "Mend it; resting here shows what it would make · Shift+M", "quiet")
             fix.clicked.connect(partial(self._marking.mend, mark))

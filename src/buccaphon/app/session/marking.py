@@ -18,8 +18,8 @@ _LATER = 100  # ms after a change
 
 
 class Marking(QObject):
-    """found: all marks, in order of time; `marked` tells that they are others now. Words in doubt that were played as a whole
-    have been heard."""
+    """found: all marks, in order of time; looked: whether there are words to be looked at; `marked` tells of both. Words in
+    doubt that were played as a whole have been heard."""
 
     marked = pyqtSignal()
 
@@ -27,6 +27,7 @@ class Marking(QObject):
         super().__init__(document)
         self._document, self._comparing = document, comparing
         self.found: tuple[Mark, ...] = ()
+        self.looked = False
         self._heard: set[int] = set()
         self._begun: float | None = None
         self._soon = later(self, _LATER, self.look)
@@ -43,9 +44,9 @@ class Marking(QObject):
     def look(self) -> None:
         """Find them now."""
         self._soon.stop()
-        found = self._found()
-        if found != self.found:
-            self.found = found
+        found, words = self._found(), self._document.score is not None
+        if (found, words) != (self.found, self.looked):
+            self.found, self.looked = found, words
             self.marked.emit()
 
     def _found(self) -> tuple[Mark, ...]:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
 
 
@@ -34,6 +35,31 @@ def label(text: str, role: str) -> QLabel:
     made.setWordWrap(role in ("hint", "value"))
     made.setTextFormat(Qt.TextFormat.PlainText)
     return made
+
+
+class PlaceLabel(QLabel):
+    """Text that leads to a place: a click, or Return when it has the focus."""
+
+    gone = pyqtSignal()
+
+    def __init__(self, text: str, hint: str) -> None:
+        super().__init__(text)
+        self.setProperty("role", "place")
+        self.setWordWrap(True)
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setToolTip(hint)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if event.button() == Qt.MouseButton.LeftButton and self.rect().contains(event.position().toPoint()):
+            self.gone.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.gone.emit()
+        else:
+            super().keyPressEvent(event)
 
 
 def button(text: str, hint: str, role: str = "") -> QPushButton:

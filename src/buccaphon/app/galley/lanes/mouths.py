@@ -21,7 +21,8 @@ _FOOT = 8  # pixels under the drawings, for lines and pins
 _HEAD = 11  # pixels over them, where a stretch has a manner of its own
 _BESIDE = 17  # pixels of the thin row
 _ASPECT = 1.45  # of a drawing, width to height
-_MOST_SLASHES = 4
+_LEAST_DRAWN = 0.55  # of the full width that a drawing is made at least
+_MOST_SLASHES = 3
 
 
 def paint_mouths(painter: QPainter, content: StripContent, height: int) -> None:
@@ -38,10 +39,10 @@ def paint_mouths(painter: QPainter, content: StripContent, height: int) -> None:
         painter.setPen(QPen(theme.color("edge"), 1))
         painter.drawLine(QLineF(MARGIN, top + _BESIDE, content.right, top + _BESIDE))
         top += _BESIDE + 2
-    painted = content.painted()
+    painted, least = content.painted(), content.bake.rate.seconds(0.49)  # what laps over by less is only rounding
     for exposure in content.exposures():
         span = _span(content, exposure)
-        by_hand = any(paint.span.overlap(span) > 1e-6 for paint in painted)
+        by_hand = any(paint.span.overlap(span) >= least for paint in painted)
         _paint_held(painter, content, exposure, top, height, by_hand=by_hand)
     _paint_marks(painter, content, height)
 
@@ -76,7 +77,10 @@ def _paint_held(
     x = round((left + right - width) / 2) if right - left < widest + 14 else round(left) + 4
     mouth = chart.mouths[chart.index(exposure.mouth)]
     ratio = painter.device().devicePixelRatioF()
-    painter.drawPixmap(QPointF(x, top), mouth_picture(mouth.pose, width, tall, ratio, theme))
+    drawn = max(width, round(_LEAST_DRAWN * widest))  # of a short one the middle is shown, rather than all of it tiny
+    picture = mouth_picture(mouth.pose, drawn, tall, ratio, theme)
+    middle = QRectF((drawn - width) / 2 * ratio, 0, width * ratio, tall * ratio)
+    painter.drawPixmap(QRectF(x, top, width, tall), picture, middle)
     if right - (x + width) > 16:  # a quiet line for as long as it is held
         painter.setPen(QPen(theme.color("wave"), 1, Qt.PenStyle.DotLine))
         painter.drawLine(QLineF(x + width + 6, top + tall / 2, right - 5, top + tall / 2))
@@ -129,7 +133,7 @@ def _paint_marks(painter: QPainter, content: StripContent, height: int) -> None:
         x = content.x(min((mark.span.start + mark.span.end) / 2, content.strip.end - 0.01))
         painter.drawLines([QLineF(x - 4, height - 1, x, height - 6.5), QLineF(x, height - 6.5, x + 4, height - 1)])  # type: ignore[call-overload]  # the stubs lack it
     for number in range(min(len(marks), _MOST_SLASHES)):
-        x = MARGIN - 8 - 4 * number
+        x = MARGIN - 5 - 4 * number
         painter.drawLine(QLineF(x - 3, height - 9, x + 2, height - 20))
 
 
