@@ -42,7 +42,7 @@ def test_charts_are_found_by_name_or_file(tmp_path):
     ("text", "reason"),
     [
         ("name = ", "not valid TOML"),
-        ('name = "x"', "missing or wrong"),
+        ('name = "x"', "fewer than two"),
         ('name = "x"\n[[mouth]]\nname = "A"\npose = {}', "fewer than two"),
         ('name = "x"\n[[mouth]]\nname = "A"\npose = {}\n[[mouth]]\nname = "A"\npose = {}', "same name"),
         ('name = "x"\n[[mouth]]\nname = "A"\npose = {}\n[[mouth]]\nname = "B"\npose = {}', "no mouth answers"),

@@ -15,7 +15,7 @@ from buccaphon.mouths.manner import MannerChange
 from buccaphon.project import edits
 from buccaphon.project.edits import Edit, Together, Touched
 from buccaphon.project.edits.mouths import BeAsEverywhere, Paint, SetManner, Unpaint
-from buccaphon.project.edits.scene import KeepChart, LeaveMarks, PutNote, SetScene
+from buccaphon.project.edits.scene import ChangeChart, KeepChart, LeaveMarks, PutNote, SetScene
 from buccaphon.project.edits.script import (
     BeWithoutWords,
     ForgetLostPins,
@@ -60,6 +60,7 @@ def every_edit(score: Score) -> list[Edit]:
         SetManner(MannerChange(hold=2), SPAN),
         BeAsEverywhere(SPAN),
         KeepChart(find_chart("Five")),
+        ChangeChart("Ten", find_chart("Five")),
         PutNote(SPAN, "louder"),
         LeaveMarks((LeftMark("too busy", SPAN),)),
         CarryOver(1),

@@ -7,6 +7,10 @@ from collections.abc import Iterator
 
 from buccaphon.checks.facts import Facts
 from buccaphon.checks.mark import Mark, MarkKind
+from buccaphon.mouths.chart_file import shipped_charts
+from buccaphon.mouths.chart_making import place_the_rest
+from buccaphon.project.edits.scene import ChangeChart
+from buccaphon.project.state import DEFAULT_CHART
 from buccaphon.score.records import DOUBTFUL
 from buccaphon.speech.phones import looks_like
 from buccaphon.timing import Span
@@ -38,13 +42,12 @@ def unanswered(facts: Facts) -> Iterator[Mark]:
     """Sounds of the line that no mouth of a half-done chart answers to."""
     document = next((chart for chart in facts.state.charts if chart.name == facts.chart.name), None)
     missing = set(document.missing) if document else set()
-    for phone in facts.phones:
-        alike = looks_like(phone.symbol)
-        if alike in missing:
-            missing.discard(alike)
-            stands = facts.named(facts.chart.answer(phone.symbol))
-            says = f"No mouth answers to {alike} ({facts.word_at(phone.start)}); {stands} stands in"
-            yield Mark(MarkKind.UNANSWERED, Span(phone.start, phone.end), says)
+    said = dict.fromkeys(alike for phone in facts.phones if (alike := looks_like(phone.symbol)) in missing)
+    if document is not None and said and len(document.mouths) > 1:
+        whole = place_the_rest(document, shipped_charts()[DEFAULT_CHART])
+        says = f"No mouth of {document.name} answers to {' '.join(said)}; others stand in"
+        fix = ChangeChart(document.name, whole)
+        yield Mark(MarkKind.UNANSWERED, facts.used, says, fix, "Place them by likeness")
 
 
 def unused(facts: Facts) -> Iterator[Mark]:

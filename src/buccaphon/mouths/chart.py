@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -11,32 +12,44 @@ import numpy as np
 from buccaphon.arrays import Bools, Doubles
 from buccaphon.errors import ChartError
 from buccaphon.mouths.pose import Pose, distances
+from buccaphon.mouths.rules import RULES, is_meant
 from buccaphon.speech.phones import PAUSE, SOUNDS, looks_like
 
 
 @dataclass(frozen=True, slots=True)
 class Mouth:
-    """One mouth of a chart. sounds: IPA symbols it answers to. contact: lips or teeth meet, so it must be seen."""
+    """One mouth of a chart. sounds: IPA symbols it answers to. contact: lips or teeth meet, so it must be seen. rules: names
+    of kinds of sounds that it answers to as well, where no mouth has the sound itself."""
 
     name: str
     pose: Pose
     sounds: tuple[str, ...]
     contact: bool = False
+    rules: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
 class ChartDocument:
-    """A chart as its maker leaves it, perhaps half done. The first mouth is the resting one."""
+    """A chart as its maker leaves it, perhaps half done. The first mouth is the resting one. counts_from: the number of the
+    first mouth in the host, 0 or 1."""
 
     name: str
     about: str
     mouths: tuple[Mouth, ...]
+    counts_from: int = 0
+
+    @cached_property
+    def ruled_sounds(self) -> tuple[tuple[str, ...], ...]:
+        """For each mouth the English sounds that it answers to by its rules alone."""
+        answered = {sound for mouth in self.mouths for sound in mouth.sounds}
+        by = {sound: ruled(self.mouths, sound) for sound in SOUNDS if sound not in answered}
+        return tuple(tuple(s for s, n in by.items() if n == number) for number in range(len(self.mouths)))
 
     @cached_property
     def missing(self) -> tuple[str, ...]:
         """The English sounds that no mouth answers to."""
         answered = {sound for mouth in self.mouths for sound in mouth.sounds}
-        return tuple(sorted(SOUNDS.keys() - answered))
+        return tuple(sorted(s for s in SOUNDS.keys() - answered if ruled(self.mouths, s) is None))
 
     @property
     def faults(self) -> tuple[tuple[str, str], ...]:
@@ -49,7 +62,10 @@ class ChartDocument:
             found.append(("it has fewer than two mouths", "Give it an open and a shut one"))
         if any(count > 1 for count in names.values()):
             found.append(("two of its mouths have the same name", "Rename one"))
-        if self.missing:
+        unknown = sorted({rule for mouth in self.mouths for rule in mouth.rules} - RULES.keys())
+        if unknown:
+            found.append((f"there is no rule “{unknown[0]}”", f"Choose {', '.join(RULES)}"))
+        elif self.missing:
             found.append((f"no mouth answers to {' '.join(self.missing)}", "Add them to a mouth"))
         if twice:
             found.append((f"two mouths answer to {' '.join(twice)}", "Leave each in one place"))
@@ -57,7 +73,16 @@ class ChartDocument:
 
     def whole(self) -> Chart:
         """Raises ChartError with the first of its faults when it is not whole."""
-        return Chart(self.name, self.about, self.mouths)
+        return Chart(self.name, self.about, self.mouths, self.counts_from)
+
+    @property
+    def document(self) -> ChartDocument:
+        """The same, free to be half done."""
+        return ChartDocument(self.name, self.about, self.mouths, self.counts_from)
+
+    def with_mouths(self, mouths: Iterable[Mouth]) -> ChartDocument:
+        """The chart with other mouths, which may be half done."""
+        return ChartDocument(self.name, self.about, tuple(mouths), self.counts_from)
 
     def as_far_as_it_goes(self, pattern: Chart) -> Chart:
         """A whole chart made of what is there: what no mouth answers to yet is answered by the one that looks most like that
@@ -69,11 +94,13 @@ class ChartDocument:
         for number, mouth in enumerate(mouths):
             for sound in mouth.sounds:
                 answers.setdefault(sound, number)
-        for sound in self.missing:
+        for sound in self.with_mouths(mouths).missing:
             wanted = pattern.mouths[pattern.answer(sound)]
             answers[sound] = nearest_mouth(mouths, wanted.pose, wanted.contact)
         sounds = [tuple(sound for sound, number in answers.items() if number == n) for n in range(len(mouths))]
-        return Chart(self.name, self.about, tuple(replace(m, sounds=s) for m, s in zip(mouths, sounds, strict=True)))
+        known = [tuple(rule for rule in mouth.rules if rule in RULES) for mouth in mouths]
+        made = (replace(m, sounds=s, rules=r) for m, s, r in zip(mouths, sounds, known, strict=True))
+        return Chart(self.name, self.about, tuple(made), self.counts_from)
 
 
 @dataclass(frozen=True)
@@ -121,7 +148,11 @@ class Chart(ChartDocument):
         if sound == PAUSE:
             return 0
         found = self._answers.get(sound)
-        return self._answers[looks_like(sound)] if found is None else found
+        if found is None:
+            found = ruled(self.mouths, sound)
+            found = self.answer(looks_like(sound)) if found is None else found
+            self._answers[sound] = found
+        return found
 
     def standing_for(self, name: str, pose: Pose | None, contact: bool) -> int:
         """The index of the mouth of that name, or of the one that looks most like its pose: among those that touch as it
@@ -137,6 +168,12 @@ class Chart(ChartDocument):
                 f"mouth “{name}”", f"chart {self.name} has no such mouth", f"It has {', '.join(self.names)}"
             )
         return self.names.index(name)
+
+
+def ruled(mouths: Sequence[Mouth], sound: str) -> int | None:
+    """The index of the first mouth with a rule that means a sound."""
+    meant = (n for n, mouth in enumerate(mouths) if any(is_meant(rule, sound) for rule in mouth.rules))
+    return next(meant, None)
 
 
 def nearest_mouth(mouths: tuple[Mouth, ...] | list[Mouth], pose: Pose, contact: bool) -> int:

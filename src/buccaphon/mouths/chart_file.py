@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import json
 import tomllib
 from functools import lru_cache
 from importlib import resources
 from pathlib import Path
+from typing import Annotated
 
 import msgspec
 
@@ -22,12 +24,14 @@ class _MouthEntry(msgspec.Struct, forbid_unknown_fields=True):
     pose: Pose
     sounds: str = ""
     contact: bool = False
+    rules: list[str] = []
 
 
 class _ChartEntry(msgspec.Struct, forbid_unknown_fields=True):
     name: str
-    mouth: list[_MouthEntry]
+    mouth: list[_MouthEntry] = []
     about: str = ""
+    counts_from: Annotated[int, msgspec.Meta(ge=0, le=1)] = 0
 
 
 def parse_chart(text: str, subject: str) -> ChartDocument:
@@ -40,13 +44,35 @@ def parse_chart(text: str, subject: str) -> ChartDocument:
         raise ChartError(
             subject, f"an entry is missing or wrong ({problem})", "Compare it with a shipped chart"
         ) from None
-    mouths = (Mouth(entry.name, entry.pose, tuple(entry.sounds.split()), entry.contact) for entry in data.mouth)
-    return ChartDocument(data.name, data.about, tuple(mouths))
+    mouths = (
+        Mouth(entry.name, entry.pose, tuple(entry.sounds.split()), entry.contact, tuple(entry.rules))
+        for entry in data.mouth
+    )
+    return ChartDocument(data.name, data.about, tuple(mouths), data.counts_from)
 
 
 def read_chart(path: Path) -> ChartDocument:
     """A chart in a file. Raises ChartError when it cannot be read."""
     return parse_chart(read_text(path, ChartError), str(path))
+
+
+def chart_as_text(chart: ChartDocument) -> str:
+    """The chart as a TOML file, as `parse_chart` reads it."""
+    lines = [f"name = {_quoted(chart.name)}", f"about = {_quoted(chart.about)}"]
+    lines += [f"counts_from = {chart.counts_from}"] if chart.counts_from else []
+    for mouth in chart.mouths:
+        parts = (f"{part} = {value:g}" for part, value in zip(Pose.__slots__, mouth.pose.parts, strict=True) if value)
+        lines += ["", "[[mouth]]", f"name = {_quoted(mouth.name)}"]
+        lines += [f"sounds = {_quoted(' '.join(mouth.sounds))}"] if mouth.sounds else []
+        lines += [f"rules = [{', '.join(map(_quoted, mouth.rules))}]"] if mouth.rules else []
+        lines += ["contact = true"] if mouth.contact else []
+        lines.append(f"pose = {{ {', '.join(parts)} }}")
+    return "\n".join(lines) + "\n"
+
+
+def _quoted(text: str) -> str:
+    """A TOML basic string, whose escapes are those of JSON."""
+    return json.dumps(text, ensure_ascii=False).replace("\x7f", "\\u007f")
 
 
 @lru_cache(maxsize=1)

@@ -16,6 +16,7 @@ from buccaphon.app.overlays.chooser import Chooser
 from buccaphon.app.overlays.inline_edit import InlineEdit
 from buccaphon.app.overlays.key_edit import KeyEdit
 from buccaphon.app.session.session import Session
+from buccaphon.app.specimen.page import SpecimenPage
 
 
 class Step(IntEnum):
@@ -29,6 +30,13 @@ class Step(IntEnum):
     @property
     def title(self) -> str:
         return self.name.title()
+
+
+class View(IntEnum):
+    """What stands in the middle of the window."""
+
+    GALLEY = 0
+    SPECIMEN = 1
 
 
 class Ask:
@@ -80,12 +88,13 @@ class Command:
 @dataclass(eq=False)
 class Desk:
     """say: a notice. show_step: go to a step of the rail. show_setting: put the hand on one of the settings of the step
-    Mouths. set_theme: dress everything anew, by the theme's name. close: the window. shortcuts: which keys do what. found:
-    the moments of all that the last search found, rising."""
+    Mouths. show_view, view: what stands in the middle. set_theme: dress everything anew, by the theme's name. close: the
+    window. shortcuts: which keys do what. found: the moments of all that the last search found, rising."""
 
     session: Session
     galley: GalleyView
     mirror: Mirror
+    specimen: SpecimenPage
     chooser: Chooser
     inline: InlineEdit
     key_edit: KeyEdit
@@ -94,6 +103,8 @@ class Desk:
     say: Callable[[str], None]
     show_step: Callable[[Step], None]
     show_setting: Callable[[str], None]
+    show_view: Callable[[View], None]
+    view: Callable[[], View]
     set_theme: Callable[[str], None]
     close: Callable[[], object]
     commands: tuple[Command, ...] = ()

@@ -6,7 +6,7 @@ from dataclasses import replace
 from functools import partial
 
 from buccaphon.app.commands import needs
-from buccaphon.app.commands.desk import Command, Desk, Step
+from buccaphon.app.commands.desk import Command, Desk, Step, View
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.session.selection import NOTHING
 from buccaphon.app.settings import SCALE, THEME
@@ -83,10 +83,17 @@ def show_step(desk: Desk, step: Step) -> None:
     desk.show_step(step)
 
 
+def toggle_view(desk: Desk, view: View) -> None:
+    """Go to a view, or back to the galley from it."""
+    desk.show_view(View.GALLEY if desk.view() is view else view)
+
+
 def let_go(desk: Desk) -> None:
-    """Cancel what is under way; when nothing is, let go of the selection."""
+    """Cancel what is under way; when nothing is, go back to the galley, or let go of the selection."""
     if desk.session.jobs.shown:
         desk.session.jobs.cancel_shown()
+    elif desk.view() is not View.GALLEY:
+        desk.show_view(View.GALLEY)
     else:
         desk.session.document.select(NOTHING)
 
@@ -116,5 +123,6 @@ COMMANDS = (
         Command(f"step-{step.title.lower()}", "Look", step.title, (f"F{step + 1}",), partial(show_step, step=step))
         for step in Step
     ),
-    Command("stop-work", "Look", "Cancel what is under way, or let go of the selection", ("Esc",), let_go),
+    Command("specimen", "Look", "The chart, mouth by mouth", ("F6",), partial(toggle_view, view=View.SPECIMEN)),
+    Command("stop-work", "Look", "Cancel what is under way, go back to the line, or select nothing", ("Esc",), let_go),
 )  # fmt: skip

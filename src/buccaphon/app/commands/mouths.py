@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from functools import partial
+from pathlib import Path
 
 from buccaphon.app.commands import needs
-from buccaphon.app.commands.desk import Command, Desk, Step
+from buccaphon.app.commands.desk import Command, Desk, Step, View
 from buccaphon.checks.mark import Mark
+from buccaphon.errors import BuccaphonError
+from buccaphon.files import write_whole
+from buccaphon.mouths.chart_file import SUFFIX, chart_as_text
 from buccaphon.mouths.manner import MannerChange
 from buccaphon.project.edits.mouths import BeAsEverywhere, SetManner
 
@@ -85,7 +89,39 @@ def leave_mark(desk: Desk) -> None:
         desk.session.marking.leave(mark)
 
 
+def begin_chart(desk: Desk) -> None:
+    desk.specimen.begin_empty()
+    desk.show_view(View.SPECIMEN)
+
+
+def copy_chart(desk: Desk) -> None:
+    desk.specimen.begin_copy()
+    desk.show_view(View.SPECIMEN)
+
+
+def chart_of_names(desk: Desk) -> None:
+    desk.show_view(View.SPECIMEN)
+    desk.specimen.ask_for_names()
+
+
+def save_chart(desk: Desk) -> None:
+    """The chart in use as a file that other projects can open."""
+    chart = desk.specimen.chart
+    path = desk.ask.file_to_write("Save the chart", Path(f"{chart.name}{SUFFIX}"), f"A mouth chart (*{SUFFIX})")
+    if path is not None:
+        try:
+            write_whole(path, chart_as_text(chart).encode())
+        except BuccaphonError as problem:
+            desk.session.document.report(problem)
+        else:
+            desk.say(f"Chart {chart.name} is in {path}.")
+
+
 COMMANDS = (
+    Command("new-chart", "Mouths", "A new chart, empty", (), begin_chart, needs.take),
+    Command("copy-chart", "Mouths", "A new chart from this one", (), copy_chart, needs.take),
+    Command("chart-of-names", "Mouths", "A new chart from a list of names…", (), chart_of_names, needs.take),
+    Command("save-chart", "Mouths", "Save this chart as a file…", (), save_chart),
     *(
         Command(f"hold-{n}", "Mouths", f"On {name}, everywhere", (), partial(hold_everywhere, frames=n, name=name),
                 needs.take)

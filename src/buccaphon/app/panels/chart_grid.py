@@ -18,14 +18,13 @@ COLUMNS = 3
 class MouthTile(QAbstractButton):
     """One mouth. Checked while it is on show at the playhead."""
 
-    def __init__(self, mouth: Mouth, key: str, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, mouth: Mouth, key: str, theme: Theme, *, rests: bool, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.mouth, self.key, self._theme = mouth, key, theme
+        self._answers = " ".join((*mouth.sounds, *mouth.rules)) or ("silence" if rests else "no sound")
         self.setCheckable(True)
         self.setText(mouth.name)
-        sounds = " ".join(mouth.sounds)
-        answers = f" answers to {sounds}" if sounds else " is for silence"
-        self.setToolTip(f"{mouth.name}{answers}. Press {key} to paint it at the playhead.")
+        self.setToolTip(f"{mouth.name} answers to {self._answers}. Press {key} to paint it at the playhead.")
         self.setAccessibleName(f"{mouth.name}, key {key}")
         self.setMinimumHeight(70)
 
@@ -62,11 +61,9 @@ class MouthTile(QAbstractButton):
         painter.setFont(serif(13))
         painter.setPen(QColor(theme.ink_soft))
         room = area.width() - 12
-        sounds = QFontMetricsF(painter.font()).elidedText(
-            " ".join(self.mouth.sounds), Qt.TextElideMode.ElideRight, room
-        )
+        sounds = QFontMetricsF(painter.font()).elidedText(self._answers, Qt.TextElideMode.ElideRight, room)
         bottom = area.adjusted(8, area.height() - 19, -4, -3)
-        painter.drawText(bottom, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, sounds or "silence")
+        painter.drawText(bottom, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, sounds)
 
 
 class ChartGrid(QWidget):
@@ -119,7 +116,7 @@ class ChartGrid(QWidget):
             tile.deleteLater()
         self.tiles = []
         for number, (mouth, key) in enumerate(zip(chart.mouths, PAINT_KEYS, strict=False)):
-            tile = MouthTile(mouth, key.upper(), self._theme)
+            tile = MouthTile(mouth, key.upper(), self._theme, rests=number == 0)
             tile.clicked.connect(lambda _checked, name=mouth.name: self._document.paint(name))
             self._grid.addWidget(tile, number // COLUMNS, number % COLUMNS)
             self.tiles.append(tile)

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QComboBox, QPushButton
 from buccaphon.app.panels.manner import MannerSection
 from buccaphon.app.panels.marks import MarksSection
 from buccaphon.app.session.session import Session
-from buccaphon.app.widgets.parts import Fields, Panel, button, label
+from buccaphon.app.widgets.parts import Fields, Panel, button, label, quiet_row
 from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.project.edits.mouths import Unpaint
 from buccaphon.project.edits.scene import SetScene
@@ -20,6 +20,7 @@ class MouthsPanel(Panel):
         self._document = session.document
         self.chart = QComboBox()
         self.about = label("", "hint")
+        self.chart_button = button("Mouth by mouth", "Change the chart or make one of your own · F6", "quiet")
         self.manner, self.marks = MannerSection(session.document), MarksSection(session)
         self.count, self.pace, self.by_hand = (label("–", "value") for _ in range(3))
         self.give_back: QPushButton = button("Give all painted mouths back", "Let the machine choose again everywhere")
@@ -37,6 +38,7 @@ class MouthsPanel(Panel):
         fields.add("Chart", self.chart)
         self.column.addWidget(fields)
         self.column.addWidget(self.about)
+        self.column.addLayout(quiet_row(self.chart_button))
         self.column.addWidget(self.marks)
         self.column.addSpacing(6)
         self.column.addWidget(label("How they are chosen", "heading"))

@@ -32,7 +32,7 @@ from PyQt6.QtWidgets import (
 
 from buccaphon.app.commands import edit, file, hear, keys, words
 from buccaphon.app.commands.catalogue import COMMANDS
-from buccaphon.app.commands.desk import Ask, Command, Desk, Step
+from buccaphon.app.commands.desk import Ask, Command, Desk, Step, View
 from buccaphon.app.commands.shortcuts import KeySet, Shortcuts
 from buccaphon.app.galley.overview import Overview
 from buccaphon.app.galley.view import GalleyView
@@ -53,6 +53,7 @@ from buccaphon.app.session.opening import OPENABLE
 from buccaphon.app.session.session import Session
 from buccaphon.app.settings import THEME
 from buccaphon.app.sound.outputs import choose_device
+from buccaphon.app.specimen.page import SpecimenPage
 from buccaphon.app.style.painting import mouth_picture
 from buccaphon.app.style.theme import Theme, dress, theme_named
 from buccaphon.app.window.faults import Faults
@@ -76,6 +77,7 @@ class MainWindow(QMainWindow):
         self.take, self.script = TakePanel(session), ScriptPanel(session, theme)
         self.mouths, self.export_panel = MouthsPanel(session), ExportPanel(session)
         self.steps, self.rail = QStackedWidget(), Rail([step.title for step in Step], theme)
+        self.specimen, self.views = SpecimenPage(session, theme), QStackedWidget()
         self.saved_label = QLabel()
         self.actions_by_id: dict[str, QAction] = {}
         self._leaving = False
@@ -127,8 +129,15 @@ class MainWindow(QMainWindow):
         row.addWidget(side)
         middle = QVBoxLayout()
         middle.setSpacing(0)
-        middle.addWidget(self.galley, 1)
-        middle.addWidget(self.overview)
+        line = QWidget()
+        page = QVBoxLayout(line)
+        page.setContentsMargins(0, 0, 0, 0)
+        page.setSpacing(0)
+        page.addWidget(self.galley, 1)
+        page.addWidget(self.overview)
+        for view in (line, self.specimen):
+            self.views.addWidget(view)
+        middle.addWidget(self.views, 1)
         middle.addWidget(self.progress)
         row.addLayout(middle, 1)
         row.addWidget(desk)
@@ -139,6 +148,7 @@ class MainWindow(QMainWindow):
             session=self.session,
             galley=self.galley,
             mirror=self.mirror,
+            specimen=self.specimen,
             chooser=self.chooser,
             inline=self.inline,
             key_edit=self.key_edit,
@@ -147,6 +157,8 @@ class MainWindow(QMainWindow):
             say=self.notice.say,
             show_step=self.show_step,
             show_setting=self.mouths.manner.show_setting,
+            show_view=self.show_view,
+            view=lambda: View(self.views.currentIndex()),
             set_theme=self.set_theme,
             close=self.close,
             commands=COMMANDS,
@@ -196,6 +208,8 @@ class MainWindow(QMainWindow):
         self.empty.recent_wanted.connect(self.open)
         self.script.words_button.clicked.connect(lambda: file.ask_for_words(desk))
         self.export_panel.export_button.clicked.connect(lambda: file.export(desk))
+        self.mouths.chart_button.clicked.connect(lambda: self.show_view(View.SPECIMEN))
+        self.specimen.left.connect(lambda: self.show_view(View.GALLEY))
         self.galley.word_wanted.connect(partial(words.pronounce, desk))
         self.galley.resized.connect(self._place_overlays)
         self.key_edit.pressed.connect(partial(keys.show_key_conflict, desk))
@@ -257,6 +271,16 @@ class MainWindow(QMainWindow):
     def show_step(self, step: Step) -> None:
         self.steps.setCurrentIndex(step)
         self.rail.mark(step)
+
+    def show_view(self, view: View) -> None:
+        """What stands in the middle; the hand goes there too."""
+        self.views.setCurrentIndex(view)
+        if view is View.SPECIMEN:
+            self.show_step(Step.MOUTHS)
+            self.specimen.refresh()
+            self.specimen.setFocus()
+        else:
+            self.galley.setFocus()
 
     def set_theme(self, name: str) -> None:
         """Dress everything anew: paper by day, or the night theme."""

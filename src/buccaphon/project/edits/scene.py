@@ -51,8 +51,25 @@ class KeepChart(Edit):
 
     def apply(self, state: State) -> State:
         others = tuple(chart for chart in state.charts if chart.name != self.chart.name)
-        document = ChartDocument(self.chart.name, self.chart.about, self.chart.mouths)
-        return replace(state, charts=(*others, document), chart=self.chart.name)
+        return replace(state, charts=(*others, self.chart.document), chart=self.chart.name)
+
+
+@dataclass(frozen=True, slots=True)
+class ChangeChart(Edit):
+    """Put another chart in the place of one of the project's own. One that ships stays, and the project gets its own."""
+
+    TITLE = "Change the chart"
+    TOUCHES = Touched.SCENE | Touched.MOUTHS
+
+    before: str
+    chart: ChartDocument
+
+    def apply(self, state: State) -> State:
+        document = self.chart.document
+        gone = (self.before, self.chart.name)
+        charts = (*(chart for chart in state.charts if chart.name not in gone), document)
+        renamed = state.chart == self.before or all(chart.name != state.chart for chart in charts)
+        return replace(state, charts=charts, chart=document.name if renamed else state.chart)
 
 
 @dataclass(frozen=True, slots=True)

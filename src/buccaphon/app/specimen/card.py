@@ -1,0 +1,183 @@
+"""A mouth of the chart as a card: its drawing large, its name, the sounds it answers to, its pose, its number and key."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QCheckBox, QFrame, QGridLayout, QHBoxLayout, QLineEdit, QSlider, QVBoxLayout, QWidget
+
+from buccaphon.app.specimen.chips import SoundBox
+from buccaphon.app.style.painting import paint_mouth
+from buccaphon.app.style.theme import Theme
+from buccaphon.app.widgets.parts import button, label
+from buccaphon.mouths.chart import Mouth
+from buccaphon.mouths.pose import Pose
+
+WIDTH = 292  # pixels of a card
+_TALL = 96  # of its drawing
+_FINE = 100  # steps of a slider
+_ROWS = 4  # of sliders, side by side
+_SAYS = {
+    "jaw": "How far the jaw drops",
+    "spread": "Corners drawn apart",
+    "round": "Lips drawn together and forward",
+    "press": "Lips pressed shut",
+    "bite": "Upper teeth on the lower lip",
+    "tongue": "The tip of the tongue up behind the teeth",
+    "teeth": "How much of the teeth shows",
+}
+
+
+class Drawing(QWidget):
+    """A mouth, large."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self._theme, self.pose = theme, Pose()
+        self.setFixedHeight(_TALL)
+
+    def show_pose(self, pose: Pose) -> None:
+        if pose != self.pose:
+            self.pose = pose
+            self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(WIDTH - 32, _TALL)
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(QColor(self._theme.edge), 1, Qt.PenStyle.DotLine))
+        box = QRectF(self.rect()).adjusted(8, 0, -8, 0)
+        line = round(box.center().y() - 0.18 * min(box.width() / 2.1, box.height() / 1.32))  # where closed lips meet
+        painter.drawLine(6, line, self.width() - 6, line)
+        paint_mouth(painter, self.pose, box, self._theme)
+
+
+class Card(QFrame):
+    """changed: the mouth as it is to be, and what is under way (gesture). given: a sound is to come here. typed: sounds and
+    rules were typed. asked: what is to be done with the card ('earlier', 'later', 'remove')."""
+
+    changed = pyqtSignal(object, str)
+    given = pyqtSignal(str)
+    gone = pyqtSignal(str)
+    typed = pyqtSignal(str)
+    asked = pyqtSignal(str)
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.setProperty("role", "card")
+        self.setFixedWidth(WIDTH)
+        self.mouth = Mouth("", Pose(), ())
+        self._filling = False
+        self.drawing = Drawing(theme)
+        self.number, self.standing = label("", "field"), label("", "hint")
+        self.name = QLineEdit()
+        self.name.setProperty("role", "name")
+        self.name.setAccessibleName("Name")
+        self.name.setToolTip("The mouth's name")
+        self.sounds = SoundBox()
+        self.answers = QLineEdit()
+        self.answers.setPlaceholderText("p b m, P B M, or rounded vowels")
+        self.answers.setAccessibleName("Sounds it answers to as well")
+        self.answers.setToolTip("Type sounds in IPA or ARPAbet, or a rule, and press Return")
+        self.contact = QCheckBox("A contact: always seen")
+        self.contact.setToolTip("Lips or teeth meet in it, so that it is shown at every rate")
+        self.sliders = {part: self._slider(part) for part in Pose.__slots__}
+        self._lay_out()
+        self._connect()
+
+    def _slider(self, part: str) -> QSlider:
+        made = QSlider(Qt.Orientation.Horizontal)
+        made.setRange(0, _FINE)
+        made.setToolTip(_SAYS[part])
+        made.setAccessibleName(_SAYS[part])
+        return made
+
+    def _lay_out(self) -> None:
+        self.earlier = button(
+            "‹", "One place earlier: order decides numbers and keys, and the first one rests", "quiet"
+        )
+        self.later = button("›", "One place later", "quiet")
+        self.remove = button("×", "Take this mouth out", "quiet")
+        head = QHBoxLayout()
+        head.addWidget(self.number)
+        head.addStretch(1)
+        for each in (self.earlier, self.later, self.remove):
+            each.setFixedWidth(24)
+            head.addWidget(each)
+        grid = QGridLayout()
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setHorizontalSpacing(8)
+        grid.setVerticalSpacing(3)
+        for number, (part, slider) in enumerate(self.sliders.items()):
+            row, column_ = number % _ROWS, 2 * (number // _ROWS)
+            grid.addWidget(label(part, "field"), row, column_)
+            grid.addWidget(slider, row, column_ + 1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(14, 8, 14, 12)
+        column.setSpacing(5)
+        column.addLayout(head)
+        for piece in (self.drawing, self.name, self.sounds, self.answers):
+            column.addWidget(piece)
+        column.addLayout(grid)
+        column.addWidget(self.contact)
+        column.addWidget(self.standing)
+
+    def _connect(self) -> None:
+        self.name.editingFinished.connect(self._rename)
+        self.contact.clicked.connect(lambda on: self._change("contact", on, ""))
+        for part, slider in self.sliders.items():
+            slider.valueChanged.connect(partial(self._turn, part))
+        self.answers.returnPressed.connect(self._type)
+        self.sounds.given.connect(self.given)
+        self.sounds.gone.connect(self.gone)
+        for each, what in ((self.earlier, "earlier"), (self.later, "later"), (self.remove, "remove")):
+            each.clicked.connect(self._asking(what))
+
+    def _asking(self, what: str) -> Callable[[], None]:
+        return lambda: self.asked.emit(what)
+
+    # --- showing -------------------------------------------------------------------------------------------------------
+
+    def show_mouth(self, mouth: Mouth, number: str, ruled: tuple[str, ...], standing: str) -> None:
+        """number: as it is counted, with its key. ruled: sounds that it answers to by a rule. standing: what is to be said of
+        it."""
+        self._filling = True
+        self.mouth = mouth
+        self.number.setText(number)
+        self.standing.setText(standing)
+        self.standing.setVisible(bool(standing))
+        self.drawing.show_pose(mouth.pose)
+        if not self.name.hasFocus() or self.name.text() != mouth.name:
+            self.name.setText(mouth.name)
+        self.sounds.show_sounds(mouth.sounds, mouth.rules, ruled)
+        self.contact.setChecked(mouth.contact)
+        for part, slider in self.sliders.items():
+            slider.setValue(round(_FINE * getattr(mouth.pose, part)))
+        self._filling = False
+
+    # --- changing ------------------------------------------------------------------------------------------------------
+
+    def _turn(self, part: str, value: int) -> None:
+        if not self._filling:
+            parts = dict(zip(Pose.__slots__, self.mouth.pose.parts, strict=True)) | {part: value / _FINE}
+            self._change("pose", Pose(**parts), f"pose {part}")
+
+    def _rename(self) -> None:
+        name = self.name.text().strip()
+        if name and name != self.mouth.name and not self._filling:
+            self._change("name", name, "")
+        elif not name:
+            self.name.setText(self.mouth.name)
+
+    def _type(self) -> None:
+        text = self.answers.text()
+        self.answers.clear()
+        self.typed.emit(text)
+
+    def _change(self, part: str, value: object, gesture: str) -> None:
+        self.changed.emit({part: value}, gesture)

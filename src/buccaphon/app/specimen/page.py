@@ -1,0 +1,302 @@
+"""The page itself: the chart's name, what no mouth answers to in the margin, and a card for each mouth."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from functools import partial
+
+from PyQt6.QtCore import QPoint, QRect, QSize, Qt, pyqtSignal
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPlainTextEdit, QScrollArea, QVBoxLayout, QWidget
+
+from buccaphon.app.paint_keys import PAINT_KEYS
+from buccaphon.app.session.session import Session
+from buccaphon.app.specimen.card import WIDTH, Card
+from buccaphon.app.specimen.chips import SoundBox
+from buccaphon.app.style.theme import Theme
+from buccaphon.app.widgets.parts import button, label
+from buccaphon.errors import BuccaphonError
+from buccaphon.mouths.chart import ChartDocument
+from buccaphon.mouths.chart_file import shipped_charts
+from buccaphon.mouths.chart_making import (
+    add_mouth,
+    chart_from_names,
+    copy_of,
+    empty_chart,
+    free_name,
+    give_sounds,
+    moved,
+    parse_answers,
+    place_the_rest,
+    take_sounds,
+    with_mouth,
+    without_mouth,
+)
+from buccaphon.project.edits.scene import ChangeChart, KeepChart
+from buccaphon.project.state import DEFAULT_CHART
+
+_GAP = 14  # pixels between cards
+
+
+class SpecimenPage(QWidget):
+    """Takes the galley's place while a chart is made. left: back to the galley."""
+
+    left = pyqtSignal()
+
+    def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._document, self._theme = session.document, theme
+        self.setObjectName("specimen")
+        self.cards: list[Card] = []
+        self.name = QLineEdit()
+        self.name.setProperty("role", "chartname")
+        self.name.setAccessibleName("Name of the chart")
+        self.about = QLineEdit()
+        self.about.setPlaceholderText("What it is for")
+        self.about.setAccessibleName("What the chart is for")
+        self.index = QComboBox()
+        self.index.addItem("Numbers from 0", 0)
+        self.index.addItem("Numbers from 1", 1)
+        self.index.setToolTip("How the host counts its mouths")
+        self.add_button = button("Add a mouth", "A new mouth at the end")
+        self.place_button = button(
+            "Place them by likeness", "Each goes to the mouth that looks most like that of chart Ten"
+        )
+        self.names_button = button("From names…", "A new chart from a list of names, one a line")
+        self.names = QPlainTextEdit()
+        self.names.setPlaceholderText("One name a line, or parted by commas: paste what your host calls its mouths")
+        self.names.setAccessibleName("Names of a new chart's mouths")
+        self.names.setFixedHeight(96)
+        self.make_button = button(
+            "Make a chart of them", "Those that chart Ten has as well come with their poses and sounds"
+        )
+        self.back_button = button("Back to the line", "Esc")
+        self.margin, self.margin_title = SoundBox(), label("", "heading")
+        self.standing = label("", "hint")
+        self._lay_out()
+        self._connect()
+        self.refresh()
+
+    def _lay_out(self) -> None:
+        head = QHBoxLayout()
+        head.addWidget(self.name, 1)
+        head.addWidget(self.index)
+        head.addWidget(self.add_button)
+        head.addWidget(self.names_button)
+        head.addWidget(self.back_button)
+        self.sheet = _Sheet()
+        area = QScrollArea()
+        area.setWidget(self.sheet)
+        area.setWidgetResizable(True)
+        area.setFrameShape(QScrollArea.Shape.NoFrame)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        margin = QVBoxLayout()
+        margin.addWidget(self.margin_title)
+        margin.addWidget(self.margin)
+        margin.addWidget(self.place_button)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(22, 16, 12, 8)
+        column.setSpacing(8)
+        column.addLayout(head)
+        column.addWidget(self.about)
+        column.addWidget(self.standing)
+        column.addWidget(self.names)
+        column.addWidget(self.make_button, 0, Qt.AlignmentFlag.AlignLeft)
+        column.addLayout(margin)
+        self.ask_for_names(asked=False)
+        column.addWidget(area, 1)
+
+    def _connect(self) -> None:
+        self.name.editingFinished.connect(self._rename)
+        self.about.editingFinished.connect(self._describe)
+        self.index.activated.connect(lambda _: self._count_from(self.index.currentData()))
+        self.add_button.clicked.connect(lambda: self._try(add_mouth, "Add a mouth"))
+        self.place_button.clicked.connect(self._place_the_rest)
+        self.names_button.clicked.connect(lambda: self.ask_for_names(asked=self.names.isHidden()))
+        self.make_button.clicked.connect(self._make_from_names)
+        self.back_button.clicked.connect(self.left)
+        self.margin.given.connect(lambda sound: self._change(take_sounds(self.chart, (sound,)), f"Take {sound} out"))
+        for signal in (self._document.changed, self._document.opened):
+            signal.connect(self._refresh_if_seen)
+
+    @property
+    def chart(self) -> ChartDocument:
+        """The chart in use as its maker left it."""
+        state = self._document.state
+        own = next((chart for chart in state.charts if chart.name == state.chart), None)
+        return own or state.chart_in_use.document
+
+    # --- showing -------------------------------------------------------------------------------------------------------
+
+    def _refresh_if_seen(self, _what: object = None) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def refresh(self) -> None:
+        chart = self.chart
+        own = any(each.name == chart.name for each in self._document.state.charts)
+        for line, text in ((self.name, chart.name), (self.about, chart.about)):
+            if not line.hasFocus() and line.text() != text:
+                line.setText(text)
+        reasons = "; ".join(reason for reason, _ in chart.faults)
+        whose = (
+            "This project’s own chart." if own else "A chart that ships: what you change becomes this project’s own."
+        )
+        self.standing.setText(f"{whose} Half done, and used as far as it goes: {reasons}." if reasons else whose)
+        self.margin_title.setText("No mouth answers to" if chart.missing else "")
+        self.margin.show_sounds(chart.missing)
+        for part in (self.margin_title, self.margin, self.place_button):
+            part.setVisible(bool(chart.missing))
+        self.index.setCurrentIndex(self.index.findData(chart.counts_from))
+        self._fit_cards(len(chart.mouths))
+        ruled = chart.ruled_sounds
+        for number, (card, mouth) in enumerate(zip(self.cards, chart.mouths, strict=True)):
+            key = f" · key {PAINT_KEYS[number].upper()}" if number < len(PAINT_KEYS) else ""
+            standing = "Shown in silence" if number == 0 else ""
+            card.show_mouth(mouth, f"{number + chart.counts_from}{key}", ruled[number], standing)
+
+    def _fit_cards(self, count: int) -> None:
+        while len(self.cards) > count:
+            card = self.cards.pop()
+            card.hide()
+            card.deleteLater()
+        while len(self.cards) < count:
+            card, number = Card(self._theme), len(self.cards)
+            card.changed.connect(partial(self._change_mouth, number))
+            card.given.connect(partial(self._give, number))
+            card.gone.connect(partial(self._take_out, number))
+            card.typed.connect(partial(self._type, number))
+            card.asked.connect(partial(self._ask, number))
+            self.cards.append(card)
+        self.sheet.set_cards(self.cards)
+
+    # --- changing ------------------------------------------------------------------------------------------------------
+
+    def _change(self, chart: ChartDocument, name: str, gesture: str = "") -> None:
+        if chart != self.chart:
+            self._document.apply(ChangeChart(self.chart.name, chart, name=name, gesture=gesture))
+
+    def _try(self, step: Callable[[ChartDocument], ChartDocument], name: str) -> None:
+        """What cannot be done is said in words."""
+        try:
+            self._change(step(self.chart), name)
+        except BuccaphonError as problem:
+            self._document.report(problem)
+
+    def _change_mouth(self, number: int, changes: dict[str, object], gesture: str) -> None:
+        if number >= len(self.chart.mouths):
+            return
+        name = changes.get("name")
+        if isinstance(name, str):
+            others = (mouth.name for n, mouth in enumerate(self.chart.mouths) if n != number)
+            changes = {"name": free_name(name, others)}
+        what = self.chart.mouths[number].name
+        self._change(
+            with_mouth(self.chart, number, **changes), f"Change {what}", f"{gesture} {number}" if gesture else ""
+        )
+
+    def _give(self, number: int, sound: str) -> None:
+        self._change(give_sounds(self.chart, number, (sound,)), f"Give {sound} to {self.chart.mouths[number].name}")
+
+    def _take_out(self, number: int, text: str) -> None:
+        """A sound, or a rule."""
+        rules = self.chart.mouths[number].rules
+        if text in rules:
+            self._change_mouth(number, {"rules": tuple(rule for rule in rules if rule != text)}, "")
+        else:
+            self._change(take_sounds(self.chart, (text,)), f"Take {text} out")
+
+    def _type(self, number: int, text: str) -> None:
+        def step(chart: ChartDocument) -> ChartDocument:
+            sounds, rules = parse_answers(text)
+            kept = tuple(dict.fromkeys((*chart.mouths[number].rules, *rules)))
+            return give_sounds(with_mouth(chart, number, rules=kept), number, sounds)
+
+        self._try(step, f"Sounds of {self.chart.mouths[number].name}")
+
+    def _ask(self, number: int, what: str) -> None:
+        chart = self.chart
+        if what == "remove":
+            self._change(without_mouth(chart, number), f"Take {chart.mouths[number].name} out")
+        else:
+            to = number + (1 if what == "later" else -1)
+            self._change(moved(chart, number, to), f"Move {chart.mouths[number].name}")
+
+    def _rename(self) -> None:
+        name = self.name.text().strip()
+        chart = self.chart
+        if name and name != chart.name:
+            self._change(replace(chart.document, name=name), f"Call the chart {name}")
+        self.name.setText(self.chart.name)
+
+    def _describe(self) -> None:
+        self._change(replace(self.chart.document, about=self.about.text().strip()), "Say what the chart is for")
+
+    # --- another chart -------------------------------------------------------------------------------------------------
+
+    def begin_empty(self) -> None:
+        """A chart with nothing but a mouth to rest."""
+        self._document.apply(KeepChart(empty_chart(self._free("Chart")), name="New chart"))
+
+    def begin_copy(self) -> None:
+        """The chart in use again, under a name of its own."""
+        self._document.apply(KeepChart(copy_of(self.chart, self._names()), name="Copy the chart"))
+
+    def ask_for_names(self, *, asked: bool = True) -> None:
+        """Show where names are typed or pasted, or hide it."""
+        for part in (self.names, self.make_button):
+            part.setVisible(asked)
+        if asked:
+            self.names.setFocus()
+
+    def _make_from_names(self) -> None:
+        chart = chart_from_names(self._free("Chart"), self.names.toPlainText(), shipped_charts()[DEFAULT_CHART])
+        if not chart.mouths:
+            self._document.said.emit("Type or paste some names first, one a line.")
+            return
+        self.names.clear()
+        self.ask_for_names(asked=False)
+        self._document.apply(KeepChart(chart, name="Chart from names"))
+
+    def _names(self) -> list[str]:
+        return [*shipped_charts(), *(chart.name for chart in self._document.state.charts)]
+
+    def _free(self, name: str) -> str:
+        return free_name(name, self._names())
+
+    def _place_the_rest(self) -> None:
+        self._try(lambda chart: place_the_rest(chart, shipped_charts()[DEFAULT_CHART]), "Place sounds by likeness")
+
+    def _count_from(self, first: int) -> None:
+        self._change(replace(self.chart.document, counts_from=first), f"Count mouths from {first}")
+
+
+class _Sheet(QWidget):
+    """Cards side by side, in as many rows as they need."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._cards: Sequence[Card] = ()
+
+    def set_cards(self, cards: Sequence[Card]) -> None:
+        for card in cards:
+            if card.parentWidget() is not self:
+                card.setParent(self)
+                card.show()
+        self._cards = tuple(cards)
+        self._place()
+
+    def resizeEvent(self, _event: object) -> None:
+        self._place()
+
+    def _place(self) -> None:
+        columns = max((self.width() + _GAP) // (WIDTH + _GAP), 1)
+        x = y = tallest = 0
+        for number, card in enumerate(self._cards):
+            if number and number % columns == 0:
+                x, y, tallest = 0, y + tallest + _GAP, 0
+            size = QSize(WIDTH, max(card.sizeHint().height(), card.layout().heightForWidth(WIDTH)))
+            card.setGeometry(QRect(QPoint(x, y), size))
+            x += WIDTH + _GAP
+            tallest = max(tallest, size.height())
+        self.setMinimumHeight(y + tallest + _GAP)

@@ -1,0 +1,126 @@
+"""Making a chart of one's own: every step gives a new document, half done or whole."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
+
+from buccaphon.errors import ChartError
+from buccaphon.mouths.chart import ChartDocument, Mouth, nearest_mouth
+from buccaphon.mouths.pose import Pose
+from buccaphon.mouths.rules import RULES
+from buccaphon.speech.articulation import letters_of
+from buccaphon.speech.phones import SOUNDS, ipa_of
+
+MOST_MOUTHS = 200
+_ARPABET = {sound.arpabet: ipa for ipa, sound in SOUNDS.items()}
+_REST = Mouth("Rest", Pose(spread=0.1), ())
+
+
+def empty_chart(name: str) -> ChartDocument:
+    """A chart with nothing but a mouth to rest."""
+    return ChartDocument(name, "", (_REST,))
+
+
+def chart_from_names(name: str, typed: str, pattern: ChartDocument) -> ChartDocument:
+    """A chart of the names in a text, one a line or parted by commas. Those that the pattern has come with its poses and
+    sounds; the others are drawn plainly until they are given a pose."""
+    parts = (part.strip() for part in re.split(r"[\n,;\t]", typed))
+    names = {part.lower(): part for part in parts if part}.values()
+    known = {mouth.name.lower(): mouth for mouth in pattern.mouths}
+    mouths = [
+        replace(known[each.lower()], name=each) if each.lower() in known else Mouth(each, Pose(), ()) for each in names
+    ]
+    return ChartDocument(name, "", tuple(mouths[:MOST_MOUTHS]))
+
+
+def copy_of(chart: ChartDocument, taken: Iterable[str]) -> ChartDocument:
+    """The same under a name that is free."""
+    return replace(chart.document, name=free_name(chart.name, taken))
+
+
+def free_name(name: str, taken: Iterable[str]) -> str:
+    """The name, or with a number behind it."""
+    used = {each.lower() for each in taken}
+    if name.lower() not in used:
+        return name
+    return next(f"{name} {number}" for number in range(2, 10_000) if f"{name} {number}".lower() not in used)
+
+
+def with_mouth(chart: ChartDocument, number: int, **changes: object) -> ChartDocument:
+    """One mouth changed: its name, pose, sounds, rules or whether it is a contact."""
+    mouths = list(chart.mouths)
+    mouths[number] = replace(mouths[number], **changes)  # type: ignore[arg-type]  # as the fields are
+    return chart.with_mouths(mouths)
+
+
+def add_mouth(chart: ChartDocument, at: int | None = None) -> ChartDocument:
+    """A new mouth at the end, or after another one."""
+    name = free_name("Mouth", (mouth.name for mouth in chart.mouths))
+    place = len(chart.mouths) if at is None else at + 1
+    made = Mouth(name, Pose(jaw=0.4), ())
+    if len(chart.mouths) >= MOST_MOUTHS:
+        raise ChartError(
+            f"chart {chart.name}", f"it has {MOST_MOUTHS} mouths, which is as many as it can", "Take one out first"
+        )
+    return chart.with_mouths((*chart.mouths[:place], made, *chart.mouths[place:]))
+
+
+def without_mouth(chart: ChartDocument, number: int) -> ChartDocument:
+    return chart.with_mouths((*chart.mouths[:number], *chart.mouths[number + 1 :]))
+
+
+def moved(chart: ChartDocument, number: int, to: int) -> ChartDocument:
+    """A mouth at another place: order decides numbers and keys, and the first one rests."""
+    mouths = list(chart.mouths)
+    mouths.insert(min(max(to, 0), len(mouths) - 1), mouths.pop(number))
+    return chart.with_mouths(mouths)
+
+
+def give_sounds(chart: ChartDocument, number: int, sounds: Sequence[str]) -> ChartDocument:
+    """Let a mouth answer to some sounds more; no other does then."""
+    given = [sound for sound in dict.fromkeys(sounds) if sound not in chart.mouths[number].sounds]
+    mouths = [replace(mouth, sounds=tuple(s for s in mouth.sounds if s not in given)) for mouth in chart.mouths]
+    mouths[number] = replace(mouths[number], sounds=(*mouths[number].sounds, *given))
+    return chart.with_mouths(mouths)
+
+
+def take_sounds(chart: ChartDocument, sounds: Sequence[str]) -> ChartDocument:
+    """Let no mouth answer to some sounds."""
+    mouths = [replace(mouth, sounds=tuple(s for s in mouth.sounds if s not in sounds)) for mouth in chart.mouths]
+    return chart.with_mouths(mouths)
+
+
+def place_the_rest(chart: ChartDocument, pattern: ChartDocument) -> ChartDocument:
+    """Give every English sound that no mouth answers to to the one that looks most like that of a pattern."""
+    wanted = {sound: mouth for mouth in pattern.mouths for sound in mouth.sounds}
+    for sound in chart.missing:
+        mouth = wanted[sound]
+        chart = give_sounds(chart, nearest_mouth(chart.mouths, mouth.pose, mouth.contact), (sound,))
+    return chart
+
+
+def parse_sounds(typed: str) -> tuple[str, ...]:
+    """Sounds in IPA or ARPAbet, and rules by their names are left to `parse_rules`. Raises ChartError."""
+    found: list[str] = []
+    for part in re.split(r"[\s,/]+", typed.strip()):
+        plain = part.rstrip("012").upper()
+        if part and part.isascii() and plain in _ARPABET and part.upper() == part:
+            found.append(ipa_of(plain, int(part[-1]) if part[-1] in "012" else 1))
+            if part[-1] not in "012" and plain in ("AH", "ER"):
+                found.append(ipa_of(plain, 0))
+        elif part and letters_of(part):
+            found.append(part)
+        elif part:
+            raise ChartError(f"“{part[:20]}”", "it is no sound in IPA or ARPAbet", "Type p b m, or P B M")
+    return tuple(dict.fromkeys(found))
+
+
+def parse_answers(typed: str) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """Sounds and rules as they are typed together: `p b m`, `AA AE`, `rounded vowels`."""
+    rules = tuple(rule for rule in RULES if rule in typed.lower())
+    left = typed
+    for rule in rules:
+        left = re.sub(re.escape(rule), " ", left, flags=re.IGNORECASE)
+    return parse_sounds(left), rules
