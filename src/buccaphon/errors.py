@@ -54,6 +54,10 @@ class ScriptError(InputError):
     """The typed words are missing or hold nothing that is spoken."""
 
 
+class SheetError(BuccaphonError):
+    """An exposure sheet cannot be read, or is none."""
+
+
 class ChartError(InputError):
     """A mouth chart is unknown or does not hold together."""
 

@@ -5,6 +5,7 @@ import csv
 import io
 import itertools
 import json
+import zipfile
 from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
@@ -60,11 +61,19 @@ def written(ident: str, content: Delivery) -> str:
     return text.decode()
 
 
+def unpacked(content: bytes) -> object:
+    """An archive as what is in it, for how it is packed hangs on the machine."""
+    if not zipfile.is_zipfile(io.BytesIO(content)):
+        return content
+    with zipfile.ZipFile(io.BytesIO(content)) as packed:
+        return {entry.filename: packed.read(entry) for entry in packed.infolist()}
+
+
 @pytest.mark.parametrize("form", FORMATS, ids=lambda form: form.id)
 def test_the_bytes_are_those_that_are_kept(form):
     """`python -m tests.formats.test_formats` writes them anew, to be looked at before they are committed."""
     for ending, content in form.files(small_delivery()).items():
-        assert content == (GOLDEN / f"small{ending}").read_bytes()
+        assert unpacked(content) == unpacked((GOLDEN / f"small{ending}").read_bytes())
 
 
 def test_textgrid_covers_the_recording_with_words_and_phones(delivery, tmp_path):

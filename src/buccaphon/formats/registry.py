@@ -16,6 +16,7 @@ from buccaphon.formats.out.keys import (
     keys_csv,
     keys_json,
 )
+from buccaphon.formats.out.sheet import sheet_csv, sheet_ods, sheet_xlsx
 from buccaphon.formats.out.timings import textgrid, timings_csv, timings_json
 from buccaphon.speech.script import script_words
 
@@ -27,6 +28,18 @@ FORMATS: tuple[Format, ...] = (
     Format(
         "keys-json", "Keys, JSON", ".json", ".keys.json", "Keys where something changes", "phones and words",
         Needs.FRAMES, keys_json, KeysJsonOptions,
+    ),
+    Format(
+        "sheet-csv", "Exposure sheet, CSV", ".csv", ".sheet.csv", "A row a frame, for people",
+        "weights and the exact rate", Needs.FRAMES, sheet_csv, CsvOptions,
+    ),
+    Format(
+        "sheet-xlsx", "Exposure sheet, XLSX", ".xlsx", ".sheet.xlsx", "The same for a spreadsheet", "weights",
+        Needs.FRAMES, sheet_xlsx,
+    ),
+    Format(
+        "sheet-ods", "Exposure sheet, ODS", ".ods", ".sheet.ods", "The same as an open document", "weights",
+        Needs.FRAMES, sheet_ods,
     ),
     Format(
         "textgrid", "TextGrid", ".TextGrid", ".TextGrid", "Word and phone tiers, ARPAbet", "stress and confidence",

@@ -1,0 +1,137 @@
+"""An exposure sheet that comes back from a spreadsheet: which mouth stands at which frame, and what differs."""
+
+from __future__ import annotations
+
+import csv
+import io
+import zipfile
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from buccaphon.errors import SheetError
+from buccaphon.motion.record import Bake
+
+SUFFIXES = (".csv", ".xlsx", ".ods")
+_MOST_BYTES, _MOST_ROWS = 64 << 20, 1_000_000
+_NO_SHEET = "Bring in a sheet with the columns frame and mouth, as Buccaphon writes it"
+
+
+@dataclass(frozen=True, slots=True)
+class SheetDifference:
+    """Frames [start, end) counted from 0 in the bake, on which the sheet has another mouth."""
+
+    start: int
+    end: int
+    shown: str
+    wanted: str
+
+
+def read_sheet(path: Path) -> dict[int, str]:
+    """The mouth of each frame of the scene. An empty cell holds the mouth above it. Raises SheetError."""
+    try:
+        if path.stat().st_size > _MOST_BYTES:
+            raise SheetError(str(path), "it is far larger than any sheet", _NO_SHEET)
+        rows = _READERS[path.suffix.lower()](path)
+        return _mouths(rows, str(path))
+    except SheetError:
+        raise
+    except KeyError:
+        raise SheetError(
+            str(path), f"sheets are not read from “{path.suffix}” files", "Use .csv, .xlsx or .ods"
+        ) from None
+    except OSError as problem:
+        raise SheetError(
+            str(path), f"it cannot be read ({problem.strerror})", "Check the name and the folder"
+        ) from None
+    except Exception as problem:  # the libraries raise whatever they like at broken files
+        reason = f"it cannot be understood ({type(problem).__name__})"
+        raise SheetError(str(path), reason, _NO_SHEET) from None
+
+
+def _mouths(rows: Iterable[Sequence[object]], subject: str) -> dict[int, str]:
+    lines = iter(rows)
+    heads = [str(cell or "").strip().lower() for cell in next(lines, ())]
+    if "frame" not in heads or "mouth" not in heads:
+        raise SheetError(subject, "it has no columns frame and mouth in its first row", _NO_SHEET)
+    frame_at, mouth_at = heads.index("frame"), heads.index("mouth")
+    found: dict[int, str] = {}
+    last = ""
+    for number, cells in enumerate(lines, 2):
+        if number > _MOST_ROWS:
+            raise SheetError(subject, f"it has more than {_MOST_ROWS} rows", _NO_SHEET)
+        frame = str(cells[frame_at] if frame_at < len(cells) and cells[frame_at] is not None else "").strip()
+        if not frame:
+            continue
+        mouth = str(cells[mouth_at] if mouth_at < len(cells) and cells[mouth_at] is not None else "").strip()
+        last = mouth.removeprefix("'") or last
+        try:
+            place = float(frame.replace(",", "."))
+        except ValueError:
+            raise SheetError(subject, f"row {number} has no frame but “{frame[:20]}”", "Mend that row") from None
+        if place != int(place):
+            raise SheetError(subject, f"row {number} has {frame[:20]} for a frame", "Frames are whole numbers")
+        if last:
+            found[int(place)] = last
+    if not found:
+        raise SheetError(subject, "no row names a mouth", _NO_SHEET)
+    return found
+
+
+def _csv_rows(path: Path) -> Iterator[Sequence[object]]:
+    text = path.read_bytes().decode("utf-8-sig")
+    first = text.split("\n", 1)[0]
+    return csv.reader(io.StringIO(text), delimiter=max(",;\t", key=first.count))
+
+
+def _xlsx_rows(path: Path) -> Iterator[Sequence[object]]:
+    from openpyxl import load_workbook  # noqa: PLC0415  # half a second that only this needs
+
+    _refuse_bombs(path)
+    return iter(load_workbook(path, read_only=True, data_only=True).worksheets[0].iter_rows(values_only=True))
+
+
+def _ods_rows(path: Path) -> Iterator[Sequence[object]]:
+    from odf.opendocument import load  # noqa: PLC0415  # half a second that only this needs
+    from odf.table import Table, TableCell, TableRow  # noqa: PLC0415
+    from odf.teletype import extractText  # noqa: PLC0415
+
+    _refuse_bombs(path)
+    table = load(path).spreadsheet.getElementsByType(Table)[0]
+    for row in table.getElementsByType(TableRow):
+        cells: list[object] = []
+        for cell in row.getElementsByType(TableCell):
+            repeated = min(int(cell.getAttribute("numbercolumnsrepeated") or 1), 50)
+            number = cell.getAttribute("value")
+            cells += [number if number is not None else extractText(cell)] * repeated
+        yield cells
+
+
+def _refuse_bombs(path: Path) -> None:
+    with zipfile.ZipFile(path) as packed:
+        if sum(entry.file_size for entry in packed.infolist()) > 16 * _MOST_BYTES:
+            raise SheetError(str(path), "it is far larger than any sheet once unpacked", _NO_SHEET)
+
+
+_READERS = {".csv": _csv_rows, ".xlsx": _xlsx_rows, ".ods": _ods_rows}
+
+
+def differences(sheet: dict[int, str], bake: Bake) -> tuple[list[SheetDifference], list[str]]:
+    """What differs from a bake, in order, and the names that are none of its chart's. Names are known in any case; frames
+    outside the bake are passed over."""
+    known = {name.lower(): name for name in bake.chart.names}
+    found: list[SheetDifference] = []
+    unknown: dict[str, None] = {}
+    for exposure in bake.exposures:
+        for frame in range(exposure.start, exposure.end):
+            name = sheet.get(frame + bake.start_frame)
+            wanted = known.get(name.lower()) if name else exposure.mouth
+            if wanted is None:
+                unknown[str(name)] = None
+            elif wanted != exposure.mouth:
+                last = found[-1] if found else None
+                if last is not None and last.end == frame and (last.shown, last.wanted) == (exposure.mouth, wanted):
+                    found[-1] = SheetDifference(last.start, frame + 1, last.shown, wanted)
+                else:
+                    found.append(SheetDifference(frame, frame + 1, exposure.mouth, wanted))
+    return found, list(unknown)

@@ -1,0 +1,169 @@
+"""The exposure sheet as a table for people: CSV, XLSX (ECMA-376) and ODS (ISO/IEC 26300). One row a frame."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+import zipfile
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.out.keys import CsvOptions
+from buccaphon.motion.record import Bake
+from buccaphon.timing import FrameRate, Reading, read_out, timecode
+
+COLUMNS = ("frame", "timecode", "feet+frames", "word", "sound", "mouth", "new", "jaw", "note")
+_TITLE, _ABOUT = "Exposure sheet", "About"
+_WIDTHS = {"timecode": 13, "feet+frames": 12, "word": 16, "mouth": 12, "note": 40}  # characters
+_BAR = "B8A0B0"
+_DATES = re.compile(rb"(<(?:dcterms:created|dcterms:modified|meta:creation-date|dc:date)[^>]*>)[^<]*(<)")
+_LONG_AGO = (1980, 1, 1, 0, 0, 0)  # so that the same sheet gives the same bytes
+
+
+@dataclass(frozen=True, slots=True)
+class SheetRow:
+    """A frame of the sheet. frame: the scene's number. new: whether its mouth begins here. note: what is written there."""
+
+    frame: int
+    word: str
+    sound: str
+    mouth: str
+    new: bool
+    jaw: float
+    note: str
+
+
+def sheet_rows(delivery: Delivery) -> Iterator[SheetRow]:
+    """The rows of the part that is used, in order."""
+    bake = delivery.bake
+    assert bake is not None
+    notes = _notes_by_frame(delivery, bake)
+    for exposure in bake.exposures:
+        for frame in range(exposure.start, exposure.end):
+            new = frame == exposure.start
+            number, jaw = bake.start_frame + frame, float(bake.jaw[frame])
+            yield SheetRow(
+                number, bake.words[frame], bake.phones[frame], exposure.mouth, new, jaw, notes.get(frame, "")
+            )
+
+
+def _notes_by_frame(delivery: Delivery, bake: Bake) -> dict[int, str]:
+    found: dict[int, str] = {}
+    for note in delivery.notes:
+        frame = bake.rate.nearest(note.span.start) - bake.first
+        found[frame] = f"{found[frame]}; {note.text}" if frame in found else note.text
+    return found
+
+
+def _cells(row: SheetRow, rate: FrameRate) -> list[str | int | float]:
+    feet = read_out(row.frame, rate, Reading.FEET_35)
+    return [
+        row.frame, timecode(row.frame, rate), feet, row.word, row.sound, row.mouth, int(row.new), round(row.jaw, 3), row.note,
+    ]  # fmt: skip
+
+
+def sheet_csv(delivery: Delivery, options: CsvOptions) -> bytes:
+    """For people: with a byte-order mark and CRLF, as spreadsheets expect it."""
+    assert delivery.bake is not None
+    text = io.StringIO()
+    writer = csv.writer(text, lineterminator="\r\n")
+    writer.writerow(COLUMNS)
+    for row in sheet_rows(delivery):
+        cells = _cells(row, delivery.bake.rate)
+        writer.writerow([options.cell(cell) if isinstance(cell, str) else cell for cell in cells])
+    return b"\xef\xbb\xbf" + text.getvalue().encode()
+
+
+def _facts(delivery: Delivery) -> list[tuple[str, str | int]]:
+    bake = delivery.bake
+    assert bake is not None
+    rate = bake.rate.value
+    return [
+        ("title", delivery.title), ("rate", f"{rate.numerator}/{rate.denominator}"), ("first frame", bake.start_frame),
+        ("frames", bake.frames), ("chart", bake.chart.name), ("mouths", ", ".join(bake.chart.names)),
+    ]  # fmt: skip
+
+
+def sheet_xlsx(delivery: Delivery, _options: object) -> bytes:
+    """Two sheets: the rows, with a heading that stays and a line each second, and what they are of."""
+    from openpyxl import Workbook  # noqa: PLC0415  # half a second that only this needs
+    from openpyxl.formatting.rule import DataBarRule  # noqa: PLC0415
+    from openpyxl.styles import Border, Font, Side  # noqa: PLC0415
+
+    bake = delivery.bake
+    assert bake is not None
+    book = Workbook()
+    page = book.active
+    assert page is not None
+    page.title = _TITLE
+    page.append(COLUMNS)
+    for cell in page[1]:
+        cell.font = Font(bold=True)
+    second, line = max(round(float(bake.rate.value)), 1), Border(top=Side("medium"))
+    for number, row in enumerate(sheet_rows(delivery), 2):
+        page.append(_cells(row, bake.rate))
+        for cell in page[number]:
+            if isinstance(cell.value, str):
+                cell.data_type = "s"  # a word that begins with = is no formula
+            if (number - 2) % second == 0:
+                cell.border = line
+    for column, name in zip("ABCDEFGHI", COLUMNS, strict=True):
+        page.column_dimensions[column].width = _WIDTHS.get(name, 8)
+    page.freeze_panes, page.print_title_rows = "B2", "1:1"
+    page.conditional_formatting.add(f"H2:H{bake.frames + 1}", DataBarRule("num", 0, "num", 1, _BAR))
+    about = book.create_sheet(_ABOUT)
+    for name, value in _facts(delivery):
+        about.append([name, value])
+        about.cell(about.max_row, 2).data_type = "s" if isinstance(value, str) else "n"
+    made = io.BytesIO()
+    book.save(made)
+    return _without_dates(made.getvalue())
+
+
+def sheet_ods(delivery: Delivery, _options: object) -> bytes:
+    """The same as an OpenDocument spreadsheet."""
+    from odf.opendocument import OpenDocumentSpreadsheet  # noqa: PLC0415  # half a second that only this needs
+    from odf.table import Table, TableCell, TableHeaderRows, TableRow  # noqa: PLC0415
+    from odf.text import P  # noqa: PLC0415
+
+    assert delivery.bake is not None
+    book = OpenDocumentSpreadsheet()
+
+    def row_of(values: list[str | int | float], into: object) -> None:
+        row = TableRow()
+        for value in values:
+            number = isinstance(value, int | float)
+            cell = TableCell(valuetype="float", value=repr(value)) if number else TableCell(valuetype="string")
+            cell.addElement(P(text=str(value)))
+            row.addElement(cell)
+        into.addElement(row)  # type: ignore[attr-defined]  # odfpy has no types
+
+    table, heading = Table(name=_TITLE), TableHeaderRows()
+    row_of(list(COLUMNS), heading)
+    table.addElement(heading)
+    for row in sheet_rows(delivery):
+        row_of(_cells(row, delivery.bake.rate), table)
+    about = Table(name=_ABOUT)
+    for name, value in _facts(delivery):
+        row_of([name, value], about)
+    for each in (table, about):
+        book.spreadsheet.addElement(each)
+    made = io.BytesIO()
+    book.write(made)
+    return _without_dates(made.getvalue())
+
+
+def _without_dates(packed: bytes) -> bytes:
+    """The same archive with no time of its making in it."""
+    made = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(packed)) as old, zipfile.ZipFile(made, "w") as new:
+        for entry in old.infolist():
+            kept = zipfile.ZipInfo(entry.filename, _LONG_AGO)
+            kept.compress_type = entry.compress_type
+            content = old.read(entry)
+            if entry.filename in ("docProps/core.xml", "meta.xml"):
+                content = _DATES.sub(rb"\g<1>1980-01-01T00:00:00Z\g<2>", content)
+            new.writestr(kept, content)
+    return made.getvalue()
