@@ -24,6 +24,7 @@ from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
 
 _ROUNDS = 3  # how often a passage that is too busy is chosen again
+_LIKE = 0.45  # visible distance within which a mouth stands for another without a word
 _NOTHING_KNOWN: Memory = {}
 
 
@@ -74,6 +75,16 @@ def painted_cells(painted: Iterable[Painted], chart: Chart, rate: FrameRate, gri
         mouth = chart.standing_for(paint.mouth, paint.pose, paint.contact)
         found.update(dict.fromkeys(range(max(first, 0), min(last, grid.cells)), mouth))
     return found
+
+
+def far_from_painted(painted: Iterable[Painted], chart: Chart) -> list[tuple[str, str]]:
+    """The painted mouths that a chart has nothing like, each with the one that stands for it."""
+    found: dict[str, str] = {}
+    for paint in painted:
+        stand = chart.mouths[chart.standing_for(paint.mouth, paint.pose, paint.contact)]
+        if paint.mouth != stand.name and (paint.pose is None or stand.pose.distance(paint.pose) > _LIKE):
+            found[paint.mouth] = stand.name
+    return list(found.items())
 
 
 def choose_mouths(

@@ -37,6 +37,7 @@ class View(IntEnum):
 
     GALLEY = 0
     SPECIMEN = 1
+    SHEET = 2
 
 
 class Ask:
@@ -88,8 +89,9 @@ class Command:
 @dataclass(eq=False)
 class Desk:
     """say: a notice. show_step: go to a step of the rail. show_setting: put the hand on one of the settings of the step
-    Mouths. show_view, view: what stands in the middle. set_theme: dress everything anew, by the theme's name. close: the
-    window. shortcuts: which keys do what. found: the moments of all that the last search found, rising."""
+    Mouths. show_view, view: what stands in the middle. set_theme: dress everything anew, by the theme's name. fold_side: fold
+    the panel of the step away, or out again. close: the window. shortcuts: which keys do what. found: the moments of all that
+    the last search found, rising."""
 
     session: Session
     galley: GalleyView
@@ -106,6 +108,7 @@ class Desk:
     show_view: Callable[[View], None]
     view: Callable[[], View]
     set_theme: Callable[[str], None]
+    fold_side: Callable[[], None]
     close: Callable[[], object]
     commands: tuple[Command, ...] = ()
     found: tuple[float, ...] = field(default=())

@@ -27,6 +27,10 @@ def zoom_to_stretch(desk: Desk) -> None:
         desk.galley.zoom_to(span)
 
 
+def fit(desk: Desk) -> None:
+    desk.galley.fit()
+
+
 def magnify(desk: Desk, by: float) -> None:
     desk.galley.set_look(desk.galley.look.louder(by))
 
@@ -88,6 +92,10 @@ def toggle_view(desk: Desk, view: View) -> None:
     desk.show_view(View.GALLEY if desk.view() is view else view)
 
 
+def fold_side(desk: Desk) -> None:
+    desk.fold_side()
+
+
 def let_go(desk: Desk) -> None:
     """Cancel what is under way; when nothing is, go back to the galley, or let go of the selection."""
     if desk.session.jobs.shown:
@@ -105,6 +113,7 @@ COMMANDS = (
         "zoom-to", "Look", "What is drawn on the ruler fills the page", ("Z",), zoom_to_stretch,
         needs.stretch_or_selection,
     ),
+    Command("fit", "Look", "The line fills the page", ("Shift+Z",), fit, needs.recording),
     Command("magnify", "Look", "Magnify the wave", ("Ctrl+Up",), partial(magnify, by=_MAGNIFY)),
     Command("diminish", "Look", "Diminish the wave", ("Ctrl+Down",), partial(magnify, by=1 / _MAGNIFY)),
     Command("taller", "Look", "A taller sound lane", ("Ctrl+Shift+Up",), partial(resize_sound, by=_STEP)),
@@ -123,6 +132,7 @@ COMMANDS = (
         Command(f"step-{step.title.lower()}", "Look", step.title, (f"F{step + 1}",), partial(show_step, step=step))
         for step in Step
     ),
+    Command("fold-side", "Look", "Fold the panel at the left away, or out again", ("Ctrl+J",), fold_side),
     Command("specimen", "Look", "The chart, mouth by mouth", ("F6",), partial(toggle_view, view=View.SPECIMEN)),
     Command("stop-work", "Look", "Cancel what is under way, go back to the line, or select nothing", ("Esc",), let_go),
 )  # fmt: skip

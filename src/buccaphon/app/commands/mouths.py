@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 from functools import partial
-from pathlib import Path
 
 from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk, Step, View
+from buccaphon.app.commands.file import folder_of, write_and_say
 from buccaphon.checks.mark import Mark
-from buccaphon.errors import BuccaphonError
-from buccaphon.files import write_whole
 from buccaphon.mouths.chart_file import SUFFIX, chart_as_text
 from buccaphon.mouths.manner import MannerChange
 from buccaphon.project.edits.mouths import BeAsEverywhere, SetManner
@@ -107,14 +105,10 @@ def chart_of_names(desk: Desk) -> None:
 def save_chart(desk: Desk) -> None:
     """The chart in use as a file that other projects can open."""
     chart = desk.specimen.chart
-    path = desk.ask.file_to_write("Save the chart", Path(f"{chart.name}{SUFFIX}"), f"A mouth chart (*{SUFFIX})")
+    begin = folder_of(desk) / f"{chart.name}{SUFFIX}"
+    path = desk.ask.file_to_write("Save the chart", begin, f"A mouth chart (*{SUFFIX})")
     if path is not None:
-        try:
-            write_whole(path, chart_as_text(chart).encode())
-        except BuccaphonError as problem:
-            desk.session.document.report(problem)
-        else:
-            desk.say(f"Chart {chart.name} is in {path}.")
+        write_and_say(desk, path, chart_as_text(chart).encode())
 
 
 COMMANDS = (

@@ -21,6 +21,8 @@ GAP = 20  # between strips
 _PAUSE = 0.12  # seconds; a gap this long is a good place to break
 _MOST_STRETCH = 1.2  # how far the scale may grow so that the longest strip fills the page
 _LATE = 0.62  # share of the width before which not even a pause is worth a break
+_FEW, _HALVINGS = 8, 7  # strips that are balanced, and how closely
+_FILLED = 0.92  # of the page, for words do not break where one would like
 _PIECE = 640.0  # pixels of one piece of the endless strip
 
 
@@ -169,7 +171,7 @@ def lay_out(used: Span, score: Score | None, width: int, look: Look, before: Lay
     room = max((width - 2 * MARGIN if paged else _PIECE) / look.scale, 0.25 if paged else 0.05)
     if before is not None and before.look == look and before.width == width and _holds(before, used, score):
         return before
-    edges = _edges(used, score, room)
+    edges = _balanced(used, score, room) if paged else _edges(used, score, room)
     longest = float(np.diff(edges).max(initial=0.0)) or room
     fitted = min(max(room / longest, 1.0), _MOST_STRETCH) if paged and len(edges) > 2 else 1.0
     scale = look.scale * fitted
@@ -180,6 +182,30 @@ def lay_out(used: Span, score: Score | None, width: int, look: Look, before: Lay
 
 def nothing_laid_out(width: int, look: Look) -> Layout:
     return Layout(Strips(np.zeros(0), look.scale, 0), look.scale, width, look)
+
+
+def fitting_scale(used: Span, width: int, height: int, look: Look) -> float:
+    """Pixels a second at which a recording fills a page of so many pixels, in as many strips as have room on it."""
+    step = sum(look.height(lane) for lane in Lane) + GAP
+    rows = max((height - MARGIN) // step, 1)
+    return _FILLED * rows * (width - 2 * MARGIN) / max(used.length, 1e-6)
+
+
+def _balanced(used: Span, score: Score | None, room: float) -> npt.NDArray[np.float64]:
+    """Of a line with few strips these are about alike, so that no last word stands alone."""
+    edges = _edges(used, score, room)
+    count = len(edges) - 1
+    if score is None or not 2 <= count <= _FEW:
+        return edges
+    low, high, breaks = used.length / count, room, np.concatenate(_breaks(score))
+    for _ in range(_HALVINGS):
+        middle = (low + high) / 2
+        tried = _edges(used, score, middle)
+        if len(tried) - 1 > count or not np.isin(tried[1:-1], breaks).all():
+            low = middle
+        else:
+            edges, high = tried, middle
+    return edges
 
 
 def _edges(used: Span, score: Score | None, room: float) -> npt.NDArray[np.float64]:

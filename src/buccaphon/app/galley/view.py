@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-import functools
 import math
-import operator
 from dataclasses import replace
 
 from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QFrame, QToolTip, QWidget
 
-from buccaphon.app.galley.gestures.gesture import Gesture, Held, Press
+from buccaphon.app.galley.gestures.gesture import Gesture, Press, held_keys
 from buccaphon.app.galley.lanes import LANES
-from buccaphon.app.galley.layout import GAP, MARGIN, Place, Strip, lay_out, nothing_laid_out
+from buccaphon.app.galley.layout import GAP, MARGIN, Place, Strip, fitting_scale, lay_out, nothing_laid_out
 from buccaphon.app.galley.look import Lane, Look, Wrap, from_text, to_text
 from buccaphon.app.galley.page import HANDLE, Page
 from buccaphon.app.session.session import Session
@@ -26,6 +24,7 @@ from buccaphon.timing import Span
 
 _EDGE = 3  # pixels around a lane's lower edge in which it can be taken, left of the strips
 _PATIENCE = 0.008  # seconds that one frame may paint new pictures while the page is moving; the rest comes in the next
+_SHORT = 0.6  # of the page that a line fills, under which it is set larger when it is opened
 _BREATH = 4  # ms between two such frames
 
 
@@ -55,7 +54,7 @@ class GalleyView(QAbstractScrollArea):
         self._remember = later(self, 400, self._write_look)
         document.opened.connect(self._begin_anew)
         document.sound_gone.connect(self._let_go)
-        document.sound_ready.connect(self.relayout)
+        document.sound_ready.connect(self._take_in)
         document.changed.connect(self._take_up)
         document.selected.connect(self.viewport().update)
         for signal in (session.comparing.compared, session.marking.marked, session.beside.shown):
@@ -69,6 +68,21 @@ class GalleyView(QAbstractScrollArea):
         self._let_go()
         self._edge = None
         self.relayout()
+
+    def _take_in(self) -> None:
+        """A recording is here. One that would leave half of the page empty is set larger, for now."""
+        self.relayout()
+        if self.look.wrap is Wrap.PAGE and self.layout_now.height < _SHORT * self.viewport().height():
+            self.look = self.look.scaled(max(self._fitting_scale(), self.look.scale))
+            self.relayout()
+
+    def fit(self) -> None:
+        """Make the line as large as fills the page."""
+        self.set_look(self.look.scaled(self._fitting_scale()))
+
+    def _fitting_scale(self) -> float:
+        size = self.viewport().size()
+        return fitting_scale(self.document.used, size.width(), size.height(), self._look_now)
 
     def _let_go(self) -> None:
         self._gesture = None
@@ -275,7 +289,7 @@ class GalleyView(QAbstractScrollArea):
             lane, y, look = self._edge
             self.set_look(look.taller(lane, round(event.position().y() - y)))
         elif self._gesture is not None:
-            self._gesture.move(place, _held(event))
+            self._gesture.move(place, held_keys(event))
         else:
             self._show_cursor(event, place)
 
@@ -288,7 +302,7 @@ class GalleyView(QAbstractScrollArea):
         self.viewport().setCursor(shape)
 
     def _press(self, event: QMouseEvent, place: Place) -> Press:
-        return Press(self.document, self.layout_now, place, event.position().x() + self._left, _held(event))
+        return Press(self.document, self.layout_now, place, event.position().x() + self._left, held_keys(event))
 
     def _lane_edge(self, event: QMouseEvent) -> Lane | None:
         """The lane whose lower edge is under the pointer, in the margin left of the strips."""
@@ -343,13 +357,3 @@ class GalleyView(QAbstractScrollArea):
     def toggle_wrap(self) -> None:
         other = Wrap.ENDLESS if self.look.wrap is Wrap.PAGE else Wrap.PAGE
         self.set_look(replace(self.look, wrap=other))
-
-
-def _held(event: QMouseEvent) -> Held:
-    modifiers = event.modifiers()
-    pairs = (
-        (Qt.KeyboardModifier.ShiftModifier, Held.SHIFT),
-        (Qt.KeyboardModifier.AltModifier, Held.ALT),
-        (Qt.KeyboardModifier.ControlModifier, Held.CONTROL),
-    )
-    return functools.reduce(operator.or_, (key for modifier, key in pairs if modifiers & modifier), Held.NONE)

@@ -16,7 +16,7 @@ class ExportPanel(Panel):
 
     def __init__(self, session: Session) -> None:
         super().__init__("Export")
-        self._document, self._exporting = session.document, session.exporting
+        self._document, self._exporting, self._marking = session.document, session.exporting, session.marking
         self.boxes: dict[str, QCheckBox] = {}
         self._names: dict[str, QLabel] = {}
         self.column.addWidget(
@@ -24,6 +24,8 @@ class ExportPanel(Panel):
         )
         self._add_formats()
         self.column.setSpacing(5)
+        self.marks = label("", "hint")
+        self.column.addWidget(self.marks)
         self.export_button = button("Export into a folder…", "Write the chosen files · Ctrl+E", "main")
         self.column.addWidget(self.export_button)
         self.status = label("", "hint")
@@ -45,6 +47,8 @@ class ExportPanel(Panel):
         self._exporting.asked.connect(self._ask)
         for signal in (self._document.opened, self._document.changed, self._document.sound_ready):
             signal.connect(self.refresh)
+        self._marking.marked.connect(self._count_marks)
+        self._count_marks()
         self.refresh()
 
     def _add_formats(self) -> None:
@@ -70,6 +74,13 @@ class ExportPanel(Panel):
         for form in FORMATS:
             self.boxes[form.id].setEnabled(self._exporting.can(form))
             self._names[form.id].setText(f"{form.about}\n{self._exporting.stem}{form.ending}")
+
+    def _count_marks(self) -> None:
+        """How many are left before it goes out."""
+        count = len(self._marking.found)
+        told = "1 mark is left" if count == 1 else f"{count} marks are left"
+        self.marks.setText(f"{told}: what a supervisor would send back. V goes through them." if count else "")
+        self.marks.setVisible(bool(count))
 
     def _tell(self, text: str) -> None:
         self.question.hide()

@@ -9,6 +9,7 @@ from buccaphon.app.panels.marks import MarksSection
 from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.parts import Fields, Panel, button, label, quiet_row
 from buccaphon.mouths.chart_file import shipped_charts
+from buccaphon.mouths.choosing import far_from_painted
 from buccaphon.project.edits.mouths import Unpaint
 from buccaphon.project.edits.scene import SetScene
 from buccaphon.timing import Span
@@ -25,9 +26,7 @@ class MouthsPanel(Panel):
         self.count, self.pace, self.by_hand = (label("–", "value") for _ in range(3))
         self.give_back: QPushButton = button("Give all painted mouths back", "Let the machine choose again everywhere")
         self._lay_out()
-        self.chart.activated.connect(
-            lambda _: self._document.apply(SetScene(chart=self.chart.currentData(), name="Choose a chart"))
-        )
+        self.chart.activated.connect(lambda _: self._choose(self.chart.currentData()))
         self.give_back.clicked.connect(self._give_back)
         for signal in (self._document.opened, self._document.changed, self._document.sound_ready):
             signal.connect(self.refresh)
@@ -76,6 +75,14 @@ class MouthsPanel(Panel):
         seconds = bake.rate.seconds(bake.frames)
         self.pace.setText(f"{(len(bake.exposures) - 1) / seconds:.1f} a second")
         self.by_hand.setText(str(len(state.painted)))
+
+    def _choose(self, chart: str) -> None:
+        """Another chart. Of painted mouths that it has nothing like, what stands for them is told."""
+        self._document.apply(SetScene(chart=chart, name="Choose a chart"))
+        far = far_from_painted(self._document.state.painted, self._document.chart)
+        if far:
+            told = ", ".join(f"{stand} for {name}" for name, stand in far)
+            self._document.said.emit(f"Chart {chart} has nothing like some painted mouths and shows {told}.")
 
     def _list_charts(self) -> None:
         """Those that ship, and the project's own."""

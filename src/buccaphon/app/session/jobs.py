@@ -24,6 +24,7 @@ class Slot(Enum):
     WEIGH = "weighing ways to say a word"
     EXPORT = "writing files for a host"
     SAVE = "saving the project"
+    SHEET = "reading an exposure sheet"
 
 
 @dataclass(eq=False)

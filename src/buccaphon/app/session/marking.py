@@ -68,9 +68,9 @@ class Marking(QObject):
             self._soon.start()
 
     def at(self, seconds: float) -> Mark | None:
-        """The mark at a moment, the one that begins last."""
+        """The mark at a moment, of several the first of those that begin last."""
         here = [mark for mark in self.found if mark.span.start - 1e-3 <= seconds < mark.span.end + 1e-3]
-        return here[-1] if here else None
+        return max(here, key=lambda mark: mark.span.start, default=None)
 
     def next(self, seconds: float, way: int) -> Mark | None:
         """The next mark after a moment (way 1) or before it (way -1); beyond the last the first."""

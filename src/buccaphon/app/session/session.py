@@ -7,6 +7,7 @@ from PyQt6.QtCore import QObject
 from buccaphon.app.session.aligning import Aligning
 from buccaphon.app.session.beside import Beside
 from buccaphon.app.session.comparing import Comparing
+from buccaphon.app.session.correcting import Correcting
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.exporting import Exporting
 from buccaphon.app.session.jobs import Jobs
@@ -37,6 +38,7 @@ class Session(QObject):
         self.opening = Opening(self.document, self.takes, self.aligning)
         self.marking = Marking(self.document, self.comparing)
         self.beside = Beside(self.document)
+        self.correcting = Correcting(self.document, self.jobs)
         self.exporting = Exporting(self.document, self.jobs)
         self.saving = Saving(self.document, self.takes, self.jobs)
         self.safekeeping = Safekeeping(self.document, self.opening)

@@ -30,7 +30,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from buccaphon.app.commands import edit, file, hear, keys, words
+from buccaphon.app.commands import edit, file, hear, keys, sheet, words
 from buccaphon.app.commands.catalogue import COMMANDS
 from buccaphon.app.commands.desk import Ask, Command, Desk, Step, View
 from buccaphon.app.commands.shortcuts import KeySet, Shortcuts
@@ -52,6 +52,7 @@ from buccaphon.app.session.jobs import Slot
 from buccaphon.app.session.opening import OPENABLE
 from buccaphon.app.session.session import Session
 from buccaphon.app.settings import THEME
+from buccaphon.app.sheet.view import SheetView
 from buccaphon.app.sound.outputs import choose_device
 from buccaphon.app.specimen.page import SpecimenPage
 from buccaphon.app.style.painting import mouth_picture
@@ -77,7 +78,8 @@ class MainWindow(QMainWindow):
         self.take, self.script = TakePanel(session), ScriptPanel(session, theme)
         self.mouths, self.export_panel = MouthsPanel(session), ExportPanel(session)
         self.steps, self.rail = QStackedWidget(), Rail([step.title for step in Step], theme)
-        self.specimen, self.views = SpecimenPage(session, theme), QStackedWidget()
+        self.specimen, self.sheet = SpecimenPage(session, theme), SheetView(session, theme)
+        self.views = QStackedWidget()
         self.saved_label = QLabel()
         self.actions_by_id: dict[str, QAction] = {}
         self._leaving = False
@@ -101,7 +103,7 @@ class MainWindow(QMainWindow):
     def _lay_out(self) -> None:
         for panel in (self.take, self.script, self.mouths, self.export_panel):
             self.steps.addWidget(_scrolling(panel))
-        side = QWidget()
+        side = self.side = QWidget()
         side.setObjectName("side")
         side.setFixedWidth(_SIDE)
         column = QVBoxLayout(side)
@@ -135,7 +137,7 @@ class MainWindow(QMainWindow):
         page.setSpacing(0)
         page.addWidget(self.galley, 1)
         page.addWidget(self.overview)
-        for view in (line, self.specimen):
+        for view in (line, self.specimen, self.sheet):
             self.views.addWidget(view)
         middle.addWidget(self.views, 1)
         middle.addWidget(self.progress)
@@ -160,6 +162,7 @@ class MainWindow(QMainWindow):
             show_view=self.show_view,
             view=lambda: View(self.views.currentIndex()),
             set_theme=self.set_theme,
+            fold_side=lambda: self.side.setVisible(self.side.isHidden()),
             close=self.close,
             commands=COMMANDS,
         )
@@ -214,6 +217,7 @@ class MainWindow(QMainWindow):
         self.galley.resized.connect(self._place_overlays)
         self.key_edit.pressed.connect(partial(keys.show_key_conflict, desk))
         self.key_edit.taken.connect(partial(keys.give_key, desk))
+        session.correcting.found.connect(partial(sheet.show_differences, desk))
         self.faults.happened.connect(self._tell_of_fault)
         session.takes.begun.connect(self._begin_project)
         document.said.connect(self.notice.say)
@@ -270,6 +274,7 @@ class MainWindow(QMainWindow):
 
     def show_step(self, step: Step) -> None:
         self.steps.setCurrentIndex(step)
+        self.side.show()
         self.rail.mark(step)
 
     def show_view(self, view: View) -> None:
@@ -279,6 +284,9 @@ class MainWindow(QMainWindow):
             self.show_step(Step.MOUTHS)
             self.specimen.refresh()
             self.specimen.setFocus()
+        elif view is View.SHEET:
+            self.sheet.show_time(self.document.player.position)
+            self.sheet.setFocus()
         else:
             self.galley.setFocus()
 

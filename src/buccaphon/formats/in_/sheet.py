@@ -88,7 +88,8 @@ def _xlsx_rows(path: Path) -> Iterator[Sequence[object]]:
     from openpyxl import load_workbook  # noqa: PLC0415  # half a second that only this needs
 
     _refuse_bombs(path)
-    return iter(load_workbook(path, read_only=True, data_only=True).worksheets[0].iter_rows(values_only=True))
+    content = io.BytesIO(path.read_bytes())
+    return iter(load_workbook(content, read_only=True, data_only=True).worksheets[0].iter_rows(values_only=True))
 
 
 def _ods_rows(path: Path) -> Iterator[Sequence[object]]:

@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+import functools
+import operator
 from dataclasses import dataclass
 from enum import Flag, auto
 from typing import Protocol
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QMouseEvent
 
 from buccaphon.app.galley.layout import Layout, Place
 from buccaphon.app.session.document import Document
@@ -19,6 +24,17 @@ class Held(Flag):
     SHIFT = auto()
     ALT = auto()
     CONTROL = auto()
+
+
+def held_keys(event: QMouseEvent) -> Held:
+    """The keys that are held during an event of the mouse."""
+    modifiers = event.modifiers()
+    pairs = (
+        (Qt.KeyboardModifier.ShiftModifier, Held.SHIFT),
+        (Qt.KeyboardModifier.AltModifier, Held.ALT),
+        (Qt.KeyboardModifier.ControlModifier, Held.CONTROL),
+    )
+    return functools.reduce(operator.or_, (key for modifier, key in pairs if modifiers & modifier), Held.NONE)
 
 
 @dataclass(frozen=True, eq=False)

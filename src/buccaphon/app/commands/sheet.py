@@ -1,0 +1,67 @@
+"""The exposure sheet: seen, printed, and brought back with corrections."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import partial
+
+from buccaphon.app.commands import needs
+from buccaphon.app.commands.desk import Command, Desk, View
+from buccaphon.app.commands.file import folder_of, write_and_say
+from buccaphon.app.commands.look import toggle_view
+from buccaphon.app.overlays.chooser import Choice
+from buccaphon.app.settings import READING
+from buccaphon.app.sheet.printing import Paper, Print, sheet_pdf
+from buccaphon.formats.in_.sheet import SUFFIXES, SheetDifference
+from buccaphon.project.delivering import deliver
+from buccaphon.timing import Reading
+
+
+def print_sheet(desk: Desk, paper: Paper) -> None:
+    """As PDF: a thick line each second, or each foot while frames are counted in feet."""
+    document = desk.session.document
+    begin = folder_of(desk) / f"{document.title.replace(' ', '_')}.sheet.pdf"
+    path = desk.ask.file_to_write("Print the exposure sheet", begin, "PDF (*.pdf)")
+    if path is None or document.derived is None:
+        return
+    delivery = deliver(document.state, document.derived, document.title)
+    feet = READING.read() == Reading.FEET_35.value
+    printed = Print(delivery, document.derived.peaks, desk.specimen.theme, paper, feet)
+    write_and_say(desk, path if path.suffix else path.with_suffix(".pdf"), sheet_pdf(printed))
+
+
+def ask_for_sheet(desk: Desk) -> None:
+    """A sheet that was corrected in a spreadsheet."""
+    kinds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
+    path = desk.ask.file_to_open("Bring in a corrected sheet", folder_of(desk), f"Exposure sheets ({kinds})")
+    if path is not None:
+        desk.session.correcting.read(path)
+
+
+def show_differences(desk: Desk, found: Sequence[SheetDifference]) -> None:
+    """What differs, to be painted all at once or one by one."""
+    correcting = desk.session.correcting
+    every = Choice(
+        f"Paint all {len(found)}" if len(found) > 1 else "Paint it", "as pins", partial(correcting.paint, found)
+    )
+    each = [Choice(correcting.says(one), "paint it", partial(_paint_one, desk, one)) for one in found]
+    desk.chooser.ask("The sheet differs", "Return paints · Esc leaves all as it is", [every, *each])
+
+
+def _paint_one(desk: Desk, difference: SheetDifference) -> None:
+    desk.session.correcting.paint([difference])
+    desk.go(desk.session.correcting.span_of(difference).start)
+
+
+COMMANDS = (
+    Command("sheet", "Look", "The exposure sheet", ("F7",), partial(toggle_view, view=View.SHEET)),
+    Command(
+        "print-sheet", "File", "Print the exposure sheet as PDF, A4…", ("Ctrl+P",), partial(print_sheet, paper=Paper.A4),
+        needs.recording,
+    ),
+    Command(
+        "print-sheet-letter", "File", "Print the exposure sheet as PDF, US Letter…", (),
+        partial(print_sheet, paper=Paper.LETTER), needs.recording,
+    ),
+    Command("bring-sheet", "File", "Bring in a corrected exposure sheet…", (), ask_for_sheet, needs.recording),
+)  # fmt: skip

@@ -1,0 +1,1 @@
+"""The exposure sheet: frames from top to bottom, on the screen and on paper."""

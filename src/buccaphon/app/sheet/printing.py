@@ -1,0 +1,234 @@
+"""The sheet on paper: pages of two columns of frames, as PDF (ISO 32000)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import Enum
+
+import numpy as np
+from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QLineF, QMarginsF, QPointF, QRectF, Qt
+from PyQt6.QtGui import (
+    QColor,
+    QFont,
+    QFontMetricsF,
+    QPageLayout,
+    QPageSize,
+    QPainter,
+    QPdfWriter,
+    QPen,
+    QPolygonF,
+)
+
+from buccaphon.app.style.painting import paint_mouth
+from buccaphon.app.style.theme import Theme, sans, serif
+from buccaphon.arrays import Floats
+from buccaphon.audio.peaks import Peaks
+from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.out.sheet import SheetRow, sheet_rows
+from buccaphon.motion.record import Bake
+
+_DPI = 600
+_MM = _DPI / 25.4
+_COLUMNS = 2
+_ROWS = 48  # frames of a column
+_HEAD, _FOOT, _BETWEEN = 16 * _MM, 14 * _MM, 6 * _MM
+_PARTS = (
+    ("frame", 0.11),
+    ("sound", 0.12),
+    ("word", 0.19),
+    ("sounds", 0.11),
+    ("mouth", 0.22),
+    ("jaw", 0.08),
+    ("note", 0.17),
+)
+_FINE = 4  # peaks a frame
+_INK, _SOFT, _PALE = QColor("#222"), QColor("#777"), QColor("#b8a0b0")
+_LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+
+
+class Paper(Enum):
+    """On what is printed."""
+
+    A4 = QPageSize.PageSizeId.A4
+    LETTER = QPageSize.PageSizeId.Letter
+
+
+@dataclass(frozen=True, slots=True)
+class Print:
+    """What is printed and how. feet: whether a thick line comes each foot of 35 mm film, instead of each second."""
+
+    delivery: Delivery
+    peaks: Peaks
+    theme: Theme
+    paper: Paper = Paper.A4
+    feet: bool = False
+
+
+def sheet_pdf(printed: Print) -> bytes:
+    """The sheet of the part that is used. The application must exist, for its fonts."""
+    data = QByteArray()
+    buffer = QBuffer(data)
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(buffer)
+    writer.setResolution(_DPI)
+    writer.setTitle(f"{printed.delivery.title}: exposure sheet")
+    writer.setCreator("Buccaphon")
+    margins = QMarginsF(10, 10, 10, 10)
+    size, along = QPageSize(printed.paper.value), QPageLayout.Orientation.Portrait
+    writer.setPageLayout(QPageLayout(size, along, margins, QPageLayout.Unit.Millimeter))
+    painter = QPainter(writer)
+    sheet = _Sheet(printed, writer, painter)
+    for page in range(sheet.pages):
+        if page:
+            writer.newPage()
+        sheet.paint(page)
+    painter.end()
+    buffer.close()
+    return data.data()
+
+
+class _Sheet:
+    """What all pages share."""
+
+    def __init__(self, printed: Print, writer: QPdfWriter, painter: QPainter) -> None:
+        bake = printed.delivery.bake
+        assert bake is not None
+        self.printed, self.writer, self.painter, self.bake = printed, writer, painter, bake
+        self.rows = list(sheet_rows(printed.delivery))
+        self.pages = max(-(-len(self.rows) // (_ROWS * _COLUMNS)), 1)
+        self.width, self.height = float(writer.width()), float(writer.height())
+        self.column = (self.width - (_COLUMNS - 1) * _BETWEEN) / _COLUMNS
+        self.row = (self.height - _HEAD - _FOOT) / _ROWS
+        self.poses = {mouth.name: mouth.pose for mouth in bake.chart.mouths}
+        whole = 16 if printed.feet else max(round(float(bake.rate.value)), 1)
+        self.whole, self.half = whole, max(whole // 2, 1)
+        self.wave = _loud(printed.peaks, bake, len(self.rows))
+
+    def paint(self, page: int) -> None:
+        self._heading(page)
+        long_notes: list[str] = []
+        for column in range(_COLUMNS):
+            first = (page * _COLUMNS + column) * _ROWS
+            rows = self.rows[first : first + _ROWS]
+            if rows:
+                self._column(column * (self.column + _BETWEEN), first, rows, long_notes)
+        self._notes(long_notes)
+
+    def _heading(self, page: int) -> None:
+        delivery, rate = self.printed.delivery, self.bake.rate
+        self._text(QRectF(0, 0, self.width * 0.7, 6 * _MM), f"Exposure sheet: {delivery.title}", _font(13, bold=True))
+        told = f"page {page + 1} of {self.pages}"
+        self._text(QRectF(self.width * 0.7, 0, self.width * 0.3, 6 * _MM), told, _font(9), _RIGHT)
+        first, last = self.bake.start_frame, self.bake.start_frame + len(self.rows) - 1
+        exact = f"{rate.value.numerator}/{rate.value.denominator}"
+        about = f"{rate.label} frames a second ({exact}) · frames {first} to {last} · chart {self.bake.chart.name}"
+        self._text(QRectF(0, 6 * _MM, self.width, 4.5 * _MM), about, _font(8))
+        line = "a thick line each foot of 35 mm" if self.printed.feet else "a thick line each second"
+        foot = QRectF(0, self.height - 5 * _MM, self.width, 5 * _MM)
+        self._text(foot, f"{line} · Buccaphon", _font(6.5), _RIGHT)
+
+    def _column(self, left: float, first: int, rows: list[SheetRow], long_notes: list[str]) -> None:
+        edges = (left + self.column * np.cumsum([0.0, *(share for _, share in _PARTS)])).tolist()
+        for (name, _), x, x2 in zip(_PARTS, edges, edges[1:], strict=False):
+            self._text(QRectF(x + 0.6 * _MM, _HEAD - 4.5 * _MM, x2 - x, 4 * _MM), name, _font(6.5))
+        self._wave(edges[1], edges[2], first, len(rows))
+        for number, row in enumerate(rows):
+            before = self.rows[first + number - 1] if first + number else None
+            self._row(edges, _HEAD + number * self.row, row, before, fresh=number == 0)
+            self._drawing(edges, number, rows)
+            if row.note:
+                self._note(edges, _HEAD + number * self.row, row, long_notes)
+        self.painter.setPen(QPen(_INK, 0.3 * _MM))
+        self.painter.setBrush(Qt.BrushStyle.NoBrush)
+        self.painter.drawRect(QRectF(left, _HEAD, self.column, len(rows) * self.row))
+        self.painter.setPen(QPen(_SOFT, 0.08 * _MM))
+        for x in edges[1:-1]:
+            self.painter.drawLine(QLineF(x, _HEAD, x, _HEAD + len(rows) * self.row))
+
+    def _row(self, edges: list[float], y: float, row: SheetRow, before: SheetRow | None, *, fresh: bool) -> None:
+        """What goes on is said again at the head of a column."""
+        major = row.frame % self.whole == 0
+        thick = 0.5 if major else 0.22 if row.frame % self.half == 0 else 0.08
+        self.painter.setPen(QPen(_INK if major else _SOFT, thick * _MM))
+        self.painter.drawLine(QLineF(edges[0], y, edges[-1], y))
+        self._cell(edges, 0, y, str(row.frame), _font(6.5, bold=major), _RIGHT)
+        goes_on = before is not None and before.word == row.word
+        if row.word and (fresh or not goes_on):
+            self._cell(edges, 2, y, f"… {row.word}" if goes_on else row.word, _font(8, words=True))
+        if row.sound and (fresh or before is None or before.sound != row.sound):
+            self._cell(edges, 3, y, row.sound, _font(8, words=True))
+        if row.new or fresh:
+            box = QRectF(edges[4] + 10 * _MM, y, edges[5] - edges[4] - 10 * _MM, self.row)
+            self._text(box, row.mouth if row.new else f"… {row.mouth}", _font(7, bold=row.new))
+        bar = QRectF(edges[5], y + 0.2 * self.row, (edges[6] - edges[5]) * row.jaw, 0.6 * self.row)
+        self.painter.fillRect(bar, _PALE)
+
+    def _drawing(self, edges: list[float], number: int, rows: list[SheetRow]) -> None:
+        """The mouth as large as it is held, three rows at most, and a line on for as long as it goes on."""
+        if not (rows[number].new or number == 0):
+            return
+        held = next((n for n in range(number + 1, len(rows)) if rows[n].new), len(rows)) - number
+        y, tall = _HEAD + number * self.row, min(held, 3) * self.row
+        box = QRectF(edges[4] + 0.6 * _MM, y + 0.1 * self.row, 9 * _MM, tall - 0.2 * self.row)
+        paint_mouth(self.painter, self.poses[rows[number].mouth], box, self.printed.theme)
+        if held > 3:
+            self.painter.setPen(QPen(_SOFT, 0.15 * _MM))
+            x = edges[4] + 5 * _MM
+            self.painter.drawLine(QLineF(x, y + tall, x, y + (held - 0.3) * self.row))
+
+    def _note(self, edges: list[float], y: float, row: SheetRow, long_notes: list[str]) -> None:
+        """A note that is too long for its cell gets a number there, and stands below the columns."""
+        font = _font(6.5)
+        room = edges[7] - edges[6] - 1.2 * _MM
+        if QFontMetricsF(font, self.writer).horizontalAdvance(row.note) > room:
+            long_notes.append(f"({len(long_notes) + 1}) frame {row.frame}: {row.note}")
+            self._cell(edges, 6, y, f"({len(long_notes)})", font)
+        else:
+            self._cell(edges, 6, y, row.note, font)
+
+    def _notes(self, notes: list[str]) -> None:
+        box = QRectF(0, self.height - _FOOT + 1.5 * _MM, self.width, _FOOT - 6 * _MM)
+        self.painter.setFont(_font(6.5))
+        self.painter.setPen(_INK)
+        self.painter.drawText(box, int(Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop), "   ".join(notes))
+
+    def _wave(self, left: float, right: float, first: int, count: int) -> None:
+        part = self.wave[first * _FINE : (first + count) * _FINE]
+        middle, half = (left + right) / 2, (right - left) / 2 * 0.94
+        y = (_HEAD + (np.arange(len(part)) + 0.5) / _FINE * self.row).tolist()
+        out = [QPointF(middle + half * high, at) for high, at in zip(part[:, 1].tolist(), y, strict=True)]
+        back = [QPointF(middle + half * low, at) for low, at in zip(part[:, 0].tolist(), y, strict=True)]
+        self.painter.setPen(Qt.PenStyle.NoPen)
+        self.painter.setBrush(_PALE)
+        self.painter.drawPolygon(QPolygonF([*out, *reversed(back)]))
+
+    def _cell(
+        self, edges: list[float], number: int, y: float, text: str, font: QFont, along: Qt.AlignmentFlag = _LEFT
+    ) -> None:
+        x, x2 = edges[number], edges[number + 1]
+        self._text(QRectF(x + 0.6 * _MM, y, x2 - x - 1.2 * _MM, self.row), text, font, along)
+
+    def _text(self, box: QRectF, text: str, font: QFont, along: Qt.AlignmentFlag = _LEFT) -> None:
+        self.painter.setFont(font)
+        self.painter.setPen(_INK)
+        fitting = QFontMetricsF(font, self.writer).elidedText(text, Qt.TextElideMode.ElideRight, box.width())
+        self.painter.drawText(box, int(along | Qt.TextFlag.TextSingleLine), fitting)
+
+
+def _loud(peaks: Peaks, bake: Bake, frames: int) -> Floats:
+    """(frames * _FINE, 2) lowest and highest, -1..1."""
+    start, end = bake.rate.seconds(bake.first), bake.rate.seconds(bake.first + frames)
+    columns = peaks.columns(start, end, frames * _FINE)
+    wave: Floats = columns[:, :2] / max(peaks.loudest(), 1e-6)
+    return wave
+
+
+def _font(points: float, *, bold: bool = False, words: bool = False) -> QFont:
+    """Without letters that run together: those have no letter of their own in the PDF, and could not be searched for."""
+    font = QFont(serif(12) if words else sans(12))
+    font.setPointSizeF(points)
+    font.setBold(bold)
+    for feature in ("calt", "liga", "tnum"):
+        font.setFeature(QFont.Tag(feature.encode()), 0)
+    return font

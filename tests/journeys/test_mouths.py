@@ -1,0 +1,251 @@
+"""An animator's own chart, a phrase on twos, marks mended, the sheet printed and brought back."""
+
+import csv
+import io
+
+import pytest
+from PyQt6.QtCore import QBuffer, QPoint, Qt
+from PyQt6.QtPdf import QPdfDocument
+from PyQt6.QtTest import QTest
+
+from buccaphon.app.commands.desk import View
+from buccaphon.checks.mark import MarkKind
+from buccaphon.formats.registry import format_named
+from buccaphon.mouths.exposures import exposure_at
+from buccaphon.project.delivering import deliver
+from buccaphon.project.edits.mouths import Paint
+from buccaphon.project.edits.scene import PutNote, SetScene
+from buccaphon.project.file.store import open_project
+from buccaphon.timing import Span
+from tests.helpers.hands import LEFT, NONE
+from tests.helpers.waiting import idle, save
+
+SEVEN = (
+    ("Shut", "lips together", {"press": 100}), ("Nip", "lip and teeth", {"bite": 100, "teeth": 60}),
+    ("O", "rounded vowels", {"jaw": 60, "round": 80}), ("Gape", "open vowels", {"jaw": 100}),
+    ("Grin", "spread vowels", {"jaw": 30, "spread": 100}), ("Slack", "all vowels", {"jaw": 40}),
+)  # fmt: skip
+
+
+def test_a_chart_of_seven_mouths_is_made_from_nothing_and_used(demo, qtbot, tmp_path):
+    demo.do("new-chart")
+    page = demo.specimen
+    assert demo.views.currentIndex() == View.SPECIMEN
+    for name, rule, pose in SEVEN:
+        page.add_button.click()
+        card = page.cards[-1]
+        card.name.setText(name)
+        card.name.editingFinished.emit()
+        QTest.keyClicks(card.answers, rule)
+        QTest.keyClick(card.answers, Qt.Key.Key_Return)
+        for part, value in pose.items():
+            card.sliders[part].setValue(value)
+    for number in (1, 2):
+        page.cards[number].contact.click()
+    assert not page.margin.isHidden(), "sounds of the tongue wait in the margin"
+    page.place_button.click()
+    assert page.margin.isHidden()
+    assert demo.document.chart.whole()
+    assert {e.mouth for e in demo.document.bake().exposures} <= {"Rest", *(name for name, _, _ in SEVEN)}
+    demo.marking = demo.session.marking
+    demo.session.marking.look()
+    assert MarkKind.UNANSWERED not in {mark.kind for mark in demo.session.marking.found}
+    assert save(demo, qtbot, tmp_path / "own.buccaphon")
+    kept = open_project(tmp_path / "own.buccaphon")
+    assert kept.charts[0].mouths == demo.document.chart.mouths
+    QTest.keyClick(page, Qt.Key.Key_Escape)
+    demo.do("stop-work")
+    assert demo.views.currentIndex() == View.GALLEY
+
+
+def test_a_chart_comes_from_a_pasted_list_and_its_steps_are_undone(demo):
+    demo.do("chart-of-names")
+    demo.specimen.names.setPlainText("rest\npress\nmouth_open")
+    demo.specimen.make_button.click()
+    assert [card.mouth.name for card in demo.specimen.cards] == ["rest", "press", "mouth_open"]
+    demo.specimen.cards[2].sliders["jaw"].setValue(80)
+    demo.specimen.cards[2].sliders["jaw"].setValue(90)
+    assert demo.document.chart.mouths[2].pose.jaw == 0.9
+    demo.document.undo()
+    assert demo.document.chart.mouths[2].pose.jaw == 0.0, "turning a slider is one step"
+    demo.document.undo()
+    assert demo.document.chart.name == "Ten"
+
+
+def test_swapping_there_and_back_gives_the_same_as_before(demo):
+    demo.document.apply(Paint(Span(1.0, 1.4), "Bite"))
+    before = demo.document.bake().exposures
+    demo.document.apply(SetScene(chart="Flap"))
+    assert {e.mouth for e in demo.document.bake().exposures} == {"Shut", "Open"}
+    assert demo.session.beside.row == before, "what was there stays in view for a while"
+    assert exposure_at(demo.document.bake().exposures, 28).mouth == "Shut", "a contact goes over to a contact"
+    demo.document.apply(SetScene(chart="Ten"))
+    assert demo.document.bake().exposures == before
+
+
+def test_one_phrase_is_put_on_twos(demo):
+    before = demo.document.bake()
+    words = demo.document.score.words
+    span = Span(words[8].start, words[11].end)
+    demo.document.select_words(span)
+    demo.do("hold-2-here")
+    first, last = before.rate.nearest(span.start), before.rate.nearest(span.end)
+    inside = [e for e in demo.document.bake().exposures if first < e.start < last]
+    assert inside
+    assert all((e.start - first) % 2 == 0 for e in inside)
+    assert "on twos" in demo.document.state.take.manners[0].change.says
+    panel = demo.mouths.manner
+    assert panel.hold.currentText() == "On twos"
+    panel.clear.click()
+    assert demo.document.bake().exposures == before.exposures
+
+
+@pytest.mark.parametrize(("name", "least"), [("detail", 1), ("changes", 0)])
+def test_turning_a_setting_is_heard_at_once_and_one_step(demo, name, least):
+    before = demo.document.bake().exposures
+    field = getattr(demo.mouths.manner, name)
+    for value in (60, 100) if name == "detail" else (5.0, 3.0):
+        field.setValue(value)
+    after = demo.document.bake().exposures
+    assert len(after) > len(before) if least else len(after) < len(before)
+    demo.document.undo()
+    assert demo.document.bake().exposures == before
+
+
+def test_all_marks_of_a_spoiled_line_are_mended(demo):
+    marking = demo.session.marking
+    marking.look()
+    assert not marking.found
+    demo.document.apply(Paint(Span(0.2, 0.9), "Open"))
+    demo.document.apply(Paint(Span(3.4, 4.2), "Pucker"))
+    marking.look()
+    assert len(marking.found) >= 4
+    listed = demo.mouths.marks.count.text()
+    assert listed.startswith(str(len(marking.found)))
+    demo.document.player.seek(0.0)
+    for _ in range(20):
+        if not marking.found:
+            break
+        demo.do("next-mark")
+        demo.do("mend-mark")
+    assert not marking.found
+    assert demo.mouths.marks.count.text() == "Nothing would be sent back."
+
+
+def test_a_fix_is_shown_before_it_is_done_and_a_mark_can_be_left(demo, qtbot):
+    demo.document.apply(Paint(Span(3.4, 4.2), "Pucker"))
+    demo.session.marking.look()
+    first = demo.session.marking.found[0]
+    demo.session.beside.preview(first.fix)
+    assert demo.session.beside.row not in ((), demo.document.bake().exposures)
+    before = demo.document.state
+    demo.session.beside.preview(None)
+    assert (demo.session.beside.row, demo.document.state) == ((), before)
+    demo.document.player.seek(first.span.start)
+    demo.do("leave-mark")
+    assert first not in demo.session.marking.found
+    demo.document.undo()
+    demo.session.marking.look()
+    assert first in demo.session.marking.found
+
+
+def test_on_the_sheet_mouths_are_painted_selected_and_dragged(demo, qtbot):
+    demo.do("sheet")
+    sheet, document = demo.sheet, demo.document
+    view = sheet.viewport()
+    target = next(e for e in document.bake().exposures if e.start > 3 and e.length >= 3)
+    x, y = sheet.width() // 2 + 20, 26 + target.start * sheet.row + sheet.row + 4
+    while not document.selection:
+        QTest.mouseClick(view, LEFT, NONE, QPoint(x, y))
+        x += 20
+    assert document.selection.mouths == (document.span_of(target),)
+    QTest.keyClick(demo, Qt.Key.Key_9)
+    assert exposure_at(document.bake().exposures, target.start).mouth == document.chart.names[8]
+    document.undo()
+    edge = QPoint(x - 20, 26 + target.end * sheet.row)
+    QTest.mousePress(view, LEFT, NONE, edge)
+    for by in (8, 16, 22):
+        QTest.mouseMove(view, edge + QPoint(0, by))
+    QTest.mouseRelease(view, LEFT, NONE, edge + QPoint(0, 22))
+    assert exposure_at(document.bake().exposures, target.end).mouth == target.mouth, "held a frame longer"
+    document.player.seek(8.0)
+    top = 26 + 8.0 * 24 * sheet.row - sheet.verticalScrollBar().value()
+    assert 26 <= top <= view.height(), "the page follows the playhead"
+    demo.do("sheet")
+    assert demo.views.currentIndex() == View.GALLEY
+
+
+@pytest.mark.parametrize("command", ["print-sheet", "print-sheet-letter"])
+def test_the_sheet_is_printed_and_read_back(demo, tmp_path, command):
+    demo.document.apply(PutNote(Span(1.0, 1.2), "lips late? try Press two frames earlier"))
+    path = tmp_path / "sheet.pdf"
+    demo.desk.ask.file_to_write = lambda *_: path
+    demo.do(command)
+    document, buffer = QPdfDocument(None), QBuffer()
+    buffer.setData(path.read_bytes())
+    buffer.open(QBuffer.OpenModeFlag.ReadOnly)
+    document.load(buffer)
+    frames = demo.document.bake().frames
+    assert document.pageCount() == -(-frames // 96)
+    text = " ".join(document.getAllText(page).text() for page in range(document.pageCount()))
+    assert "Exposure sheet: stall call" in text
+    assert "24 frames a second (24/1)" in text
+    assert f"page 1 of {document.pageCount()}" in text
+    assert "lips late? try Press two frames earlier" in text
+    for part in ("plums,", "Pucker", "ʌ", str(frames - 1)):
+        assert part in text
+    width, height = document.pagePointSize(0).width(), document.pagePointSize(0).height()
+    assert (round(width), round(height)) in ((595, 842), (612, 792))
+
+
+def test_a_corrected_sheet_is_shown_first_and_painted_then(demo, qtbot, tmp_path):
+    delivery = deliver(demo.document.state, demo.document.derived, "stall")
+    (content,) = format_named("sheet-csv").files(delivery).values()
+    rows = list(csv.DictReader(io.StringIO(content.decode("utf-8-sig"))))
+    for row in rows[30:34]:
+        row["mouth"] = "Round"
+    path = tmp_path / "back.csv"
+    with path.open("w", newline="", encoding="utf-8") as file:
+        writer = csv.DictWriter(file, rows[0].keys())
+        writer.writeheader()
+        writer.writerows(rows)
+    before = demo.document.state
+    demo.desk.ask.file_to_open = lambda *_: path
+    demo.do("bring-sheet")
+    qtbot.waitUntil(demo.chooser.isVisible)
+    assert demo.document.state == before, "nothing is painted yet"
+    assert any("becomes Round" in choice.text for choice in demo.chooser.shown)
+    QTest.keyClick(demo.chooser.search, Qt.Key.Key_Return)
+    idle(demo, qtbot)
+    mouths = [exposure_at(demo.document.bake().exposures, frame).mouth for frame in range(30, 34)]
+    assert mouths == ["Round"] * 4
+    demo.document.undo()
+    assert demo.document.state.painted == before.painted
+
+
+def test_a_hover_says_why_a_mouth_is_there(demo):
+    document = demo.document
+    document.apply(Paint(Span(6.0, 6.3), "Open"))
+    said = [document.derived.why(document.state, e) for e in document.bake().exposures]
+    assert any("painted by hand" in text for text in said)
+    assert any("always seen" in text for text in said)
+    assert any("stressed vowel" in text for text in said)
+    assert any("pause" in text or "rest" in text.lower() for text in said)
+
+
+def test_the_palette_knows_the_words_that_people_use(demo):
+    demo.do("palette")
+    for typed in ("twos", "pause", "lead", "swallow", "settle", "sheet"):
+        demo.chooser.search.setText(typed)
+        assert demo.chooser.shown, typed
+    demo.chooser.search.setText("xyzzy")
+    assert demo.chooser.list.item(0).text().startswith("Nothing here has")
+
+
+def test_the_panel_folds_away_and_comes_back(demo):
+    wide = demo.galley.width()
+    demo.do("fold-side")
+    assert demo.side.isHidden()
+    demo.show_step(1)
+    assert not demo.side.isHidden()
+    assert demo.galley.width() <= wide + 300
