@@ -110,7 +110,7 @@ def busy(facts: Facts) -> Iterator[Mark]:
     for start, count in zip(changes.tolist(), counts.tolist(), strict=True):
         manner = facts.manners.at(start)
         span = Span(start, start + 1.0)
-        if start < past or count <= manner.most_changes + _MORE_THAN_MOST + 6 * manner.detail:
+        if start < past or count <= manner.ceiling + _MORE_THAN_MOST:
             continue
         past = span.end
         fewer = MannerChange(most_changes=max(manner.most_changes - 2.0, CHANGES[0]))

@@ -98,7 +98,7 @@ def _in_seconds(contacts: Sequence[Touch], chart: Chart, exposed: Exposed, manne
     starts = [max(touch.on, begin) for touch in contacts]
     ends = [start + TWO for start in starts]
     for n, (left, right) in enumerate(pairwise(contacts)):
-        need = manners.at(right.on).shortest if right.start - left.end > _BETWEEN else 0.0
+        need = manners.at(right.on).seen_at_least if right.start - left.end > _BETWEEN else 0.0
         if ends[n] + need > starts[n + 1]:
             ends[n] = max(starts[n] + ONE, starts[n + 1] - need)
             if ends[n] > starts[n + 1]:  # no room at all: they share what there is
@@ -189,14 +189,14 @@ def _vowels(
             and unit.stressed
             and before.end >= unit.start - _TOUCH
             and before.mouth != unit.mouth
-            and unit.off - unit.on < manners.at(unit.on).shortest
+            and unit.off - unit.on < manners.at(unit.on).seen_at_least
         )
         before = unit
         if not unit.stressed or chart.touching[unit.mouth] or follows:
             continue
         middle = (unit.on + unit.off) / 2
         cell = exposed.size(middle)
-        length = max(manners.at(middle).shortest, cell) if cell < COARSE else cell
+        length = max(manners.at(middle).seen_at_least, cell) if cell < COARSE else cell
         after = bisect_right(starts, middle)
         if after and ends[after - 1] > middle and ends[after - 1] - middle > middle - starts[after - 1]:
             after -= 1  # the gap before what is there, else the one after it

@@ -13,6 +13,7 @@ from buccaphon.timing import FrameRate, Span
 
 USUAL_LEAD = 1 / 24  # seconds; with it each sound is made as early as it was found to be
 LONGEST_HOLD = 12  # frames
+_DETAILED_CHANGES = 6.0  # more changes a second where every sound is shown
 _HOLDS = {1: "ones", 2: "twos", 3: "threes", 4: "fours"}
 LONGEST_LEAD = 1.0  # seconds
 LONGEST_SHORTEST = 1.0  # seconds
@@ -44,6 +45,17 @@ class Manner:
         for name, (least, most) in RANGES.items():
             if not least <= getattr(self, name) <= most:  # what is no number is not within either
                 raise ValueError(f"{name} is {str(getattr(self, name))[:20]}, but goes from {least:g} to {most:g}")
+
+
+    @property
+    def seen_at_least(self) -> float:
+        """Seconds that a mouth is seen at least: half as long where every sound is shown."""
+        return self.shortest * (1 - self.detail / 2)
+
+    @property
+    def ceiling(self) -> float:
+        """Changes a second of speech: more where every sound is shown."""
+        return self.most_changes + _DETAILED_CHANGES * self.detail
 
 
 RANGES: dict[str, tuple[float, float]] = {
@@ -158,7 +170,7 @@ class Manners:
     @cached_property
     def longest_way_to_rest(self) -> float:
         """Seconds of a pause in which the mouth may still be on its way."""
-        return max(manner.settle + manner.shortest for manner in self.all)
+        return max(manner.settle + manner.seen_at_least for manner in self.all)
 
     @cached_property
     def most_lead(self) -> float:

@@ -40,7 +40,7 @@ def without_blinks(segments: list[Segment], exposed: Exposed, manners: Manners) 
         if lack <= _HAIR or here.length >= returning + _NEARLY:
             at += 1
         elif here.kind is Kind.STRESSED:
-            segments[at - 1 : at + 2] = _stretched(before, here, after, lack, max(manner.shortest, size), size)
+            segments[at - 1 : at + 2] = _stretched(before, here, after, lack, max(manner.seen_at_least, size), size)
             at += 1
         elif Kind.PAINTED in (before.kind, after.kind):
             at += 1
@@ -79,7 +79,7 @@ def settled(segments: Sequence[Segment], chart: Chart, exposed: Exposed, manners
             manner, size = manners.at(segment.start), exposed.size(segment.start)
             length = max(manner.settle, size)
             between = _half_way(before.mouth, chart) if manner.settle > 0 else None
-            if between is not None and segment.length >= length + max(manner.shortest, size):
+            if between is not None and segment.length >= length + max(manner.seen_at_least, size):
                 found.append(Segment(between, segment.start, segment.start + length))
                 found.append(segment._replace(start=segment.start + length))
                 continue
@@ -103,10 +103,10 @@ def calmed(segments: list[Segment], exposed: Exposed, manners: Manners) -> list[
     """No single second with many more changes than a passage may have: what matters least there goes, contacts and paint
     never."""
     at = 0
-    usual = None if manners.here else int(manners.everywhere.most_changes + _MORE_IN_A_SECOND)
+    usual = None if manners.here else int(manners.everywhere.ceiling + _MORE_IN_A_SECOND)
     while at < len(segments):
         start = segments[at].start
-        most = usual or int(manners.at(start).most_changes + _MORE_IN_A_SECOND)
+        most = usual or int(manners.at(start).ceiling + _MORE_IN_A_SECOND)
         last = at + most
         if last >= len(segments):
             if usual:

@@ -11,7 +11,7 @@ from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.cores import cores_of, touches
 from buccaphon.mouths.costs import costs_per_tick, keep_contacts_near, where_may_cut
 from buccaphon.mouths.grid import Grid
-from buccaphon.mouths.manner import Manner, Manners
+from buccaphon.mouths.manner import Manners
 from buccaphon.mouths.passages import Passage
 from buccaphon.mouths.placing import shortest_length
 from buccaphon.mouths.programme import TICK, Costs, Known, Part, Row, tick_of
@@ -20,7 +20,6 @@ from buccaphon.mouths.units import Unit, units_of
 from buccaphon.timing import FrameRate
 
 _CHANGE, _CHANGE_DETAILED = 0.014, 0.004  # seconds of a mouth wrong by 1 that a change costs as much as
-_DETAILED_CHANGES = 6.0  # more changes a second where every sound is shown
 _DEARER = 1.8  # how the price of a change rises where there are too many
 
 
@@ -135,14 +134,10 @@ def _outline(
             spoken[within] += unit.end - unit.start
             middles[within] = unit.start
     most = [
-        _most_changes(manners.at(moment)) * seconds + 1 if seconds else float("inf")
+        manners.at(moment).ceiling * seconds + 1 if seconds else float("inf")
         for seconds, moment in zip(spoken, middles, strict=True)
     ]
     return Outline(exposed, costs, kept, parts, stretches, most)
-
-
-def _most_changes(manner: Manner) -> float:
-    return manner.most_changes + _DETAILED_CHANGES * manner.detail
 
 
 @dataclass(frozen=True, slots=True)
@@ -156,7 +151,7 @@ class _Ways:
     def at(cls, seconds: float, exposed: Exposed, manners: Manners) -> _Ways:
         manner, size = manners.at(seconds), exposed.size(seconds)
         whole = shortest_length(seconds, exposed, manners) * size
-        shortest = whole if size >= COARSE else min(manner.shortest, whole)
+        shortest = whole if size >= COARSE else min(manner.seen_at_least, whole)
         return cls(max(tick_of(shortest), 1), _CHANGE + manner.detail * (_CHANGE_DETAILED - _CHANGE))
 
 

@@ -52,7 +52,7 @@ def _nearest(place: float) -> int:
 
 def shortest_length(seconds: float, exposed: Exposed, manners: Manners) -> int:
     """How many exposures a mouth is seen at least, at a moment."""
-    return _exposures_for(manners.at(seconds).shortest, exposed.size(seconds))
+    return _exposures_for(manners.at(seconds).seen_at_least, exposed.size(seconds))
 
 
 @lru_cache(maxsize=256)
