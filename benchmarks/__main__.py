@@ -9,7 +9,7 @@ import sys
 
 from benchmarks.report import tell_machine
 
-NAMES = ("align", "ablation", "loose", "languages", "recording", "window", "project")
+NAMES = ("align", "ablation", "loose", "languages", "recording", "window", "project", "mouths")
 LONG = ("hour", "faults")  # only when named
 
 

@@ -19,7 +19,9 @@ SHOTS = {
     "night": {"STEP": "Script", "COMMANDS": "night spectrum"},
     "findings": {"STEP": "Script", "SCRIPT": DIFFERENT},
     "selection": {"STEP": "Mouths", "AT": "2.0", "COMMANDS": "select-same"},
-    "mouths": {"STEP": "Mouths"},
+    "mouths": {"STEP": "Mouths", "AT": "3.4", "COMMANDS": " ".join(["hold-longer"] * 9 + ["hold-2-here", "next-mark"])},
+    "specimen": {"STEP": "Mouths", "COMMANDS": "specimen"},
+    "sheet": {"STEP": "Mouths", "AT": "1.2", "COMMANDS": "sheet"},
     "export": {"STEP": "Export"},
 }
 

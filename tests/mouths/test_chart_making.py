@@ -1,5 +1,7 @@
 """A chart of one's own, step by step, is whole in the end and comes back from its file."""
 
+from pathlib import Path
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -116,3 +118,10 @@ def test_any_half_done_chart_comes_back_too_and_can_be_used_as_far_as_it_goes(ch
     assert parse_chart(chart_as_text(chart), "again.toml") == chart
     used = chart.as_far_as_it_goes(TEN)
     assert all(0 <= used.answer(sound) < len(used.mouths) for sound in SOUNDS)
+
+
+def test_the_document_of_charts_tells_of_every_rule_and_its_example_is_whole():
+    page = (Path(__file__).parents[2] / "docs" / "chart-file.md").read_text("utf-8")
+    assert all(f"`{rule}`" in page for rule in RULES)
+    example = page.split("```toml\n")[1].split("```")[0]
+    assert parse_chart(example, "the example").whole().answer("ɑ") == 1

@@ -46,7 +46,6 @@ class Manner:
             if not least <= getattr(self, name) <= most:  # what is no number is not within either
                 raise ValueError(f"{name} is {str(getattr(self, name))[:20]}, but goes from {least:g} to {most:g}")
 
-
     @property
     def seen_at_least(self) -> float:
         """Seconds that a mouth is seen at least: half as long where every sound is shown."""

@@ -79,17 +79,38 @@ def cheapest_rows(asked: Sequence[tuple[Part, Costs]]) -> list[Row]:
     """The cheapest rows of some parts, with the costs of their passages; those of about one length in step."""
     alike: dict[tuple[int, int], list[int]] = {}
     rows: list[Row] = [()] * len(asked)
+    brief = [n for n, (part, _) in enumerate(asked) if 0 < part.end - part.first < part.shortest]
+    for number, row in zip(brief, _two_mouths([asked[n] for n in brief]), strict=True):
+        rows[number] = row
     for number, (part, _) in enumerate(asked):
-        if part.end > part.first:
+        if part.end - part.first >= part.shortest:
             size = _size_class(part.end - part.first) if len(asked) > _FEW else 0
             alike.setdefault((part.shortest, size), []).append(number)
-        elif part.left != part.right:
+        elif part.end == part.first and part.left != part.right:
             rows[number] = ((part.right, part.first),)
     for (shortest, _), numbers in alike.items():
         found = _solve([asked[number] for number in numbers], shortest)
         for number, row in zip(numbers, found, strict=True):
             rows[number] = row
     return rows
+
+
+def _two_mouths(asked: Sequence[tuple[Part, Costs]]) -> list[Row]:
+    """Of parts too short for a mouth between: where the left one goes over into the right one."""
+    if not asked:
+        return []
+    spent, may_cut = _spent(asked)
+    left, right = (np.array([getattr(part, name) for part, _ in asked]) for name in ("left", "right"))
+    each = np.arange(len(asked))
+    begun = spent[:, left, each] - spent[:, right, each]
+    lengths = np.array([part.end - part.first for part, _ in asked])
+    ticks = np.arange(len(spent))[:, None]
+    impossible = ticks > lengths if may_cut is None else (ticks > lengths) | ~may_cut
+    begun[impossible] = np.inf
+    return [
+        () if part.left == part.right else ((part.right, part.first + begin),)
+        for (part, _), begin in zip(asked, begun.argmin(0).tolist(), strict=True)
+    ]
 
 
 def _size_class(ticks: int) -> int:

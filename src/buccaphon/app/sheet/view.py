@@ -37,7 +37,7 @@ from buccaphon.timing import Reading, Span, read_out
 _LEAST_ROW, _ROW, _MOST_ROW = 10, 20, 48  # pixels
 _HEAD = 26  # pixels of the heading
 _COLUMNS = (
-    ("frame", 66), ("sound", 78), ("word", 104), ("sounds", 46), ("mouth", 136), ("jaw", 50), ("notes", 0),
+    ("frame", 66), ("sound", 78), ("word", 104), ("sounds", 58), ("mouth", 128), ("jaw", 50), ("notes", 0),
 )  # fmt: skip  # names and pixels; the last one takes what is left
 _AHEAD = 0.25  # of the height: where the playhead comes to when the page follows it
 
