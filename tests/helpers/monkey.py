@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from dataclasses import fields, is_dataclass
 from pathlib import Path
 
 import numpy as np
@@ -225,8 +226,8 @@ class Monkey:
         document, found = self.window.document, []
         state, kept = document.state, self.folder / "looked at.buccaphon"
         save_project(state, kept)
-        if open_project(kept) != state:
-            found.append("read again it is another project")
+        if (again := open_project(kept)) != state:
+            found.append(f"read again it is another project: {_differing(state, again)}")
         bake, derived = document.bake(), document.derived
         if bake is not None and derived is not None:
             found += _unsound(bake)
@@ -244,10 +245,20 @@ class Monkey:
         for _ in range(steps):
             project.undo()
         if project.state != first:
-            found.append("undoing everything does not lead to where it began")
+            found.append(f"undoing everything does not lead to where it began: {_differing(first, project.state)}")
         for _ in range(steps):
             project.redo()
         return found if project.state == end else [*found, "doing everything again does not lead back"]
+
+
+def _differing(one: object, other: object) -> str:
+    """The entries in which two records of a kind differ, to the innermost."""
+    if isinstance(one, tuple) and isinstance(other, tuple) and len(one) == len(other):
+        return "; ".join(_differing(a, b) for a, b in zip(one, other, strict=True) if a != b)
+    if not is_dataclass(one) or type(one) is not type(other):
+        return f"{one!r:.300} is not {other!r:.300}"
+    names = [each.name for each in fields(one) if getattr(one, each.name) != getattr(other, each.name)]
+    return "; ".join(f"{name}: {_differing(getattr(one, name), getattr(other, name))}" for name in names)
 
 
 def _unsound(bake: Bake) -> list[str]:

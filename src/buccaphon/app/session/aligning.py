@@ -86,9 +86,11 @@ class Aligning(QObject):
         self._align_part(first, last)
 
     def align_word(self, number: int) -> None:
-        """Align one word again; it may be said in another way now. While the script says others than were aligned, all that
-        was typed anew is: a word's number is not the same in both."""
-        if self._document.state.is_in_step:
+        """Align one word again; it may be said in another way now. While the script says others than were aligned, or sounds
+        were recognised without it, all that was typed anew is: a word's number is not the same in both."""
+        state = self._document.state
+        words = state.score.words if state.score else ()
+        if state.is_in_step and all(word.text for word in words) and len(words) == len(script_words(state.script)):
             self._align_part(number, number + 1)
         else:
             self.align_changes()
