@@ -249,3 +249,16 @@ def test_the_panel_folds_away_and_comes_back(demo):
     demo.show_step(1)
     assert not demo.side.isHidden()
     assert demo.galley.width() <= wide + 300
+
+
+def test_a_fix_for_another_chart_is_not_done_any_more(demo, tmp_path):
+    demo.document.apply(Paint(Span(0.2, 0.9), "Open"))
+    marking = demo.session.marking
+    marking.look()
+    stale = next(mark for mark in marking.found if mark.fix is not None)
+    demo.document.apply(SetScene(chart="Vowels"))
+    before = demo.document.state
+    marking.mend(stale)
+    assert demo.document.state == before
+    demo.document.apply(Paint(Span(2.0, 2.5), "Nobody's"))
+    assert demo.document.state.painted == before.painted, "a mouth of which nothing is known is not painted"

@@ -13,7 +13,7 @@ from buccaphon.mouths.rules import RULES
 from buccaphon.speech.articulation import letters_of
 from buccaphon.speech.phones import SOUNDS, ipa_of
 
-MOST_MOUTHS = 200
+MOST_MOUTHS = 10_000
 _ARPABET = {sound.arpabet: ipa for ipa, sound in SOUNDS.items()}
 _REST = Mouth("Rest", Pose(spread=0.1), ())
 

@@ -26,7 +26,8 @@ def print_sheet(desk: Desk, paper: Paper) -> None:
         return
     delivery = deliver(document.state, document.derived, document.title)
     feet = READING.read() == Reading.FEET_35.value
-    printed = Print(delivery, document.derived.peaks, desk.specimen.theme, paper, feet)
+    take = document.state.take.title if document.state.take else ""
+    printed = Print(delivery, document.derived.peaks, desk.specimen.theme, take, paper, feet)
     write_and_say(desk, path if path.suffix else path.with_suffix(".pdf"), sheet_pdf(printed))
 
 

@@ -98,17 +98,26 @@ class ChartGrid(QWidget):
 
     def refresh(self, _what: object = None) -> None:
         chart = self._document.chart
-        if chart != self._chart:
-            self._set_tiles()
+        if chart is not self._chart:
+            self._show_chart(chart)
         exposure = self._document.exposure()
         shown = exposure.mouth if exposure else ""
         for tile in self.tiles:
             if tile.isChecked() != (tile.mouth.name == shown):
                 tile.setChecked(tile.mouth.name == shown)
 
-    def _set_tiles(self) -> None:
-        chart = self._document.chart
-        self._chart = chart
+    def _show_chart(self, chart: Chart) -> None:
+        """Other poses on the same tiles, or other tiles."""
+        before, self._chart = self._chart, chart
+        if before is not None and [_called(mouth) for mouth in before.mouths] == [_called(m) for m in chart.mouths]:
+            for tile, mouth in zip(self.tiles, chart.mouths, strict=False):
+                if tile.mouth != mouth:
+                    tile.mouth = mouth
+                    tile.update()
+        else:
+            self._set_tiles(chart)
+
+    def _set_tiles(self, chart: Chart) -> None:
         self._chart_label.setText(f"chart: {chart.name}")
         for tile in self.tiles:
             self._grid.removeWidget(tile)
@@ -120,3 +129,8 @@ class ChartGrid(QWidget):
             tile.clicked.connect(lambda _checked, name=mouth.name: self._document.paint(name))
             self._grid.addWidget(tile, number // COLUMNS, number % COLUMNS)
             self.tiles.append(tile)
+
+
+def _called(mouth: Mouth) -> tuple[object, ...]:
+    """All that a tile says of a mouth in words."""
+    return mouth.name, mouth.sounds, mouth.rules

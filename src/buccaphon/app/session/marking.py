@@ -80,12 +80,15 @@ class Marking(QObject):
         return before[-1] if before else (self.found[-1] if self.found else None)
 
     def mend(self, mark: Mark) -> None:
-        if mark.fix is not None:
+        """Do what mends a mark, if it is one still."""
+        self.look()
+        if mark.fix is not None and mark in self.found:
             self._document.apply(Together((mark.fix,), name=mark.mends))
             self.look()
 
     def mend_all(self, kind: MarkKind) -> None:
         """All of a kind, as one step."""
+        self.look()
         fixes = tuple(mark.fix for mark in self.found if mark.kind is kind and mark.fix is not None)
         if fixes:
             self._document.apply(Together(fixes, name=f"Mend: {kind.value}"))

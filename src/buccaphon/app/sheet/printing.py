@@ -56,11 +56,13 @@ class Paper(Enum):
 
 @dataclass(frozen=True, slots=True)
 class Print:
-    """What is printed and how. feet: whether a thick line comes each foot of 35 mm film, instead of each second."""
+    """What is printed and how. take: what it is called. feet: whether a thick line comes each foot of 35 mm film, instead of
+    each second."""
 
     delivery: Delivery
     peaks: Peaks
     theme: Theme
+    take: str = ""
     paper: Paper = Paper.A4
     feet: bool = False
 
@@ -115,9 +117,14 @@ class _Sheet:
                 self._column(column * (self.column + _BETWEEN), first, rows, long_notes)
         self._notes(long_notes)
 
+    @property
+    def _called(self) -> str:
+        title, take = self.printed.delivery.title, self.printed.take
+        return f"{title}, take {take}" if take and take != title else title
+
     def _heading(self, page: int) -> None:
-        delivery, rate = self.printed.delivery, self.bake.rate
-        self._text(QRectF(0, 0, self.width * 0.7, 6 * _MM), f"Exposure sheet: {delivery.title}", _font(13, bold=True))
+        rate = self.bake.rate
+        self._text(QRectF(0, 0, self.width * 0.7, 6 * _MM), f"Exposure sheet: {self._called}", _font(13, bold=True))
         told = f"page {page + 1} of {self.pages}"
         self._text(QRectF(self.width * 0.7, 0, self.width * 0.3, 6 * _MM), told, _font(9), _RIGHT)
         first, last = self.bake.start_frame, self.bake.start_frame + len(self.rows) - 1

@@ -36,6 +36,7 @@ from buccaphon.project.edits.scene import ChangeChart, KeepChart
 from buccaphon.project.state import DEFAULT_CHART
 
 _GAP = 14  # pixels between cards
+_AT_ONCE, _AHEAD = 48, 900  # cards that are made together, and pixels from the end at which more are
 
 
 class SpecimenPage(QWidget):
@@ -48,6 +49,7 @@ class SpecimenPage(QWidget):
         self._document, self.theme = session.document, theme
         self.setObjectName("specimen")
         self.cards: list[Card] = []
+        self._room = _AT_ONCE
         self.name = QLineEdit()
         self.name.setProperty("role", "chartname")
         self.name.setAccessibleName("Name of the chart")
@@ -90,6 +92,8 @@ class SpecimenPage(QWidget):
         area.setWidgetResizable(True)
         area.setFrameShape(QScrollArea.Shape.NoFrame)
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._bar = area.verticalScrollBar()
+        self._bar.valueChanged.connect(self._lay_out_more)
         margin = QVBoxLayout()
         margin.addWidget(self.margin_title)
         margin.addWidget(self.margin)
@@ -148,12 +152,18 @@ class SpecimenPage(QWidget):
         for part in (self.margin_title, self.margin, self.place_button):
             part.setVisible(bool(chart.missing))
         self.index.setCurrentIndex(self.index.findData(chart.counts_from))
-        self._fit_cards(len(chart.mouths))
+        self._fit_cards(min(len(chart.mouths), self._room))
         ruled = chart.ruled_sounds
-        for number, (card, mouth) in enumerate(zip(self.cards, chart.mouths, strict=True)):
+        for number, (card, mouth) in enumerate(zip(self.cards, chart.mouths, strict=False)):
             key = f" · key {PAINT_KEYS[number].upper()}" if number < len(PAINT_KEYS) else ""
             standing = "Shown in silence" if number == 0 else ""
             card.show_mouth(mouth, f"{number + chart.counts_from}{key}", ruled[number], standing)
+
+    def _lay_out_more(self, value: int) -> None:
+        """Cards are made as the page comes to them: hundreds at once would take seconds."""
+        if value > self._bar.maximum() - _AHEAD and self._room < len(self.chart.mouths):
+            self._room += _AT_ONCE
+            self.refresh()
 
     def _fit_cards(self, count: int) -> None:
         while len(self.cards) > count:

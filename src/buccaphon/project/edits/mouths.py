@@ -33,6 +33,8 @@ class Paint(Edit):
         if take is None:
             return state
         found = next((mouth for mouth in state.chart_in_use.mouths if mouth.name == self.mouth), None)
+        if found is None and self.pose is None:  # nobody knows what it looks like, and no file could keep it
+            return state
         looks = (found.pose, found.contact) if found else (self.pose, self.contact)
         painted = Painted(self.span, whole_text(self.mouth), *looks)
         return state.with_take(replace(take, painted=(*_without(state, self.span), painted)))
