@@ -18,7 +18,8 @@ from benchmarks.align import FOLDER, Onsets, errors, reference
 from buccaphon.alignment import best_path, boundary_net, features, graph, placing, request
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.features import FRAME_SECONDS
-from buccaphon.alignment.request import AlignmentRequest, forget_what_was_heard
+from buccaphon.alignment.hearing import forget_what_was_heard
+from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError

@@ -4,7 +4,8 @@ import pytest
 
 from buccaphon.alignment.again import get_to_know, realign, weigh_ways
 from buccaphon.alignment.aligner import align
-from buccaphon.alignment.request import AlignmentRequest, Guide, Pin, forget_what_was_heard, listen, spoken_ways
+from buccaphon.alignment.hearing import forget_what_was_heard, listen
+from buccaphon.alignment.request import AlignmentRequest, Guide, Pin, spoken_ways
 from buccaphon.audio.recording import Recording
 from buccaphon.demo.line import script_text
 from buccaphon.errors import AlignmentError, Cancelled

@@ -10,8 +10,9 @@ import pytest
 
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.features import condition
+from buccaphon.alignment.hearing import NOBODY, listen
 from buccaphon.alignment.placing import Stretch, place
-from buccaphon.alignment.request import NOBODY, AlignmentRequest, listen, spoken_ways
+from buccaphon.alignment.request import AlignmentRequest, spoken_ways
 from buccaphon.alignment.speech_net import (
     BANDS,
     OUTPUTS,

@@ -7,8 +7,9 @@ import soxr
 
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.features import mel_filters
+from buccaphon.alignment.hearing import forget_what_was_heard, listen
 from buccaphon.alignment.recognise import recognise
-from buccaphon.alignment.request import AlignmentRequest, forget_what_was_heard, listen
+from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.alignment.vocal_tract import LEAST, MOST
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording

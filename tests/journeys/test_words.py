@@ -4,7 +4,7 @@ import pytest
 from PyQt6.QtCore import QStandardPaths, Qt
 from PyQt6.QtTest import QTest
 
-from buccaphon.alignment.request import forget_what_was_heard, listen
+from buccaphon.alignment.hearing import forget_what_was_heard, listen
 from buccaphon.app.commands import words
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.places import lexicon_path

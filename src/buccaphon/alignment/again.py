@@ -13,9 +13,10 @@ from buccaphon.alignment.best_path import best_path
 from buccaphon.alignment.chain import FLATTENING
 from buccaphon.alignment.features import FRAME_SECONDS
 from buccaphon.alignment.graph import word_graph
+from buccaphon.alignment.hearing import listen
 from buccaphon.alignment.pieces import scores_of
 from buccaphon.alignment.placing import Stretch, place, write_down
-from buccaphon.alignment.request import AlignmentRequest, listen, model_phones, spoken_ways
+from buccaphon.alignment.request import AlignmentRequest, model_phones, spoken_ways
 from buccaphon.errors import AlignmentError, Cancelled
 from buccaphon.progress import Progress, unheard
 from buccaphon.score.edits import shifted

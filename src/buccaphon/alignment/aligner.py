@@ -9,8 +9,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from buccaphon.alignment.hearing import listen
 from buccaphon.alignment.placing import Sounds, Stretch, place, write_down
-from buccaphon.alignment.request import AlignmentRequest, Pin, listen, spoken_ways
+from buccaphon.alignment.request import AlignmentRequest, Pin, spoken_ways
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError, Cancelled
 from buccaphon.progress import Progress, unheard

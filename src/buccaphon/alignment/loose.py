@@ -15,8 +15,9 @@ import numpy as np
 from buccaphon.alignment.acoustic_model import english_model
 from buccaphon.alignment.features import FRAME_SECONDS
 from buccaphon.alignment.graph import GARBAGE, Looseness
+from buccaphon.alignment.hearing import listen
 from buccaphon.alignment.pieces import Piece, find_pieces
-from buccaphon.alignment.request import AlignmentRequest, listen, model_phones, spoken_ways
+from buccaphon.alignment.request import AlignmentRequest, model_phones, spoken_ways
 from buccaphon.errors import Cancelled
 from buccaphon.progress import Progress, unheard
 from buccaphon.speech.script import ScriptWord

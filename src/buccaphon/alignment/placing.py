@@ -13,8 +13,9 @@ from buccaphon.alignment.adaptation import estimate_transforms
 from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refine
 from buccaphon.alignment.chain import Chain, band_scores, chain_of, in_band, occupancy
 from buccaphon.alignment.features import FRAME_SECONDS, Features
+from buccaphon.alignment.hearing import HUSH, NOBODY, Heard
 from buccaphon.alignment.pieces import Edge, Piece, Window, find_pieces
-from buccaphon.alignment.request import HUSH, NOBODY, AlignmentRequest, Heard, model_phones
+from buccaphon.alignment.request import AlignmentRequest, model_phones
 from buccaphon.alignment.vocal_tract import fit_voice
 from buccaphon.score.records import SHORTEST, Phone, Score, Word
 from buccaphon.speech.lexicon import Pronunciation

@@ -13,9 +13,10 @@ from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refine
 from buccaphon.alignment.chain import chain_of, in_band, occupancy
 from buccaphon.alignment.features import FRAME_SECONDS, Features
 from buccaphon.alignment.graph import Graph, phone_loop
+from buccaphon.alignment.hearing import Heard, listen
 from buccaphon.alignment.pieces import LAST_WINDOW, WINDOW, Piece, scores_of, trusted
 from buccaphon.alignment.placing import MODEL_LAG, bend, confidence_of, in_order, learn_voice
-from buccaphon.alignment.request import AlignmentRequest, Heard, listen
+from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.alignment.vocal_tract import fit_voice
 from buccaphon.errors import AlignmentError, Cancelled
 from buccaphon.progress import Progress, unheard

@@ -1,19 +1,11 @@
-"""What is asked of the aligner, and what it hears."""
+"""What is asked of the aligner: a recording, its words, how they may be said, and times that are known."""
 
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
-from threading import Lock
-
-import numpy as np
-import numpy.typing as npt
+from dataclasses import dataclass
 
 from buccaphon.alignment.acoustic_model import SILENCE
-from buccaphon.alignment.boundary_net import log_mel
-from buccaphon.alignment.features import Features, condition, features_of, frames_within
-from buccaphon.alignment.speech_net import evidence_in, nobody_speaks, shipped_net
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError
 from buccaphon.speech.languages import ENGLISH
@@ -21,11 +13,6 @@ from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon, Pronunciation
 from buccaphon.speech.phones import arpabet_of, is_held
 from buccaphon.speech.script import ScriptWord
 from buccaphon.timing import Span
-
-# nats for each of the speech net's log odds
-_ENTERING, _PAUSING = np.float32(2.0), np.float32(0.5)
-NOBODY = np.float32(10.0)  # nats a frame for any sound but a pause where nobody speaks for a while
-HUSH = np.float32(200.0)  # nats a frame for any sound but a pause where nothing is said
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,75 +90,3 @@ def model_phones(way: Pronunciation) -> list[str]:
             phones.append(SILENCE)
         phones.append(arpabet_of(sound))
     return phones
-
-
-@dataclass(eq=False)
-class Heard:
-    """What the search works on, of the part of a recording that is looked at; begins at `start` seconds of it.
-
-    nobody: (frames,) where the speech net hears nobody. warp: what was learned about the voice, once something was aligned.
-    """
-
-    start: float
-    features: Features
-    mel: npt.NDArray[np.float32]
-    nobody: npt.NDArray[np.bool_] | None = None
-    warp: float | None = None
-
-    def __post_init__(self) -> None:
-        self._plain = self.features
-
-    def __len__(self) -> int:
-        return len(self.features)
-
-    def forget_the_voice(self) -> None:
-        """Hear it as if nothing had been aligned yet."""
-        self.features, self.warp = self._plain, None
-
-
-def listen(
-    recording: Recording,
-    used: Span,
-    not_speech: tuple[Span, ...],
-    report: Callable[[float], None] = lambda _share: None,
-) -> Heard:
-    """Features of a part of a recording. The last answer is kept, so that a word can be aligned again at once; who asks the
-    same while it is being worked out waits for it. report: is told the share that is done, and may raise to stop."""
-    asked = (recording, used, not_speech)
-    with _one_at_a_time:
-        if asked not in _kept:
-            _kept.clear()  # before, not after: two of an hour are too much
-            _kept[asked] = _heard(recording.part(used), used.start, hushes_of(used, not_speech), report)
-        return _kept[asked]
-
-
-def forget_what_was_heard() -> None:
-    """Whoever listens next listens anew."""
-    _kept.clear()
-
-
-_one_at_a_time = Lock()
-_kept: dict[tuple[Recording, Span, tuple[Span, ...]], Heard] = {}  # one at most
-
-
-def _heard(part: Recording, start: float, hushes: Sequence[Span], report: Callable[[float], None]) -> Heard:
-    report(0.0)
-    samples = condition(part)
-    net = shipped_net()
-    if net is None:
-        features, nobody = features_of(samples, hushes), None
-    else:
-        said = evidence_in(samples, net, lambda share: report(0.1 + 0.5 * share))
-        nobody = nobody_speaks(said.pause)
-        pausing = _PAUSING * said.pause + np.where(nobody, NOBODY, np.float32(0))
-        report(0.6)
-        features = features_of(samples, hushes, nobody)
-        features = replace(features, entering=_ENTERING * said.boundary, pausing=pausing)
-    report(0.8)
-    pausing = np.where(frames_within(hushes, len(features)), HUSH, features.pausing)
-    return Heard(start, replace(features, pausing=pausing), log_mel(samples, nobody), nobody)
-
-
-def hushes_of(used: Span, not_speech: Sequence[Span]) -> list[Span]:
-    """What is marked as not speech, in seconds of the part that is looked at."""
-    return [Span(max(s.start - used.start, 0.0), s.end - used.start) for s in not_speech if s.overlap(used) > 0]

@@ -13,7 +13,8 @@ import numpy.typing as npt
 
 from buccaphon.alignment.acoustic_model import AcousticModel
 from buccaphon.alignment.features import FRAME_SECONDS, condition, features_of
-from buccaphon.alignment.request import AlignmentRequest, Heard, hushes_of
+from buccaphon.alignment.hearing import Heard, hushes_of
+from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.recording import Recording
 from buccaphon.timing import Span
 
