@@ -262,3 +262,12 @@ def test_a_fix_for_another_chart_is_not_done_any_more(demo, tmp_path):
     assert demo.document.state == before
     demo.document.apply(Paint(Span(2.0, 2.5), "Nobody's"))
     assert demo.document.state.painted == before.painted, "a mouth of which nothing is known is not painted"
+
+
+def test_with_nothing_open_no_setting_can_be_turned(window):
+    before = window.document.state
+    for widget in (window.mouths.manner, window.mouths.chart, window.specimen):
+        assert not widget.isEnabled()
+    window.do("specimen")
+    window.do("hold-2")
+    assert window.document.state == before

@@ -148,6 +148,7 @@ class MannerSection(QWidget):
         manner = state.manner if span is None else state.manners.at((span.start + span.end) / 2)
         rate = float(state.rate.value)
         self._filling = True
+        self.setEnabled(state.take is not None)
         self.scope.setText(
             "For the whole line; select mouths or words to set them apart."
             if span is None

@@ -67,6 +67,7 @@ class MouthsPanel(Panel):
         self.chart.setCurrentIndex(self.chart.findData(state.chart))
         self.about.setText(self._document.chart.about)
         self.give_back.setEnabled(bool(state.painted))
+        self.chart.setEnabled(state.take is not None)
         if bake is None:
             for value in (self.count, self.pace, self.by_hand):
                 value.setText("–")

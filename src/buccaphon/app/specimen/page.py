@@ -122,6 +122,7 @@ class SpecimenPage(QWidget):
         self.margin.given.connect(lambda sound: self._change(take_sounds(self.chart, (sound,)), f"Take {sound} out"))
         for signal in (self._document.changed, self._document.opened):
             signal.connect(self._refresh_if_seen)
+        self.setEnabled(False)
 
     @property
     def chart(self) -> ChartDocument:
@@ -138,6 +139,7 @@ class SpecimenPage(QWidget):
 
     def refresh(self) -> None:
         chart = self.chart
+        self.setEnabled(self._document.state.take is not None)
         own = any(each.name == chart.name for each in self._document.state.charts)
         for line, text in ((self.name, chart.name), (self.about, chart.about)):
             if not line.hasFocus() and line.text() != text:
@@ -183,7 +185,7 @@ class SpecimenPage(QWidget):
     # --- changing ------------------------------------------------------------------------------------------------------
 
     def _change(self, chart: ChartDocument, name: str, gesture: str = "") -> None:
-        if chart != self.chart:
+        if chart != self.chart and self._document.state.take is not None:
             self._document.apply(ChangeChart(self.chart.name, chart, name=name, gesture=gesture))
 
     def _try(self, step: Callable[[ChartDocument], ChartDocument], name: str) -> None:
