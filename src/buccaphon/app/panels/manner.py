@@ -42,6 +42,7 @@ class MannerSection(QWidget):
         super().__init__(parent)
         self._document = document
         self._filling = False
+        self._shown: tuple[object, ...] = ()
         self.scope = label("", "hint")
         self.hold = QComboBox()
         for frames, name in HOLDS:
@@ -145,6 +146,10 @@ class MannerSection(QWidget):
 
     def refresh(self, _what: object = None) -> None:
         state, span = self._document.state, self.span
+        shown = (state.manner, _parts(self._document), span, state.rate, state.take is None)
+        if shown == self._shown:
+            return
+        self._shown = shown
         manner = state.manner if span is None else state.manners.at((span.start + span.end) / 2)
         rate = float(state.rate.value)
         self._filling = True

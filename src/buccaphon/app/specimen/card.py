@@ -6,10 +6,10 @@ from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QColor, QDragEnterEvent, QDropEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QCheckBox, QFrame, QGridLayout, QHBoxLayout, QLineEdit, QSlider, QVBoxLayout, QWidget
 
-from buccaphon.app.specimen.chips import SoundBox
+from buccaphon.app.specimen.chips import SoundBox, sound_in
 from buccaphon.app.style.painting import paint_mouth
 from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.parts import button, label
@@ -71,6 +71,7 @@ class Card(QFrame):
         super().__init__()
         self.setProperty("role", "card")
         self.setFixedWidth(WIDTH)
+        self.setAcceptDrops(True)
         self.mouth = Mouth("", Pose(), ())
         self._filling = False
         self.drawing = Drawing(theme)
@@ -137,6 +138,16 @@ class Card(QFrame):
         self.sounds.gone.connect(self.gone)
         for each, what in ((self.earlier, "earlier"), (self.later, "later"), (self.remove, "remove")):
             each.clicked.connect(self._asking(what))
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        """Anywhere on the card a sound can be dropped."""
+        if sound_in(event):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        if sound := sound_in(event):
+            event.acceptProposedAction()
+            self.given.emit(sound)
 
     def _asking(self, what: str) -> Callable[[], None]:
         return lambda: self.asked.emit(what)

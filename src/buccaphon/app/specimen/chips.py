@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterable
 from enum import Enum
 
-from PyQt6.QtCore import QByteArray, QMimeData, QPoint, QRect, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QByteArray, QEvent, QMimeData, QPoint, QRect, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QDrag, QDragEnterEvent, QDropEvent, QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QApplication, QLabel, QLayout, QLayoutItem, QWidget
 
 KIND = "application/x-buccaphon-sound"
 _GAP = 4  # pixels
+_TAKE_OUT = (Qt.Key.Key_Delete, Qt.Key.Key_Backspace)
 
 
 class Flow(QLayout):
@@ -111,8 +112,15 @@ class Chip(QLabel):
         drag.setPixmap(self.grab())
         drag.exec(Qt.DropAction.MoveAction)
 
+    def event(self, event: QEvent) -> bool:
+        """Delete is this tile's while it has the focus, not the window's."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and event.key() in _TAKE_OUT:
+            event.accept()
+            return True
+        return super().event(event)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+        if event.key() in _TAKE_OUT:
             self.dropped.emit(self.sound)
         else:
             super().keyPressEvent(event)
@@ -149,12 +157,19 @@ class SoundBox(QWidget):
         self.updateGeometry()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        data = event.mimeData()
-        if data is not None and data.hasFormat(KIND):
+        if sound_in(event):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        data = event.mimeData()
-        if data is not None and data.hasFormat(KIND):
+        sound = sound_in(event)
+        if sound:
             event.acceptProposedAction()
-            self.given.emit(bytes(data.data(KIND).data()).decode())
+            self.given.emit(sound)
+
+
+def sound_in(event: QDropEvent) -> str:
+    """The sound that is dragged; '' for anything else."""
+    data = event.mimeData()
+    if data is None or not data.hasFormat(KIND):
+        return ""
+    return bytes(data.data(KIND).data()).decode("utf-8", "replace")
