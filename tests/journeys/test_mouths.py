@@ -271,3 +271,18 @@ def test_with_nothing_open_no_setting_can_be_turned(window):
     window.do("specimen")
     window.do("hold-2")
     assert window.document.state == before
+
+
+def test_export_says_how_many_marks_are_left(demo):
+    demo.session.marking.look()
+    assert demo.export_panel.marks.text() == ""
+    demo.document.apply(Paint(Span(3.4, 4.2), "Pucker"))
+    demo.session.marking.look()
+    assert demo.export_panel.marks.text().startswith(f"{len(demo.session.marking.found)} marks are left")
+
+
+def test_the_line_fills_the_page_by_key(demo):
+    demo.resize(1400, 900)
+    demo.do("fit")
+    page = demo.galley.layout_now
+    assert 0.6 * demo.galley.viewport().height() < page.height <= demo.galley.viewport().height() + page.strip_height

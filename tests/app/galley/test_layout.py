@@ -2,7 +2,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from buccaphon.app.galley.layout import MARGIN, lay_out
+from buccaphon.app.galley.layout import GAP, MARGIN, fitting_scale, lay_out
 from buccaphon.app.galley.look import Lane, Look, Wrap, from_text, to_text
 from buccaphon.score.edits import Boundary, move_boundary
 from buccaphon.timing import Span
@@ -91,3 +91,21 @@ def test_rims_are_carried_over_by_edits(call_score):
     assert moved.rims.tolist() == [[w.start for w in moved.words], [w.end for w in moved.words]]
     assert call_score.rims[0, 5] == call_score.words[5].start
     assert len(ends) == len(call_score.words)
+
+
+def test_no_last_word_stands_alone_where_that_can_be(call, call_score):
+    used = Span(0.0, call.duration)
+    for width in range(420, 1400, 20):
+        strips = lay_out(used, call_score, width, Look(scale=205)).strips
+        lengths = [strip.end - strip.start for strip in strips]
+        room = (width - 2 * MARGIN) / 205
+        words = [word for word in call_score.words if word.start >= strips[-1].start - 1e-6]
+        assert len(strips) < 2 or lengths[-1] > 0.35 * room or len(words) > 1, (width, lengths)
+
+
+@given(st.floats(0.5, 6.0), st.integers(500, 1600), st.integers(400, 1200))
+def test_a_line_set_as_large_as_fits_fills_the_page_and_no_more(seconds, width, height):
+    scale = fitting_scale(Span(0, seconds), width, height, Look())
+    layout = lay_out(Span(0, seconds), None, width, Look(scale=scale))
+    step = layout.strip_height + GAP
+    assert len(layout.strips) <= max((height - MARGIN) // step, 1)

@@ -21,9 +21,7 @@ GAP = 20  # between strips
 _PAUSE = 0.12  # seconds; a gap this long is a good place to break
 _MOST_STRETCH = 1.2  # how far the scale may grow so that the longest strip fills the page
 _LATE = 0.62  # share of the width before which not even a pause is worth a break
-_FEW = 8  # strips that are balanced
 _ALONE = 0.4  # of a full strip: a last one that is shorter stands alone
-_STEPS, _NARROWER = 16, 0.03  # how strips are made narrower, as a share of the page
 _FILLED = 0.92  # of the page, for words do not break where one would like
 _PIECE = 640.0  # pixels of one piece of the endless strip
 
@@ -194,20 +192,16 @@ def fitting_scale(used: Span, width: int, height: int, look: Look) -> float:
 
 
 def _balanced(used: Span, score: Score | None, room: float) -> npt.NDArray[np.float64]:
-    """Strips that do not leave a last word alone: where the last one would be short, all are a little shorter, as far as that
-    takes no more of them and breaks none elsewhere than between words."""
+    """Strips that leave no last word alone: where the last one would be short, the one before it ends nearer to the middle of
+    both."""
     edges = _edges(used, score, room)
-    count = len(edges) - 1
-    if score is None or not 2 <= count <= _FEW or edges[-1] - edges[-2] >= _ALONE * room:
+    if score is None or len(edges) < 3 or edges[-1] - edges[-2] >= _ALONE * room:
         return edges
-    breaks = np.concatenate(_breaks(score))
-    for step in range(1, _STEPS):
-        narrower = room * (1 - step * _NARROWER)
-        tried = _edges(used, score, narrower)
-        if len(tried) - 1 > count:
-            break
-        if tried[-1] - tried[-2] >= _ALONE * room and np.isin(tried[1:-1], breaks).all():
-            return tried
+    start, end = edges[-3], edges[-1]
+    breaks = np.sort(np.concatenate(_breaks(score)))
+    fitting = breaks[(breaks > max(start, end - room)) & (breaks < min(end, start + room))]
+    if len(fitting):
+        edges[-2] = fitting[np.abs(fitting - (start + end) / 2).argmin()]
     return edges
 
 
