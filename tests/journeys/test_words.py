@@ -228,12 +228,3 @@ def test_of_a_project_that_is_opened_the_voice_is_known_before_the_first_correct
     qtbot.waitUntil(lambda: session.jobs.busy(Slot.COMPARE), timeout=60_000)
     idle(demo, qtbot)
     assert listen(session.document.recording, whole, ()).warp is not None
-
-
-def test_a_word_of_sounds_recognised_without_the_script_is_not_aligned_by_its_number(demo, qtbot):
-    demo.session.aligning.recognise()
-    idle(demo, qtbot)
-    assert not any(word.text for word in demo.document.score.words)
-    demo.session.aligning.align_word(0)
-    idle(demo, qtbot)
-    assert [word.text for word in demo.document.score.words][:2] == ["Warm", "plums,"], "all is aligned with the script"
