@@ -8,7 +8,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 import numpy as np
 from PyQt6.QtWidgets import QApplication
 
-from benchmarks.report import bar
+from benchmarks.report import bar, best
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.app.commands.desk import View
@@ -70,15 +70,6 @@ def choosing(score: Score, rate_text: str, hold: int) -> float:
         choose_mouths(part_into_passages(score, rate, grid, manners), chart, rate, grid, manners, {})
 
     return best(work)
-
-
-def best(work, runs: int = 5) -> float:
-    taken = []
-    for _ in range(runs):
-        start = time.perf_counter()
-        work()
-        taken.append(time.perf_counter() - start)
-    return min(taken)
 
 
 def in_the_window(score: Score, line: Recording) -> None:

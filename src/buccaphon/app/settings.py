@@ -7,6 +7,8 @@ from typing import Any, Generic, TypeVar
 
 from PyQt6.QtCore import QSettings, QThreadPool
 
+from buccaphon.timing import Reading
+
 Value = TypeVar("Value", str, float, list[str])
 
 
@@ -46,5 +48,14 @@ LOOK = Setting("look", str, "", "how the galley is set: lanes, heights, zoom, in
 READING = Setting("reading", str, "frames", "how the playhead's place is said")
 KEYS = Setting("keys", str, "", "the commands whose keys were changed")
 RECENT = Setting("recent", list, [], "the projects that were open lately, the newest first")
+
+
+def reading_in_use() -> Reading:
+    """How the playhead's place is said."""
+    try:
+        return Reading(READING.read())
+    except ValueError:
+        return Reading.FRAMES
+
 
 SETTINGS: tuple[Setting[str] | Setting[float] | Setting[list[str]], ...] = (THEME, SCALE, LOOK, READING, KEYS, RECENT)

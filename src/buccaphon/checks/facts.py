@@ -79,13 +79,14 @@ class Facts:
         """All held mouths, in order."""
         numbers = {name: number for number, name in enumerate(self.chart.names)}
         painted = sorted((paint.span.start, paint.span.end) for paint in self.state.painted)
-        starts = [start for start, _ in painted]
+        starts, stops = [start for start, _ in painted], [stop for _, stop in painted]
         least = self.rate.seconds(0.49)  # what laps over by less is only rounding
         found = []
         for exposure in self.bake.exposures:
             start, end = self.rate.seconds(exposure.start), self.rate.seconds(exposure.end)
-            before = bisect_left(starts, end - least)
-            by_hand = any(stop > start + least for _, stop in painted[:before])
+            # none laps over another: the first that ends later may begin too late, and then so do all after it
+            later = bisect_right(stops, start + least)
+            by_hand = later < len(starts) and starts[later] < end - least
             found.append(Shown(numbers[exposure.mouth], start, end, by_hand))
         return found
 

@@ -93,7 +93,7 @@ def open_in_silence(facts: Facts) -> Iterator[Mark]:
         if silence.length < _SILENCE:
             continue
         manner, cell = facts.manners.at(silence.start), facts.exposure(silence.start)
-        start = silence.start + _IN + cell + max(manner.settle, 0.0) if silence.start > 0 else 0.0
+        start = silence.start + _IN + cell + manner.settle if silence.start > 0 else 0.0
         end = silence.end - _OUT - cell - max(manner.lead, 0.0)
         for each in facts.shown_in(Span(start, end)) if end > start else ():
             seen = Span(max(each.start, start), min(each.end, end))
@@ -187,7 +187,7 @@ def _contact_place(facts: Facts, sound: Span) -> Span:
     """A frame at 24 before its sound, for two of them, on whole exposures."""
     cell = facts.exposure(sound.start)
     start = max(sound.start - 0.04, 0.0)
-    return Span(start, start + max(cell, 2 / 24 if cell < 1 / 24 else cell))
+    return Span(start, start + (cell if cell >= 1 / 24 else 2 / 24))
 
 
 def _triples(facts: Facts) -> Iterable[tuple[Shown, Shown, Shown]]:

@@ -55,16 +55,15 @@ def with_mouth(chart: ChartDocument, number: int, **changes: object) -> ChartDoc
     return chart.with_mouths(mouths)
 
 
-def add_mouth(chart: ChartDocument, at: int | None = None) -> ChartDocument:
-    """A new mouth at the end, or after another one."""
+def add_mouth(chart: ChartDocument) -> ChartDocument:
+    """A new mouth at the end."""
     name = free_name("Mouth", (mouth.name for mouth in chart.mouths))
-    place = len(chart.mouths) if at is None else at + 1
     made = Mouth(name, Pose(jaw=0.4), ())
     if len(chart.mouths) >= MOST_MOUTHS:
         raise ChartError(
             f"chart {chart.name}", f"it has {MOST_MOUTHS} mouths, which is as many as it can", "Take one out first"
         )
-    return chart.with_mouths((*chart.mouths[:place], made, *chart.mouths[place:]))
+    return chart.with_mouths((*chart.mouths, made))
 
 
 def without_mouth(chart: ChartDocument, number: int) -> ChartDocument:

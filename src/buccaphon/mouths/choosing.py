@@ -19,7 +19,7 @@ from buccaphon.mouths.outline import Outline, outlines_of
 from buccaphon.mouths.passages import Passage, part_into_passages
 from buccaphon.mouths.placing import Placed, place
 from buccaphon.mouths.pose import Pose
-from buccaphon.mouths.programme import Asking, Memory
+from buccaphon.mouths.programme import Memory, known_or_cheapest
 from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
 
@@ -99,18 +99,17 @@ def choose_mouths(
     """The mouth of each cell of some passages. painted: cells of the whole recording with their mouths. known: parts that
     were chosen before."""
     outlines = outlines_of(passages, chart, rate, grid, manners, painted)
-    asking = Asking(known)
-    _fill_in(outlines, asking)
+    _fill_in(outlines, known)
     return [_put_on_exposures(outline, chart, manners) for outline in outlines]
 
 
-def _fill_in(outlines: Sequence[Outline], asking: Asking) -> None:
+def _fill_in(outlines: Sequence[Outline], known: Memory) -> None:
     """Choose what lies between the cores. Where a stretch between two rests is too busy, it is chosen again with a dearer
     change, a few times at most."""
     wanting = [(outline, list(range(len(outline.parts)))) for outline in outlines]
     for _ in range(_ROUNDS + 1):
         asked = [(outline.parts[number], outline.costs) for outline, numbers in wanting for number in numbers]
-        rows = iter(asking.rows(asked))
+        rows = iter(known_or_cheapest(asked, known))
         for outline, numbers in wanting:
             for number in numbers:
                 key, outline.rows[number] = next(rows)

@@ -14,7 +14,7 @@ from buccaphon.timing import FrameRate, Span
 USUAL_LEAD = 1 / 24  # seconds; with it each sound is made as early as it was found to be
 LONGEST_HOLD = 12  # frames
 _DETAILED_CHANGES = 6.0  # more changes a second where every sound is shown
-_HOLDS = {1: "ones", 2: "twos", 3: "threes", 4: "fours"}
+HOLD_NAMES = {1: "ones", 2: "twos", 3: "threes", 4: "fours"}
 LONGEST_LEAD = 1.0  # seconds
 LONGEST_SHORTEST = 1.0  # seconds
 LONGEST_PAUSE, LONGEST_SETTLE = 5.0, 1.0  # seconds
@@ -96,7 +96,7 @@ class MannerChange:
         told = self.told
         parts = []
         if "hold" in told:
-            parts.append(f"on {_HOLDS.get(told['hold'], str(told['hold']))}")
+            parts.append(f"on {HOLD_NAMES.get(told['hold'], str(told['hold']))}")
         if "lead" in told:
             parts.append(f"{1000 * told['lead']:.0f} ms before the sound")
         if "shortest" in told:

@@ -59,58 +59,29 @@ Known = tuple[Part, bytes]
 Memory = Mapping[Known, Row]
 
 
-@dataclass(slots=True, eq=False)
-class Asking:
-    """Parts of some passages with their costs; what was asked before, on the same exposures, is taken over."""
-
-    before: Memory
-
-    def rows(self, asked: Sequence[tuple[Part, Costs]]) -> list[tuple[Known, Row]]:
-        """The cheapest row of each part."""
-        keys = [
-            (part, costs.per_tick[part.first - costs.first : part.end - costs.first].tobytes()) for part, costs in asked
-        ]
-        new = [number for number, key in enumerate(keys) if key not in self.before]
-        made = dict(zip(new, cheapest_rows([asked[number] for number in new]), strict=True))
-        return [(key, made[number] if number in made else self.before[key]) for number, key in enumerate(keys)]
+def known_or_cheapest(asked: Sequence[tuple[Part, Costs]], before: Memory) -> list[tuple[Known, Row]]:
+    """The cheapest row of each part, by what it is known. before: of parts asked for earlier, on the same exposures."""
+    keys = [(part, of.per_tick[part.first - of.first : part.end - of.first].tobytes()) for part, of in asked]
+    new = [number for number, key in enumerate(keys) if key not in before]
+    made = dict(zip(new, cheapest_rows([asked[number] for number in new]), strict=True))
+    return [(key, made[number] if number in made else before[key]) for number, key in enumerate(keys)]
 
 
 def cheapest_rows(asked: Sequence[tuple[Part, Costs]]) -> list[Row]:
     """The cheapest rows of some parts, with the costs of their passages; those of about one length in step."""
     alike: dict[tuple[int, int], list[int]] = {}
     rows: list[Row] = [()] * len(asked)
-    brief = [n for n, (part, _) in enumerate(asked) if 0 < part.end - part.first < part.shortest]
-    for number, row in zip(brief, _two_mouths([asked[n] for n in brief]), strict=True):
-        rows[number] = row
     for number, (part, _) in enumerate(asked):
-        if part.end - part.first >= part.shortest:
+        if part.end > part.first:
             size = _size_class(part.end - part.first) if len(asked) > _FEW else 0
             alike.setdefault((part.shortest, size), []).append(number)
-        elif part.end == part.first and part.left != part.right:
+        elif part.left != part.right:
             rows[number] = ((part.right, part.first),)
     for (shortest, _), numbers in alike.items():
         found = _solve([asked[number] for number in numbers], shortest)
         for number, row in zip(numbers, found, strict=True):
             rows[number] = row
     return rows
-
-
-def _two_mouths(asked: Sequence[tuple[Part, Costs]]) -> list[Row]:
-    """Of parts too short for a mouth between: where the left one goes over into the right one."""
-    if not asked:
-        return []
-    spent, may_cut = _spent(asked)
-    left, right = (np.array([getattr(part, name) for part, _ in asked]) for name in ("left", "right"))
-    each = np.arange(len(asked))
-    begun = spent[:, left, each] - spent[:, right, each]
-    lengths = np.array([part.end - part.first for part, _ in asked])
-    ticks = np.arange(len(spent))[:, None]
-    impossible = ticks > lengths if may_cut is None else (ticks > lengths) | ~may_cut
-    begun[impossible] = np.inf
-    return [
-        () if part.left == part.right else ((part.right, part.first + begin),)
-        for (part, _), begin in zip(asked, begun.argmin(0).tolist(), strict=True)
-    ]
 
 
 def _size_class(ticks: int) -> int:

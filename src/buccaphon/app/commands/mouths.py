@@ -9,10 +9,9 @@ from buccaphon.app.commands.desk import Command, Desk, Step, View
 from buccaphon.app.commands.file import folder_of, write_and_say
 from buccaphon.checks.mark import Mark
 from buccaphon.mouths.chart_file import SUFFIX, chart_as_text
-from buccaphon.mouths.manner import MannerChange
+from buccaphon.mouths.manner import HOLD_NAMES, MannerChange
 from buccaphon.project.edits.mouths import BeAsEverywhere, SetManner
 
-_HOLDS = ((1, "ones"), (2, "twos"), (3, "threes"), (4, "fours"))
 _SETTINGS = (
     ("lead", "How far mouths lead the sound…"),
     ("shortest", "The shortest time for which a mouth is seen…"),
@@ -119,12 +118,12 @@ COMMANDS = (
     *(
         Command(f"hold-{n}", "Mouths", f"On {name}, everywhere", (), partial(hold_everywhere, frames=n, name=name),
                 needs.take)
-        for n, name in _HOLDS
+        for n, name in HOLD_NAMES.items()
     ),
     *(
         Command(f"hold-{n}-here", "Mouths", f"On {name} here", (), partial(hold_here, frames=n, name=name),
                 needs.stretch_to_set)
-        for n, name in _HOLDS
+        for n, name in HOLD_NAMES.items()
     ),
     Command("as-everywhere", "Mouths", "Chosen here as everywhere else", (), be_as_everywhere, needs.own_manner_here),
     *(Command(f"set-{name}", "Mouths", label, (), partial(show_setting, name=name)) for name, label in _SETTINGS),

@@ -10,7 +10,7 @@ from buccaphon.app.commands.desk import Command, Desk, View
 from buccaphon.app.commands.file import folder_of, write_and_say
 from buccaphon.app.commands.look import toggle_view
 from buccaphon.app.overlays.chooser import Choice
-from buccaphon.app.settings import READING
+from buccaphon.app.settings import reading_in_use
 from buccaphon.app.sheet.printing import Paper, Print, sheet_pdf
 from buccaphon.formats.in_.sheet import SUFFIXES, SheetDifference
 from buccaphon.project.delivering import deliver
@@ -25,7 +25,7 @@ def print_sheet(desk: Desk, paper: Paper) -> None:
     if path is None or document.derived is None:
         return
     delivery = deliver(document.state, document.derived, document.title)
-    feet = READING.read() == Reading.FEET_35.value
+    feet = reading_in_use() is Reading.FEET_35
     take = document.state.take.title if document.state.take else ""
     printed = Print(delivery, document.derived.peaks, desk.specimen.theme, take, paper, feet)
     write_and_say(desk, path if path.suffix else path.with_suffix(".pdf"), sheet_pdf(printed))

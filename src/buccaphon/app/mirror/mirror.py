@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from buccaphon.app.mirror.face import Face
 from buccaphon.app.mirror.film import FilmView
 from buccaphon.app.session.document import Document
-from buccaphon.app.settings import READING
+from buccaphon.app.settings import READING, reading_in_use
 from buccaphon.app.sound.player import SPEEDS
 from buccaphon.app.style.icons import icon, two_state_icon
 from buccaphon.app.style.theme import Theme, sans
@@ -17,7 +17,9 @@ from buccaphon.timing import Reading, clock, read_out
 
 
 class Mirror(QWidget):
-    """Face, readout and transport buttons."""
+    """Face, readout and transport buttons. read_otherwise: places are said in another unit from now on."""
+
+    read_otherwise = pyqtSignal()
 
     def __init__(self, document: Document, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -27,7 +29,7 @@ class Mirror(QWidget):
         self.frame_label.setProperty("role", "reading")
         self.frame_label.setToolTip("Frames, timecode, feet and frames, seconds: click for the next · T")
         self.frame_label.clicked.connect(self.next_reading)
-        self._reading = _reading_kept()
+        self._reading = reading_in_use()
         self.frame_label.setFont(sans(19, QFont.Weight.DemiBold))
         self.place_label.setProperty("role", "hint")
         self.place_label.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # so that a screen reader can follow the playhead
@@ -133,15 +135,9 @@ class Mirror(QWidget):
         order = list(Reading)
         self._reading = order[(order.index(self._reading) + 1) % len(order)]
         READING.write(self._reading.value)
+        self.read_otherwise.emit()
         self.refresh()
 
     def _show_playing(self, playing: bool) -> None:
         self.play_button.setIcon(icon("stop" if playing else "play", self._theme.ink, 17))
         self.play_button.setToolTip("Stop · Space" if playing else "Play from the playhead · Space")
-
-
-def _reading_kept() -> Reading:
-    try:
-        return Reading(READING.read())
-    except ValueError:
-        return Reading.FRAMES

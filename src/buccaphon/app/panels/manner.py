@@ -21,6 +21,7 @@ from buccaphon.app.session.document import Document
 from buccaphon.app.widgets.parts import Fields, button, label
 from buccaphon.mouths.manner import (
     CHANGES,
+    HOLD_NAMES,
     LONGEST_LEAD,
     LONGEST_PAUSE,
     LONGEST_SETTLE,
@@ -31,7 +32,6 @@ from buccaphon.mouths.manner import (
 from buccaphon.project.edits.mouths import BeAsEverywhere, SetManner
 from buccaphon.timing import Span
 
-HOLDS = ((1, "On ones"), (2, "On twos"), (3, "On threes"), (4, "On fours"))
 _FINE = 100  # steps of the slider
 
 
@@ -45,8 +45,8 @@ class MannerSection(QWidget):
         self._shown: tuple[object, ...] = ()
         self.scope = label("", "hint")
         self.hold = QComboBox()
-        for frames, name in HOLDS:
-            self.hold.addItem(name, frames)
+        for frames, name in HOLD_NAMES.items():
+            self.hold.addItem(f"On {name}", frames)
         self.hold.setToolTip("How many frames each drawing stays at least")
         self.lead = self._frames("Mouths come so many frames before the sound", LONGEST_LEAD, least=-LONGEST_LEAD)
         self.shortest = self._frames(
@@ -129,6 +129,8 @@ class MannerSection(QWidget):
         if not self._filling:
             made = change(value)
             self._apply(made, gesture=f"turn {'/'.join(made.told)} {self.span}")
+            self._shown = ()  # what cannot be is shown as it is kept
+            self.refresh()
 
     def _apply(self, change: MannerChange, name: str = "", gesture: str = "") -> None:
         here = f"{name} here" if name and self.span else name

@@ -54,10 +54,16 @@ class Beside(QObject):
         """After another setting or chart the mouths of before are kept in view for a while; after anything else they go."""
         before = self._last
         self._remember()
-        if self._last is None or before is None or not changes.touched & Touched.MOUTHS:
+        if self._last is None or before is None:
             return
         (old, old_bake), (state, bake) = before, self._last
-        if (old.manners, old.chart) == (state.manners, state.chart) or old.rate != state.rate:
+        asked_anew = (old.manners, old.charts, old.chart) != (state.manners, state.charts, state.chart)
+        if (
+            not changes.touched & Touched.MOUTHS
+            or not asked_anew
+            or old.rate != state.rate
+            or self.row == bake.exposures
+        ):
             self.hide()
         elif old_bake.exposures != bake.exposures:
             if self.called != "before" or not self._go.isActive():

@@ -10,8 +10,9 @@ from buccaphon.app.timers import later
 from buccaphon.checks.facts import Facts
 from buccaphon.checks.finding import find_marks
 from buccaphon.checks.mark import Mark, MarkKind
-from buccaphon.project.edits import Together
+from buccaphon.project.edits import Together, Touched
 from buccaphon.project.edits.scene import LeaveMarks
+from buccaphon.project.project import Changes
 from buccaphon.project.state import LeftMark
 
 _LATER = 100  # ms after a change
@@ -33,12 +34,18 @@ class Marking(QObject):
         self._soon = later(self, _LATER, self.look)
         for signal in (document.opened, document.sound_gone):
             signal.connect(self._forget)
-        for signal in (document.sound_ready, document.changed, comparing.compared):
+        for signal in (document.sound_ready, comparing.compared):
             signal.connect(self._soon.start)
+        document.changed.connect(self._take_up)
         document.player.playing_changed.connect(self._listen)
 
     def _forget(self) -> None:
         self._heard.clear()
+        self._soon.start()
+
+    def _take_up(self, changes: Changes) -> None:
+        if changes.touched & Touched.SCRIPT:  # a word's number is another's now
+            self._heard.clear()
         self._soon.start()
 
     def look(self) -> None:

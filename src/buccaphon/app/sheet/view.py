@@ -17,7 +17,7 @@ from PyQt6.QtGui import (
     QResizeEvent,
     QWheelEvent,
 )
-from PyQt6.QtWidgets import QAbstractScrollArea, QFrame, QLineEdit, QToolTip, QWidget
+from PyQt6.QtWidgets import QAbstractScrollArea, QFrame, QToolTip, QWidget
 
 from buccaphon.app.galley.gestures.gesture import Gesture, Press, held_keys
 from buccaphon.app.galley.gestures.mouths import exposure_grip, press_mouths
@@ -26,9 +26,10 @@ from buccaphon.app.galley.lanes import LANES
 from buccaphon.app.galley.layout import MARGIN, Layout, Place, Strips
 from buccaphon.app.galley.look import Lane, Look
 from buccaphon.app.session.session import Session
-from buccaphon.app.settings import READING
+from buccaphon.app.settings import reading_in_use
 from buccaphon.app.style.painting import mouth_picture
 from buccaphon.app.style.theme import Theme, sans, serif
+from buccaphon.app.widgets.written_line import WrittenLine
 from buccaphon.motion.record import Bake
 from buccaphon.project.edits.scene import PutNote
 from buccaphon.score.records import DOUBTFUL
@@ -37,8 +38,9 @@ from buccaphon.timing import Reading, Span, read_out
 _LEAST_ROW, _ROW, _MOST_ROW = 10, 20, 48  # pixels
 _HEAD = 26  # pixels of the heading
 _COLUMNS = (
-    ("frame", 66), ("sound", 78), ("word", 104), ("sounds", 58), ("mouth", 128), ("jaw", 50), ("notes", 0),
+    ("frame", 66), ("sound", 78), ("word", 104), ("IPA", 58), ("mouth", 128), ("jaw", 50), ("notes", 0),
 )  # fmt: skip  # names and pixels; the last one takes what is left
+_LEAST_NOTES = 90  # pixels for which all columns give way
 _AHEAD = 0.25  # of the height: where the playhead comes to when the page follows it
 
 
@@ -50,11 +52,10 @@ class SheetView(QAbstractScrollArea):
         self._session, self._document, self._theme = session, session.document, theme
         self.row = _ROW
         self._gesture: Gesture | None = None
-        self._note = QLineEdit(self.viewport())
+        self.note = WrittenLine(self.viewport())
         self._note_at: Span | None = None
-        self._note.hide()
-        self._note.returnPressed.connect(self._write_note)
-        self._note.editingFinished.connect(self._note.hide)
+        self.note.taken.connect(self._write_note)
+        self.note.left.connect(self.setFocus)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Exposure sheet")
@@ -73,7 +74,7 @@ class SheetView(QAbstractScrollArea):
 
     def _begin_anew(self) -> None:
         self._gesture = None
-        self._note.hide()
+        self.note.hide()
         self._measure()
 
     def _measure(self, _what: object = None) -> None:
@@ -105,9 +106,10 @@ class SheetView(QAbstractScrollArea):
 
     def _edges(self) -> list[int]:
         """Of the columns, in pixels."""
-        edges = [14]
+        edges, room = [14], self.viewport().width() - 24
+        narrow = min(room / (sum(width for _, width in _COLUMNS) + _LEAST_NOTES), 1.0)
         for _, width in _COLUMNS[:-1]:
-            edges.append(edges[-1] + width)
+            edges.append(edges[-1] + round(width * narrow))
         return [*edges, max(self.viewport().width() - 10, edges[-1] + 40)]
 
     def _column(self, x: float) -> str:
@@ -150,7 +152,7 @@ class SheetView(QAbstractScrollArea):
 
     def _paint_lines(self, painter: QPainter, bake: Bake, first: int, end: int, edges: list[int]) -> None:
         theme, state = self._theme, self._document.state
-        reading = Reading(READING.read()) if READING.read() in {each.value for each in Reading} else Reading.FRAMES
+        reading = reading_in_use()
         feet = {Reading.FEET_35: 16, Reading.FEET_16: 40}.get(reading)
         whole = feet or max(round(float(bake.rate.value)), 1)
         painter.setFont(sans(11))
@@ -224,7 +226,9 @@ class SheetView(QAbstractScrollArea):
         left, right = edges[4], edges[5]
         low = bisect_right(bake.exposures, first, key=lambda each: each.end)
         high = bisect_left(bake.exposures, end, key=lambda each: each.start)
-        ratio, least = self.devicePixelRatioF(), bake.rate.seconds(0.49)
+        ratio, least, wide = self.devicePixelRatioF(), bake.rate.seconds(0.49), round(0.38 * (right - left))
+        seen = Span(bake.rate.seconds(first), bake.rate.seconds(max(end, first)))
+        painted = [paint.span for paint in state.painted if paint.span.overlap(seen) > 0]
         for exposure in bake.exposures[low:high]:
             top, bottom = self._top(exposure.start), self._top(exposure.end)
             painter.setPen(QPen(QColor(theme.ink_soft), 1))
@@ -232,15 +236,18 @@ class SheetView(QAbstractScrollArea):
             tall = int(min(bottom - top - 1, 40))
             mouth = chart.mouths[chart.index(exposure.mouth)]
             if tall >= 6:
-                painter.drawPixmap(QPointF(left + 8, top + 1), mouth_picture(mouth.pose, 52, tall, ratio, theme))
+                painter.drawPixmap(QPointF(left + 6, top + 1), mouth_picture(mouth.pose, wide, tall, ratio, theme))
             painter.setFont(sans(12))
             painter.setPen(QColor(theme.ink))
-            painter.drawText(QPointF(left + 66, min(top + max(self.row, 14) / 2 + 5, bottom + 4)), exposure.mouth)
+            x = left + wide + 12
+            name = painter.fontMetrics().elidedText(exposure.mouth, Qt.TextElideMode.ElideRight, right - x)
+            painter.drawText(QPointF(x, min(top + max(self.row, 14) / 2 + 5, bottom + 4)), name)
             if bottom - top > 46:
                 painter.setPen(QPen(QColor(theme.wave), 1, Qt.PenStyle.DotLine))
-                painter.drawLine(QLineF(left + 34, top + 44, left + 34, bottom - 4))
+                middle = left + 6 + wide / 2
+                painter.drawLine(QLineF(middle, top + 44, middle, bottom - 4))
             span = self._document.span_of(exposure)
-            if any(paint.span.overlap(span) >= least for paint in state.painted):
+            if any(paint.overlap(span) >= least for paint in painted):
                 painter.fillRect(QRectF(left + 1, top + 1, 3, bottom - top - 1), theme.color("pin"))
         jaw = bake.jaw[first:end].tolist()
         for frame, value in enumerate(jaw, first):
@@ -278,7 +285,8 @@ class SheetView(QAbstractScrollArea):
         painter.setPen(QColor(self._theme.ink_soft))
         for (name, _), x, x2 in zip(_COLUMNS, edges, edges[1:], strict=False):
             along = Qt.AlignmentFlag.AlignRight if name == "frame" else Qt.AlignmentFlag.AlignLeft
-            painter.drawText(QRectF(x + 6, 0, x2 - x - 16, _HEAD), along | Qt.AlignmentFlag.AlignVCenter, name)
+            told = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, x2 - x - 8)
+            painter.drawText(QRectF(x + 4, 0, x2 - x - 10, _HEAD), along | Qt.AlignmentFlag.AlignVCenter, told)
 
     # --- following -----------------------------------------------------------------------------------------------------
 
@@ -297,7 +305,7 @@ class SheetView(QAbstractScrollArea):
 
     def scrollContentsBy(self, dx: int, dy: int) -> None:
         del dx, dy
-        self._note.hide()
+        self.note.hide()
         self.viewport().update()
 
     # --- the hand ------------------------------------------------------------------------------------------------------
@@ -346,19 +354,15 @@ class SheetView(QAbstractScrollArea):
         self._note_at = Span(bake.rate.seconds(frame), bake.rate.seconds(frame + 1))
         take, edges = self._document.state.take, self._edges()
         here = [note.text for note in (take.notes if take else ()) if bake.rate.nearest(note.span.start) == frame]
-        self._note.setText(here[0] if here else "")
-        self._note.setGeometry(
-            edges[6] + 2, round(self._top(frame)) - 3, edges[7] - edges[6] - 4, max(self.row + 6, 28)
-        )
-        self._note.show()
-        self._note.setFocus()
+        self.note.setText(here[0] if here else "")
+        self.note.setGeometry(edges[6] + 2, round(self._top(frame)) - 3, edges[7] - edges[6] - 4, max(self.row + 6, 28))
+        self.note.show()
+        self.note.setFocus()
 
-    def _write_note(self) -> None:
+    def _write_note(self, text: str) -> None:
         if self._note_at is not None:
             span, self._note_at = self._note_at, None
-            self._document.apply(PutNote(span, self._note.text().strip()))
-        self._note.hide()
-        self.setFocus()
+            self._document.apply(PutNote(span, text))
 
     def viewportEvent(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip and self._document.bake() is not None:

@@ -211,6 +211,7 @@ class MainWindow(QMainWindow):
         self.empty.recent_wanted.connect(self.open)
         self.script.words_button.clicked.connect(lambda: file.ask_for_words(desk))
         self.export_panel.export_button.clicked.connect(lambda: file.export(desk))
+        self.mirror.read_otherwise.connect(self.sheet.viewport().update)
         self.mouths.chart_button.clicked.connect(lambda: self.show_view(View.SPECIMEN))
         self.specimen.left.connect(lambda: self.show_view(View.GALLEY))
         self.galley.word_wanted.connect(partial(words.pronounce, desk))
