@@ -7,6 +7,7 @@ BuccaphonError            what, why and what to do; shown as is, never with a tr
 │   ├── ScriptError       the typed words
 │   ├── ChartError        a mouth chart
 │   ├── RateError         a frame rate
+│   ├── KitError          a kit, or the names of a host
 │   └── ProjectError      a project file
 ├── AlignmentError        recording and script cannot be brought together
 ├── TargetError           a file cannot be written
@@ -64,6 +65,10 @@ class ChartError(InputError):
 
 class RateError(InputError):
     """A frame rate cannot be understood."""
+
+
+class KitError(InputError):
+    """A kit is missing, broken, far too large or hostile, or a list holds no names."""
 
 
 class ProjectError(InputError):

@@ -1,0 +1,98 @@
+"""The names table: what the host calls each mouth, each part of a pose and each channel, kept with the kit."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+from buccaphon.kits.names.matching import Matches, match_chart
+from buccaphon.mouths.chart import Chart
+
+
+class Case(StrEnum):
+    """How letters are written in all names."""
+
+    AS_IT_IS = "as it is"
+    LOWER = "lower case"
+    UPPER = "UPPER CASE"
+    TITLE = "Title Case"
+
+    def write(self, name: str) -> str:
+        return {Case.LOWER: name.lower(), Case.UPPER: name.upper(), Case.TITLE: name.title()}.get(self, name)
+
+
+@dataclass(frozen=True, slots=True)
+class Given:
+    """One name of the host's for a target. why: in words. sure: whether it needs no look. by_hand: somebody gave it."""
+
+    target: str
+    name: str
+    why: str = ""
+    sure: bool = True
+    by_hand: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class NamesTable:
+    """host: the host's names in its own order, "" of them when nobody told. given: which of them, or others, each target has;
+    one may have several, then all of them are driven. A target without any goes by its own name. before, after, case: a rule
+    for all names at once. counts_from: the number of the first name in the host, 0 or 1."""
+
+    host: tuple[str, ...] = ()
+    given: tuple[Given, ...] = ()
+    before: str = ""
+    after: str = ""
+    case: Case = Case.AS_IT_IS
+    counts_from: int = 0
+
+    def rows_of(self, target: str) -> tuple[Given, ...]:
+        return tuple(row for row in self.given if row.target == target)
+
+    def names_of(self, target: str) -> tuple[str, ...]:
+        """What the host calls a target: at least one name."""
+        return tuple(self._ruled(row.name) for row in self.rows_of(target)) or (self._ruled(target),)
+
+    def number_of(self, target: str, targets: Sequence[str]) -> int:
+        """The number of a target in the host's order, or in that of the targets where the host's is not known."""
+        names = [row.name for row in self.rows_of(target)]
+        found = [self.host.index(name) for name in names if name in self.host]
+        if not found and target in self.host:
+            found = [self.host.index(target)]
+        return self.counts_from + (found[0] if found else targets.index(target))
+
+    @property
+    def unused(self) -> tuple[str, ...]:
+        """The host's names that nothing drives."""
+        used = {row.name for row in self.given}
+        return tuple(name for name in self.host if name not in used)
+
+    def _ruled(self, name: str) -> str:
+        return f"{self.before}{self.case.write(name)}{self.after}"
+
+
+def matched(table: NamesTable, names: Iterable[str], chart: Chart) -> NamesTable:
+    """The table with another list of the host's, matched to a chart. What was given by hand stays, as far as its name is in
+    the list."""
+    host = tuple(names)
+    kept = [row for row in table.given if row.by_hand and row.name in host]
+    held = {row.target for row in kept}
+    found = [row for row in rows_from(match_chart(host, chart)) if row.target not in held]
+    return replace(table, host=host, given=(*kept, *found))
+
+
+def rows_from(matches: Matches) -> tuple[Given, ...]:
+    return tuple(Given(match.target, match.name, match.why, match.sure) for match in matches.found)
+
+
+def give(table: NamesTable, target: str, names: Sequence[str]) -> NamesTable:
+    """Names for a target by hand; none lets it go by its own name again."""
+    others = tuple(row for row in table.given if row.target != target)
+    mine = tuple(Given(target, name, "given by hand", by_hand=True) for name in dict.fromkeys(names) if name)
+    return replace(table, given=(*others, *mine))
+
+
+def renamed_target(table: NamesTable, before: str, after: str) -> NamesTable:
+    """The table of a chart in which a mouth was renamed."""
+    rows = tuple(replace(row, target=after) if row.target == before else row for row in table.given)
+    return replace(table, given=rows)
