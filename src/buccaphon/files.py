@@ -38,6 +38,22 @@ def printable(path: Path) -> str:
     return os.fsencode(path.name).decode("utf-8", "replace")
 
 
+def relative_name(path: Path, folder: Path) -> tuple[str, str]:
+    """A path as it is written into a file in a folder, so that both can move together: relative, as plain text; and in
+    hexadecimal where it is not UTF-8, else ''."""
+    relative = os.path.relpath(os.path.realpath(path), folder)
+    plain = os.fsencode(relative).decode("utf-8", "replace")
+    return plain, "" if plain == relative else os.fsencode(relative).hex()
+
+
+def named_from(folder: Path, plain: str, in_bytes: str = "") -> Path:
+    """The path that was written so. Raises ValueError when it cannot be one."""
+    named = os.fsdecode(bytes.fromhex(in_bytes)) if in_bytes else plain
+    if "\0" in named:
+        raise ValueError("its path holds a character that no path can")
+    return Path(os.path.realpath(folder / named))
+
+
 def clear_unfinished(path: Path) -> None:
     """Delete what writings of a file left behind that were killed over an hour ago."""
     with contextlib.suppress(OSError):

@@ -9,11 +9,13 @@ from pathlib import Path
 import pytest
 
 from buccaphon.audio.recording import Listen
+from buccaphon.kits.kit import CutOut, Kit, OtherFile
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.choosing import Painted
 from buccaphon.mouths.manner import MannerChange
 from buccaphon.project import edits
 from buccaphon.project.edits import Edit, Together, Touched
+from buccaphon.project.edits.kits import DropKit, PutKit, UseKit
 from buccaphon.project.edits.mouths import BeAsEverywhere, Paint, SetManner, Unpaint
 from buccaphon.project.edits.scene import ChangeChart, KeepChart, LeaveMarks, PutNote, SetScene
 from buccaphon.project.edits.script import (
@@ -63,6 +65,9 @@ def every_edit(score: Score) -> list[Edit]:
         ChangeChart("Ten", find_chart("Five")),
         PutNote(SPAN, "louder"),
         LeaveMarks((LeftMark("too busy", SPAN),)),
+        PutKit(Kit("Marigold", OtherFile(Path("face.png")), CutOut())),
+        UseKit(""),
+        DropKit("Marigold"),
         CarryOver(1),
         TakeAlignment(shifted(score, 0.01, score.duration), "Plums!"),
         BeWithoutWords(),
@@ -192,3 +197,18 @@ def test_no_edit_makes_what_a_file_cannot_hold(state, edit, tmp_path):
         made.take.trim_in,
         made.take.trim_out,
     )
+
+
+def test_a_kit_is_put_in_the_place_of_one_of_its_name_and_another_can_be_shown():
+    drawn, cut = (Kit(name, OtherFile(Path(f"{name}.png")), CutOut()) for name in ("drawn", "cut"))
+    state = PutKit(cut).apply(PutKit(drawn).apply(State()))
+    assert state.kit_in_use == cut
+    other = dataclasses.replace(drawn, look=CutOut(soft=9.0))
+    kept = PutKit(other, kept=True).apply(state)
+    assert [kit.look.soft for kit in kept.kits] == [9.0, 2.0]
+    assert kept.kit_in_use == cut
+    assert UseKit("drawn").apply(kept).kit_in_use == other
+    assert UseKit("nobody").apply(kept) == kept
+    renamed = PutKit(dataclasses.replace(cut, name="drawn"), instead_of="cut").apply(kept)
+    assert [kit.name for kit in renamed.kits] == ["drawn", "cut"], "two never have one name"
+    assert DropKit("cut").apply(kept).kit_in_use is None

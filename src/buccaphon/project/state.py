@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from buccaphon.audio.recording import Channel, Listen
+from buccaphon.kits.kit import Kit
 from buccaphon.mouths.chart import Chart, ChartDocument
 from buccaphon.mouths.chart_file import find_chart, shipped_charts
 from buccaphon.mouths.choosing import Painted
@@ -98,8 +99,9 @@ class Take:
 class State:
     """takes: the recordings; `shown` is the one that is seen, heard and drives the mouth.
 
-    manner: how mouths are chosen. lexicon: pronunciations of this project. charts: the user's own, whole or half done; chart:
-    the name of the one in use, of these or of those that ship. unknown: as of a take.
+    manner: how mouths are chosen. lexicon: pronunciations of this project. charts: the user's own, whole or half done;
+    chart: the name of the one in use, of these or of those that ship. kits: the characters; kit: the name of the one in the
+    mirror, '' for Marigold drawn by poses. unknown: as of a take.
     """
 
     takes: tuple[Take, ...] = ()
@@ -111,6 +113,8 @@ class State:
     start_frame: int = 0
     chart: str = DEFAULT_CHART
     charts: tuple[ChartDocument, ...] = ()
+    kits: tuple[Kit, ...] = ()
+    kit: str = ""
     manner: Manner = USUAL_MANNER
     unknown: dict[str, Any] = field(default_factory=dict)
 
@@ -140,6 +144,10 @@ class State:
     def chart_in_use(self) -> Chart:
         """The project's own chart of that name as far as it goes, or one that ships."""
         return chart_of(self.chart, self.charts)
+
+    @property
+    def kit_in_use(self) -> Kit | None:
+        return next((kit for kit in self.kits if kit.name == self.kit), None)
 
     @property
     def needs_aligning(self) -> bool:

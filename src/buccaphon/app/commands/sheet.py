@@ -27,7 +27,9 @@ def print_sheet(desk: Desk, paper: Paper) -> None:
     delivery = deliver(document.state, document.derived, document.title)
     feet = reading_in_use() is Reading.FEET_35
     take = document.state.take.title if document.state.take else ""
-    printed = Print(delivery, document.derived.peaks, desk.specimen.theme, take, paper, feet)
+    printed = Print(
+        delivery, document.derived.peaks, desk.session.casting.painter(desk.specimen.theme), take, paper, feet
+    )
     write_and_say(desk, path if path.suffix else path.with_suffix(".pdf"), sheet_pdf(printed))
 
 

@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 
 from buccaphon.app.galley.layout import MARGIN, Layout, Strip
+from buccaphon.app.session.casting import Casting
 from buccaphon.app.style.theme import Theme
 from buccaphon.arrays import Doubles
 from buccaphon.audio.pauses import LEAST_PAUSE
@@ -35,6 +36,7 @@ class StripContent:
     bake: Bake
     derived: Derived
     theme: Theme
+    casting: Casting
     layout: Layout
     strip: Strip
     missing: frozenset[int] = frozenset()

@@ -69,8 +69,9 @@ class Page:
             self._looked_at, self._glance = looked_at, self._glance + 1
         missing = self.comparing.missing
         return StripContent(
-            self.document.state, bake, derived, self.theme, layout, strip, missing, beside=beside, marks=marks
-        )
+            self.document.state, bake, derived, self.theme, self.session.casting, layout, strip, missing,
+            beside=beside, marks=marks,
+        )  # fmt: skip
 
     def _paint_lanes(self, painter: QPainter, content: StripContent, ratio: float, deadline: float) -> None:
         for lane in content.layout.look.lanes:

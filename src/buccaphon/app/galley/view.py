@@ -46,6 +46,7 @@ class GalleyView(QAbstractScrollArea):
         self.look = from_text(LOOK.read())
         self.layout_now = nothing_laid_out(1, self.look)
         self.page = Page(session, theme)
+        session.casting.redrawn.connect(self.forget_pictures)
         self._gesture: Gesture | None = None
         self._edge: tuple[Lane, float, Look] | None = None
         self._playhead_rect = QRect()

@@ -6,19 +6,22 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QWidget
 
+from buccaphon.app.session.casting import Casting, plainly
 from buccaphon.app.session.document import Document
 from buccaphon.app.style.painting import blank, mouth_picture, paint_shapes
 from buccaphon.app.style.theme import Theme
 from buccaphon.demo import marigold
+from buccaphon.kits.showing.character import Moment
 
 
 class Face(QWidget):
     """Marigold with the mouth that is on show."""
 
-    def __init__(self, document: Document, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, document: Document, casting: Casting, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._document, self._theme = document, theme
+        self._document, self._casting, self._theme = document, casting, theme
         self.mouth = ""
+        self._moment: Moment | None = None
         self._kept: QPixmap | None = None
         self.setMinimumHeight(150)
         self.setMaximumHeight(300)
@@ -34,9 +37,17 @@ class Face(QWidget):
         if mouth != self.mouth:
             self.mouth = mouth
             self.update()
+        if self._casting.character is not None:
+            moment = self._casting.moment()
+            if moment != self._moment:
+                self._moment = moment
+                self.update()
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         painter = QPainter(self)
+        if self._casting.character is not None:
+            self._paint_character(painter)
+            return
         painter.drawPixmap(0, 0, self._head())
         chart = self._document.chart
         name = self.mouth if self.mouth in chart.names else chart.rest.name
@@ -48,6 +59,17 @@ class Face(QWidget):
         painter.drawPixmap(
             box.topLeft(), mouth_picture(pose, round(box.width()), round(box.height()), ratio, self._theme)
         )
+
+    def _paint_character(self, painter: QPainter) -> None:
+        character = self._casting.character
+        assert character is not None
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        frame = QPainterPath()
+        frame.addRoundedRect(QRectF(self.rect()), 8, 8)
+        painter.setClipPath(frame)
+        painter.fillPath(frame, QColor(self._theme.mirror))
+        moment = self._moment or self._casting.moment()
+        character.paint(painter, QRectF(self.rect()).adjusted(6, 6, -6, -6), moment, plainly(self._theme))
 
     def forget_pictures(self) -> None:
         self._kept = None

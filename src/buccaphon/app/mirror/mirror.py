@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLa
 
 from buccaphon.app.mirror.face import Face
 from buccaphon.app.mirror.film import FilmView
-from buccaphon.app.session.document import Document
+from buccaphon.app.session.session import Session
 from buccaphon.app.settings import READING, reading_in_use
 from buccaphon.app.sound.player import SPEEDS
 from buccaphon.app.style.icons import icon, two_state_icon
@@ -21,10 +21,11 @@ class Mirror(QWidget):
 
     read_otherwise = pyqtSignal()
 
-    def __init__(self, document: Document, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        document = session.document
         self._document, self._theme = document, theme
-        self.face, self.film = Face(document, theme), FilmView(document, theme)
+        self.face, self.film = Face(document, session.casting, theme), FilmView(document, theme)
         self.frame_label, self.place_label = QPushButton("–"), QLabel("")
         self.frame_label.setProperty("role", "reading")
         self.frame_label.setToolTip("Frames, timecode, feet and frames, seconds: click for the next · T")
@@ -48,6 +49,7 @@ class Mirror(QWidget):
         self._lay_out()
         self.speed_box.activated.connect(lambda _: document.player.set_speed(self.speed_box.currentData()))
         self.film.arranged.connect(self._arrange)
+        session.casting.cast.connect(self._recast)
         document.player.moved.connect(self.refresh)
         document.player.playing_changed.connect(self._show_playing)
         for signal in (document.changed, document.opened, document.sound_ready, document.selected):
@@ -126,6 +128,10 @@ class Mirror(QWidget):
         count = len(selection.words or selection.mouths)
         what = "word" if selection.words else "exposure"
         return f"; {count} {what}{'s' if count != 1 else ''} selected, from {clock(span.start)} to {clock(span.end)}"
+
+    def _recast(self) -> None:
+        self.face.look()
+        self.face.update()
 
     def _arrange(self) -> None:
         self.face.setVisible(not self.film.replaces_face)

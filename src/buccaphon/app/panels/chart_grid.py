@@ -7,8 +7,8 @@ from PyQt6.QtGui import QColor, QEnterEvent, QFont, QFontMetricsF, QPainter, QPa
 from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from buccaphon.app.paint_keys import PAINT_KEYS
+from buccaphon.app.session.casting import Casting
 from buccaphon.app.session.session import Session
-from buccaphon.app.style.painting import mouth_picture
 from buccaphon.app.style.theme import Theme, sans, serif
 from buccaphon.mouths.chart import Chart, Mouth
 
@@ -18,9 +18,9 @@ COLUMNS = 3
 class MouthTile(QAbstractButton):
     """One mouth. Checked while it is on show at the playhead."""
 
-    def __init__(self, mouth: Mouth, key: str, theme: Theme, *, rests: bool, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.mouth, self.key, self._theme = mouth, key, theme
+    def __init__(self, mouth: Mouth, key: str, casting: Casting, theme: Theme, *, rests: bool) -> None:
+        super().__init__()
+        self.mouth, self.key, self._casting, self._theme = mouth, key, casting, theme
         self._answers = " ".join((*mouth.sounds, *mouth.rules)) or ("silence" if rests else "no sound")
         self.setCheckable(True)
         self.setText(mouth.name)
@@ -49,7 +49,7 @@ class MouthTile(QAbstractButton):
         painter.drawRoundedRect(area, 5, 5)
         lower = 34
         box = area.adjusted(8, 6, -8, -lower).toRect()
-        picture = mouth_picture(self.mouth.pose, box.width(), box.height(), self.devicePixelRatioF(), theme)
+        picture = self._casting.mouth_picture(self.mouth, box.width(), box.height(), self.devicePixelRatioF(), theme)
         painter.drawPixmap(box.topLeft(), picture)
         painter.setFont(sans(10))
         painter.setPen(QColor(theme.ink_soft))
@@ -71,7 +71,7 @@ class ChartGrid(QWidget):
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._document, self._theme = session.document, theme
+        self._document, self._casting, self._theme = session.document, session.casting, theme
         self.tiles: list[MouthTile] = []
         self._chart: Chart | None = None
         title, self._chart_label = QLabel("Mouths"), QLabel()
@@ -94,7 +94,12 @@ class ChartGrid(QWidget):
             self._document.player.moved,
         ):
             signal.connect(self.refresh)
+        session.casting.redrawn.connect(self._draw_anew)
         self.refresh()
+
+    def _draw_anew(self) -> None:
+        for tile in self.tiles:
+            tile.update()
 
     def refresh(self, _what: object = None) -> None:
         chart = self._document.chart
@@ -125,7 +130,7 @@ class ChartGrid(QWidget):
             tile.deleteLater()
         self.tiles = []
         for number, (mouth, key) in enumerate(zip(chart.mouths, PAINT_KEYS, strict=False)):
-            tile = MouthTile(mouth, key.upper(), self._theme, rests=number == 0)
+            tile = MouthTile(mouth, key.upper(), self._casting, self._theme, rests=number == 0)
             tile.clicked.connect(lambda _checked, name=mouth.name: self._document.paint(name))
             self._grid.addWidget(tile, number // COLUMNS, number % COLUMNS)
             self.tiles.append(tile)

@@ -25,6 +25,7 @@ class Slot(Enum):
     EXPORT = "writing files for a host"
     SAVE = "saving the project"
     SHEET = "reading an exposure sheet"
+    KIT = "reading a character's files"
 
 
 @dataclass(eq=False)
@@ -89,14 +90,16 @@ class Jobs(QObject):
         done: Callable[[Any], None],
         *,
         shown: bool = True,
+        failed: Callable[[str], None] | None = None,
     ) -> None:
-        """Run `work(progress)` in a thread and `done(result)` here when it succeeds and was not cancelled."""
+        """Run `work(progress)` in a thread and `done(result)` here when it succeeds and was not cancelled; `failed` with a
+        sentence when it could not be done, for who tells of that in another way."""
         self.cancel(slot)
         thread = _Thread(work, self)
         job = self._running[slot] = Job(slot, name, shown, thread)
         thread.progressed.connect(lambda share, what: self._go_on(job, share, what))
         thread.succeeded.connect(lambda result: self._end(job, lambda: done(result)))
-        thread.failed.connect(lambda problem: self._end(job, lambda: self._tell(problem)))
+        thread.failed.connect(lambda problem: self._end(job, lambda: self._tell(problem, failed)))
         thread.finished.connect(thread.deleteLater)
         self.changed.emit()
         thread.start()
@@ -133,8 +136,10 @@ class Jobs(QObject):
         self.changed.emit()
         then()
 
-    def _tell(self, problem: BaseException) -> None:
-        if isinstance(problem, BuccaphonError):
+    def _tell(self, problem: BaseException, failed: Callable[[str], None] | None) -> None:
+        if isinstance(problem, BuccaphonError) and failed is not None:
+            failed(str(problem))
+        elif isinstance(problem, BuccaphonError):
             self.failed.emit(problem)
         elif not isinstance(problem, Cancelled):  # a fault of ours, told where all of them are
             sys.excepthook(type(problem), problem, problem.__traceback__)

@@ -1,16 +1,20 @@
-"""Opening: a project, a recording that begins one or adds a take, words, or a chart."""
+"""Opening: a project, a recording that begins one or adds a take, words, a chart or a character."""
 
 from __future__ import annotations
 
 from pathlib import Path
 
 from buccaphon.app.session.aligning import Aligning
+from buccaphon.app.session.casting import Casting
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.takes import Takes
 from buccaphon.audio.reading import SUFFIXES
 from buccaphon.errors import BuccaphonError, ScriptError
-from buccaphon.files import read_text
+from buccaphon.files import is_folder, read_text
 from buccaphon.formats.registry import WORDING_SUFFIXES, read_wording
+from buccaphon.kits.showing.loading import KIT_SUFFIXES
+from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
+from buccaphon.kits.store import open_kit
 from buccaphon.mouths.chart import ChartDocument
 from buccaphon.mouths.chart_file import SUFFIX as CHART_SUFFIX
 from buccaphon.mouths.chart_file import read_chart
@@ -21,12 +25,12 @@ from buccaphon.project.project import Project
 from buccaphon.speech.lexicon_text import parse_lexicon
 
 LEXICON_SUFFIX = ".lexicon"
-OPENABLE = (SUFFIX, *SUFFIXES, *WORDING_SUFFIXES, CHART_SUFFIX, LEXICON_SUFFIX)
+OPENABLE = (SUFFIX, *SUFFIXES, *WORDING_SUFFIXES, CHART_SUFFIX, LEXICON_SUFFIX, KIT_SUFFIX, *KIT_SUFFIXES)
 
 
 class Opening:
-    def __init__(self, document: Document, takes: Takes, aligning: Aligning) -> None:
-        self._document, self._takes, self._aligning = document, takes, aligning
+    def __init__(self, document: Document, takes: Takes, aligning: Aligning, casting: Casting) -> None:
+        self._document, self._takes, self._aligning, self._casting = document, takes, aligning, casting
 
     def open(self, path: Path) -> None:
         """Whatever it is by its suffix. A file that is refused leaves everything as it was."""
@@ -36,6 +40,10 @@ class Opening:
                 self.open_prepared(Project(open_project(path), path))
             elif suffix == CHART_SUFFIX:
                 self._keep_chart(read_chart(path))
+            elif suffix == KIT_SUFFIX:
+                self._casting.open_kit(open_kit(path))
+            elif suffix in KIT_SUFFIXES or is_folder(path):
+                self._casting.bring_in(path)
             elif suffix in (*WORDING_SUFFIXES, LEXICON_SUFFIX) and suffix not in SUFFIXES:
                 self.bring_in_words(path)
             else:

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QObject
 
 from buccaphon.app.session.aligning import Aligning
 from buccaphon.app.session.beside import Beside
+from buccaphon.app.session.casting import Casting
 from buccaphon.app.session.comparing import Comparing
 from buccaphon.app.session.correcting import Correcting
 from buccaphon.app.session.document import Document
@@ -35,7 +36,8 @@ class Session(QObject):
         self.aligning = Aligning(self.document, self.comparing, self.lexicon, self.jobs)
         self.pronouncing = Pronouncing(self.document, self.aligning, self.lexicon, self.jobs)
         self.rewording = Rewording(self.document, self.aligning, self.comparing)
-        self.opening = Opening(self.document, self.takes, self.aligning)
+        self.casting = Casting(self.document, self.jobs)
+        self.opening = Opening(self.document, self.takes, self.aligning, self.casting)
         self.marking = Marking(self.document, self.comparing)
         self.beside = Beside(self.document)
         self.correcting = Correcting(self.document, self.jobs)

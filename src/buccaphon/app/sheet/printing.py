@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from enum import Enum
 
@@ -19,13 +20,13 @@ from PyQt6.QtGui import (
     QPolygonF,
 )
 
-from buccaphon.app.style.painting import paint_mouth
-from buccaphon.app.style.theme import Theme, sans, serif
+from buccaphon.app.style.theme import sans, serif
 from buccaphon.arrays import Floats
 from buccaphon.audio.peaks import Peaks
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.out.sheet import SheetRow, sheet_rows
 from buccaphon.motion.record import Bake
+from buccaphon.mouths.chart import Mouth
 
 _DPI = 600
 _MM = _DPI / 25.4
@@ -56,12 +57,12 @@ class Paper(Enum):
 
 @dataclass(frozen=True, slots=True)
 class Print:
-    """What is printed and how. take: what it is called. feet: whether a thick line comes each foot of 35 mm film, instead of
-    each second."""
+    """What is printed and how. mouth: draws one in a box. take: what it is called. feet: whether a thick line comes each foot
+    of 35 mm film, instead of each second."""
 
     delivery: Delivery
     peaks: Peaks
-    theme: Theme
+    mouth: Callable[[QPainter, Mouth, QRectF], None]
     take: str = ""
     paper: Paper = Paper.A4
     feet: bool = False
@@ -102,7 +103,7 @@ class _Sheet:
         self.width, self.height = float(writer.width()), float(writer.height())
         self.column = (self.width - (_COLUMNS - 1) * _BETWEEN) / _COLUMNS
         self.row = (self.height - _HEAD - _FOOT) / _ROWS
-        self.poses = {mouth.name: mouth.pose for mouth in bake.chart.mouths}
+        self.mouths = {mouth.name: mouth for mouth in bake.chart.mouths}
         whole = 16 if printed.feet else max(round(float(bake.rate.value)), 1)
         self.whole, self.half = whole, max(whole // 2, 1)
         self.wave = _loud(printed.peaks, bake, len(self.rows))
@@ -178,7 +179,7 @@ class _Sheet:
         held = next((n for n in range(number + 1, len(rows)) if rows[n].new), len(rows)) - number
         y, tall = _HEAD + number * self.row, min(held, 3) * self.row
         box = QRectF(edges[4] + 0.6 * _MM, y + 0.1 * self.row, 9 * _MM, tall - 0.2 * self.row)
-        paint_mouth(self.painter, self.poses[rows[number].mouth], box, self.printed.theme)
+        self.printed.mouth(self.painter, self.mouths[rows[number].mouth], box)
         if held > 3:
             self.painter.setPen(QPen(_SOFT, 0.15 * _MM))
             x = edges[4] + 5 * _MM

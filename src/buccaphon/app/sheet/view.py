@@ -27,7 +27,6 @@ from buccaphon.app.galley.layout import MARGIN, Layout, Place, Strips
 from buccaphon.app.galley.look import Lane, Look
 from buccaphon.app.session.session import Session
 from buccaphon.app.settings import reading_in_use
-from buccaphon.app.style.painting import mouth_picture
 from buccaphon.app.style.theme import Theme, sans, serif
 from buccaphon.app.widgets.written_line import WrittenLine
 from buccaphon.motion.record import Bake
@@ -50,6 +49,7 @@ class SheetView(QAbstractScrollArea):
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self._document, self._theme = session, session.document, theme
+        self._casting = session.casting
         self.row = _ROW
         self._gesture: Gesture | None = None
         self.note = WrittenLine(self.viewport())
@@ -65,7 +65,7 @@ class SheetView(QAbstractScrollArea):
             signal.connect(self._begin_anew)
         for signal in (document.sound_ready, document.changed):
             signal.connect(self._measure)
-        for signal in (document.selected, session.marking.marked, session.beside.shown):
+        for signal in (document.selected, session.marking.marked, session.beside.shown, session.casting.redrawn):
             signal.connect(self.viewport().update)
         document.player.moved.connect(self._follow)
         self._measure()
@@ -222,7 +222,7 @@ class SheetView(QAbstractScrollArea):
                     painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, phone.symbol)
 
     def _paint_mouths(self, painter: QPainter, bake: Bake, first: int, end: int, edges: list[int]) -> None:
-        theme, chart, state = self._theme, bake.chart, self._document.state
+        theme, chart, state, casting = self._theme, bake.chart, self._document.state, self._casting
         left, right = edges[4], edges[5]
         low = bisect_right(bake.exposures, first, key=lambda each: each.end)
         high = bisect_left(bake.exposures, end, key=lambda each: each.start)
@@ -236,7 +236,7 @@ class SheetView(QAbstractScrollArea):
             tall = int(min(bottom - top - 1, 40))
             mouth = chart.mouths[chart.index(exposure.mouth)]
             if tall >= 6:
-                painter.drawPixmap(QPointF(left + 6, top + 1), mouth_picture(mouth.pose, wide, tall, ratio, theme))
+                painter.drawPixmap(QPointF(left + 6, top + 1), casting.mouth_picture(mouth, wide, tall, ratio, theme))
             painter.setFont(sans(12))
             painter.setPen(QColor(theme.ink))
             x = left + wide + 12

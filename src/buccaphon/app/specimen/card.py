@@ -9,8 +9,8 @@ from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QDragEnterEvent, QDropEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QCheckBox, QFrame, QGridLayout, QHBoxLayout, QLineEdit, QSlider, QVBoxLayout, QWidget
 
+from buccaphon.app.session.casting import Casting
 from buccaphon.app.specimen.chips import SoundBox, sound_in
-from buccaphon.app.style.painting import paint_mouth
 from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.parts import button, label
 from buccaphon.mouths.chart import Mouth
@@ -34,14 +34,15 @@ _SAYS = {
 class Drawing(QWidget):
     """A mouth, large."""
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self, casting: Casting, theme: Theme) -> None:
         super().__init__()
-        self._theme, self.pose = theme, Pose()
+        self._theme, self._casting, self.mouth = theme, casting, Mouth("", Pose(), ())
         self.setFixedHeight(_TALL)
+        casting.redrawn.connect(self.update)
 
-    def show_pose(self, pose: Pose) -> None:
-        if pose != self.pose:
-            self.pose = pose
+    def show_mouth(self, mouth: Mouth) -> None:
+        if mouth != self.mouth:
+            self.mouth = mouth
             self.update()
 
     def sizeHint(self) -> QSize:
@@ -54,7 +55,7 @@ class Drawing(QWidget):
         box = QRectF(self.rect()).adjusted(8, 0, -8, 0)
         line = round(box.center().y() - 0.18 * min(box.width() / 2.1, box.height() / 1.32))  # where closed lips meet
         painter.drawLine(6, line, self.width() - 6, line)
-        paint_mouth(painter, self.pose, box, self._theme)
+        self._casting.painter(self._theme)(painter, self.mouth, box)
 
 
 class Card(QFrame):
@@ -67,14 +68,14 @@ class Card(QFrame):
     typed = pyqtSignal(str)
     asked = pyqtSignal(str)
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self, casting: Casting, theme: Theme) -> None:
         super().__init__()
         self.setProperty("role", "card")
         self.setFixedWidth(WIDTH)
         self.setAcceptDrops(True)
         self.mouth = Mouth("", Pose(), ())
         self._filling = False
-        self.drawing = Drawing(theme)
+        self.drawing = Drawing(casting, theme)
         self.number, self.standing = label("", "field"), label("", "hint")
         self.name = QLineEdit()
         self.name.setProperty("role", "name")
@@ -162,7 +163,7 @@ class Card(QFrame):
         self.number.setText(number)
         self.standing.setText(standing)
         self.standing.setVisible(bool(standing))
-        self.drawing.show_pose(mouth.pose)
+        self.drawing.show_mouth(mouth)
         if not self.name.hasFocus() or self.name.text() != mouth.name:
             self.name.setText(mouth.name)
         self.sounds.show_sounds(mouth.sounds, mouth.rules, ruled)

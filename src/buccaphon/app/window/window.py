@@ -74,7 +74,7 @@ class MainWindow(QMainWindow):
         self.faults = Faults(self)
         self.galley = GalleyView(session, theme)
         self.overview, self.progress = Overview(self.galley), ProgressStrip(session.jobs)
-        self.mirror, self.grid = Mirror(self.document, theme), ChartGrid(session, theme)
+        self.mirror, self.grid = Mirror(session, theme), ChartGrid(session, theme)
         self.take, self.script = TakePanel(session), ScriptPanel(session, theme)
         self.mouths, self.export_panel = MouthsPanel(session), ExportPanel(session)
         self.steps, self.rail = QStackedWidget(), Rail([step.title for step in Step], theme)

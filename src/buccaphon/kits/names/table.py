@@ -71,6 +71,9 @@ class NamesTable:
         return f"{self.before}{self.case.write(name)}{self.after}"
 
 
+NO_NAMES = NamesTable()
+
+
 def matched(table: NamesTable, names: Iterable[str], chart: Chart) -> NamesTable:
     """The table with another list of the host's, matched to a chart. What was given by hand stays, as far as its name is in
     the list."""

@@ -15,7 +15,8 @@ class Touched(Flag):
     """What an edit touched, so that views redraw only that.
 
     SOUND: what is heard. SCRIPT: the words, typed or aligned. SAYING: how words are pronounced. TIMING: when they are said.
-    MOUTHS: what is seen. SCENE: rate, numbering, where a take lies. NOTES: what is written beside the line.
+    MOUTHS: what is seen. KIT: the character that shows it. SCENE: rate, numbering, where a take lies. NOTES: what is
+    written beside the line.
     """
 
     SOUND = auto()
@@ -23,9 +24,10 @@ class Touched(Flag):
     SAYING = auto()
     TIMING = auto()
     MOUTHS = auto()
+    KIT = auto()
     SCENE = auto()
     NOTES = auto()
-    ALL = SOUND | SCRIPT | SAYING | TIMING | MOUTHS | SCENE | NOTES
+    ALL = SOUND | SCRIPT | SAYING | TIMING | MOUTHS | KIT | SCENE | NOTES
 
 
 def whole_text(text: str) -> str:

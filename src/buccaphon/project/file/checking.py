@@ -33,6 +33,11 @@ def require_sound(state: State) -> None:
         chart_of(state.chart, state.charts)
     except BuccaphonError as problem:
         raise ValueError(f"{problem.subject}: {problem.reason}") from None
+    names = [kit.name for kit in state.kits]
+    if len(set(names)) != len(names):
+        raise ValueError("two of its kits have the same name")
+    if state.kit and state.kit not in names:
+        raise ValueError(f"the kit “{state.kit}” is in use, but there is none of that name")
     for number, take in enumerate(state.takes):
         try:
             _require_sound_take(take)

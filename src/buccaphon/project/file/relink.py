@@ -22,6 +22,19 @@ def digest_of(path: Path) -> str:
     return found.hexdigest()
 
 
+def digest_of_any(path: Path) -> str:
+    """SHA-256 of a file; of a folder that of the names and contents of the files in it. '' when it cannot be read."""
+    try:
+        if not path.is_dir():
+            return digest_of(path)
+        found = hashlib.sha256()
+        for each in sorted(each for each in path.iterdir() if each.is_file() and not each.name.startswith(".")):
+            found.update(os.fsencode(each.name) + b"\0" + digest_of(each).encode())
+        return found.hexdigest()
+    except OSError:
+        return ""
+
+
 def find_again(take: Take, folder: Path) -> Path | None:
     """Look for a take's file in and below a folder.
 

@@ -6,7 +6,6 @@ together), its score, the lexicon (as its own text) and the frame rate (as a fra
 
 from __future__ import annotations
 
-import os
 from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
@@ -16,7 +15,8 @@ import msgspec
 
 from buccaphon.audio.recording import Channel, Listen
 from buccaphon.errors import BuccaphonError, ProjectError
-from buccaphon.files import write_whole
+from buccaphon.files import named_from, relative_name, write_whole
+from buccaphon.kits.store import kit_as_data, kit_from_data
 from buccaphon.mouths.chart import Chart, ChartDocument
 from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.mouths.choosing import Painted
@@ -32,7 +32,7 @@ from buccaphon.timing import FrameRate, Span
 
 SUFFIX = ".buccaphon"
 FORMAT = "buccaphon project"
-VERSION = 4
+VERSION = 5
 _MOST_BYTES = 256 << 20
 
 
@@ -76,6 +76,8 @@ class _File(msgspec.Struct, kw_only=True):
     start_frame: int = 0
     chart: str = "Ten"
     charts: tuple[ChartDocument, ...] = ()
+    kits: tuple[dict[str, Any], ...] = ()
+    kit: str = ""
     manner: Manner = USUAL_MANNER
 
 
@@ -148,6 +150,8 @@ def _written(state: State, folder: Path) -> dict[str, Any]:
         start_frame=state.start_frame,
         chart=state.chart,
         charts=state.charts,
+        kits=tuple(kit_as_data(kit, folder) for kit in state.kits),
+        kit=state.kit,
         manner=state.manner,
     )
     data: dict[str, Any] = msgspec.json.decode(msgspec.json.encode(file))
@@ -155,11 +159,10 @@ def _written(state: State, folder: Path) -> dict[str, Any]:
 
 
 def _take_entry(take: Take, folder: Path) -> _TakeEntry:
-    relative = os.path.relpath(os.path.realpath(take.path), folder)
-    plain = os.fsencode(relative).decode("utf-8", "replace")
+    plain, in_bytes = relative_name(take.path, folder)
     return _TakeEntry(
         path=plain,
-        path_bytes="" if plain == relative else os.fsencode(relative).hex(),
+        path_bytes=in_bytes,
         name=take.name,
         digest=take.digest,
         channel=take.channel,
@@ -192,15 +195,16 @@ def _understood(data: dict[str, Any], folder: Path) -> State:
         start_frame=file.start_frame,
         chart=file.chart,
         charts=file.charts,
+        kits=tuple(kit_from_data(entry, folder) for entry in file.kits),
+        kit=file.kit,
         manner=file.manner,
     )
     return _with_what_is_unknown(state, data, folder)
 
 
 def _take(entry: _TakeEntry, folder: Path, charts: Sequence[Chart]) -> Take:
-    named = os.fsdecode(bytes.fromhex(entry.path_bytes)) if entry.path_bytes else entry.path
     return Take(
-        path=Path(os.path.realpath(folder / named)),
+        path=named_from(folder, entry.path, entry.path_bytes),
         name=entry.name,
         digest=entry.digest,
         channel=entry.channel,

@@ -12,7 +12,6 @@ from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.shown import Shown
 from buccaphon.app.session.session import Session
-from buccaphon.app.style.painting import mouth_picture
 from buccaphon.app.style.theme import sans
 from buccaphon.mouths.exposures import Exposure, exposure_at
 from buccaphon.timing import Span
@@ -78,7 +77,7 @@ def _paint_held(
     mouth = chart.mouths[chart.index(exposure.mouth)]
     ratio = painter.device().devicePixelRatioF()
     drawn = max(width, round(_LEAST_DRAWN * widest))  # of a short one the middle is shown, rather than all of it tiny
-    picture = mouth_picture(mouth.pose, drawn, tall, ratio, theme)
+    picture = content.casting.mouth_picture(mouth, drawn, tall, ratio, theme)
     middle = QRectF((drawn - width) / 2 * ratio, 0, width * ratio, tall * ratio)
     painter.drawPixmap(QRectF(x, top, width, tall), picture, middle)
     if right - (x + width) > 16:  # a quiet line for as long as it is held
@@ -103,8 +102,8 @@ def _paint_small(painter: QPainter, content: StripContent, exposure: Exposure, t
         return
     width = int(min(right - left - 1, round((_BESIDE - 3) * _ASPECT)))
     ratio = painter.device().devicePixelRatioF()
-    pose = chart.mouths[chart.index(exposure.mouth)].pose
-    picture = mouth_picture(pose, width, _BESIDE - 3, ratio, content.theme)
+    mouth = chart.mouths[chart.index(exposure.mouth)]
+    picture = content.casting.mouth_picture(mouth, width, _BESIDE - 3, ratio, content.theme)
     painter.drawPixmap(QPointF(round((left + right - width) / 2), top), picture)
 
 

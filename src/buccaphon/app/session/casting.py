@@ -1,0 +1,197 @@
+"""The character in the mirror: its files read in the background, and the mouths as it shows them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, QRectF, pyqtSignal
+from PyQt6.QtGui import QPainter, QPixmap
+
+from buccaphon.app.session.document import Document
+from buccaphon.app.session.jobs import Jobs, Slot
+from buccaphon.app.style.painting import mouth_picture, paint_mouth
+from buccaphon.app.style.theme import Theme
+from buccaphon.kits.kit import Drawn, Kit, OtherFile, for_chart, with_own_names
+from buccaphon.kits.showing.character import Character, Moment, PaintPlainly
+from buccaphon.kits.showing.loading import begin_kit, load
+from buccaphon.mouths.chart import Chart, Mouth
+from buccaphon.mouths.chart_making import free_name
+from buccaphon.mouths.pose import Pose
+from buccaphon.progress import Progress
+from buccaphon.project.edits.kits import PutKit
+from buccaphon.project.file.relink import digest_of_any
+
+_FINE = 240  # pixels of a mouth on paper, at least
+_MOST_KEPT = 600  # pictures of mouths
+
+
+class Casting(QObject):
+    """cast: another character is in the mirror, or the same looks otherwise. redrawn: mouths are drawn otherwise.
+    character: None while Marigold is drawn by poses, or a kit's files are not read yet. problem: why they could not be, in
+    a sentence."""
+
+    cast = pyqtSignal()
+    redrawn = pyqtSignal()
+
+    def __init__(self, document: Document, jobs: Jobs) -> None:
+        super().__init__(document)
+        self._document, self._jobs = document, jobs
+        self.character: Character | None = None
+        self.problem = ""
+        self._read: object = None  # what was read for the character
+        self._played: tuple[Kit, Chart] | None = None
+        self._pictures: dict[object, QPixmap] = {}
+        document.opened.connect(self._follow)
+        document.changed.connect(self._follow)
+
+    @property
+    def kit(self) -> Kit | None:
+        return self._document.state.kit_in_use
+
+    # --- bringing in ---------------------------------------------------------------------------------------------------
+
+    def bring_in(self, path: Path) -> None:
+        """Read a character's files in the background; it is in the project and in the mirror then."""
+
+        def work(progress: Progress) -> tuple[Kit, Character]:
+            kit = begin_kit(path)
+            character = load(kit, progress)
+            return replace(kit, file=OtherFile(path, digest_of_any(path))), character
+
+        def done(result: tuple[Kit, Character]) -> None:
+            kit, character = result
+            kit = with_own_names(kit, character.own, self._document.chart)
+            taken = [each.name for each in self._document.state.kits]
+            kit = replace(kit, name=free_name(kit.name, taken))
+            self._read, self.character = _what_is_read(kit), character
+            self._document.apply(PutKit(kit))
+            self._document.said.emit(_welcome(kit, character, self._document.chart))
+
+        self._jobs.start(Slot.KIT, f"Reading {path.name}", work, done)
+
+    def open_kit(self, kit: Kit) -> None:
+        """Bring in a kit that was saved on its own, with all that is known of it."""
+        taken = [each.name for each in self._document.state.kits]
+        self._document.apply(PutKit(replace(kit, name=free_name(kit.name, taken))))
+
+    # --- following ------------------------------------------------------------------------------------------------------
+
+    def _follow(self, _what: object = None) -> None:
+        kit, chart = self.kit, self._document.chart
+        if kit is None:
+            if self.character is not None or self.problem:
+                self._jobs.cancel(Slot.KIT)
+                self._become(None, None)
+            return
+        wanted = _what_is_read(kit)
+        if wanted != self._read:
+            self._begin_reading(kit)
+        elif self.character is not None and self._played != (kit, chart):
+            self._play(kit, chart)
+
+    def _begin_reading(self, kit: Kit) -> None:
+        self._become(None, _what_is_read(kit))
+
+        def done(character: Character) -> None:
+            self._become(character, _what_is_read(kit))
+
+        def work(progress: Progress) -> Character:
+            return load(kit, progress)
+
+        self._jobs.start(Slot.KIT, f"Reading {kit.name}", work, done, failed=self._fail)
+
+    def _fail(self, problem: str) -> None:
+        self.problem = problem
+        self._document.said.emit(problem)
+        self.cast.emit()
+
+    def _become(self, character: Character | None, read: object) -> None:
+        self.character, self._read, self.problem, self._played = character, read, "", None
+        kit = self.kit
+        if character is not None and kit is not None:
+            self._play(kit, self._document.chart)
+        else:
+            self._draw_anew()
+            self.cast.emit()
+
+    def _play(self, kit: Kit, chart: Chart) -> None:
+        assert self.character is not None
+        self.character.play(for_chart(kit, chart), chart)
+        before, self._played = self._played, (kit, chart)
+        if before is None or (before[0].shows, before[1]) != (kit.shows, chart):
+            self._draw_anew()
+        self.cast.emit()
+
+    def _draw_anew(self) -> None:
+        self._pictures.clear()
+        self.redrawn.emit()
+
+    # --- showing --------------------------------------------------------------------------------------------------------
+
+    def mouth_picture(self, mouth: Mouth, width: int, height: int, ratio: float, theme: Theme) -> QPixmap:
+        """A mouth as the character has it, or by its pose, in a box of whole pixels."""
+        character = self.character
+        if character is None or not character.draws(mouth.name) or width < 1 or height < 1:
+            return mouth_picture(mouth.pose, width, height, ratio, theme)
+        key = (mouth, width, height, ratio)
+        found = self._pictures.get(key)
+        if found is None:
+            if len(self._pictures) >= _MOST_KEPT:
+                self._pictures.clear()
+            image = character.mouth_image(mouth, round(width * ratio), round(height * ratio), plainly(theme))
+            found = QPixmap.fromImage(image)
+            found.setDevicePixelRatio(ratio)
+            self._pictures[key] = found
+        return found
+
+    def painter(self, theme: Theme) -> Callable[[QPainter, Mouth, QRectF], None]:
+        """What paints a mouth in a box, on the screen or on paper, in the theme's colours where it is drawn by its pose."""
+
+        def paint(painter: QPainter, mouth: Mouth, box: QRectF) -> None:
+            character = self.character
+            if character is None or not character.draws(mouth.name):
+                paint_mouth(painter, mouth.pose, box, theme)
+                return
+            fine = max(painter.device().devicePixelRatioF(), _FINE / max(box.width(), box.height(), 1.0))
+            image = character.mouth_image(mouth, round(box.width() * fine), round(box.height() * fine), plainly(theme))
+            painter.drawImage(box, image)
+
+        return paint
+
+    def moment(self) -> Moment:
+        """What is to be seen at the playhead."""
+        document = self._document
+        bake, exposure, chart = document.bake(), document.exposure(), document.chart
+        if bake is None or exposure is None:
+            return Moment(chart.rest.name, chart.rest.pose)
+        frame = min(document.frame, bake.frames - 1)
+        mouth = exposure.mouth if exposure.mouth in chart.names else chart.rest.name
+        jaw = float(bake.channels.curve("jaw")[frame])
+        return Moment(mouth, chart.mouths[chart.index(mouth)].pose, jaw)
+
+
+def plainly(theme: Theme) -> PaintPlainly:
+    """Draws a mouth by its pose in the theme's colours."""
+
+    def paint(painter: QPainter, pose: Pose, box: QRectF) -> None:
+        paint_mouth(painter, pose, box, theme)
+
+    return paint
+
+
+def _what_is_read(kit: Kit) -> object:
+    """All of a kit that its files are read for; while it is the same nothing is read again."""
+    look = kit.look
+    grid = (look.columns, look.rows, look.face, look.face_over) if isinstance(look, Drawn) else ()
+    return kit.kind, kit.file, grid
+
+
+def _welcome(kit: Kit, character: Character, chart: Chart) -> str:
+    drawn = [name for name in chart.names if character.draws(name)]
+    missing = [name for name in chart.names if not character.draws(name)]
+    said = f"{kit.name}: {len(character.own)} drawings, {len(drawn)} of the chart's {len(chart.names)} mouths have one"
+    if missing and drawn:
+        said += f". Drawn by their pose until they do: {', '.join(missing[:6])}{' …' if len(missing) > 6 else ''}"
+    return f"{said}.{' ' + character.told[0] + '.' if character.told else ''}"

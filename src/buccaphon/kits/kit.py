@@ -1,0 +1,197 @@
+"""Kits: what is known of a character, as frozen records that a project keeps. The artwork itself stays in its own files.
+
+Lengths are pixels of the kit's own picture, y downwards; angles degrees, positive clockwise on the screen.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+from pathlib import Path
+from typing import Any
+
+from buccaphon.kits.names.matching import match_chart
+from buccaphon.kits.names.table import NO_NAMES, Given, NamesTable, matched, rows_from
+from buccaphon.mouths.chart import Chart
+
+Point = tuple[float, float]
+Point3 = tuple[float, float, float]
+
+
+class Kind(StrEnum):
+    """What a character is made of."""
+
+    DRAWN = "drawn"
+    CUT_OUT = "cut-out"
+    MODEL = "model"
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """Where something is put: moved by x and y from where its file has it, scaled about its middle."""
+
+    x: float = 0.0
+    y: float = 0.0
+    scale: float = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class OtherFile:
+    """A file that a kit uses besides its own. digest: SHA-256, to find it again; '' when not known yet."""
+
+    path: Path
+    digest: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Reference:
+    """A picture under the character, so that sizes can be judged. opacity: 0..1."""
+
+    file: OtherFile
+    opacity: float = 0.5
+    place: Place = Place()
+
+
+@dataclass(frozen=True, slots=True)
+class Drawn:
+    """One drawing a mouth. place: of the mouths on the face. columns, rows: of a sprite sheet; 0 where there is none.
+    face: a picture of the rest of the face, for artwork without one; face_over: it lies over the mouths."""
+
+    place: Place = Place()
+    columns: int = 0
+    rows: int = 0
+    face: OtherFile | None = None
+    face_over: bool = False
+
+
+class Moving(StrEnum):
+    """How a piece moves as the jaw drops."""
+
+    SLIDES = "slides"
+    TURNS = "turns"
+
+
+@dataclass(frozen=True, slots=True)
+class Move:
+    """How a piece goes at a fully dropped jaw: slid by x and y, or turned by degrees about a pivot."""
+
+    moving: Moving = Moving.SLIDES
+    x: float = 0.0
+    y: float = 0.0
+    degrees: float = 0.0
+    pivot: Point = (0.0, 0.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A further piece that follows the jaw: the chin, a cheek, the whole head. outline: around it, cut from the picture.
+    share: of the jaw that drives it, negative goes the other way."""
+
+    name: str
+    outline: tuple[Point, ...]
+    move: Move
+    share: float = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class CutOut:
+    """One picture of which a piece below the lip line moves.
+
+    lip_line: points of a smooth curve across the mouth, from one corner to the other; none until it is drawn. chin: points
+    of a curve below that closes the piece; none lets it go down to a usual depth. piece: a picture of the piece instead.
+    inside: the colour behind it, or a picture of the mouth's inside. soft: width of its soft edge. overlap: how far it
+    reaches up under the lip, so that no seam shows at rest. unit: of a host's, for each pixel (1 keeps pixels).
+    """
+
+    lip_line: tuple[Point, ...] = ()
+    chin: tuple[Point, ...] = ()
+    piece: OtherFile | None = None
+    move: Move = Move()
+    parts: tuple[Part, ...] = ()
+    inside: str = "#3a1420"
+    inside_picture: OtherFile | None = None
+    soft: float = 2.0
+    overlap: float = 2.0
+    unit: float = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class Model:
+    """A 3D head. yaw, pitch: how it is turned, in degrees; zoom: 1 shows all of it.
+
+    jaw: the node that drops, by its name; None for the one that is found, '' for none. jaw_axis: of its own axes, x y z;
+    None for the one that is found. jaw_degrees: how far it turns at a fully dropped jaw; negative turns it the other way.
+    """
+
+    yaw: float = 0.0
+    pitch: float = 0.0
+    zoom: float = 1.0
+    jaw: str | None = None
+    jaw_axis: Point3 | None = None
+    jaw_degrees: float = 18.0
+
+
+Look = Drawn | CutOut | Model
+
+
+@dataclass(frozen=True, slots=True)
+class Kit:
+    """A character. file: its folder, layered file, picture or model. own: the names of its drawings or shapes, in the
+    file's order. shows: which of them each mouth is shown by. names: what the host calls them. unknown: entries of the
+    file that this version does not know, kept for the version that does."""
+
+    name: str
+    file: OtherFile
+    look: Look
+    own: tuple[str, ...] = ()
+    shows: tuple[Given, ...] = ()
+    names: NamesTable = NO_NAMES
+    reference: Reference | None = None
+    unknown: dict[str, Any] = field(default_factory=dict)
+
+    @property
+    def kind(self) -> Kind:
+        if isinstance(self.look, Drawn):
+            return Kind.DRAWN
+        return Kind.CUT_OUT if isinstance(self.look, CutOut) else Kind.MODEL
+
+    def shown_by(self, mouth: str) -> tuple[str, ...]:
+        """The kit's own drawing or shapes for a mouth; none where it is drawn by its pose."""
+        return tuple(row.name for row in self.shows if row.target == mouth)
+
+    @property
+    def files(self) -> tuple[OtherFile, ...]:
+        """All files that it uses, its own first."""
+        others: list[OtherFile | None] = [self.reference.file if self.reference else None]
+        if isinstance(self.look, Drawn):
+            others.append(self.look.face)
+        if isinstance(self.look, CutOut):
+            others += [self.look.piece, self.look.inside_picture]
+        return (self.file, *(each for each in others if each is not None))
+
+
+def with_own_names(kit: Kit, own: Sequence[str], chart: Chart) -> Kit:
+    """A kit whose file was read: its names are matched to the chart, and are the host's until another list is given."""
+    names = tuple(own)
+    found = tuple(row for row in rows_from(match_chart(names, chart)) if row.sure) if names else ()
+    table = matched(replace(kit.names, host=()), names, chart) if names else kit.names
+    return replace(kit, own=names, shows=found, names=table)
+
+
+def for_chart(kit: Kit, chart: Chart) -> Kit:
+    """The kit with something for every mouth of another chart, as far as it has; what is there already stays."""
+    missing = [name for name in chart.names if not any(row.target == name for row in (*kit.shows, *kit.names.given))]
+    if not missing or not (kit.own or kit.names.host):
+        return kit
+    shows = [row for row in rows_from(match_chart(kit.own, chart)) if row.sure and row.target in missing]
+    given = [row for row in rows_from(match_chart(kit.names.host, chart)) if row.target in missing]
+    names = replace(kit.names, given=(*kit.names.given, *given))
+    return replace(kit, shows=(*kit.shows, *shows), names=names)
+
+
+def show_by(kit: Kit, mouth: str, own: Sequence[str]) -> Kit:
+    """Show a mouth by other drawings or shapes of the kit, or by its pose again."""
+    others = tuple(row for row in kit.shows if row.target != mouth)
+    mine = tuple(Given(mouth, name, "given by hand", by_hand=True) for name in own)
+    return replace(kit, shows=(*others, *mine))

@@ -1,0 +1,116 @@
+"""What a file of a kit may be at most, and opening it within that: it comes from anywhere, and may be damaged or hostile."""
+
+from __future__ import annotations
+
+import gzip
+import io
+import os
+import zipfile
+import zlib
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import defusedxml.ElementTree
+from defusedxml import DefusedXmlException
+
+from buccaphon.errors import KitError
+
+if TYPE_CHECKING:
+    from xml.etree.ElementTree import Element
+
+MOST_BYTES = 1 << 30  # of a file, and of what it unpacks to
+MOST_SIDE = 16_384  # pixels
+MOST_PIXELS = 100_000_000
+MOST_XML = 32 << 20  # bytes
+MOST_ENTRIES = 4000
+MOST_DEPTH = 40
+_GZIP = b"\x1f\x8b"
+
+
+def read_bytes(path: Path, most: int = MOST_BYTES) -> bytes:
+    """A file's bytes. Raises KitError when it cannot be read or is larger than `most`."""
+    subject = str(path)
+    try:
+        if path.exists() and not path.is_file():
+            raise KitError(subject, "it is no file", "Choose a picture, a layered file, a model or a folder")
+        size = path.stat().st_size
+        if size > most:
+            raise KitError(subject, f"it is far too large ({size / 1e6:.0f} MB)", "Save it smaller")
+        return path.read_bytes()
+    except (OSError, ValueError) as problem:
+        reason = f"it cannot be read ({getattr(problem, 'strerror', None) or problem})"
+        raise KitError(subject, reason, "Check the name, the folder and its permissions") from None
+
+
+def require_size(width: int, height: int, subject: str) -> None:
+    """Refuse a picture that no memory is to be given to."""
+    if width < 1 or height < 1:
+        raise KitError(subject, "it has no size", "Save it again")
+    if width > MOST_SIDE or height > MOST_SIDE or width * height > MOST_PIXELS:
+        reason = (
+            f"it is {width} x {height} pixels, more than {MOST_SIDE} on a side or {MOST_PIXELS // 1_000_000} million"
+        )
+        raise KitError(subject, reason, "Save it smaller")
+
+
+def parse_xml(data: bytes, subject: str) -> Element:
+    """A tree without entities, not too deep. Compressed data is unpacked first. Raises KitError."""
+    if data[:2] == _GZIP:
+        data = _unzipped(data, subject)
+    if len(data) > MOST_XML:
+        raise KitError(subject, f"it is longer than {MOST_XML >> 20} MB of text", "Save it simpler")
+    try:
+        root: Element = defusedxml.ElementTree.fromstring(data)
+    except DefusedXmlException:
+        raise KitError(subject, "it declares entities of its own", "Save it as plain SVG") from None
+    except (SyntaxError, ValueError, LookupError) as problem:
+        raise KitError(subject, f"it is damaged ({problem})", "Save it again") from None
+    level, depth = [root], 0
+    while level:
+        depth += 1
+        if depth > MOST_DEPTH:
+            raise KitError(subject, f"its groups are nested more than {MOST_DEPTH} deep", "Flatten some of them")
+        level = [child for each in level for child in each]
+    return root
+
+
+def _unzipped(data: bytes, subject: str) -> bytes:
+    try:
+        with gzip.GzipFile(fileobj=io.BytesIO(data)) as file:
+            return file.read(MOST_XML + 1)
+    except (OSError, EOFError, zlib.error) as problem:
+        raise KitError(subject, f"it is damaged ({problem})", "Save it again") from None
+
+
+def open_zip(data: bytes, subject: str) -> zipfile.ZipFile:
+    """Raises KitError when it is none, encrypted, or unpacks to too much."""
+    try:
+        found = zipfile.ZipFile(io.BytesIO(data))
+    except (zipfile.BadZipFile, ValueError, NotImplementedError) as problem:
+        raise KitError(subject, f"it is damaged ({problem})", "Save it again") from None
+    entries = found.infolist()
+    if len(entries) > MOST_ENTRIES or sum(entry.file_size for entry in entries) > MOST_BYTES:
+        raise KitError(subject, "it unpacks to far too much", "Save it smaller")
+    if any(entry.flag_bits & 1 for entry in entries):
+        raise KitError(subject, "it is encrypted", "Save it without a password")
+    return found
+
+
+def read_entry(file: zipfile.ZipFile, name: str, subject: str, most: int = MOST_BYTES) -> bytes:
+    """One entry; never more bytes than it says it has. Raises KitError."""
+    try:
+        entry = file.getinfo(name)
+        if entry.file_size > most:
+            raise KitError(subject, f"{name} in it is far too large", "Save it smaller")
+        return file.read(entry)
+    except KeyError:
+        raise KitError(subject, f"it has no {name}", "Save it again") from None
+    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, ValueError, RuntimeError) as problem:
+        raise KitError(subject, f"{name} in it is damaged ({problem})", "Save it again") from None
+
+
+def file_inside(folder: Path, name: str) -> Path | None:
+    """A file that a kit names, when it lies in the kit's folder and nowhere else."""
+    inside = Path(os.path.realpath(folder / name))
+    root = Path(os.path.realpath(folder))
+    return inside if inside.is_relative_to(root) and inside.is_file() else None

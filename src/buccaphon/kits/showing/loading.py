@@ -1,0 +1,89 @@
+"""From a kit to the character that is shown: its files read, whatever kind it is."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from buccaphon.errors import KitError
+from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, OtherFile
+from buccaphon.kits.limits import read_bytes
+from buccaphon.kits.pictures.artwork import Artwork
+from buccaphon.kits.pictures.folder import read_folder
+from buccaphon.kits.pictures.openraster import read_openraster
+from buccaphon.kits.pictures.pixels import Picture, cropped, decode, scaled
+from buccaphon.kits.pictures.sprites import propose_grid, read_sprites
+from buccaphon.kits.pictures.svg import read_svg
+from buccaphon.kits.showing.character import Character
+from buccaphon.kits.showing.drawn import DrawnCharacter
+from buccaphon.progress import Progress, unheard
+
+LAYERED_SUFFIXES = (".ora", ".svg", ".svgz")
+MODEL_SUFFIXES = (".glb", ".gltf", ".vrm")
+PICTURE_SUFFIXES = (".png", ".webp", ".jpg", ".jpeg")
+KIT_SUFFIXES = (*LAYERED_SUFFIXES, *MODEL_SUFFIXES, *PICTURE_SUFFIXES)
+
+_MOUTH_AT = (0.5, 0.66)  # of a face given apart: where the middle of the mouths is put at first
+
+
+def begin_kit(path: Path) -> Kit:
+    """A kit of a folder, a layered file, a picture or a model, as far as its name and kind tell; a picture is a sprite sheet
+    where a grid can be seen in it, else a cut-out. Raises KitError."""
+    name = path.stem.replace("_", " ").strip() or path.name
+    file = OtherFile(path)
+    suffix = path.suffix.lower()
+    if path.is_dir() or suffix in LAYERED_SUFFIXES:
+        return Kit(name, file, Drawn())
+    if suffix in PICTURE_SUFFIXES:
+        grid = propose_grid(decode(read_bytes(path), path.name))
+        return Kit(name, file, Drawn(columns=grid[0], rows=grid[1]) if grid else CutOut())
+    if suffix in MODEL_SUFFIXES:
+        return Kit(name, file, Model())
+    reason = "it is neither pictures nor a model" if path.exists() else "there is no such file or folder"
+    raise KitError(
+        str(path), reason, "Choose a folder of drawings, a PNG, SVG or OpenRaster file, or a glTF or VRM model"
+    )
+
+
+def load(kit: Kit, progress: Progress = unheard) -> Character:
+    """Read the kit's files. Raises KitError, Cancelled."""
+    assert isinstance(kit.look, Drawn)
+    art = _artwork(kit.file.path, kit.look, progress)
+    return DrawnCharacter(art if kit.look.face is None else _on_face(art, kit.look))
+
+
+def _artwork(path: Path, look: Drawn, progress: Progress) -> Artwork:
+    if path.is_dir():
+        return read_folder(path, progress)
+    if look.columns and look.rows:
+        return read_sprites(path, look.columns, look.rows)
+    return read_openraster(path, progress) if path.suffix.lower() == ".ora" else read_svg(path, progress)
+
+
+def _on_face(art: Artwork, look: Drawn) -> Artwork:
+    """The artwork on a picture of the rest of the face. Where that is of another size the mouths are put where mouths mostly
+    are, to be dragged from there."""
+    assert look.face is not None
+    path = look.face.path
+    image = decode(read_bytes(path), path.name)
+    face = cropped(scaled(image, art.share))
+    same = (round(image.width() * art.share), round(image.height() * art.share)) == (art.width, art.height)
+    width, height = (
+        (art.width, art.height) if same else (round(image.width() * art.share), round(image.height() * art.share))
+    )
+    right = 0 if same else round(_MOUTH_AT[0] * width - art.width / 2)
+    down = 0 if same else round(_MOUTH_AT[1] * height - art.height / 2)
+
+    def put(picture: Picture) -> Picture:
+        return Picture(picture.image, picture.x + right, picture.y + down)
+
+    under, over = [put(each) for each in art.under], [put(each) for each in art.over]
+    return Artwork(
+        width,
+        height,
+        art.share,
+        {name: put(picture) for name, picture in art.drawings.items()},
+        {name: put(picture) for name, picture in art.faces.items()},
+        under if look.face_over else [face, *under],
+        [*over, face] if look.face_over else over,
+        art.told,
+    )

@@ -1,0 +1,154 @@
+"""A kit as data: inside a project file, or in a file of its own (`.buccakit`, one JSON document, docs/kit-file.md).
+
+Records stand in the file as they are; what differs is a path, which is written relative to the file.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+from typing import Any, TypeVar
+
+import msgspec
+
+from buccaphon.errors import KitError
+from buccaphon.files import named_from, relative_name, write_whole
+from buccaphon.kits.kit import CutOut, Drawn, Kind, Kit, Look, Model, OtherFile, Reference
+from buccaphon.kits.limits import read_bytes
+from buccaphon.kits.names.table import NO_NAMES, Given, NamesTable
+
+SUFFIX = ".buccakit"
+FORMAT = "buccaphon kit"
+VERSION = 1
+_MOST_BYTES = 32 << 20
+_MOST_POINTS = 400
+_RANGES = {  # of what the window lets be set
+    "scale": (0.01, 100.0), "opacity": (0.0, 1.0), "columns": (0, 64), "rows": (0, 64), "soft": (0.0, 200.0),
+    "overlap": (0.0, 500.0), "unit": (1e-6, 1e6), "yaw": (-360.0, 360.0), "pitch": (-90.0, 90.0), "zoom": (0.05, 50.0),
+    "jaw_degrees": (-120.0, 120.0), "degrees": (-360.0, 360.0), "share": (-10.0, 10.0), "counts_from": (0, 1),
+    "x": (-1e5, 1e5), "y": (-1e5, 1e5),
+}  # fmt: skip
+_LOOKS: dict[Kind, type[Look]] = {Kind.DRAWN: Drawn, Kind.CUT_OUT: CutOut, Kind.MODEL: Model}
+Record = TypeVar("Record")
+
+
+class _Entry(msgspec.Struct, kw_only=True):
+    name: str
+    kind: Kind
+    file: OtherFile
+    look: dict[str, Any] = {}
+    own: tuple[str, ...] = ()
+    shows: tuple[Given, ...] = ()
+    names: NamesTable = NO_NAMES
+    reference: Reference | None = None
+
+
+def kit_as_data(kit: Kit, folder: Path) -> dict[str, Any]:
+    """The kit as plain values, its files named from a folder."""
+    entry = _Entry(
+        name=kit.name,
+        kind=kit.kind,
+        file=kit.file,
+        look=_plain(kit.look),
+        own=kit.own,
+        shows=kit.shows,
+        names=kit.names,
+        reference=kit.reference,
+    )
+    data: dict[str, Any] = _with_paths(_plain(entry), folder)
+    return kit.unknown | data
+
+
+def kit_from_data(data: dict[str, Any], folder: Path) -> Kit:
+    """The kit that was written so. Raises ValueError (msgspec's names the entry) when it cannot be one."""
+    opened = _without_paths(data, folder)
+    entry = _understood(opened, _Entry)
+    look: Look = _understood(entry.look, _LOOKS[entry.kind])
+    if not entry.name.strip():
+        raise ValueError("name: a kit has one")
+    _require_ranges(opened)
+    known = _Entry.__struct_fields__
+    unknown = {name: value for name, value in data.items() if name not in known}
+    return Kit(entry.name, entry.file, look, entry.own, entry.shows, entry.names, entry.reference, unknown)
+
+
+def save_kit(kit: Kit, path: Path) -> None:
+    """Write a kit into a file of its own. Raises TargetError."""
+    data = {"format": FORMAT, "version": VERSION} | kit_as_data(kit, path.parent.resolve())
+    write_whole(path, msgspec.json.format(msgspec.json.encode(data), indent=1) + b"\n")
+
+
+def open_kit(path: Path) -> Kit:
+    """Read a kit from its own file. Raises KitError."""
+    try:
+        data = msgspec.json.decode(read_bytes(path, _MOST_BYTES))
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
+        raise KitError(str(path), "it is no kit, or was cut off", f"Open a {SUFFIX} file") from None
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        raise KitError(str(path), "it is no kit of Buccaphon's", f"Open a {SUFFIX} file")
+    version = data.pop("version", None)
+    if version != VERSION:
+        raise KitError(str(path), f"its version is {version!r}, known is {VERSION}", "Open it with that version")
+    data.pop("format")
+    try:
+        return kit_from_data(data, path.parent.resolve())
+    except (ValueError, TypeError, KeyError, AttributeError, RecursionError) as problem:
+        raise KitError(str(path), f"an entry is wrong ({problem})", "Mend it in a text editor") from None
+
+
+def renamed(kit: Kit, name: str) -> Kit:
+    return replace(kit, name=name)
+
+
+def _plain(record: object) -> Any:
+    return msgspec.to_builtins(record, enc_hook=_path_to_text)
+
+
+def _path_to_text(value: object) -> object:
+    if isinstance(value, Path):
+        return str(value)
+    raise NotImplementedError
+
+
+def _with_paths(value: Any, folder: Path) -> Any:
+    if isinstance(value, dict):
+        if value.keys() == {"path", "digest"}:
+            plain, in_bytes = relative_name(Path(value["path"]), folder)
+            return {"path": plain, "digest": value["digest"]} | ({"path_bytes": in_bytes} if in_bytes else {})
+        return {name: _with_paths(each, folder) for name, each in value.items()}
+    return [_with_paths(each, folder) for each in value] if isinstance(value, list | tuple) else value
+
+
+def _without_paths(value: Any, folder: Path) -> Any:
+    """The same with whole paths again."""
+    if isinstance(value, dict):
+        if isinstance(value.get("path"), str) and value.keys() <= {"path", "digest", "path_bytes"}:
+            path = named_from(folder, value["path"], value.get("path_bytes", ""))
+            return {"path": path, "digest": value.get("digest", "")}
+        return {name: _without_paths(each, folder) for name, each in value.items()}
+    return [_without_paths(each, folder) for each in value] if isinstance(value, list | tuple) else value
+
+
+def _understood(data: Any, kind: type[Record]) -> Record:
+    return msgspec.convert(data, kind, dec_hook=_path_as_it_is, builtin_types=())
+
+
+def _path_as_it_is(kind: type, value: object) -> object:
+    if kind is Path and isinstance(value, Path):
+        return value
+    raise NotImplementedError
+
+
+def _require_ranges(value: Any, name: str = "") -> None:
+    if isinstance(value, dict):
+        for inner, each in value.items():
+            _require_ranges(each, inner)
+    elif isinstance(value, list | tuple):
+        if len(value) > _MOST_POINTS and name in ("lip_line", "chin", "outline"):
+            raise ValueError(f"{name}: more than {_MOST_POINTS} points")
+        for each in value:
+            _require_ranges(each, name)
+    elif isinstance(value, int | float) and not isinstance(value, bool):
+        low, high = _RANGES.get(name, (-1e6, 1e6))
+        if not low <= value <= high:
+            raise ValueError(f"{name}: {value} is not between {low:g} and {high:g}")

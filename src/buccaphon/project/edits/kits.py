@@ -1,0 +1,66 @@
+"""Edits of the characters that show the mouths, and of what the host calls them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from buccaphon.kits.kit import Kit
+from buccaphon.project.edits import Edit, Touched
+from buccaphon.project.state import State
+
+MOST_KITS = 200
+
+
+@dataclass(frozen=True, slots=True)
+class PutKit(Edit):
+    """Bring a kit in, or put one in the place of that of the same name (or of another, `instead_of`); it is in the mirror
+    then, unless it is only `kept`."""
+
+    TITLE = "Bring in a character"
+    TOUCHES = Touched.KIT
+
+    kit: Kit
+    instead_of: str = ""
+    kept: bool = False
+
+    def apply(self, state: State) -> State:
+        old = self.instead_of or self.kit.name
+        names = [kit.name for kit in state.kits]
+        if old in names:
+            taken = self.kit.name != old and self.kit.name in names
+            kit = replace(self.kit, name=old) if taken else self.kit
+            kits = tuple(kit if each.name == old else each for each in state.kits)
+        elif len(names) >= MOST_KITS:
+            return state
+        else:
+            kit, kits = self.kit, (*state.kits, self.kit)
+        shown = state.kit if self.kept and state.kit != old else kit.name
+        return replace(state, kits=kits, kit=shown)
+
+
+@dataclass(frozen=True, slots=True)
+class UseKit(Edit):
+    """Put another of the project's characters into the mirror; '' is Marigold drawn by poses."""
+
+    TITLE = "Show another character"
+    TOUCHES = Touched.KIT
+
+    kit: str
+
+    def apply(self, state: State) -> State:
+        known = self.kit in ("", *(kit.name for kit in state.kits))
+        return replace(state, kit=self.kit) if known else state
+
+
+@dataclass(frozen=True, slots=True)
+class DropKit(Edit):
+    """Take a character out of the project; its files stay where they are."""
+
+    TITLE = "Take the character out"
+    TOUCHES = Touched.KIT
+
+    kit: str
+
+    def apply(self, state: State) -> State:
+        kits = tuple(kit for kit in state.kits if kit.name != self.kit)
+        return replace(state, kits=kits, kit="" if state.kit == self.kit else state.kit)
