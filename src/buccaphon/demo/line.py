@@ -6,6 +6,9 @@ from dataclasses import dataclass
 from importlib import resources
 from pathlib import Path
 
+from buccaphon.kits.kit import Kit
+from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
+from buccaphon.kits.store import open_kit
 from buccaphon.project.edits.takes import AddTake
 from buccaphon.project.project import Project
 from buccaphon.project.state import State, Take
@@ -39,4 +42,12 @@ def script_text(line: Line = STALL_CALL) -> str:
 def demo_project(line: Line = STALL_CALL) -> Project:
     """A project with one of the lines and its script, not yet aligned; it counts as unchanged."""
     take = Take(recording_path(line), line.name)
-    return Project(AddTake(take, script_text(line)).apply(State(language=line.language)))
+    kits = marigold_kits()
+    state = State(language=line.language, kits=kits, kit=kits[0].name)
+    return Project(AddTake(take, script_text(line)).apply(state))
+
+
+def marigold_kits() -> tuple[Kit, ...]:
+    """Marigold in all three kinds: drawn, a cut-out and a small head."""
+    media = recording_path().parent
+    return tuple(open_kit(media / f"marigold_{name}{KIT_SUFFIX}") for name in ("drawn", "cut", "head"))

@@ -86,12 +86,15 @@ class Move:
 @dataclass(frozen=True, slots=True)
 class Part:
     """A further piece that follows the jaw: the chin, a cheek, the whole head. outline: around it, cut from the picture.
-    share: of the jaw that drives it, negative goes the other way."""
+    share: of the jaw that drives it, negative goes the other way. lifted: nothing of it stays where it was. carries: the
+    mouth goes with it, as a head about its neck; it is lifted, too."""
 
     name: str
     outline: tuple[Point, ...]
     move: Move
     share: float = 1.0
+    lifted: bool = False
+    carries: bool = False
 
 
 @dataclass(frozen=True, slots=True)

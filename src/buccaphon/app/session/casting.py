@@ -13,9 +13,10 @@ from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.app.style.painting import mouth_picture, paint_mouth
 from buccaphon.app.style.theme import Theme
-from buccaphon.kits.kit import Drawn, Kit, OtherFile, for_chart, with_own_names
+from buccaphon.kits.kit import CutOut, Drawn, Kit, OtherFile, for_chart, with_own_names
 from buccaphon.kits.showing.character import Character, Moment, PaintPlainly
 from buccaphon.kits.showing.loading import begin_kit, load
+from buccaphon.motion.record import JAW, WEIGHT
 from buccaphon.mouths.chart import Chart, Mouth
 from buccaphon.mouths.chart_making import free_name
 from buccaphon.mouths.pose import Pose
@@ -168,8 +169,11 @@ class Casting(QObject):
             return Moment(chart.rest.name, chart.rest.pose)
         frame = min(document.frame, bake.frames - 1)
         mouth = exposure.mouth if exposure.mouth in chart.names else chart.rest.name
-        jaw = float(bake.channels.curve("jaw")[frame])
-        return Moment(mouth, chart.mouths[chart.index(mouth)].pose, jaw)
+        values = bake.channels.values[frame].tolist()
+        found = dict(zip(bake.channels.ids, values, strict=True))
+        shares = tuple((name, found[f"{WEIGHT}{name}"]) for name in chart.names if found.get(f"{WEIGHT}{name}"))
+        still = not document.player.playing
+        return Moment(mouth, chart.mouths[chart.index(mouth)].pose, found[JAW], shares, still)
 
 
 def plainly(theme: Theme) -> PaintPlainly:
@@ -184,8 +188,12 @@ def plainly(theme: Theme) -> PaintPlainly:
 def _what_is_read(kit: Kit) -> object:
     """All of a kit that its files are read for; while it is the same nothing is read again."""
     look = kit.look
-    grid = (look.columns, look.rows, look.face, look.face_over) if isinstance(look, Drawn) else ()
-    return kit.kind, kit.file, grid
+    more: tuple[object, ...] = ()
+    if isinstance(look, Drawn):
+        more = (look.columns, look.rows, look.face, look.face_over)
+    elif isinstance(look, CutOut):
+        more = (look.piece, look.inside_picture)
+    return kit.kind, kit.file, more
 
 
 def _welcome(kit: Kit, character: Character, chart: Chart) -> str:

@@ -19,11 +19,14 @@ PaintPlainly = Callable[[QPainter, Pose, QRectF], None]
 
 @dataclass(frozen=True, slots=True)
 class Moment:
-    """What is to be seen. mouth: the one on show. pose: as it is at this frame, between mouths perhaps. jaw: 0..1."""
+    """What is to be seen. mouth: the one on show, with its pose. jaw: 0..1. shares: of the mouths that fade into each other
+    at this frame, by name; they sum to 1. still: nothing moves now, so that it may be drawn finer."""
 
     mouth: str
     pose: Pose
     jaw: float = 0.0
+    shares: tuple[tuple[str, float], ...] = ()
+    still: bool = False
 
 
 class Character(Protocol):

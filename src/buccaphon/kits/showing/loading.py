@@ -7,14 +7,17 @@ from pathlib import Path
 from buccaphon.errors import KitError
 from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, OtherFile
 from buccaphon.kits.limits import read_bytes
+from buccaphon.kits.model.head import read_head
 from buccaphon.kits.pictures.artwork import Artwork
 from buccaphon.kits.pictures.folder import read_folder
 from buccaphon.kits.pictures.openraster import read_openraster
-from buccaphon.kits.pictures.pixels import Picture, cropped, decode, scaled
+from buccaphon.kits.pictures.pixels import Picture, cropped, decode, scaled, shrink_by
 from buccaphon.kits.pictures.sprites import propose_grid, read_sprites
 from buccaphon.kits.pictures.svg import read_svg
 from buccaphon.kits.showing.character import Character
+from buccaphon.kits.showing.cut_out import CutOutCharacter, Pictures
 from buccaphon.kits.showing.drawn import DrawnCharacter
+from buccaphon.kits.showing.model import ModelCharacter
 from buccaphon.progress import Progress, unheard
 
 LAYERED_SUFFIXES = (".ora", ".svg", ".svgz")
@@ -46,7 +49,10 @@ def begin_kit(path: Path) -> Kit:
 
 def load(kit: Kit, progress: Progress = unheard) -> Character:
     """Read the kit's files. Raises KitError, Cancelled."""
-    assert isinstance(kit.look, Drawn)
+    if isinstance(kit.look, CutOut):
+        return CutOutCharacter(_cut_out_pictures(kit.file.path, kit.look))
+    if isinstance(kit.look, Model):
+        return ModelCharacter(read_head(kit.file.path))
     art = _artwork(kit.file.path, kit.look, progress)
     return DrawnCharacter(art if kit.look.face is None else _on_face(art, kit.look))
 
@@ -87,3 +93,15 @@ def _on_face(art: Artwork, look: Drawn) -> Artwork:
         [*over, face] if look.face_over else over,
         art.told,
     )
+
+
+def _cut_out_pictures(path: Path, look: CutOut) -> Pictures:
+    image = decode(read_bytes(path), path.name)
+    share = shrink_by(image.width(), image.height())
+    piece, apart, inside = None, False, None
+    if look.piece is not None:
+        whole = decode(read_bytes(look.piece.path), look.piece.path.name)
+        piece, apart = cropped(scaled(whole, share)), whole.size() != image.size()
+    if look.inside_picture is not None:
+        inside = scaled(decode(read_bytes(look.inside_picture.path), look.inside_picture.path.name), share)
+    return Pictures(scaled(image, share), share, piece, apart, inside)

@@ -1,0 +1,184 @@
+"""A cut-out character: a picture of which the piece below the lip line moves with the jaw, and parts that follow it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QTransform
+
+from buccaphon.kits.kit import CutOut, Kit, Move, Part
+from buccaphon.kits.pictures.cutting import (
+    cut,
+    erased,
+    hole_path,
+    mouth_box,
+    moved_by,
+    outline_path,
+    piece_path,
+)
+from buccaphon.kits.pictures.pixels import Picture, painted
+from buccaphon.kits.showing.character import Moment, PaintPlainly, fit
+from buccaphon.mouths.chart import Chart, Mouth
+
+_INTERSECT = Qt.ClipOperation.IntersectClip
+_SHUT = 1e-3  # of a dropped jaw: below, nothing has moved
+
+
+@dataclass(frozen=True, eq=False)
+class Pictures:
+    """The pictures of a cut-out as they are kept. share: how much smaller that is than the file's. piece_apart: its picture
+    is of another size than the face, and hangs from the lip line."""
+
+    face: QImage
+    share: float = 1.0
+    piece: Picture | None = None
+    piece_apart: bool = False
+    inside: QImage | None = None
+
+
+class CutOutCharacter:
+    """What moves is cut anew when the curves change."""
+
+    def __init__(self, pictures: Pictures, told: tuple[str, ...] = ()) -> None:
+        self._pictures, self.told = pictures, told
+        self.own: tuple[str, ...] = ()
+        self._look = CutOut()
+        self._piece: Picture | None = None
+        self._parts: list[tuple[Part, Picture]] = []
+        self._base = pictures.face
+        self._cut_for: object = None
+
+    def play(self, kit: Kit, chart: Chart) -> None:
+        del chart
+        assert isinstance(kit.look, CutOut)
+        look = self._look = _shrunk(kit.look, self._pictures.share)
+        wanted = (
+            look.lip_line,
+            look.chin,
+            look.soft,
+            look.overlap,
+            [(p.outline, p.carries, p.lifted) for p in look.parts],
+        )
+        if wanted != self._cut_for:
+            self._cut_for = wanted
+            self._cut()
+
+    def _cut(self) -> None:
+        look, face = self._look, self._pictures.face
+        self._piece = self._pictures.piece
+        if self._piece is not None and self._pictures.piece_apart and look.lip_line:
+            middle = piece_path(look).boundingRect().center().x() - self._piece.image.width() / 2
+            self._piece = Picture(self._piece.image, round(middle), round(min(y for _, y in look.lip_line)))
+        elif self._piece is None and len(look.lip_line) >= 2:
+            self._piece = cut(face, piece_path(look), look.soft, look.overlap)
+        shapes = [(part, outline_path(part.outline)) for part in look.parts]
+        self._parts = [(part, cut(face, shape, look.soft)) for part, shape in shapes if not shape.isEmpty()]
+        self._base = face
+        for part, shape in shapes:
+            if (part.carries or part.lifted) and not shape.isEmpty():
+                self._base = erased(self._base, shape, look.soft)
+
+    def size(self) -> tuple[float, float]:
+        share = self._pictures.share
+        return self._pictures.face.width() / share, self._pictures.face.height() / share
+
+    def draws(self, mouth: str) -> bool:
+        del mouth
+        return self._piece is not None and not self._piece.is_empty
+
+    def paint(self, painter: QPainter, box: QRectF, moment: Moment, plain: PaintPlainly) -> None:
+        del plain
+        face = self._pictures.face
+        area = fit(face.width(), face.height(), box)
+        painter.save()
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        painter.setClipRect(area, _INTERSECT)
+        painter.translate(area.topLeft())
+        painter.scale(area.width() / face.width(), area.width() / face.width())
+        self._paint_at(painter, moment.jaw)
+        painter.restore()
+
+    def mouth_image(self, mouth: Mouth, width: int, height: int, plain: PaintPlainly) -> QImage:
+        del plain
+        around = mouth_box(self._look)
+
+        def draw(painter: QPainter) -> None:
+            area = fit(around.width(), around.height(), QRectF(0, 0, width, height))
+            scale = area.width() / around.width()
+            painter.setClipRect(area)
+            painter.translate(area.topLeft() - around.topLeft() * scale)
+            painter.scale(scale, scale)
+            self._paint_at(painter, mouth.pose.jaw)
+
+        return painted(width, height, draw)
+
+    def _paint_at(self, painter: QPainter, jaw: float) -> None:
+        """In the coordinates of the kept picture."""
+        if jaw < _SHUT or self._piece is None:
+            painter.drawImage(0, 0, self._pictures.face)
+            return
+        look = self._look
+        painter.drawImage(0, 0, self._base)
+        painter.save()
+        for part, picture in self._parts:
+            move = moved_by(part.move, part.share * jaw)
+            if part.carries:
+                painter.setTransform(move, True)
+                painter.drawImage(picture.x, picture.y, picture.image)
+        self._paint_mouth(painter, moved_by(look.move, jaw))
+        for part, picture in self._parts:
+            if not part.carries:
+                _draw_moved(painter, picture, moved_by(part.move, part.share * jaw))
+        painter.restore()
+
+    def _paint_mouth(self, painter: QPainter, move: QTransform) -> None:
+        hole = hole_path(self._look, move)
+        self._paint_inside(painter, hole)
+        assert self._piece is not None
+        _draw_moved(painter, self._piece, move)
+
+    def _paint_inside(self, painter: QPainter, hole: QPainterPath) -> None:
+        if self._pictures.inside is None:
+            painter.fillPath(hole, QColor(self._look.inside))
+            return
+        painter.save()
+        painter.setClipPath(hole, _INTERSECT)
+        around = hole.boundingRect()
+        inside = self._pictures.inside
+        spot = fit(inside.width(), inside.height(), mouth_box(self._look))
+        painter.fillRect(around, QColor(self._look.inside))
+        painter.drawImage(spot, inside)
+        painter.restore()
+
+
+def _draw_moved(painter: QPainter, picture: Picture, move: QTransform) -> None:
+    if picture.is_empty:
+        return
+    painter.save()
+    painter.setTransform(move, True)
+    painter.drawImage(picture.x, picture.y, picture.image)
+    painter.restore()
+
+
+def _shrunk(look: CutOut, share: float) -> CutOut:
+    """The same in the pixels of pictures that are kept smaller."""
+    if share == 1.0:
+        return look
+
+    def points(those: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
+        return tuple((x * share, y * share) for x, y in those)
+
+    def move(that: Move) -> Move:
+        return replace(that, x=that.x * share, y=that.y * share, pivot=points((that.pivot,))[0])
+
+    parts = tuple(replace(each, outline=points(each.outline), move=move(each.move)) for each in look.parts)
+    return replace(
+        look,
+        lip_line=points(look.lip_line),
+        chin=points(look.chin),
+        move=move(look.move),
+        parts=parts,
+        soft=look.soft * share,
+        overlap=look.overlap * share,
+    )
