@@ -7,7 +7,9 @@ import glob
 import os
 import tempfile
 import time
+from collections.abc import Iterator
 from pathlib import Path
+from typing import IO
 
 from buccaphon.errors import InputError, TargetError
 
@@ -65,13 +67,20 @@ def clear_unfinished(path: Path) -> None:
 def write_whole(path: Path, content: bytes) -> None:
     """Write a file beside its place, then put it there in one step; through a link, where it leads. Raises TargetError when
     that cannot be done."""
+    with writing_whole(path) as file:
+        file.write(content)
+
+
+@contextlib.contextmanager
+def writing_whole(path: Path) -> Iterator[IO[bytes]]:
+    """The same for what is written piece by piece: it is there when the block ends, and not at all when it fails."""
     _require_place(path)
     try:
         path = Path(os.path.realpath(path))
         handle, name = tempfile.mkstemp(prefix=_hidden(path.name), dir=path.parent)
         try:
-            with os.fdopen(handle, "wb") as file:
-                file.write(content)
+            with os.fdopen(handle, "w+b") as file:
+                yield file
                 file.flush()
                 os.fsync(file.fileno())
             Path(name).chmod(path.stat().st_mode & 0o777 if path.exists() else 0o644)

@@ -46,6 +46,7 @@ THEME = Setting("theme", str, "paper", "paper by day, or night")
 SCALE = Setting("scale", float, 1.0, "the size of the interface, from the next start on")
 LOOK = Setting("look", str, "", "how the galley is set: lanes, heights, zoom, ink, notation")
 READING = Setting("reading", str, "frames", "how the playhead's place is said")
+MIRROR = Setting("mirror", str, "", "how the mirror shows the face")
 KEYS = Setting("keys", str, "", "the commands whose keys were changed")
 RECENT = Setting("recent", list, [], "the projects that were open lately, the newest first")
 
@@ -58,4 +59,12 @@ def reading_in_use() -> Reading:
         return Reading.FRAMES
 
 
-SETTINGS: tuple[Setting[str] | Setting[float] | Setting[list[str]], ...] = (THEME, SCALE, LOOK, READING, KEYS, RECENT)
+SETTINGS: tuple[Setting[str] | Setting[float] | Setting[list[str]], ...] = (
+    THEME,
+    SCALE,
+    LOOK,
+    READING,
+    MIRROR,
+    KEYS,
+    RECENT,
+)

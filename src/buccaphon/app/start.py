@@ -82,7 +82,7 @@ def _photograph(window: MainWindow, target: Path) -> None:
 
     def finish() -> None:
         saved = window.grab().save(str(target))
-        window.mirror.film.close_film()
+        window.mirror.close_films()
         window.session.shut_down()
         QApplication.exit(0 if saved else 2)
 

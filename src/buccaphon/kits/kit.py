@@ -19,6 +19,9 @@ Point = tuple[float, float]
 Point3 = tuple[float, float, float]
 
 
+CHANNELS = ("jaw",)  # that have a name in the host besides the mouths
+
+
 class Kind(StrEnum):
     """What a character is made of."""
 
@@ -177,8 +180,13 @@ class Kit:
 def with_own_names(kit: Kit, own: Sequence[str], chart: Chart) -> Kit:
     """A kit whose file was read: its names are matched to the chart, and are the host's until another list is given."""
     names = tuple(own)
-    found = tuple(row for row in rows_from(match_chart(names, chart)) if row.sure) if names else ()
-    table = matched(replace(kit.names, host=()), names, chart) if names else kit.names
+    if not names:
+        return kit
+    found = tuple(row for row in rows_from(match_chart(names, chart)) if row.sure)
+    table = matched(replace(kit.names, host=()), names, chart)
+    if kit.kind is Kind.MODEL:  # a head rests when nothing moves it
+        rests = chart.rest.name
+        table = replace(table, given=tuple(row for row in table.given if row.sure or row.target != rests))
     return replace(kit, own=names, shows=found, names=table)
 
 

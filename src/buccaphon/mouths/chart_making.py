@@ -93,6 +93,8 @@ def take_sounds(chart: ChartDocument, sounds: Sequence[str]) -> ChartDocument:
 
 def place_the_rest(chart: ChartDocument, pattern: ChartDocument) -> ChartDocument:
     """Give every English sound that no mouth answers to to the one that looks most like that of a pattern."""
+    if not chart.mouths:
+        return chart
     wanted = {sound: mouth for mouth in pattern.mouths for sound in mouth.sounds}
     for sound in chart.missing:
         mouth = wanted[sound]

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from buccaphon.app.commands.shortcuts import Shortcuts
 from buccaphon.app.galley.view import GalleyView
+from buccaphon.app.kitpage.page import KitPage
 from buccaphon.app.mirror.mirror import Mirror
 from buccaphon.app.overlays.chooser import Chooser
 from buccaphon.app.overlays.inline_edit import InlineEdit
@@ -38,6 +39,7 @@ class View(IntEnum):
     GALLEY = 0
     SPECIMEN = 1
     SHEET = 2
+    KIT = 3
 
 
 class Ask:
@@ -97,6 +99,7 @@ class Desk:
     galley: GalleyView
     mirror: Mirror
     specimen: SpecimenPage
+    kit_page: KitPage
     chooser: Chooser
     inline: InlineEdit
     key_edit: KeyEdit

@@ -13,6 +13,10 @@ def take(session: Session) -> str:
     return "" if session.document.state.take is not None else "Open a recording first."
 
 
+def kit(session: Session) -> str:
+    return "" if session.casting.kit is not None else "Bring in a character first: F8 shows where."
+
+
 def script(session: Session) -> str:
     """Words that can be aligned."""
     return recording(session) or ("" if session.document.state.script.strip() else "Type what is said first.")

@@ -1,4 +1,4 @@
-"""The face with the mouth that is on show."""
+"""The face with the mouth that is on show: the character's, or Marigold's by poses where there is none."""
 
 from __future__ import annotations
 
@@ -6,95 +6,171 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QWidget
 
+from buccaphon.app.mirror.look import BACKDROPS, Backdrop, Beside, MirrorLook, remembered_look
 from buccaphon.app.session.casting import Casting, plainly
 from buccaphon.app.session.document import Document
-from buccaphon.app.style.painting import blank, mouth_picture, paint_shapes
-from buccaphon.app.style.theme import Theme
+from buccaphon.app.style.painting import blank, mouth_picture, paint_mouth, paint_shapes
+from buccaphon.app.style.theme import Theme, sans
 from buccaphon.demo import marigold
 from buccaphon.kits.showing.character import Moment
+from buccaphon.mouths.chart import Mouth
+from buccaphon.mouths.exposures import Exposure, exposure_at
+
+_BESIDE = 0.30  # of the width
+_CHECK = 12  # pixels of a square of the checker
 
 
 class Face(QWidget):
-    """Marigold with the mouth that is on show."""
+    """What is in the mirror. tallest: in pixels; 0 for as large as it gets."""
 
-    def __init__(self, document: Document, casting: Casting, theme: Theme, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+    def __init__(self, document: Document, casting: Casting, theme: Theme, *, tallest: int = 300) -> None:
+        super().__init__()
         self._document, self._casting, self._theme = document, casting, theme
+        self.view = remembered_look()
         self.mouth = ""
         self._moment: Moment | None = None
         self._kept: QPixmap | None = None
+        self._earlier: tuple[Exposure, ...] = ()
         self.setMinimumHeight(150)
-        self.setMaximumHeight(300)
+        if tallest:
+            self.setMaximumHeight(tallest)
         self.setAccessibleName("Mirror")
+        casting.cast.connect(self._recast)
 
     def sizeHint(self) -> QSize:
         return QSize(268, 236)
 
+    def set_view(self, view: MirrorLook) -> None:
+        """Show the face otherwise, and remember how. The mouths as they are now become the earlier ones."""
+        if view.beside is Beside.EARLIER and self.view.beside is not Beside.EARLIER:
+            bake = self._document.bake()
+            self._earlier = tuple(bake.exposures) if bake else ()
+        self.view = view
+        view.remember()
+        self._kept = None
+        self.update()
+
     def look(self) -> None:
-        """Take up the mouth at the playhead; repaint only if it is another."""
-        exposure = self._document.exposure()
-        mouth = exposure.mouth if exposure else self._document.chart.rest.name
-        if mouth != self.mouth:
-            self.mouth = mouth
-            self.update()
-        if self._casting.character is not None:
+        """Take up what is at the playhead; repaint only if something else is to be seen."""
+        exposure, chart = self._document.exposure(), self._document.chart
+        mouth = self._casting.tried or (exposure.mouth if exposure else chart.rest.name)
+        changed = mouth != self.mouth
+        self.mouth = mouth
+        if self._casting.character is not None or self.view.beside is Beside.EARLIER:
             moment = self._casting.moment()
-            if moment != self._moment:
-                self._moment = moment
-                self.update()
+            changed = changed or moment != self._moment
+            self._moment = moment
+        if changed:
+            self.update()
 
-    def paintEvent(self, _event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        if self._casting.character is not None:
-            self._paint_character(painter)
-            return
-        painter.drawPixmap(0, 0, self._head())
-        chart = self._document.chart
-        name = self.mouth if self.mouth in chart.names else chart.rest.name
-        (x, y), half = marigold.MOUTH_AT, marigold.MOUTH_SIZE
-        scale, middle = self._box()
-        box = QRectF(0, 0, 2 * half * scale, 2 * half * 0.66 * scale)
-        box.moveCenter(middle + QPointF(x, y) * scale)
-        pose, ratio = chart.mouths[chart.index(name)].pose, self.devicePixelRatioF()
-        painter.drawPixmap(
-            box.topLeft(), mouth_picture(pose, round(box.width()), round(box.height()), ratio, self._theme)
-        )
-
-    def _paint_character(self, painter: QPainter) -> None:
-        character = self._casting.character
-        assert character is not None
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
-        frame = QPainterPath()
-        frame.addRoundedRect(QRectF(self.rect()), 8, 8)
-        painter.setClipPath(frame)
-        painter.fillPath(frame, QColor(self._theme.mirror))
-        moment = self._moment or self._casting.moment()
-        character.paint(painter, QRectF(self.rect()).adjusted(6, 6, -6, -6), moment, plainly(self._theme))
+    def _recast(self) -> None:
+        self._moment = None
+        self.look()
+        self.update()
 
     def forget_pictures(self) -> None:
         self._kept = None
 
-    def _head(self) -> QPixmap:
+    # --- painting ------------------------------------------------------------------------------------------------------
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        box = QRectF(self.rect())
+        side = QRectF()
+        if self.view.beside is not Beside.NOTHING:
+            side = QRectF(box.right() - _BESIDE * box.width(), box.y(), _BESIDE * box.width(), box.height())
+            box.setRight(side.left() - 6)
+        if self._casting.character is None and not self.view.only_mouth:
+            self._paint_marigold(painter, box)
+        else:
+            self._paint_backdrop(painter, box)
+            inner = box.adjusted(6, 6, -6, -6)
+            if self.view.only_mouth:
+                self._casting.painter(self._theme)(painter, self._shown_mouth, inner)
+            else:
+                self._paint_character(painter, inner)
+        if not side.isEmpty():
+            self._paint_side(painter, side)
+
+    @property
+    def _shown_mouth(self) -> Mouth:
+        chart = self._document.chart
+        return chart.mouths[chart.index(self.mouth)] if self.mouth in chart.names else chart.rest
+
+    def _paint_character(self, painter: QPainter, box: QRectF) -> None:
+        character = self._casting.character
+        assert character is not None
+        self._casting.paint_reference(painter, box)
+        character.paint(painter, box, self._moment or self._casting.moment(), plainly(self._theme))
+
+    def _paint_side(self, painter: QPainter, box: QRectF) -> None:
+        """The chart's own mouth, or the one that was here before."""
+        painter.setClipping(False)
+        chart, mouth = self._document.chart, self._shown_mouth
+        said = "chart"
+        if self.view.beside is Beside.EARLIER:
+            frame = min(self._document.frame, self._earlier[-1].end - 1) if self._earlier else 0
+            found = exposure_at(self._earlier, frame) if self._earlier else None
+            name = found.mouth if found else chart.rest.name
+            mouth, said = chart.mouths[chart.index(name)] if name in chart.names else chart.rest, "earlier"
+        self._paint_backdrop(painter, box, QColor(self._theme.paper))
+        inner = box.adjusted(6, 18, -6, -26)
+        if self.view.beside is Beside.EARLIER:
+            self._casting.painter(self._theme)(painter, mouth, inner)
+        else:
+            paint_mouth(painter, mouth.pose, inner, self._theme)
+        painter.setFont(sans(11))
+        painter.setPen(QColor(self._theme.ink_soft))
+        painter.drawText(QPointF(box.left() + 8, box.top() + 16), said)
+        painter.drawText(QPointF(box.left() + 8, box.bottom() - 9), mouth.name)
+
+    def _paint_backdrop(self, painter: QPainter, box: QRectF, color: QColor | None = None) -> None:
+        frame = QPainterPath()
+        frame.addRoundedRect(box, 8, 8)
+        painter.setClipPath(frame)
+        backdrop = self.view.backdrop
+        if color is not None or backdrop is not Backdrop.CHECKER:
+            plain = {Backdrop.NIGHT: self._theme.mirror, Backdrop.PAPER: self._theme.paper} | BACKDROPS
+            painter.fillRect(box, color or QColor(plain[backdrop]))
+            return
+        painter.fillRect(box, QColor("#ffffff"))
+        for row in range(int(box.height()) // _CHECK + 1):
+            for column in range(row % 2, int(box.width()) // _CHECK + 1, 2):
+                square = QRectF(box.x() + column * _CHECK, box.y() + row * _CHECK, _CHECK, _CHECK)
+                painter.fillRect(square, QColor("#d4d0d8"))
+
+    def _paint_marigold(self, painter: QPainter, box: QRectF) -> None:
+        painter.drawPixmap(box.topLeft(), self._head(box.size()))
+        (x, y), half = marigold.MOUTH_AT, marigold.MOUTH_SIZE
+        scale, middle = _scale_in(box)
+        spot = QRectF(0, 0, 2 * half * scale, 2 * half * 0.66 * scale)
+        spot.moveCenter(middle + QPointF(x, y) * scale)
+        wide, high = round(spot.width()), round(spot.height())
+        picture = mouth_picture(self._shown_mouth.pose, wide, high, self.devicePixelRatioF(), self._theme)
+        painter.drawPixmap(spot.topLeft(), picture)
+
+    def _head(self, size: QSizeF) -> QPixmap:
         """Everything but the mouth, drawn once for each size."""
-        ratio = self.devicePixelRatioF()
-        if self._kept is not None and self._kept.deviceIndependentSize() == QSizeF(self.size()):
+        if self._kept is not None and self._kept.deviceIndependentSize() == size.toSize().toSizeF():
             return self._kept
-        self._kept = blank(self.width(), self.height(), ratio)
+        whole = size.toSize()
+        self._kept = blank(whole.width(), whole.height(), self.devicePixelRatioF())
         painter = QPainter(self._kept)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        frame = QPainterPath()
-        frame.addRoundedRect(QRectF(self.rect()), 8, 8)
-        painter.setClipPath(frame)
-        painter.fillPath(frame, QColor(self._theme.mirror))
-        scale, middle = self._box()
+        box = QRectF(0, 0, whole.width(), whole.height())
+        self._paint_backdrop(painter, box)
+        scale, middle = _scale_in(box)
         painter.translate(middle)
         painter.scale(scale, scale)
-        paint_shapes(painter, marigold.backdrop(), self._theme)
+        if self.view.backdrop is Backdrop.NIGHT:
+            paint_shapes(painter, marigold.backdrop(), self._theme)
         paint_shapes(painter, marigold.face(), self._theme)
         painter.end()
         return self._kept
 
-    def _box(self) -> tuple[float, QPointF]:
-        """The box in which the face is drawn: pixels of a half of it, and where its middle lies."""
-        scale = min(self.width() / 1.9, self.height() / 1.86)
-        return scale, QPointF(self.width() / 2, self.height() / 2 - 0.01 * scale)
+
+def _scale_in(box: QRectF) -> tuple[float, QPointF]:
+    """How Marigold lies in a box: pixels of a half of hers, and where its middle is."""
+    scale = min(box.width() / 1.9, box.height() / 1.86)
+    return scale, QPointF(box.center().x(), box.center().y() - 0.01 * scale)

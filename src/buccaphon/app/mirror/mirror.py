@@ -6,8 +6,10 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from buccaphon.app.mirror.apart import MirrorWindow
 from buccaphon.app.mirror.face import Face
 from buccaphon.app.mirror.film import FilmView
+from buccaphon.app.mirror.look import MirrorLook
 from buccaphon.app.session.session import Session
 from buccaphon.app.settings import READING, reading_in_use
 from buccaphon.app.sound.player import SPEEDS
@@ -24,7 +26,8 @@ class Mirror(QWidget):
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         document = session.document
-        self._document, self._theme = document, theme
+        self._session, self._document, self._theme = session, document, theme
+        self.apart: MirrorWindow | None = None
         self.face, self.film = Face(document, session.casting, theme), FilmView(document, theme)
         self.frame_label, self.place_label = QPushButton("–"), QLabel("")
         self.frame_label.setProperty("role", "reading")
@@ -49,7 +52,6 @@ class Mirror(QWidget):
         self._lay_out()
         self.speed_box.activated.connect(lambda _: document.player.set_speed(self.speed_box.currentData()))
         self.film.arranged.connect(self._arrange)
-        session.casting.cast.connect(self._recast)
         document.player.moved.connect(self.refresh)
         document.player.playing_changed.connect(self._show_playing)
         for signal in (document.changed, document.opened, document.sound_ready, document.selected):
@@ -69,7 +71,8 @@ class Mirror(QWidget):
         for name, button in buttons.items():
             button.setIcon(two_state_icon(name, self._theme.ink, self._theme.playhead, 17))
         self._show_playing(self._document.player.playing)
-        self.face.forget_pictures()
+        for face in (self.face, *([self.apart.face] if self.apart else [])):
+            face.forget_pictures()
 
     def _lay_out(self) -> None:
         readout = QHBoxLayout()
@@ -129,9 +132,24 @@ class Mirror(QWidget):
         what = "word" if selection.words else "exposure"
         return f"; {count} {what}{'s' if count != 1 else ''} selected, from {clock(span.start)} to {clock(span.end)}"
 
-    def _recast(self) -> None:
-        self.face.look()
-        self.face.update()
+    def set_view(self, view: MirrorLook) -> None:
+        """Show the face otherwise, here and in the window of its own."""
+        self.face.set_view(view)
+        if self.apart is not None:
+            self.apart.face.set_view(view)
+
+    def toggle_window(self) -> None:
+        """The face in a window of its own, too, or no longer."""
+        if self.apart is None:
+            self.apart = MirrorWindow(self._session, self._theme, self.window())
+        self.apart.setVisible(self.apart.isHidden())
+        self.apart.face.look()
+
+    def close_films(self) -> None:
+        """Stop decoding; to be called before the window goes."""
+        self.film.close_film()
+        if self.apart is not None:
+            self.apart.film.close_film()
 
     def _arrange(self) -> None:
         self.face.setVisible(not self.film.replaces_face)

@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QEnterEvent, QFont, QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QColor, QEnterEvent, QFont, QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from buccaphon.app.paint_keys import PAINT_KEYS
 from buccaphon.app.session.casting import Casting
 from buccaphon.app.session.session import Session
 from buccaphon.app.style.theme import Theme, sans, serif
+from buccaphon.app.timers import later
 from buccaphon.mouths.chart import Chart, Mouth
 
 COLUMNS = 3
+_HOLD = 350  # ms after which a pressed mouth is tried on
 
 
 class MouthTile(QAbstractButton):
@@ -22,9 +24,11 @@ class MouthTile(QAbstractButton):
         super().__init__()
         self.mouth, self.key, self._casting, self._theme = mouth, key, casting, theme
         self._answers = " ".join((*mouth.sounds, *mouth.rules)) or ("silence" if rests else "no sound")
+        self._holding = later(self, _HOLD, lambda: casting.try_on(self.mouth.name))
         self.setCheckable(True)
         self.setText(mouth.name)
-        self.setToolTip(f"{mouth.name} answers to {self._answers}. Press {key} to paint it at the playhead.")
+        hint = f"{mouth.name} answers to {self._answers}. Press {key} to paint it at the playhead"
+        self.setToolTip(f"{hint}; hold the mouse on it to try it on.")
         self.setAccessibleName(f"{mouth.name}, key {key}")
         self.setMinimumHeight(70)
 
@@ -34,6 +38,20 @@ class MouthTile(QAbstractButton):
     def enterEvent(self, event: QEnterEvent) -> None:
         super().enterEvent(event)
         self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        super().mousePressEvent(event)
+        if event.button() == Qt.MouseButton.LeftButton:
+            self._holding.start()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """A mouth that was held was only tried on: it is not painted."""
+        self._holding.stop()
+        if self._casting.tried:
+            self.setDown(False)
+            self._casting.try_on("")
+        else:
+            super().mouseReleaseEvent(event)
 
     def nextCheckState(self) -> None:
         """The playhead decides what is checked, not the click."""
@@ -52,6 +70,11 @@ class MouthTile(QAbstractButton):
         picture = self._casting.mouth_picture(self.mouth, box.width(), box.height(), self.devicePixelRatioF(), theme)
         painter.drawPixmap(box.topLeft(), picture)
         painter.setFont(sans(10))
+        room = QFontMetricsF(painter.font()).horizontalAdvance(self.key) + 6
+        plate = QRectF(area.right() - room - 4, area.top() + 4, room, 14)  # so that the key is read on any picture
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(theme.paper))
+        painter.drawRoundedRect(plate, 3, 3)
         painter.setPen(QColor(theme.ink_soft))
         painter.drawText(area.adjusted(0, 4, -7, 0), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop, self.key)
         painter.setFont(sans(12, QFont.Weight.DemiBold))

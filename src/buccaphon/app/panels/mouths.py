@@ -22,6 +22,10 @@ class MouthsPanel(Panel):
         self.chart = QComboBox()
         self.about = label("", "hint")
         self.chart_button = button("Mouth by mouth", "Change the chart or make one of your own · F6", "quiet")
+        self.character = label("", "value")
+        self.kit_button = button(
+            "Character and names", "Bring in a character, set it, and match its host's names · F8", "quiet"
+        )
         self.manner, self.marks = MannerSection(session.document), MarksSection(session)
         self.count, self.pace, self.by_hand = (label("–", "value") for _ in range(3))
         self.give_back: QPushButton = button("Give all painted mouths back", "Let the machine choose again everywhere")
@@ -38,6 +42,10 @@ class MouthsPanel(Panel):
         self.column.addWidget(fields)
         self.column.addWidget(self.about)
         self.column.addLayout(quiet_row(self.chart_button))
+        shown_by = Fields()
+        shown_by.add("Character", self.character)
+        self.column.addWidget(shown_by)
+        self.column.addLayout(quiet_row(self.kit_button))
         self.column.addWidget(self.marks)
         self.column.addSpacing(6)
         self.column.addWidget(label("How they are chosen", "heading"))
@@ -66,6 +74,7 @@ class MouthsPanel(Panel):
         self._list_charts()
         self.chart.setCurrentIndex(self.chart.findData(state.chart))
         self.about.setText(self._document.chart.about)
+        self.character.setText(state.kit or "Marigold, by poses")
         self.give_back.setEnabled(bool(state.painted))
         self.chart.setEnabled(state.take is not None)
         if bake is None:

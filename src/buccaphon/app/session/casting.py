@@ -6,16 +6,20 @@ from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QRectF, pyqtSignal
-from PyQt6.QtGui import QPainter, QPixmap
+from PyQt6.QtCore import QObject, QRectF, QSizeF, pyqtSignal
+from PyQt6.QtGui import QImage, QPainter, QPixmap
 
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.app.style.painting import mouth_picture, paint_mouth
 from buccaphon.app.style.theme import Theme
+from buccaphon.errors import Cancelled, TargetError
+from buccaphon.files import is_there, write_whole
 from buccaphon.kits.kit import CutOut, Drawn, Kit, OtherFile, for_chart, with_own_names
 from buccaphon.kits.showing.character import Character, Moment, PaintPlainly
-from buccaphon.kits.showing.loading import begin_kit, load
+from buccaphon.kits.showing.drawn import DrawnCharacter
+from buccaphon.kits.showing.loading import begin_kit, load, read_picture
+from buccaphon.kits.templates import templates
 from buccaphon.motion.record import JAW, WEIGHT
 from buccaphon.mouths.chart import Chart, Mouth
 from buccaphon.mouths.chart_making import free_name
@@ -41,6 +45,9 @@ class Casting(QObject):
         self._document, self._jobs = document, jobs
         self.character: Character | None = None
         self.problem = ""
+        self.tried = ""
+        self._reference: QImage | None = None
+        self._reference_of: object = None
         self._read: object = None  # what was read for the character
         self._played: tuple[Kit, Chart] | None = None
         self._pictures: dict[object, QPixmap] = {}
@@ -81,6 +88,7 @@ class Casting(QObject):
 
     def _follow(self, _what: object = None) -> None:
         kit, chart = self.kit, self._document.chart
+        self._follow_reference(kit)
         if kit is None:
             if self.character is not None or self.problem:
                 self._jobs.cancel(Slot.KIT)
@@ -91,6 +99,21 @@ class Casting(QObject):
             self._begin_reading(kit)
         elif self.character is not None and self._played != (kit, chart):
             self._play(kit, chart)
+
+    def _follow_reference(self, kit: Kit | None) -> None:
+        file = kit.reference.file if kit is not None and kit.reference is not None else None
+        if file == self._reference_of:
+            return
+        self._reference_of, self._reference = file, None
+        if file is None:
+            self.cast.emit()
+            return
+
+        def done(image: QImage) -> None:
+            self._reference = image
+            self.cast.emit()
+
+        self._jobs.start(Slot.REFERENCE, f"Reading {file.path.name}", lambda _: read_picture(file.path), done)
 
     def _begin_reading(self, kit: Kit) -> None:
         self._become(None, _what_is_read(kit))
@@ -129,6 +152,28 @@ class Casting(QObject):
         self._pictures.clear()
         self.redrawn.emit()
 
+    def write_templates(self, folder: Path, theme: Theme) -> None:
+        """The chart's mouths as drawings to start from, into a folder; nothing there is written over."""
+        chart = self._document.chart
+
+        def work(progress: Progress) -> list[str]:
+            files = templates(chart, lambda role: theme.color(role).name())
+            there = [name for name in files if is_there(folder / name)]
+            if there:
+                raise TargetError(str(folder), f"{there[0]} is there already", "Choose an empty folder")
+            for number, (name, content) in enumerate(files.items()):
+                if not progress(number / len(files), name):
+                    raise Cancelled
+                write_whole(folder / name, content)
+            return list(files)
+
+        def done(written: list[str]) -> None:
+            self._document.said.emit(
+                f"{len(written)} drawings written into {folder.name}. Draw over them, then bring the folder in."
+            )
+
+        self._jobs.start(Slot.EXPORT, "Writing drawings to start from", work, done)
+
     # --- showing --------------------------------------------------------------------------------------------------------
 
     def mouth_picture(self, mouth: Mouth, width: int, height: int, ratio: float, theme: Theme) -> QPixmap:
@@ -146,6 +191,35 @@ class Casting(QObject):
             found.setDevicePixelRatio(ratio)
             self._pictures[key] = found
         return found
+
+    def own_picture(self, name: str, width: int, height: int, ratio: float) -> QPixmap:
+        """One of the kit's own drawings; nothing where it has none of that name."""
+        character = self.character
+        if not isinstance(character, DrawnCharacter) or name not in character.own:
+            return QPixmap()
+        found = QPixmap.fromImage(character.own_image(name, round(width * ratio), round(height * ratio)))
+        found.setDevicePixelRatio(ratio)
+        return found
+
+    def paint_reference(self, painter: QPainter, area: QRectF) -> None:
+        """The reference picture under the character, whose own picture fills an area."""
+        kit, character = self.kit, self.character
+        if kit is None or kit.reference is None or character is None or self._reference is None:
+            return
+        place, image = kit.reference.place, self._reference
+        scale = area.width() / character.size()[0]
+        box = QRectF(area.topLeft(), QSizeF(image.size()) * (scale * place.scale))
+        box.translate(place.x * scale, place.y * scale)
+        painter.save()
+        painter.setOpacity(kit.reference.opacity)
+        painter.drawImage(box, image)
+        painter.restore()
+
+    def try_on(self, mouth: str) -> None:
+        """Show a mouth of the chart on the character as long as it is held; '' lets go."""
+        if mouth != self.tried:
+            self.tried = mouth
+            self.cast.emit()
 
     def painter(self, theme: Theme) -> Callable[[QPainter, Mouth, QRectF], None]:
         """What paints a mouth in a box, on the screen or on paper, in the theme's colours where it is drawn by its pose."""
@@ -165,6 +239,9 @@ class Casting(QObject):
         """What is to be seen at the playhead."""
         document = self._document
         bake, exposure, chart = document.bake(), document.exposure(), document.chart
+        if self.tried in chart.names:
+            pose = chart.mouths[chart.index(self.tried)].pose
+            return Moment(self.tried, pose, pose.jaw, still=True)
         if bake is None or exposure is None:
             return Moment(chart.rest.name, chart.rest.pose)
         frame = min(document.frame, bake.frames - 1)

@@ -26,6 +26,7 @@ class Slot(Enum):
     SAVE = "saving the project"
     SHEET = "reading an exposure sheet"
     KIT = "reading a character's files"
+    REFERENCE = "reading a reference picture"
 
 
 @dataclass(eq=False)

@@ -17,6 +17,7 @@ from buccaphon.app.session.takes import Takes
 from buccaphon.files import clear_unfinished
 from buccaphon.progress import Progress
 from buccaphon.project.edits import Touched
+from buccaphon.project.file.packing import pack, unpack
 from buccaphon.project.file.relink import digest_of
 from buccaphon.project.file.safekeeping import keep_version
 from buccaphon.project.file.store import save_project
@@ -67,6 +68,20 @@ class Saving(QObject):
             then()
 
         self._jobs.start(Slot.SAVE, f"Saving {path.name}", work, done)
+
+    def pack(self, path: Path) -> None:
+        """Write the project with all it uses into one file."""
+        state = self._document.state
+
+        def done(missing: tuple[str, ...]) -> None:
+            left = f" Not there to be packed: {', '.join(missing)}." if missing else ""
+            self._document.said.emit(f"Packed: {path.name}.{left}")
+
+        self._jobs.start(Slot.SAVE, f"Packing {path.name}", lambda progress: pack(state, path, progress), done)
+
+    def unpack(self, path: Path, folder: Path, then: Callable[[Path], None]) -> None:
+        """Write what is in a pack into an empty folder, and go on with the project there."""
+        self._jobs.start(Slot.SAVE, f"Unpacking {path.name}", lambda progress: unpack(path, folder, progress), then)
 
     def _look_at_file(self) -> None:
         path = self._document.project.path

@@ -30,12 +30,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from buccaphon.app.commands import edit, file, hear, keys, sheet, words
+from buccaphon.app.commands import edit, file, hear, keys, kits, sheet, words
 from buccaphon.app.commands.catalogue import COMMANDS
 from buccaphon.app.commands.desk import Ask, Command, Desk, Step, View
 from buccaphon.app.commands.shortcuts import KeySet, Shortcuts
 from buccaphon.app.galley.overview import Overview
 from buccaphon.app.galley.view import GalleyView
+from buccaphon.app.kitpage.page import KitPage
 from buccaphon.app.mirror.mirror import Mirror
 from buccaphon.app.overlays.chooser import Chooser
 from buccaphon.app.overlays.empty_page import EmptyPage, remember_project
@@ -79,6 +80,7 @@ class MainWindow(QMainWindow):
         self.mouths, self.export_panel = MouthsPanel(session), ExportPanel(session)
         self.steps, self.rail = QStackedWidget(), Rail([step.title for step in Step], theme)
         self.specimen, self.sheet = SpecimenPage(session, theme), SheetView(session, theme)
+        self.kit_page = KitPage(session, theme)
         self.views = QStackedWidget()
         self.saved_label = QLabel()
         self.actions_by_id: dict[str, QAction] = {}
@@ -137,7 +139,7 @@ class MainWindow(QMainWindow):
         page.setSpacing(0)
         page.addWidget(self.galley, 1)
         page.addWidget(self.overview)
-        for view in (line, self.specimen, self.sheet):
+        for view in (line, self.specimen, self.sheet, self.kit_page):
             self.views.addWidget(view)
         middle.addWidget(self.views, 1)
         middle.addWidget(self.progress)
@@ -151,6 +153,7 @@ class MainWindow(QMainWindow):
             galley=self.galley,
             mirror=self.mirror,
             specimen=self.specimen,
+            kit_page=self.kit_page,
             chooser=self.chooser,
             inline=self.inline,
             key_edit=self.key_edit,
@@ -213,7 +216,12 @@ class MainWindow(QMainWindow):
         self.export_panel.export_button.clicked.connect(lambda: file.export(desk))
         self.mirror.read_otherwise.connect(self.sheet.viewport().update)
         self.mouths.chart_button.clicked.connect(lambda: self.show_view(View.SPECIMEN))
-        self.specimen.left.connect(lambda: self.show_view(View.GALLEY))
+        for page in (self.specimen, self.kit_page):
+            page.left.connect(lambda: self.show_view(View.GALLEY))
+        self.kit_page.bring_in.connect(lambda: kits.bring_in(desk))
+        self.kit_page.picture_wanted.connect(partial(kits.choose_picture, desk))
+        self.kit_page.list_wanted.connect(lambda: kits.match_file(desk))
+        self.mouths.kit_button.clicked.connect(lambda: self.show_view(View.KIT))
         self.galley.word_wanted.connect(partial(words.pronounce, desk))
         self.galley.resized.connect(self._place_overlays)
         self.key_edit.pressed.connect(partial(keys.show_key_conflict, desk))
@@ -285,6 +293,10 @@ class MainWindow(QMainWindow):
             self.show_step(Step.MOUTHS)
             self.specimen.refresh()
             self.specimen.setFocus()
+        elif view is View.KIT:
+            self.show_step(Step.MOUTHS)
+            self.kit_page.refresh()
+            self.kit_page.stage.setFocus()
         elif view is View.SHEET:
             self.sheet.show_time(self.document.player.position)
             self.sheet.setFocus()
@@ -348,7 +360,7 @@ class MainWindow(QMainWindow):
         if not self._leaving:
             event.ignore()
             return
-        self.mirror.film.close_film()
+        self.mirror.close_films()
         self.session.safekeeping.finish()
         self.session.shut_down()
         event.accept()

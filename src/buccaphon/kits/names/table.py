@@ -6,8 +6,12 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from buccaphon.kits.names.matching import Matches, match_chart
+from buccaphon.kits.names.matching import Matches, match_chart, match_pose
+from buccaphon.kits.names.tokens import bare, fold, tokens
 from buccaphon.mouths.chart import Chart
+
+JAW = "jaw"
+_JAW = frozenset(("jaw", "chin", "mandible", "kiefer", "mandibula"))
 
 
 class Case(StrEnum):
@@ -80,8 +84,17 @@ def matched(table: NamesTable, names: Iterable[str], chart: Chart) -> NamesTable
     host = tuple(names)
     kept = [row for row in table.given if row.by_hand and row.name in host]
     held = {row.target for row in kept}
-    found = [row for row in rows_from(match_chart(host, chart)) if row.target not in held]
+    found = [row for row in (*rows_from(match_chart(host, chart)), *_jaw(host, chart)) if row.target not in held]
     return replace(table, host=host, given=(*kept, *found))
+
+
+def _jaw(host: tuple[str, ...], chart: Chart) -> list[Given]:
+    """The name of what drops the jaw, where one says so and stands for no mouth."""
+    for match in match_pose(host).found:
+        said = {fold(piece) for piece in tokens(match.name)} & _JAW
+        if match.target == JAW and match.sure and said and bare(match.name) not in map(bare, chart.names):
+            return [Given(JAW, match.name, match.why, True)]
+    return []
 
 
 def rows_from(matches: Matches) -> tuple[Given, ...]:

@@ -62,6 +62,14 @@ def _reader(data: bytes, subject: str) -> QImageReader:
     return reader
 
 
+def as_png(image: QImage) -> bytes:
+    """The picture as a PNG file."""
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    image.save(buffer, "PNG")
+    return bytes(buffer.data().data())
+
+
 def blank_image(width: int, height: int) -> QImage:
     image = QImage(max(width, 1), max(height, 1), _FORMAT)
     if image.isNull():

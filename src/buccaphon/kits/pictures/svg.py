@@ -63,12 +63,13 @@ def svg_size(data: bytes, subject: str) -> tuple[int, int]:
     return _canvas(parse_xml(data, subject), subject)
 
 
-def svg_picture(data: bytes, share: float, subject: str) -> QImage:
-    """The whole file as one picture."""
+def svg_picture(data: bytes, share: float, subject: str, size: tuple[int, int] | None = None) -> QImage:
+    """The whole file as one picture, of a share of its size or of a size in pixels."""
     root = parse_xml(data, subject)
     width, height = _canvas(root, subject)
     _leave_out_strangers(root)
-    return _render(root, round(width * share), round(height * share), subject)
+    wide, high = size or (round(width * share), round(height * share))
+    return _render(root, wide, high, subject)
 
 
 def read_svg(path: Path, progress: Progress = unheard) -> Artwork:

@@ -56,6 +56,19 @@ class DrawnCharacter:
         share = self._art.share
         return QRectF(box.x() / share, box.y() / share, box.width() / share, box.height() / share)
 
+    def own_image(self, name: str, width: int, height: int) -> QImage:
+        """One of its drawings alone, as large as fits."""
+        picture, whole = self._art.drawings[name], self._mouths_box
+
+        def draw(painter: QPainter) -> None:
+            area = fit(whole.width(), whole.height(), QRectF(0, 0, width, height))
+            scale = area.width() / whole.width()
+            painter.translate(area.topLeft() - whole.topLeft() * scale)
+            if not picture.is_empty:
+                painter.drawImage(QPointF(picture.x * scale, picture.y * scale), scaled(picture.image, scale))
+
+        return painted(width, height, draw)
+
     def paint(self, painter: QPainter, box: QRectF, moment: Moment, plain: PaintPlainly) -> None:
         art = self._art
         area = fit(art.width, art.height, box)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from PyQt6.QtGui import QImage
+
 from buccaphon.errors import KitError
 from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, OtherFile
 from buccaphon.kits.limits import read_bytes
@@ -93,6 +95,12 @@ def _on_face(art: Artwork, look: Drawn) -> Artwork:
         [*over, face] if look.face_over else over,
         art.told,
     )
+
+
+def read_picture(path: Path) -> QImage:
+    """A picture, no larger than it is shown. Raises KitError."""
+    image = decode(read_bytes(path), path.name)
+    return scaled(image, shrink_by(image.width(), image.height()))
 
 
 def _cut_out_pictures(path: Path, look: CutOut) -> Pictures:

@@ -65,6 +65,16 @@ class ModelCharacter:
             jaw = None
         return jaw if jaw is None or look.jaw_axis is None else replace(jaw, axis=look.jaw_axis)
 
+    @property
+    def nodes(self) -> tuple[str, ...]:
+        """The names of its nodes, among which the jaw can be chosen."""
+        return self._head.skeleton.names
+
+    @property
+    def found_jaw(self) -> Jaw | None:
+        """The jaw that was found by itself."""
+        return self._head.jaw
+
     def size(self) -> tuple[float, float]:
         return 1000.0, 1000.0
 

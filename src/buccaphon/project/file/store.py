@@ -83,9 +83,14 @@ class _File(msgspec.Struct, kw_only=True):
 
 def save_project(state: State, path: Path) -> None:
     """Write a project. Raises TargetError when it cannot be written."""
-    data = with_unknown(_written(state, path.parent.resolve()), state.unknown)
+    write_whole(path, project_as_bytes(state, path.parent.resolve()))
+
+
+def project_as_bytes(state: State, folder: Path) -> bytes:
+    """A project as its file, naming what it uses from a folder."""
+    data = with_unknown(_written(state, folder), state.unknown)
     data["takes"] = [with_unknown(entry, take.unknown) for entry, take in zip(data["takes"], state.takes, strict=True)]
-    write_whole(path, msgspec.json.format(msgspec.json.encode(data), indent=1) + b"\n")
+    return msgspec.json.format(msgspec.json.encode(data), indent=1) + b"\n"
 
 
 def open_project(path: Path, folder: Path | None = None) -> State:

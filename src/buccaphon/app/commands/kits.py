@@ -1,0 +1,163 @@
+"""Characters: brought in, shown, set, named, saved, and packed with the project."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+from pathlib import Path
+
+from buccaphon.app.commands import needs
+from buccaphon.app.commands.desk import Command, Desk, View
+from buccaphon.app.commands.file import folder_of, leave
+from buccaphon.app.commands.look import toggle_view
+from buccaphon.app.overlays.chooser import Choice
+from buccaphon.errors import BuccaphonError
+from buccaphon.kits.kit import CutOut, Drawn, Kit, OtherFile, Reference
+from buccaphon.kits.names.lists import read_list
+from buccaphon.kits.showing.loading import KIT_SUFFIXES, PICTURE_SUFFIXES
+from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
+from buccaphon.kits.store import save_kit
+from buccaphon.project.edits.kits import PutKit, UseKit
+from buccaphon.project.file.packing import PACK_SUFFIX
+
+
+def bring_in(desk: Desk) -> None:
+    """A folder, or a file."""
+    choices = [
+        Choice("A folder of drawings: PNG, SVG, WebP or JPEG", "", partial(bring_in_folder, desk)),
+        Choice("A layered file: OpenRaster or SVG", "", partial(bring_in_file, desk)),
+        Choice("A sprite sheet, or one picture to cut", "", partial(bring_in_file, desk)),
+        Choice("A 3D head: glTF, GLB or VRM", "", partial(bring_in_file, desk)),
+        Choice("A character that was saved", "", partial(bring_in_file, desk)),
+    ]
+    desk.chooser.ask("Bring in a character", "What is it?", choices)
+
+
+def bring_in_folder(desk: Desk) -> None:
+    path = desk.ask.folder("A folder of drawings", folder_of(desk))
+    if path is not None:
+        desk.session.opening.open(path)
+
+
+def bring_in_file(desk: Desk) -> None:
+    kinds = " ".join(f"*{suffix}" for suffix in (*KIT_SUFFIXES, KIT_SUFFIX))
+    path = desk.ask.file_to_open("Bring in a character", folder_of(desk), f"Characters ({kinds})")
+    if path is not None:
+        desk.session.opening.open(path)
+
+
+def next_kit(desk: Desk) -> None:
+    """The next of the project's characters; Marigold drawn by poses where there is none."""
+    state = desk.session.document.state
+    names = [kit.name for kit in state.kits]
+    if not names:
+        desk.say("There is no character yet: bring one in with F8, or drop its folder or file here.")
+        return
+    after = names.index(state.kit) + 1 if state.kit in names else 0
+    desk.session.document.apply(UseKit(names[after % len(names)], name="Show another character"))
+    desk.say(f"{names[after % len(names)]}")
+
+
+def save(desk: Desk) -> None:
+    kit = desk.session.casting.kit
+    if kit is None:
+        return
+    begin = folder_of(desk) / f"{kit.name.replace(' ', '_').replace(',', '')}{KIT_SUFFIX}"
+    path = desk.ask.file_to_write("Save the character", begin, f"A character (*{KIT_SUFFIX})")
+    if path is None:
+        return
+    target = path if path.suffix == KIT_SUFFIX else path.with_name(path.name + KIT_SUFFIX)
+    try:
+        save_kit(kit, target)
+    except BuccaphonError as problem:
+        desk.session.document.report(problem)
+    else:
+        desk.say(f"Written: {target.name}. It names its files from where it is.")
+
+
+def match_list(desk: Desk) -> None:
+    """The host's names, pasted on the kit page."""
+    desk.show_view(View.KIT)
+    desk.kit_page.names.ask_for_list()
+
+
+def match_file(desk: Desk) -> None:
+    """The host's names in a text or CSV file."""
+    path = desk.ask.file_to_open("The host's names", folder_of(desk), "Names (*.txt *.csv *.tsv)")
+    if path is None:
+        return
+    try:
+        names = read_list(path)
+    except BuccaphonError as problem:
+        desk.session.document.report(problem)
+        return
+    desk.show_view(View.KIT)
+    desk.kit_page.names.match_names(names)
+
+
+def choose_picture(desk: Desk, use: str) -> None:
+    """A picture for a use of the character in the mirror: face, piece, inside, reference."""
+    kit = desk.session.casting.kit
+    if kit is None:
+        return
+    kinds = " ".join(f"*{suffix}" for suffix in PICTURE_SUFFIXES)
+    path = desk.ask.file_to_open("A picture", folder_of(desk), f"Pictures ({kinds})")
+    if path is not None:
+        desk.session.document.apply(PutKit(with_picture(kit, use, path), instead_of=kit.name, name=f"Set {kit.name}"))
+
+
+def with_picture(kit: Kit, use: str, path: Path) -> Kit:
+    file = OtherFile(path)
+    if use == "reference":
+        return replace(kit, reference=Reference(file))
+    if use == "face" and isinstance(kit.look, Drawn):
+        return replace(kit, look=replace(kit.look, face=file))
+    if use == "piece" and isinstance(kit.look, CutOut):
+        return replace(kit, look=replace(kit.look, piece=file))
+    if use == "inside" and isinstance(kit.look, CutOut):
+        return replace(kit, look=replace(kit.look, inside_picture=file))
+    return kit
+
+
+def write_templates(desk: Desk) -> None:
+    """The chart's mouths as drawings to start from."""
+    folder = desk.ask.folder("Write drawings to start from into", folder_of(desk))
+    if folder is not None:
+        desk.session.casting.write_templates(folder, desk.specimen.theme)
+
+
+def pack(desk: Desk) -> None:
+    """The project with everything it uses, in one file."""
+    begin = folder_of(desk) / f"{desk.session.document.title.replace(' ', '_')}{PACK_SUFFIX}"
+    path = desk.ask.file_to_write("Pack the project", begin, f"A pack (*{PACK_SUFFIX})")
+    if path is not None:
+        named = path if path.name.endswith(".zip") else path.with_name(path.name + PACK_SUFFIX)
+        desk.session.saving.pack(named)
+
+
+def unpack(desk: Desk) -> None:
+    """Open a pack in a folder of its own."""
+    path = desk.ask.file_to_open("Open a pack", folder_of(desk), f"A pack (*{PACK_SUFFIX} *.zip)")
+    if path is not None:
+        open_pack(desk, path)
+
+
+def open_pack(desk: Desk, path: Path) -> None:
+    folder = desk.ask.folder("Unpack into an empty folder", path.parent)
+    if folder is not None:
+        leave(desk, lambda: desk.session.saving.unpack(path, folder, desk.session.opening.open))
+
+
+COMMANDS = (
+    Command("bring-in-kit", "Character", "Bring in a character…", (), bring_in, needs.take),
+    Command("bring-in-folder", "Character", "Bring in a folder of drawings…", (), bring_in_folder, needs.take),
+    Command("next-kit", "Character", "The next character in the mirror", ("C",), next_kit),
+    Command("kit-page", "Character", "The character, large, with its names", ("F8",),
+            partial(toggle_view, view=View.KIT)),
+    Command("match-names", "Character", "Paste a list of the host's names…", (), match_list, needs.kit),
+    Command("match-file", "Character", "The host's names from a file…", (), match_file, needs.kit),
+    Command("save-kit", "Character", "Save this character as a file…", (), save, needs.kit),
+    Command("templates", "Character", "Write drawings to start from…", (), write_templates),
+    Command("pack", "File", "Pack the project with all it uses…", (), pack, needs.take),
+    Command("unpack", "File", "Open a packed project…", (), unpack),
+)  # fmt: skip

@@ -1,0 +1,34 @@
+"""How the mirror shows the face."""
+
+from __future__ import annotations
+
+from buccaphon.app.commands.desk import Command, Desk
+
+
+def toggle_window(desk: Desk) -> None:
+    desk.mirror.toggle_window()
+
+
+def toggle_mouth(desk: Desk) -> None:
+    desk.mirror.set_view(desk.mirror.face.view.toggled())
+
+
+def next_beside(desk: Desk) -> None:
+    view = desk.mirror.face.view.next_beside()
+    desk.mirror.set_view(view)
+    desk.say(f"Beside the face: {view.beside.value}.")
+
+
+def next_backdrop(desk: Desk) -> None:
+    view = desk.mirror.face.view.next_backdrop()
+    desk.mirror.set_view(view)
+    desk.say(f"Behind the face: {view.backdrop.value}.")
+
+
+COMMANDS = (
+    Command("mirror-window", "Character", "The mirror in a window of its own", ("F9",), toggle_window),
+    Command("mirror-mouth", "Character", "Only the mouth in the mirror, or all of the face", ("Shift+C",), toggle_mouth),
+    Command("mirror-beside", "Character", "Beside the face: nothing, the chart's mouth, the mouths as they were",
+            ("Ctrl+Shift+C",), next_beside),
+    Command("mirror-backdrop", "Character", "Behind the face: night, paper, checker, green", (), next_backdrop),
+)  # fmt: skip

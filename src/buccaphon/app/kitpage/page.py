@@ -1,0 +1,271 @@
+"""The kit page: one character, how it is set, and its names."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QLineEdit,
+    QScrollArea,
+    QSlider,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from buccaphon.app.kitpage.handles import with_part
+from buccaphon.app.kitpage.names import NamesSection
+from buccaphon.app.kitpage.settings import CutOutSettings, DrawnSettings, ModelSettings, ReferenceSettings, Settings
+from buccaphon.app.kitpage.stage import Drawing, Stage
+from buccaphon.app.session.session import Session
+from buccaphon.app.style.theme import Theme
+from buccaphon.app.widgets.parts import button, label, quiet_row
+from buccaphon.kits.kit import CutOut, Kind, Kit, Move, Moving, Point
+from buccaphon.kits.showing.model import ModelCharacter
+from buccaphon.project.edits.kits import DropKit, PutKit, UseKit
+
+_PLAIN = "Marigold, by poses"
+_SETTINGS_WIDTH, _LEAST_TABLE = 258, 210  # pixels
+_FINE = 100
+_USUAL_DROP = 0.35  # of the mouth's width: how far a piece slides that was just cut
+
+
+class KitPage(QWidget):
+    """Takes the galley's place while a character is set. left: back to the line. bring_in: one is to be brought in.
+    picture_wanted: a file is to be chosen for a use of that name; list_wanted: one with names."""
+
+    left = pyqtSignal()
+    bring_in = pyqtSignal()
+    picture_wanted = pyqtSignal(str)
+    list_wanted = pyqtSignal()
+
+    def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("specimen")
+        self._document, self._casting = session.document, session.casting
+        self.name, self.kits = QLineEdit(), QComboBox()
+        self.stage, self.names = Stage(session.casting, theme), NamesSection(session.casting, theme)
+        self.drawn, self.cut_out, self.model = DrawnSettings(), CutOutSettings(), ModelSettings()
+        self.reference = ReferenceSettings()
+        self.forms = QStackedWidget()
+        self.jaw = QSlider(Qt.Orientation.Horizontal)
+        self.told = label("", "hint")
+        self.bring_button = button(
+            "Bring in a character…", "A folder of drawings, a layered file, a picture or a model"
+        )
+        self.drop_button = button("Take it out", "Out of the project; its files stay", "quiet")
+        self.back_button = button("Back to the line", "Esc")
+        self._shown: Kit | None = None
+        self._lay_out()
+        self._connect()
+        self.refresh()
+
+    def _lay_out(self) -> None:
+        self.name.setProperty("role", "name")
+        self.name.setAccessibleName("Name of the character")
+        self.kits.setToolTip("The project's characters; C shows the next")
+        self.kits.setAccessibleName("Character")
+        head = QHBoxLayout()
+        head.addWidget(self.name, 1)
+        head.addWidget(self.kits)
+        head.addWidget(self.bring_button)
+        head.addWidget(self.back_button)
+        for form in (QWidget(), self.drawn, self.cut_out, self.model):
+            self.forms.addWidget(_at_top(form))
+        self.jaw.setRange(0, _FINE)
+        self.jaw.setToolTip("Open the mouth to see how it moves; let go and it follows the line again")
+        self.jaw.setAccessibleName("Try the jaw")
+        side = QVBoxLayout()
+        side.setSpacing(6)
+        side.addWidget(self.forms, 1)
+        side.addWidget(self.reference)
+        side.addLayout(quiet_row(self.drop_button))
+        holder = QWidget()
+        holder.setFixedWidth(_SETTINGS_WIDTH)
+        holder.setLayout(side)
+        side.setContentsMargins(0, 0, 0, 0)
+        picture = QVBoxLayout()
+        picture.addWidget(self.stage, 1)
+        tried = QHBoxLayout()
+        tried.addWidget(label("Try the jaw", "field"))
+        tried.addWidget(self.jaw, 1)
+        picture.addLayout(tried)
+        upper = QHBoxLayout()
+        upper.setSpacing(14)
+        upper.addLayout(picture, 1)
+        upper.addWidget(holder)
+        self.names.setMinimumHeight(_LEAST_TABLE)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(20, 14, 20, 12)
+        column.setSpacing(8)
+        column.addLayout(head)
+        column.addWidget(self.told)
+        column.addLayout(upper, 3)
+        column.addWidget(self.names, 3)
+
+    def _connect(self) -> None:
+        self.back_button.clicked.connect(self.left)
+        self.bring_button.clicked.connect(self.bring_in)
+        self.drop_button.clicked.connect(self._drop)
+        self.name.editingFinished.connect(self._rename)
+        self.kits.activated.connect(lambda _: self._document.apply(UseKit(self.kits.currentData())))
+        self.jaw.sliderPressed.connect(lambda: self._try(self.jaw.value()))
+        self.jaw.valueChanged.connect(self._try)
+        self.jaw.sliderReleased.connect(self._let_jaw_go)
+        self.stage.changed.connect(self.put)
+        self.stage.let_go.connect(self._end_gesture)
+        self.stage.drawn.connect(self._take_line)
+        self.names.changed.connect(self.put)
+        self.names.said.connect(self._document.said)
+        self.names.list_wanted.connect(self.list_wanted)
+        for form in (self.drawn, self.cut_out, self.model, self.reference):
+            form.changed.connect(self.put)
+            form.let_go.connect(self._end_gesture)
+            form.picture_wanted.connect(self.picture_wanted)
+        self.cut_out.drawing.connect(self.draw)
+        self.cut_out.part_chosen.connect(self._work_on)
+        for signal in (self._document.opened, self._document.changed, self._casting.cast, self._casting.redrawn):
+            signal.connect(self.refresh)
+
+    # --- showing -------------------------------------------------------------------------------------------------------
+
+    def refresh(self, _what: object = None) -> None:
+        if not self.isVisible():
+            return
+        state, kit = self._document.state, self._casting.kit
+        listed = [(_PLAIN, ""), *((each.name, each.name) for each in state.kits)]
+        if listed != [(self.kits.itemText(row), self.kits.itemData(row)) for row in range(self.kits.count())]:
+            self.kits.clear()
+            for text, name in listed:
+                self.kits.addItem(text, name)
+        self.kits.setCurrentIndex(self.kits.findData(state.kit))
+        if not self.name.hasFocus():
+            self.name.setText(kit.name if kit else _PLAIN)
+            self.name.setCursorPosition(0)
+        self.name.setEnabled(kit is not None)
+        for widget in (self.names, self.reference, self.drop_button, self.jaw):
+            widget.setEnabled(kit is not None)
+        character = self._casting.character
+        told = self._casting.problem or (" ".join(character.told[:3]) if character is not None else "")
+        if kit is None:
+            told = (
+                "Bring in a character, or drop its folder or file anywhere: drawings, a picture to cut, or a 3D head."
+            )
+        self.told.setText(told)
+        self.told.setVisible(bool(told))
+        if kit is None:
+            self.forms.setCurrentIndex(0)
+            self.names.hide()
+            return
+        self.names.show()
+        self._show_form(kit, character)
+        self.reference.show_kit(kit)
+        self.names.show_kit(kit, self._document.chart)
+        self.stage.update()
+
+    def showEvent(self, event: object) -> None:
+        super().showEvent(event)  # type: ignore[arg-type]
+        self.refresh()
+
+    def _show_form(self, kit: Kit, character: object) -> None:
+        order: dict[Kind, tuple[int, Settings]] = {
+            Kind.DRAWN: (1, self.drawn),
+            Kind.CUT_OUT: (2, self.cut_out),
+            Kind.MODEL: (3, self.model),
+        }
+        number, form = order[kit.kind]
+        self.forms.setCurrentIndex(number)
+        if self._shown is None or self._shown.name != kit.name or self._shown.kind is not kit.kind:
+            self._work_on(None)
+            self.stage.drawing = Drawing.NOTHING
+        if isinstance(character, ModelCharacter):
+            self.model.show_nodes(character.nodes, character.found_jaw)
+        self._shown = kit
+        form.show_kit(kit)
+        if isinstance(kit.look, CutOut) and not kit.look.lip_line and self.stage.drawing is Drawing.NOTHING:
+            self.draw(Drawing.LIP_LINE)
+
+    # --- changing ------------------------------------------------------------------------------------------------------
+
+    def put(self, kit: Kit, gesture: str = "") -> None:
+        """The character as it is to be; moves of one gesture are one step."""
+        before = self._casting.kit
+        if before is not None and kit != before:
+            self._document.apply(PutKit(kit, instead_of=before.name, name=f"Set {before.name}", gesture=gesture))
+
+    def draw(self, drawing: Drawing) -> None:
+        """From now on a press on the picture draws a line."""
+        self.stage.drawing = drawing
+        self.stage.setCursor(Qt.CursorShape.CrossCursor)
+        says = {
+            Drawing.LIP_LINE: "Draw the lip line over the picture, from one corner of the mouth to the other.",
+            Drawing.CHIN: "Draw below the mouth where the piece ends, from one side to the other.",
+            Drawing.OUTLINE: "Draw around the part in the picture.",
+        }
+        self._document.said.emit(says[drawing])
+
+    def _take_line(self, line: tuple[Point, ...]) -> None:
+        kit, drawing = self._casting.kit, self.stage.drawing
+        self.stage.drawing = Drawing.NOTHING
+        if kit is None or not isinstance(kit.look, CutOut) or len(line) < 2:
+            return
+        look = kit.look
+        if drawing is Drawing.LIP_LINE:
+            drop = abs(line[-1][0] - line[0][0]) * _USUAL_DROP
+            moves = look.move if look.lip_line else Move(Moving.SLIDES, y=drop)
+            self.put(replace(kit, look=replace(look, lip_line=line, move=moves)))
+        elif drawing is Drawing.CHIN:
+            self.put(replace(kit, look=replace(look, chin=line)))
+        elif drawing is Drawing.OUTLINE and self.stage.part is not None and self.stage.part < len(look.parts):
+            part = look.parts[self.stage.part]
+            pivot = (sum(x for x, _ in line) / len(line), max(y for _, y in line))
+            self.put(with_part(kit, self.stage.part, replace(part, outline=line, move=replace(part.move, pivot=pivot))))
+
+    def _work_on(self, part: int | None) -> None:
+        self.stage.part = part
+        self.stage.update()
+
+    def _try(self, value: int) -> None:
+        if self.jaw.isSliderDown():
+            self.stage.jaw = value / _FINE
+            self.stage.update()
+
+    def _let_jaw_go(self) -> None:
+        self.stage.jaw = None
+        self.stage.update()
+
+    def _end_gesture(self) -> None:
+        self._document.project.end_gesture()
+
+    def _rename(self) -> None:
+        kit, name = self._casting.kit, self.name.text().strip()
+        if kit is not None and name and name != kit.name:
+            if name in (each.name for each in self._document.state.kits):
+                self._document.said.emit(f"There is a character called {name} already.")
+                self.name.setText(kit.name)
+            else:
+                self.put(replace(kit, name=name))
+
+    def _drop(self) -> None:
+        kit = self._casting.kit
+        if kit is not None:
+            self._document.apply(DropKit(kit.name))
+
+
+def _at_top(form: QWidget) -> QScrollArea:
+    """A form that scrolls where the page is too low for it."""
+    holder = QWidget()
+    column = QVBoxLayout(holder)
+    column.setContentsMargins(0, 0, 4, 0)
+    column.addWidget(form)
+    column.addStretch(1)
+    area = QScrollArea()
+    area.setWidget(holder)
+    area.setWidgetResizable(True)
+    area.setFrameShape(QScrollArea.Shape.NoFrame)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    return area

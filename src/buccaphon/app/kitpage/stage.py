@@ -1,0 +1,289 @@
+"""The character large: what is set by dragging is set here, and seen at once."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from enum import Enum, auto
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtWidgets import QToolTip, QWidget
+
+from buccaphon.app.kitpage.handles import Curve, Handle, Mark, curves_of, handles_of, simplified
+from buccaphon.app.session.casting import Casting, plainly
+from buccaphon.app.style.theme import Theme, sans
+from buccaphon.kits.kit import Kit, Model, Point
+from buccaphon.kits.pictures.cutting import outline_path, smooth_curve
+from buccaphon.kits.showing.character import fit
+from buccaphon.kits.showing.drawn import DrawnCharacter
+
+_NEAR = 9  # pixels within which a handle is taken
+_TURN, _ZOOM = 0.5, 1.1  # degrees a pixel, a step of the wheel
+_KEPT = 0.006  # of the picture's width: how near a drawn line is kept
+
+
+class Drawing(Enum):
+    """What a press on the picture begins."""
+
+    NOTHING = auto()
+    LIP_LINE = auto()
+    CHIN = auto()
+    OUTLINE = auto()
+
+
+class Stage(QWidget):
+    """changed: the kit as it is to be, and the gesture. let_go: the hand is off. drawn: a line was drawn, its points."""
+
+    changed = pyqtSignal(object, str)
+    let_go = pyqtSignal()
+    drawn = pyqtSignal(object)
+
+    def __init__(self, casting: Casting, theme: Theme) -> None:
+        super().__init__()
+        self._casting, self._theme = casting, theme
+        self.drawing = Drawing.NOTHING
+        self.part: int | None = None
+        self.jaw: float | None = None
+        self._held: int | None = None
+        self._line: list[Point] = []
+        self._from: tuple[QPointF, Kit] | None = None
+        self.setMinimumSize(240, 220)
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("The character, large")
+        casting.cast.connect(self.update)
+
+    def sizeHint(self) -> QSize:
+        return QSize(400, 330)
+
+    # --- where things are ----------------------------------------------------------------------------------------------
+
+    @property
+    def _area(self) -> QRectF:
+        """Of the picture, in the widget."""
+        character = self._casting.character
+        box = QRectF(self.rect()).adjusted(8, 8, -8, -8)
+        return fit(*character.size(), box) if character is not None else box
+
+    def _to_widget(self, point: Point) -> QPointF:
+        area, character = self._area, self._casting.character
+        assert character is not None
+        scale = area.width() / character.size()[0]
+        return area.topLeft() + QPointF(*point) * scale
+
+    def _to_picture(self, at: QPointF) -> Point:
+        area, character = self._area, self._casting.character
+        assert character is not None
+        found = (at - area.topLeft()) * (character.size()[0] / area.width())
+        return found.x(), found.y()
+
+    def _handles(self) -> list[Handle]:
+        kit, character = self._casting.kit, self._casting.character
+        if kit is None or character is None:
+            return []
+        box = character.mouths_box if isinstance(character, DrawnCharacter) else QRectF()
+        return handles_of(kit, (box.x(), box.y(), box.width(), box.height()), self.part)
+
+    def _curves(self) -> list[Curve]:
+        kit = self._casting.kit
+        return curves_of(kit, self.part) if kit is not None else []
+
+    def _number_at(self, at: QPointF) -> int | None:
+        """Of the handle under the pointer."""
+        near = [(_distance(self._to_widget(handle.at), at), n) for n, handle in enumerate(self._handles())]
+        away, number = min(near, default=(_NEAR + 1.0, 0))
+        return number if away <= _NEAR else None
+
+    def _handle_at(self, at: QPointF) -> Handle | None:
+        number = self._number_at(at)
+        return self._handles()[number] if number is not None else None
+
+    # --- the hand ------------------------------------------------------------------------------------------------------
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        kit = self._casting.kit
+        if kit is None or self._casting.character is None or event.button() != Qt.MouseButton.LeftButton:
+            return
+        if self.drawing is not Drawing.NOTHING:
+            self._line = [self._to_picture(event.position())]
+        elif isinstance(kit.look, Model):
+            self._from = event.position(), kit
+        else:
+            self._held = self._number_at(event.position())
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        kit = self._casting.kit
+        if kit is None or self._casting.character is None:
+            return
+        at = event.position()
+        if self._line:
+            self._line.append(self._to_picture(at))
+            self.update()
+        elif self._from is not None and isinstance(self._from[1].look, Model):
+            begun, before = self._from
+            look = before.look
+            assert isinstance(look, Model)
+            yaw = (look.yaw + (at.x() - begun.x()) * _TURN + 180) % 360 - 180
+            pitch = min(max(look.pitch + (at.y() - begun.y()) * _TURN, -89.0), 89.0)
+            self.changed.emit(replace(kit, look=replace(look, yaw=yaw, pitch=pitch)), "kit turn")
+        elif self._held is not None:
+            self._drag(kit, at)
+        else:
+            self._hint(event)
+
+    def _drag(self, kit: Kit, at: QPointF) -> None:
+        handles = self._handles()
+        if self._held is not None and self._held < len(handles):
+            handle = handles[self._held]
+            self.changed.emit(handle.drag(kit, self._to_picture(at)), f"kit {self._held} {handle.says}")
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        del event
+        if len(self._line) > 1:
+            character = self._casting.character
+            width = character.size()[0] if character is not None else 1.0
+            line, self._line = simplified(self._line, _KEPT * width), []
+            self.drawn.emit(line)
+        self._line, self._held, self._from = [], None, None
+        self.let_go.emit()
+        self.update()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """One more point on the nearest line."""
+        kit = self._casting.kit
+        curves = [curve for curve in self._curves() if curve.points]
+        if kit is None or not curves or self._handle_at(event.position()) is not None:
+            return
+        at = self._to_picture(event.position())
+
+        def away(curve: Curve) -> float:
+            return min(_distance(QPointF(*point), QPointF(*at)) for point in curve.points)
+
+        self.changed.emit(min(curves, key=away).add(kit, at), "")
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        kit = self._casting.kit
+        if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and kit is not None:
+            handle = self._handle_at(QPointF(self.mapFromGlobal(self.cursor().pos())))
+            if handle is not None and handle.remove is not None:
+                self.changed.emit(handle.remove(kit), "")
+                return
+        super().keyPressEvent(event)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        kit = self._casting.kit
+        if kit is not None and isinstance(kit.look, Model):
+            step = _ZOOM if event.angleDelta().y() > 0 else 1 / _ZOOM
+            zoom = min(max(kit.look.zoom * step, 0.1), 20.0)
+            self.changed.emit(replace(kit, look=replace(kit.look, zoom=zoom)), "kit zoom")
+        else:
+            super().wheelEvent(event)
+
+    def _hint(self, event: QMouseEvent) -> None:
+        handle = self._handle_at(event.position())
+        self.setCursor(Qt.CursorShape.OpenHandCursor if handle else Qt.CursorShape.ArrowCursor)
+        if handle is not None:
+            gone = " · Delete takes the point away" if handle.remove else ""
+            QToolTip.showText(event.globalPosition().toPoint(), handle.says + gone, self)
+
+    # --- painting ------------------------------------------------------------------------------------------------------
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        frame = QPainterPath()
+        frame.addRoundedRect(QRectF(self.rect()), 8, 8)
+        painter.fillPath(frame, QColor(self._theme.mirror))
+        painter.setClipPath(frame)
+        character = self._casting.character
+        if character is None:
+            self._say(painter)
+            return
+        self._casting.paint_reference(painter, self._area)
+        moment = self._casting.moment()
+        if self.jaw is not None:
+            moment = replace(moment, jaw=self.jaw)
+        character.paint(painter, self._area, moment, plainly(self._theme))
+        if not isinstance(self._casting.kit.look if self._casting.kit else None, Model):
+            self._paint_curves(painter)
+            self._paint_handles(painter)
+
+    def _say(self, painter: QPainter) -> None:
+        painter.setPen(QColor(self._theme.rail_ink))
+        painter.setFont(sans(13))
+        told = self._casting.problem or ("Reading …" if self._casting.kit else "Bring in a character to set it here")
+        painter.drawText(QRectF(self.rect()).adjusted(24, 0, -24, 0), _CENTER, told)
+
+    def _paint_curves(self, painter: QPainter) -> None:
+        scale = self._to_widget((1.0, 0.0)).x() - self._to_widget((0.0, 0.0)).x()
+        painter.save()
+        painter.translate(self._area.topLeft())
+        painter.scale(scale, scale)
+        for curve in self._curves():
+            path = outline_path(curve.points) if curve.closed else smooth_curve(curve.points)
+            for ink, width in ((self._theme.paper, 3.5), (self._theme.playhead, 1.8)):
+                painter.strokePath(path, QPen(QColor(ink), width / scale))
+        if len(self._line) > 1:
+            path = QPainterPath(QPointF(*self._line[0]))
+            for point in self._line[1:]:
+                path.lineTo(QPointF(*point))
+            painter.strokePath(path, QPen(QColor(self._theme.playhead), 2.4 / scale))
+        painter.restore()
+
+    def _paint_handles(self, painter: QPainter) -> None:
+        for handle in self._handles():
+            at = self._to_widget(handle.at)
+            _MARKS[handle.mark](painter, at, self._theme)
+
+
+_CENTER = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+
+
+def _dot(painter: QPainter, at: QPointF, theme: Theme) -> None:
+    painter.setPen(QPen(QColor(theme.playhead), 1.8))
+    painter.setBrush(QColor(theme.paper))
+    painter.drawEllipse(at, 4.5, 4.5)
+
+
+def _cross(painter: QPainter, at: QPointF, theme: Theme) -> None:
+    for ink, width in ((theme.paper, 4.0), (theme.playhead, 2.0)):
+        painter.setPen(QPen(QColor(ink), width))
+        painter.drawLine(at - QPointF(9, 0), at + QPointF(9, 0))
+        painter.drawLine(at - QPointF(0, 9), at + QPointF(0, 9))
+
+
+def _corner(painter: QPainter, at: QPointF, theme: Theme) -> None:
+    painter.setPen(QPen(QColor(theme.playhead), 1.8))
+    painter.setBrush(QColor(theme.paper))
+    painter.drawRect(QRectF(at.x() - 4.5, at.y() - 4.5, 9, 9))
+
+
+def _pivot(painter: QPainter, at: QPointF, theme: Theme) -> None:
+    _dot(painter, at, theme)
+    painter.setBrush(QColor(theme.playhead))
+    painter.drawEllipse(at, 1.8, 1.8)
+
+
+def _end(painter: QPainter, at: QPointF, theme: Theme) -> None:
+    painter.setPen(QPen(QColor(theme.paper), 1.5))
+    painter.setBrush(QColor(theme.playhead))
+    path = QPainterPath(at + QPointF(0, 7))
+    path.lineTo(at + QPointF(-7, -5))
+    path.lineTo(at + QPointF(7, -5))
+    path.closeSubpath()
+    painter.drawPath(path)
+
+
+_MARKS: dict[Mark, Callable[[QPainter, QPointF, Theme], None]] = {
+    Mark.POINT: _dot,
+    Mark.MIDDLE: _cross,
+    Mark.CORNER: _corner,
+    Mark.PIVOT: _pivot,
+    Mark.END: _end,
+}
+
+
+def _distance(a: QPointF, b: QPointF) -> float:
+    apart = a - b
+    return float((apart.x() ** 2 + apart.y() ** 2) ** 0.5)

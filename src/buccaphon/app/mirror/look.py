@@ -1,0 +1,59 @@
+"""How the mirror shows the face, as data that is remembered."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from enum import Enum
+
+from buccaphon.app.settings import MIRROR
+
+
+class Beside(Enum):
+    """What stands beside the face."""
+
+    NOTHING = "nothing"
+    CHART = "the chart's mouth"
+    EARLIER = "the mouths as they were"
+
+
+class Backdrop(Enum):
+    """What is behind the face."""
+
+    NIGHT = "night"
+    PAPER = "paper"
+    CHECKER = "checker"
+    GREEN = "green"
+
+
+BACKDROPS = {Backdrop.GREEN: "#3fae5a"}
+
+
+@dataclass(frozen=True, slots=True)
+class MirrorLook:
+    """only_mouth: nothing but the mouth is seen, large."""
+
+    only_mouth: bool = False
+    beside: Beside = Beside.NOTHING
+    backdrop: Backdrop = Backdrop.NIGHT
+
+    def next_beside(self) -> MirrorLook:
+        order = list(Beside)
+        return replace(self, beside=order[(order.index(self.beside) + 1) % len(order)])
+
+    def next_backdrop(self) -> MirrorLook:
+        order = list(Backdrop)
+        return replace(self, backdrop=order[(order.index(self.backdrop) + 1) % len(order)])
+
+    def toggled(self) -> MirrorLook:
+        return replace(self, only_mouth=not self.only_mouth)
+
+    def remember(self) -> None:
+        MIRROR.write("; ".join(("mouth" if self.only_mouth else "face", self.beside.name, self.backdrop.name)))
+
+
+def remembered_look() -> MirrorLook:
+    """As it was left; the usual one where nothing that makes sense is kept."""
+    parts = MIRROR.read().split("; ")
+    if len(parts) != 3 or parts[1] not in Beside.__members__ or parts[2] not in Backdrop.__members__:
+        return MirrorLook()
+    return MirrorLook(parts[0] == "mouth", Beside[parts[1]], Backdrop[parts[2]])
