@@ -6,13 +6,14 @@ from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QRectF, QSizeF, pyqtSignal
+from PyQt6.QtCore import QFileSystemWatcher, QObject, QRectF, QSizeF, pyqtSignal
 from PyQt6.QtGui import QImage, QPainter, QPixmap
 
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.app.style.painting import mouth_picture, paint_mouth
 from buccaphon.app.style.theme import Theme
+from buccaphon.app.timers import later
 from buccaphon.errors import Cancelled, TargetError
 from buccaphon.files import is_there, write_whole
 from buccaphon.kits.kit import CutOut, Drawn, Kit, OtherFile, for_chart, with_own_names
@@ -26,8 +27,10 @@ from buccaphon.mouths.chart_making import free_name
 from buccaphon.mouths.pose import Pose
 from buccaphon.progress import Progress
 from buccaphon.project.edits.kits import PutKit
-from buccaphon.project.file.relink import digest_of_any
+from buccaphon.project.file.relink import digest_of_any, find_again
 
+_SETTLE = 400  # ms after the last change of a file until it is read again
+_MOST_WATCHED = 500  # files of a folder
 _FINE = 240  # pixels of a mouth on paper, at least
 _MOST_KEPT = 600  # pictures of mouths
 
@@ -51,7 +54,11 @@ class Casting(QObject):
         self._read: object = None  # what was read for the character
         self._played: tuple[Kit, Chart] | None = None
         self._pictures: dict[object, QPixmap] = {}
-        document.opened.connect(self._follow)
+        self._watch = QFileSystemWatcher(self)
+        self._settling = later(self, _SETTLE, self._read_anew)
+        self._watch.fileChanged.connect(self._settling.start)
+        self._watch.directoryChanged.connect(self._settling.start)
+        document.opened.connect(self._begin_anew)
         document.changed.connect(self._follow)
 
     @property
@@ -100,6 +107,18 @@ class Casting(QObject):
         elif self.character is not None and self._played != (kit, chart):
             self._play(kit, chart)
 
+    def _begin_anew(self) -> None:
+        """Another project: what was read of the files of the one before no longer counts."""
+        self._jobs.cancel(Slot.KIT)
+        self._become(None, None)
+        self._follow()
+
+    def _read_anew(self) -> None:
+        """Its files were changed by another program: the drawings of now are shown as soon as they are read."""
+        kit = self.kit
+        if kit is not None and not self._jobs.busy(Slot.KIT):
+            self._begin_reading(kit, stays=self.character)
+
     def _follow_reference(self, kit: Kit | None) -> None:
         file = kit.reference.file if kit is not None and kit.reference is not None else None
         if file == self._reference_of:
@@ -115,14 +134,25 @@ class Casting(QObject):
 
         self._jobs.start(Slot.REFERENCE, f"Reading {file.path.name}", lambda _: read_picture(file.path), done)
 
-    def _begin_reading(self, kit: Kit) -> None:
-        self._become(None, _what_is_read(kit))
+    def _begin_reading(self, kit: Kit, stays: Character | None = None) -> None:
+        """Read a character's files. stays: who is shown until then."""
+        self._become(stays, _what_is_read(kit))
+        path = self._document.project.path
+        folder = path.parent if path is not None else None
 
-        def done(character: Character) -> None:
-            self._become(character, _what_is_read(kit))
+        def work(progress: Progress) -> tuple[Kit, Character]:
+            found = _found_again(kit, folder)
+            return found, load(found, progress)
 
-        def work(progress: Progress) -> Character:
-            return load(kit, progress)
+        def done(result: tuple[Kit, Character]) -> None:
+            found, character = result
+            self._become(character, _what_is_read(found))
+            if found != kit:
+                said = (
+                    f"{kit.file.path.name} was not in its place; it was found again in {found.file.path.parent.name}."
+                )
+                self._document.apply(PutKit(found, kept=True, name="Find the character again"))
+                self._document.said.emit(said)
 
         self._jobs.start(Slot.KIT, f"Reading {kit.name}", work, done, failed=self._fail)
 
@@ -137,13 +167,27 @@ class Casting(QObject):
         if character is not None and kit is not None:
             self._play(kit, self._document.chart)
         else:
+            self._watch_files(kit)
             self._draw_anew()
             self.cast.emit()
+
+    def _watch_files(self, kit: Kit | None) -> None:
+        watched = [*self._watch.files(), *self._watch.directories()]
+        paths = [file.path for file in kit.files] if kit is not None else []
+        inside = [each for path in paths if path.is_dir() for each in sorted(path.iterdir())[:_MOST_WATCHED]]
+        wanted = [str(path) for path in (*paths, *inside) if path.exists()]
+        if sorted(watched) != sorted(wanted):
+            if watched:
+                self._watch.removePaths(watched)
+            if wanted:
+                self._watch.addPaths(wanted)
 
     def _play(self, kit: Kit, chart: Chart) -> None:
         assert self.character is not None
         self.character.play(for_chart(kit, chart), chart)
         before, self._played = self._played, (kit, chart)
+        if before is None or before[0].files != kit.files:
+            self._watch_files(kit)
         if before is None or (before[0].shows, before[1]) != (kit.shows, chart):
             self._draw_anew()
         self.cast.emit()
@@ -260,6 +304,14 @@ def plainly(theme: Theme) -> PaintPlainly:
         paint_mouth(painter, pose, box, theme)
 
     return paint
+
+
+def _found_again(kit: Kit, folder: Path | None) -> Kit:
+    """The kit with its files where they are now, as far as they are found near the project."""
+    if folder is None or kit.file.path.exists():
+        return kit
+    path = find_again(kit.file.path, kit.file.digest, folder)
+    return replace(kit, file=replace(kit.file, path=path)) if path is not None else kit
 
 
 def _what_is_read(kit: Kit) -> object:

@@ -45,7 +45,7 @@ def find_moved(state: State, folder: Path | None) -> State:
     take = state.take
     if take is None or take.path.exists() or folder is None:
         return state
-    path = find_again(take, folder)
+    path = find_again(take.path, take.digest, folder)
     return state.with_take(replace(take, path=path)) if path else state
 
 

@@ -17,17 +17,22 @@ from buccaphon.kits.pictures.pixels import Picture, as_array, from_array, painte
 _USUAL_DEPTH = 0.55  # of the mouth's width: how far down a piece goes that nobody closed with a curve
 
 
-def smooth_curve(points: Sequence[Point]) -> QPainterPath:
-    """A curve through all points (Catmull-Rom, as cubic Béziers); a line where there are two."""
+def smooth_curve(points: Sequence[Point], *, closed: bool = False) -> QPainterPath:
+    """A curve through all points (Catmull-Rom, as cubic Béziers), back to the first if it is closed; a line where there are
+    two."""
     path = QPainterPath()
     if not points:
         return path
     at = [QPointF(*point) for point in points]
+    count = len(at)
     path.moveTo(at[0])
-    for number in range(len(at) - 1):
-        before, here = at[max(number - 1, 0)], at[number]
-        there, after = at[number + 1], at[min(number + 2, len(at) - 1)]
+    for number in range(count if closed else count - 1):
+        here, there = at[number], at[(number + 1) % count]
+        before = at[number - 1] if closed or number else here
+        after = at[(number + 2) % count] if closed or number + 2 < count else there
         path.cubicTo(here + (there - before) / 6, there - (after - here) / 6, there)
+    if closed:
+        path.closeSubpath()
     return path
 
 
@@ -56,15 +61,8 @@ def piece_path(look: CutOut) -> QPainterPath:
 
 
 def outline_path(points: Sequence[Point]) -> QPainterPath:
-    """Around a part: a closed smooth curve through its points."""
-    if len(points) < 3:
-        return QPainterPath()
-    around = [points[-1], *points, points[0], points[1]]
-    path = smooth_curve(around)
-    closed = QPainterPath()
-    closed.addPath(path)
-    closed.closeSubpath()
-    return closed
+    """Around a part: a closed smooth curve through its points; nothing where there are fewer than three."""
+    return smooth_curve(points, closed=True) if len(points) > 2 else QPainterPath()
 
 
 def cut(image: QImage, path: QPainterPath, soft: float, overlap: float = 0.0) -> Picture:

@@ -19,7 +19,7 @@ from buccaphon.mouths.chart import Chart, Mouth
 _FIGURE = 0.6
 _AROUND_FACE = 2.3  # times what the shapes move is shown of a larger figure
 _AROUND_MOUTH = 1.05
-_MARGIN = 1.06
+_MARGIN = 1.1
 
 
 class ModelCharacter:

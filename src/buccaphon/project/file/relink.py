@@ -1,4 +1,4 @@
-"""Finding a recording again after it was moved: by its content, or by its name near the project."""
+"""Finding a recording or a character again after it was moved: by its content, or by its name near the project."""
 
 from __future__ import annotations
 
@@ -7,9 +7,8 @@ import os
 from collections.abc import Iterator
 from pathlib import Path
 
-from buccaphon.project.state import Take
-
 _MOST_FILES = 5000  # looked at around the project before giving up
+_MOST_IN_KIT = 500  # files in a folder of drawings that is looked for
 _PIECE = 1 << 20
 
 
@@ -35,24 +34,19 @@ def digest_of_any(path: Path) -> str:
         return ""
 
 
-def find_again(take: Take, folder: Path) -> Path | None:
-    """Look for a take's file in and below a folder.
+def find_again(path: Path, digest: str, folder: Path) -> Path | None:
+    """Look for a file or a folder of drawings in and below a folder.
 
-    A file of the same content wins, whatever it is called; else one of the same name counts when the content was never
-    known. None when there is neither.
+    One of the same content wins, whatever it is called; else one of the same name counts when the content was never known.
+    None when there is neither.
     """
-    candidates = list(_files(folder))
-    named = [path for path in candidates if path.name == take.path.name]
-    if not take.digest:
+    suffix = path.suffix.lower()
+    candidates = list(_files(folder) if suffix else _folders(folder))
+    named = [each for each in candidates if each.name == path.name]
+    if not digest:
         return named[0] if named else None
-    alike = [path for path in candidates if path.suffix.lower() == take.path.suffix.lower() and path not in named]
-    for path in (*named, *alike):
-        try:
-            if digest_of(path) == take.digest:
-                return path
-        except OSError:
-            continue
-    return None
+    alike = [each for each in candidates if each.suffix.lower() == suffix and each not in named]
+    return next((each for each in (*named, *alike) if digest_of_any(each) == digest), None)
 
 
 def _files(folder: Path) -> Iterator[Path]:
@@ -64,3 +58,15 @@ def _files(folder: Path) -> Iterator[Path]:
             if seen > _MOST_FILES:
                 return
             yield Path(root) / name
+
+
+def _folders(folder: Path) -> Iterator[Path]:
+    """Those that do not hold too much to be looked through."""
+    seen = 0
+    for root, folders, names in os.walk(folder):
+        folders.sort()
+        seen += len(names) + 1
+        if seen > _MOST_FILES:
+            return
+        if 0 < len(names) <= _MOST_IN_KIT:
+            yield Path(root)

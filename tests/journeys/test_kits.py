@@ -1,0 +1,381 @@
+"""An animator's own character: brought in from every kind of file, set by dragging, named, swapped, packed."""
+
+import shutil
+import zipfile
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, QRectF, Qt
+from PyQt6.QtGui import QDropEvent
+from PyQt6.QtTest import QTest
+
+from buccaphon.app.commands.desk import View
+from buccaphon.app.kitpage.names import _DRAWING, NAME, SHOWN, WHY
+from buccaphon.app.kitpage.stage import Drawing
+from buccaphon.app.mirror.look import Backdrop, Beside
+from buccaphon.kits.kit import CutOut, Drawn, Kind, Model
+from buccaphon.kits.pictures.pixels import as_array
+from buccaphon.kits.pictures.svg import LAYERS
+from buccaphon.project.edits.kits import UseKit
+from buccaphon.project.edits.scene import SetScene
+from buccaphon.project.file.store import open_project
+from tests.conftest import DATA
+from tests.helpers.artwork import NAMES, drawings, picture, sheet
+from tests.helpers.hands import LEFT, NONE
+from tests.helpers.heads import head
+from tests.helpers.waiting import idle, save
+
+
+def bring_in(window, qtbot, path):
+    window.open(path)
+    idle(window, qtbot)
+    return window.session.casting.kit
+
+
+def face_pixels(window):
+    face = window.mirror.face
+    return as_array(face.grab().toImage())
+
+
+def at_mouth(window, name):
+    """Put the playhead into the middle of the first exposure of a mouth."""
+    document = window.document
+    exposure = next(e for e in document.bake().exposures if e.mouth == name)
+    document.player.seek(document.state.rate.seconds((exposure.start + exposure.end) / 2))
+    return exposure
+
+
+def kinds(folder):
+    """One of each kind, by name: what is opened, and the kind it is."""
+    svg = "".join(
+        f'<g i:groupmode="layer" i:label="{n}"><rect width="{9 + 5 * k}" height="9"/></g>' for k, n in enumerate(NAMES)
+    )
+    (folder / "face.svg").write_text(
+        f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:i="{LAYERS[1:-1]}" viewBox="0 0 90 90">{svg}</svg>'
+    )
+    sheet(5, 2, 40).save(str(folder / "sheet.png"))
+    picture(80, 80, (0, 0, 80, 80)).save(str(folder / "portrait.png"))
+    shutil.copy(DATA / "kits" / "by_another_writer.ora", folder / "layers.ora")
+    return {
+        "a folder": (drawings(folder / "mouths"), Kind.DRAWN),
+        "layers": (folder / "layers.ora", Kind.DRAWN),
+        "an SVG": (folder / "face.svg", Kind.DRAWN),
+        "a sheet": (folder / "sheet.png", Kind.DRAWN),
+        "a picture": (folder / "portrait.png", Kind.CUT_OUT),
+        "a head": (head(folder / "head.glb"), Kind.MODEL),
+    }
+
+
+@pytest.mark.parametrize("what", ["a folder", "layers", "an SVG", "a sheet", "a picture", "a head"])
+def test_every_kind_is_brought_in_and_comes_back_with_the_project(what, demo, qtbot, tmp_path):
+    path, kind = kinds(tmp_path)[what]
+    kit = bring_in(demo, qtbot, path)
+    assert kit.kind is kind
+    assert kit.file.digest
+    assert demo.session.casting.character is not None
+    assert save(demo, qtbot, tmp_path / "own.buccaphon")
+    assert open_project(tmp_path / "own.buccaphon").kit_in_use == kit
+    demo.document.undo()
+    assert demo.session.casting.kit != kit, "bringing in is one step"
+
+
+def test_a_folder_is_matched_by_its_names_and_the_mirror_shows_it(demo, qtbot, tmp_path):
+    kit = bring_in(demo, qtbot, drawings(tmp_path / "mouths"))
+    assert kit.shown_by("Open") == ("ah",)
+    assert kit.names.names_of("Pucker") == ("oo",)
+    at_mouth(demo, "Open")
+    opened = face_pixels(demo)
+    at_mouth(demo, "Press")
+    assert np.abs(opened.astype(int) - face_pixels(demo)).max() > 100
+    assert demo.grid.tiles[6].grab().toImage() != demo.grid.tiles[1].grab().toImage()
+
+
+def test_a_lip_line_is_drawn_and_dragged_and_the_mouth_opens(demo, qtbot, tmp_path):
+    picture(200, 200, (0, 0, 200, 200), "#e08a2e").save(str(tmp_path / "portrait.png"))
+    bring_in(demo, qtbot, tmp_path / "portrait.png")
+    demo.do("kit-page")
+    stage = demo.kit_page.stage
+    assert stage.drawing is Drawing.LIP_LINE, "a picture without one asks for it at once"
+    points = [stage._to_widget(p).toPoint() for p in ((60, 120), (80, 126), (100, 128), (120, 126), (140, 120))]
+    QTest.mousePress(stage, LEFT, NONE, points[0])
+    for point in points[1:]:
+        QTest.mouseMove(stage, point)
+    QTest.mouseRelease(stage, LEFT, NONE, points[-1])
+    look = demo.session.casting.kit.look
+    assert look.lip_line[0] == pytest.approx((60, 120), abs=1.5)
+    assert look.lip_line[-1] == pytest.approx((140, 120), abs=1.5)
+    assert look.move.y == pytest.approx(28, abs=2), "a third of the mouth's width, to begin with"
+    at_mouth(demo, "Rest")
+    shut = face_pixels(demo)
+    at_mouth(demo, "Open")
+    assert np.abs(shut.astype(int) - face_pixels(demo)).max() > 80, "it opens in the mirror at once"
+    steps = len(demo.document.project.steps()[0])
+    start = stage._to_widget(look.lip_line[0]).toPoint()
+    QTest.mousePress(stage, LEFT, NONE, start)
+    for moved in (4, 9, 15):
+        QTest.mouseMove(stage, start + QPoint(-moved, 0))
+    QTest.mouseRelease(stage, LEFT, NONE, start + QPoint(-15, 0))
+    assert demo.session.casting.kit.look.lip_line[0][0] < 55
+    assert len(demo.document.project.steps()[0]) == steps + 1, "a drag is one step"
+    demo.document.undo()
+    assert demo.session.casting.kit.look == look
+
+
+def test_mouths_are_dragged_and_sized_on_the_face(demo, qtbot, tmp_path):
+    kit = bring_in(demo, qtbot, drawings(tmp_path / "mouths", size=(80, 80)))
+    demo.do("kit-page")
+    stage = demo.kit_page.stage
+    middle, corner = (stage._to_widget(handle.at).toPoint() for handle in stage._handles())
+    QTest.mousePress(stage, LEFT, NONE, middle)
+    QTest.mouseMove(stage, middle + QPoint(0, -40))
+    QTest.mouseRelease(stage, LEFT, NONE, middle + QPoint(0, -40))
+    moved = demo.session.casting.kit.look.place
+    assert moved.y < -5
+    assert kit.look.place.y == 0
+    corner = stage._to_widget(stage._handles()[1].at).toPoint()
+    QTest.mousePress(stage, LEFT, NONE, corner)
+    QTest.mouseMove(stage, corner + QPoint(30, 30))
+    QTest.mouseRelease(stage, LEFT, NONE, corner + QPoint(30, 30))
+    assert demo.session.casting.kit.look.place.scale > 1.2
+    assert demo.kit_page.drawn.scale.value() == pytest.approx(100 * demo.session.casting.kit.look.place.scale, abs=0.1)
+
+
+def test_a_head_is_turned_by_dragging_and_brought_nearer_by_the_wheel(demo, qtbot):
+    demo.document.apply(UseKit("Marigold, head"))
+    idle(demo, qtbot)
+    demo.do("kit-page")
+    stage = demo.kit_page.stage
+    QTest.mousePress(stage, LEFT, NONE, QPoint(100, 100))
+    QTest.mouseMove(stage, QPoint(160, 90))
+    QTest.mouseRelease(stage, LEFT, NONE, QPoint(160, 90))
+    assert demo.session.casting.kit.look.yaw == pytest.approx(-12 + 30)
+    assert demo.kit_page.model.why.text().startswith("The jaw: jaw")
+    demo.kit_page.model.other_way.click()
+    assert demo.session.casting.kit.look.jaw_degrees == -18
+
+
+def test_marigolds_kits_are_swapped_while_playing_and_nothing_else_changes(demo, qtbot, clock):
+    before = demo.document.bake()
+    demo.document.player.toggle()
+    seen = [demo.document.state.kit]
+    for _ in range(3):
+        QTest.keyClick(demo.galley, Qt.Key.Key_C)
+        clock.now += 0.2
+        idle(demo, qtbot)
+        seen.append(demo.document.state.kit)
+        assert demo.document.player.playing
+    assert len(set(seen[:3])) == 3
+    assert seen[3] == seen[0]
+    after = demo.document.bake()
+    assert (after.exposures, demo.document.state.pins) == (before.exposures, demo.document.state.pins)
+    assert np.array_equal(after.channels.values, before.channels.values), "timing, mouths and motion stay"
+    demo.document.player.stop()
+
+
+def test_a_pasted_list_is_matched_and_one_name_is_repaired(demo, qtbot):
+    demo.do("kit-page")
+    names = demo.kit_page.names
+    demo.do("match-names")
+    names.pasted.setPlainText("mth_neutral\nmth_mbp\nmth_fv\nmth_thing\nmth_ah\nmth_ee\nmth_oh\nmth_oo")
+    names.match_button.click()
+    kit = demo.session.casting.kit
+    assert kit.names.names_of("Press") == ("mth_mbp",)
+    assert "mth_thing" in kit.names.unused
+    assert "mth_thing" in names.unused.text()
+    row = demo.document.chart.names.index("Tip")
+    assert names.table.item(row, WHY).text().startswith("?")
+    names.table.item(row, NAME).setText("mth_thing, mth_l")
+    assert demo.session.casting.kit.names.names_of("Tip") == ("mth_thing", "mth_l")
+    assert names.table.item(row, WHY).text() == "given by hand"
+    names.before.setText("x")
+    names.before.textEdited.emit("x_")
+    assert demo.session.casting.kit.names.names_of("Press") == ("x_mth_mbp",)
+    demo.document.undo()
+    assert demo.session.casting.kit.names.before == ""
+
+
+def test_a_drawing_is_dropped_on_a_mouth(demo, qtbot):
+    demo.do("kit-page")
+    table = demo.kit_page.names.table
+    data = QMimeData()
+    data.setData(_DRAWING, b"Round")
+    place = QPointF(table.visualItemRect(table.item(2, SHOWN)).center())
+    table.dropEvent(QDropEvent(place, Qt.DropAction.CopyAction, data, LEFT, NONE))
+    assert demo.session.casting.kit.shown_by("Bite") == ("Round",)
+    table.item(2, SHOWN).setText("its pose")
+    assert demo.session.casting.kit.shown_by("Bite") == ()
+
+
+def test_a_mouth_is_tried_on_while_it_is_held_and_not_painted(demo, qtbot):
+    at_mouth(demo, "Press")
+    before, state = face_pixels(demo), demo.document.state
+    tile = demo.grid.tiles[6]
+    QTest.mousePress(tile, LEFT, NONE, tile.rect().center())
+    qtbot.waitUntil(lambda: demo.session.casting.tried == "Open", timeout=3000)
+    assert np.abs(before.astype(int) - face_pixels(demo)).max() > 80
+    QTest.mouseRelease(tile, LEFT, NONE, tile.rect().center())
+    assert demo.session.casting.tried == ""
+    assert demo.document.state == state
+    assert np.array_equal(before, face_pixels(demo))
+    QTest.mouseClick(tile, LEFT, NONE, tile.rect().center())
+    assert demo.document.state != state, "a short press paints"
+
+
+def test_the_mirror_shows_the_mouth_alone_others_beside_and_backdrops(demo, qtbot):
+    face = demo.mirror.face
+    pictures = [face_pixels(demo)]
+    for command in ("mirror-mouth", "mirror-beside", "mirror-beside", "mirror-backdrop", "mirror-backdrop"):
+        demo.do(command)
+        pictures.append(face_pixels(demo))
+    assert len({picture.tobytes() for picture in pictures}) == len(pictures)
+    assert (face.view.only_mouth, face.view.beside, face.view.backdrop) == (True, Beside.EARLIER, Backdrop.CHECKER)
+    demo.do("mirror-window")
+    assert demo.mirror.apart.isVisible()
+    assert demo.mirror.apart.face.mouth == face.mouth
+    demo.document.player.seek(2.0)
+    assert demo.mirror.apart.face.mouth == face.mouth
+    demo.do("mirror-window")
+    assert not demo.mirror.apart.isVisible()
+
+
+def test_a_chart_that_is_swapped_finds_its_drawings_too(demo, qtbot):
+    demo.document.apply(SetScene(chart="Five"))
+    character = demo.session.casting.character
+    drawn = [name for name in demo.document.chart.names if character.draws(name)]
+    assert len(drawn) >= 4
+    demo.document.apply(SetScene(chart="Ten"))
+    assert all(character.draws(name) for name in demo.document.chart.names)
+
+
+def test_a_reference_lies_under_the_character(demo, qtbot, tmp_path, monkeypatch):
+    picture(800, 800, (0, 0, 800, 800), "#00ff00").save(str(tmp_path / "ref.png"))
+    monkeypatch.setattr(demo.desk.ask, "file_to_open", lambda *_: tmp_path / "ref.png")
+    demo.do("kit-page")
+    demo.kit_page.reference.choose.click()
+    idle(demo, qtbot)
+    assert demo.session.casting.kit.reference.opacity == 0.5
+    demo.kit_page.reference.opacity.setValue(100)
+    assert demo.session.casting.kit.reference.opacity == 1.0
+    pixels = as_array(demo.kit_page.stage.grab().toImage())
+    area = demo.kit_page.stage._area
+    beside_her = pixels[int(area.top()) + 6, int(area.left()) + 6, :3]
+    assert tuple(beside_her) == (0, 255, 0)
+    demo.kit_page.reference.remove.click()
+    assert demo.session.casting.kit.reference is None
+
+
+def test_a_kit_that_is_gone_is_told_and_nothing_is_lost(demo, qtbot, tmp_path):
+    folder = drawings(tmp_path / "mouths")
+    kit = bring_in(demo, qtbot, folder)
+    assert save(demo, qtbot, tmp_path / "own.buccaphon")
+    shutil.rmtree(folder)
+    demo.open(tmp_path / "own.buccaphon")
+    idle(demo, qtbot)
+    assert "mouths" in demo.session.casting.problem
+    assert demo.session.casting.kit == kit
+    assert demo.session.casting.character is None
+    assert face_pixels(demo).any(), "Marigold stands in"
+
+
+def test_a_kit_that_was_moved_is_found_again(demo, qtbot, tmp_path):
+    bring_in(demo, qtbot, drawings(tmp_path / "mouths"))
+    assert save(demo, qtbot, tmp_path / "own.buccaphon")
+    (tmp_path / "art").mkdir()
+    (tmp_path / "mouths").rename(tmp_path / "art" / "other name")
+    demo.open(tmp_path / "own.buccaphon")
+    idle(demo, qtbot)
+    assert demo.session.casting.character is not None
+    assert demo.session.casting.kit.file.path == (tmp_path / "art" / "other name").resolve()
+
+
+def test_a_drawing_that_is_drawn_over_in_a_paint_program_is_seen(demo, qtbot, tmp_path):
+    bring_in(demo, qtbot, drawings(tmp_path / "mouths"))
+    at_mouth(demo, "Open")
+    before, character = face_pixels(demo), demo.session.casting.character
+    picture(80, 80, (10, 10, 60, 60), "#0000ff").save(str(tmp_path / "mouths" / "ah.png"))
+    qtbot.waitUntil(lambda: demo.session.casting.character is not character, timeout=10_000)
+    idle(demo, qtbot)
+    assert np.abs(before.astype(int) - face_pixels(demo)).max() > 100
+
+
+def test_a_kit_is_saved_and_opened_in_another_project(demo, qtbot, tmp_path, monkeypatch):
+    bring_in(demo, qtbot, drawings(tmp_path / "mouths"))
+    demo.document.apply(UseKit("mouths"))
+    monkeypatch.setattr(demo.desk.ask, "file_to_write", lambda *_: tmp_path / "own.buccakit")
+    demo.do("save-kit")
+    kit = demo.session.casting.kit
+    demo.document.project.settle()
+    demo.do("open-demo-line")
+    idle(demo, qtbot)
+    assert bring_in(demo, qtbot, tmp_path / "own.buccakit") == kit
+
+
+def test_a_project_is_packed_and_opened_elsewhere(demo, qtbot, tmp_path, monkeypatch):
+    bring_in(demo, qtbot, drawings(tmp_path / "mouths"))
+    monkeypatch.setattr(demo.desk.ask, "file_to_write", lambda *_: tmp_path / "all.buccapack.zip")
+    demo.do("pack")
+    idle(demo, qtbot)
+    state = demo.document.state
+    shutil.rmtree(tmp_path / "mouths")
+    with zipfile.ZipFile(tmp_path / "all.buccapack.zip") as file:
+        assert file.testzip() is None
+    monkeypatch.setattr(demo.desk.ask, "file_to_open", lambda *_: tmp_path / "all.buccapack.zip")
+    monkeypatch.setattr(demo.desk.ask, "folder", lambda *_: tmp_path / "elsewhere")
+    demo.document.project.settle()
+    demo.do("unpack")
+    idle(demo, qtbot)
+    assert demo.document.project.path == tmp_path / "elsewhere" / "project.buccaphon"
+    assert demo.document.recording is not None
+    assert demo.document.state.takes[0].score == state.takes[0].score
+    assert [kit.name for kit in demo.document.state.kits] == [kit.name for kit in state.kits]
+    assert demo.session.casting.character is not None
+    for kit in demo.document.state.kits:
+        assert (tmp_path / "elsewhere").resolve() in kit.file.path.parents
+
+
+def test_drawings_to_start_from_come_back_as_a_character(demo, qtbot, tmp_path, monkeypatch):
+    monkeypatch.setattr(demo.desk.ask, "folder", lambda *_: tmp_path)
+    demo.do("templates")
+    idle(demo, qtbot)
+    assert (tmp_path / "Ten.svg").is_file()
+    for path in (tmp_path, tmp_path / "Ten.svg"):
+        kit = bring_in(demo, qtbot, path)
+        assert {row.target for row in kit.shows} == set(demo.document.chart.names)
+    demo.do("templates")
+    idle(demo, qtbot)
+    assert "already" in demo.notice.text.text(), "nothing is written over"
+
+
+def test_settings_of_a_cut_out_are_one_step_each(demo, qtbot):
+    demo.document.apply(UseKit("Marigold, cut-out"))
+    idle(demo, qtbot)
+    demo.do("kit-page")
+    form = demo.kit_page.cut_out
+    form.moving.setCurrentIndex(1)
+    form.moving.activated.emit(1)
+    form.turn.setValue(12.0)
+    assert demo.session.casting.kit.look.move.degrees == 12.0
+    form.parts.setCurrentIndex(1)
+    form.parts.activated.emit(1)
+    assert demo.kit_page.stage.part == 0
+    form.share.setValue(50)
+    assert demo.session.casting.kit.look.parts[0].share == 0.5
+    form.drop_part.click()
+    assert demo.session.casting.kit.look.parts == ()
+    demo.document.undo()
+    assert len(demo.session.casting.kit.look.parts) == 1
+    assert isinstance(demo.session.casting.kit.look, CutOut)
+
+
+def test_what_is_no_character_is_told_and_leaves_everything(demo, qtbot, tmp_path):
+    state = demo.document.state
+    (tmp_path / "broken.ora").write_bytes(b"PK\3\4junk")
+    (tmp_path / "empty").mkdir()
+    for path in (tmp_path / "broken.ora", tmp_path / "empty"):
+        demo.open(path)
+        idle(demo, qtbot)
+        assert path.name in demo.notice.text.text()
+        assert demo.document.state == state
+    assert {Drawn, CutOut, Model} == {type(kit.look) for kit in state.kits}
+    assert demo.views.currentIndex() == View.GALLEY
+    assert not QRectF(demo.mirror.face.rect()).isEmpty()
