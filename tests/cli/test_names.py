@@ -4,6 +4,7 @@ import csv
 import io
 
 from tests.cli.test_cli import run
+from tests.helpers.heads import head
 
 
 def table(text):
@@ -44,3 +45,12 @@ def test_a_list_without_names_is_refused(tmp_path):
     result = run("names", tmp_path / "shapes.txt")
     assert result.exit_code == 2
     assert "there is no name in it" in result.stderr
+
+
+def test_names_are_taken_from_a_model(tmp_path):
+    result = run("names", head(tmp_path / "head.glb"), "--to", "pose")
+    assert [(row["target"], row["name"]) for row in table(result.stdout)] == [
+        ("jaw", "jaw_open"), ("spread", "mouth_wide")
+    ]  # fmt: skip
+    (tmp_path / "broken.glb").write_bytes(b"glTF")
+    assert run("names", tmp_path / "broken.glb").exit_code == 2

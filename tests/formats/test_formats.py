@@ -19,8 +19,9 @@ from buccaphon.files import require_writable, write_whole
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.describing import formats_page
 from buccaphon.formats.format import Needs, chosen_options, options_of
-from buccaphon.formats.out.keys import CsvOptions
+from buccaphon.formats.out.keys import CsvOptions, KeysJsonOptions, keys_csv, keys_json
 from buccaphon.formats.registry import FORMATS, READERS, format_for, format_named
+from buccaphon.kits.names.table import NamesTable, give
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness
 from buccaphon.motion.remaking import bake
 from buccaphon.mouths.chart_file import find_chart
@@ -221,3 +222,19 @@ if __name__ == "__main__":
     for each in FORMATS:
         for suffix, kept in each.files(small_delivery()).items():
             (GOLDEN / f"small{suffix}").write_bytes(kept)
+
+
+def test_keys_bear_the_hosts_names(delivery):
+    table = give(give(NamesTable(before="m_"), "Open", ["ah", "jaw_drop"]), "Ajar", ["ah"])
+    named = replace(delivery, names=give(table, "jaw", ["Jaw.rot"]))
+    plain, ours = (keys_csv(each, CsvOptions()).decode() for each in (delivery, named))
+    before, after = (list(csv.DictReader(io.StringIO(text))) for text in (plain, ours))
+    assert {row["mouth"] for row in after} >= {"m_ah", "m_Press"}
+    for old, new in zip(before, after, strict=True):
+        assert new["m_Jaw.rot"] == old["jaw"]
+        both = min(float(old["weight:Open"]) + float(old["weight:Ajar"]), 1.0)
+        assert float(new["weight:m_ah"]) == pytest.approx(both, abs=2e-4)
+        assert new["weight:m_jaw_drop"] == old["weight:Open"]
+    data = json.loads(keys_json(named, KeysJsonOptions()))
+    assert "weight:m_ah" in {channel["name"] for channel in data["channels"]}
+    assert "m_ah" in {key["mouth"] for key in data["mouths"]}

@@ -379,3 +379,30 @@ def test_what_is_no_character_is_told_and_leaves_everything(demo, qtbot, tmp_pat
     assert {Drawn, CutOut, Model} == {type(kit.look) for kit in state.kits}
     assert demo.views.currentIndex() == View.GALLEY
     assert not QRectF(demo.mirror.face.rect()).isEmpty()
+
+
+def test_a_chart_is_begun_from_a_kits_names_and_shown_by_its_drawings(demo, qtbot, tmp_path):
+    bring_in(demo, qtbot, drawings(tmp_path / "mouths"))
+    demo.do("chart-of-kit")
+    assert demo.views.currentIndex() == View.SPECIMEN
+    chart, character = demo.document.chart, demo.session.casting.character
+    assert set(chart.names) == set(NAMES)
+    assert chart.mouths[0].name == "rest"
+    assert all(character.draws(name) for name in chart.names)
+    demo.document.undo()
+    assert demo.document.chart.name == "Ten", "one step"
+
+
+def test_going_back_to_a_character_that_was_read_is_done_at_once(demo, qtbot):
+    for _ in range(3):
+        demo.do("next-kit")
+        idle(demo, qtbot)
+    demo.do("next-kit")
+    assert not demo.session.jobs.busy(), "nothing is read again"
+    assert demo.session.casting.character is not None
+
+
+def test_names_in_a_model_are_taken_from_the_command_line_and_in_the_window(demo, qtbot, tmp_path, monkeypatch):
+    monkeypatch.setattr(demo.desk.ask, "file_to_open", lambda *_: head(tmp_path / "head.glb"))
+    demo.do("match-file")
+    assert demo.session.casting.kit.names.host == ("jaw_open", "mouth_wide")

@@ -10,7 +10,7 @@ import click
 
 from buccaphon.cli.common import ANY_PATH, write_and_say
 from buccaphon.files import require_writable
-from buccaphon.kits.names.lists import read_list
+from buccaphon.kits.model.names import host_names
 from buccaphon.kits.names.matching import Matches, match_chart, match_pose
 from buccaphon.mouths.chart_file import find_chart
 
@@ -22,7 +22,9 @@ from buccaphon.mouths.chart_file import find_chart
               help="Match to the mouths of the chart, or to the parts of a pose.")  # fmt: skip
 @click.option("-o", "--out", type=ANY_PATH, metavar="OUT", help="A .csv file; without it the table is printed.")
 def names_command(names: Path, chart: str, to: str, out: Path | None) -> None:
-    """Match the names that a host uses for shapes, drawings or layers, one a line in LIST, to mouths or to parts of a pose.
+    """Match the names that a host uses for shapes, drawings or layers to mouths or to parts of a pose.
+
+    LIST is a text file with one name a line, a CSV file, or a glTF or VRM model whose shapes are taken.
 
     The table has the columns target, name, sure (yes or no) and reason. A target may stand in several rows, the best first;
     names that nothing stands for are told beside it.
@@ -30,11 +32,11 @@ def names_command(names: Path, chart: str, to: str, out: Path | None) -> None:
     \b
     Examples:
       buccaphon names shapes.txt --chart Ten -o names.csv
-      buccaphon names shapes.txt --to pose
+      buccaphon names head.glb --to pose
     """
     if out is not None:
         require_writable(out)
-    host = read_list(names)
+    host = host_names(names)
     matches = match_pose(host) if to == "pose" else match_chart(host, find_chart(chart))
     if not matches.found:
         click.echo(f"Nothing in {names} says which mouth it is ({matches.listing.value}).", err=True)

@@ -2,18 +2,43 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from buccaphon.motion.record import Bake
+import numpy as np
+
+from buccaphon.arrays import Floats
+from buccaphon.kits.names.table import NO_NAMES, NamesTable
+from buccaphon.motion.channels import Channel, Channels
+from buccaphon.motion.record import WEIGHT, Bake
 from buccaphon.score.records import Note, Score
 
 
 @dataclass(frozen=True, eq=False)
 class Delivery:
     """title: of the project or recording. score: its words; None while there are none. bake: of the part that is used; None
-    where only times are wanted."""
+    where only times are wanted. names: what the host calls its mouths and channels."""
 
     title: str
     score: Score | None = None
     bake: Bake | None = None
     notes: tuple[Note, ...] = ()
+    names: NamesTable = NO_NAMES
+
+    def called(self, mouth: str) -> str:
+        """What a mouth that is on show is called in the host: its first name there."""
+        return self.names.names_of(mouth)[0]
+
+    def channels(self) -> Channels:
+        """The bake's channels under the host's names: a mouth with several names has a channel for each, mouths that share
+        one add up in it."""
+        assert self.bake is not None
+        found: dict[str, tuple[Channel, Floats]] = {}
+        for number, channel in enumerate(self.bake.channels.of):
+            own = self.bake.channels.values[:, number]
+            is_mouth = channel.id.startswith(WEIGHT)
+            for name in self.names.names_of(channel.id.removeprefix(WEIGHT) if is_mouth else channel.id):
+                ident = f"{WEIGHT}{name}" if is_mouth else name
+                both = np.minimum(found[ident][1] + own, channel.high).astype(np.float32) if ident in found else own
+                found[ident] = (replace(channel, id=ident), both)
+        columns = [values for _, values in found.values()]
+        return Channels(tuple(channel for channel, _ in found.values()), np.stack(columns, axis=1))

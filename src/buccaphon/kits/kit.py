@@ -184,9 +184,8 @@ def with_own_names(kit: Kit, own: Sequence[str], chart: Chart) -> Kit:
         return kit
     found = tuple(row for row in rows_from(match_chart(names, chart)) if row.sure)
     table = matched(replace(kit.names, host=()), names, chart)
-    if kit.kind is Kind.MODEL:  # a head rests when nothing moves it
-        rests = chart.rest.name
-        table = replace(table, given=tuple(row for row in table.given if row.sure or row.target != rests))
+    if kit.kind is Kind.MODEL:  # its shapes make every pose together, and it rests when nothing moves it
+        table = replace(table, given=tuple(row for row in table.given if row.sure))
     return replace(kit, own=names, shows=found, names=table)
 
 

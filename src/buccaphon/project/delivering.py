@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from buccaphon.formats.delivery import Delivery
+from buccaphon.kits.kit import for_chart
+from buccaphon.kits.names.table import NO_NAMES
 from buccaphon.project.derived import Derived
 from buccaphon.project.state import State
 
@@ -10,4 +12,6 @@ from buccaphon.project.state import State
 def deliver(state: State, derived: Derived, title: str) -> Delivery:
     """All that can be written of the take that is shown. derived: of its recording."""
     notes = state.take.notes if state.take else ()
-    return Delivery(title, state.score, derived.used_part(state), notes)
+    kit = state.kit_in_use
+    names = for_chart(kit, state.chart_in_use).names if kit is not None else NO_NAMES
+    return Delivery(title, state.score, derived.used_part(state), notes, names)

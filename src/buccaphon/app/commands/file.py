@@ -35,8 +35,13 @@ def ask_and_open(desk: Desk) -> None:
 
 
 def open_path(desk: Desk, path: Path) -> None:
-    """Open a project (asking about unsaved changes first) or bring in a recording, words or a chart."""
-    if path.suffix.lower() == SUFFIX:
+    """Open a project (asking about unsaved changes first), unpack one, or bring in a recording, words, a chart or a
+    character."""
+    if path.suffix.lower() == ".zip":
+        folder = desk.ask.folder("Unpack into an empty folder", path.parent)
+        if folder is not None:
+            leave(desk, lambda: desk.session.saving.unpack(path, folder, desk.session.opening.open))
+    elif path.suffix.lower() == SUFFIX:
         leave(desk, lambda: desk.session.opening.open(path))
     else:
         desk.session.opening.open(path)

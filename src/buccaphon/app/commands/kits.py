@@ -8,17 +8,23 @@ from pathlib import Path
 
 from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk, View
-from buccaphon.app.commands.file import folder_of, leave
+from buccaphon.app.commands.file import folder_of, open_path
 from buccaphon.app.commands.look import toggle_view
 from buccaphon.app.overlays.chooser import Choice
 from buccaphon.errors import BuccaphonError
+from buccaphon.kits.charting import chart_of_kit, shown_by_itself
 from buccaphon.kits.kit import CutOut, Drawn, Kit, OtherFile, Reference
-from buccaphon.kits.names.lists import read_list
+from buccaphon.kits.model.names import MODEL_SUFFIXES, host_names
 from buccaphon.kits.showing.loading import KIT_SUFFIXES, PICTURE_SUFFIXES
 from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
 from buccaphon.kits.store import save_kit
+from buccaphon.mouths.chart_file import shipped_charts
+from buccaphon.mouths.chart_making import free_name
+from buccaphon.project.edits import Together
 from buccaphon.project.edits.kits import PutKit, UseKit
+from buccaphon.project.edits.scene import KeepChart
 from buccaphon.project.file.packing import PACK_SUFFIX
+from buccaphon.project.state import DEFAULT_CHART
 
 
 def bring_in(desk: Desk) -> None:
@@ -83,16 +89,32 @@ def match_list(desk: Desk) -> None:
 
 def match_file(desk: Desk) -> None:
     """The host's names in a text or CSV file."""
-    path = desk.ask.file_to_open("The host's names", folder_of(desk), "Names (*.txt *.csv *.tsv)")
+    models = " ".join(f"*{suffix}" for suffix in MODEL_SUFFIXES)
+    path = desk.ask.file_to_open("The host's names", folder_of(desk), f"Names, or a model (*.txt *.csv *.tsv {models})")
     if path is None:
         return
     try:
-        names = read_list(path)
+        names = host_names(path)
     except BuccaphonError as problem:
         desk.session.document.report(problem)
         return
     desk.show_view(View.KIT)
     desk.kit_page.names.match_names(names)
+
+
+def chart_of_names(desk: Desk) -> None:
+    """A chart with a mouth for each of the character's drawings or shapes."""
+    document, kit = desk.session.document, desk.session.casting.kit
+    if kit is None:
+        return
+    taken = [*shipped_charts(), *(chart.name for chart in document.state.charts)]
+    chart = chart_of_kit(kit, free_name(kit.name, taken), shipped_charts()[DEFAULT_CHART])
+    if len(chart.mouths) < 2:
+        desk.say(f"{kit.name} has fewer than two mouths by their names. Name its drawings: rest, ah, oh, mbp …")
+        return
+    shown = PutKit(shown_by_itself(kit, chart))
+    document.apply(Together((KeepChart(chart), shown), name=f"Chart of {kit.name}"))
+    desk.show_view(View.SPECIMEN)
 
 
 def choose_picture(desk: Desk, use: str) -> None:
@@ -139,13 +161,7 @@ def unpack(desk: Desk) -> None:
     """Open a pack in a folder of its own."""
     path = desk.ask.file_to_open("Open a pack", folder_of(desk), f"A pack (*{PACK_SUFFIX} *.zip)")
     if path is not None:
-        open_pack(desk, path)
-
-
-def open_pack(desk: Desk, path: Path) -> None:
-    folder = desk.ask.folder("Unpack into an empty folder", path.parent)
-    if folder is not None:
-        leave(desk, lambda: desk.session.saving.unpack(path, folder, desk.session.opening.open))
+        open_path(desk, path)
 
 
 COMMANDS = (
@@ -156,6 +172,7 @@ COMMANDS = (
             partial(toggle_view, view=View.KIT)),
     Command("match-names", "Character", "Paste a list of the host's names…", (), match_list, needs.kit),
     Command("match-file", "Character", "The host's names from a file…", (), match_file, needs.kit),
+    Command("chart-of-kit", "Character", "A new chart of the character's own mouths", (), chart_of_names, needs.kit),
     Command("save-kit", "Character", "Save this character as a file…", (), save, needs.kit),
     Command("templates", "Character", "Write drawings to start from…", (), write_templates),
     Command("pack", "File", "Pack the project with all it uses…", (), pack, needs.take),

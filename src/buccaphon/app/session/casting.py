@@ -16,7 +16,7 @@ from buccaphon.app.style.theme import Theme
 from buccaphon.app.timers import later
 from buccaphon.errors import Cancelled, TargetError
 from buccaphon.files import is_there, write_whole
-from buccaphon.kits.kit import CutOut, Drawn, Kit, OtherFile, for_chart, with_own_names
+from buccaphon.kits.kit import CutOut, Drawn, Kind, Kit, OtherFile, for_chart, with_own_names
 from buccaphon.kits.showing.character import Character, Moment, PaintPlainly
 from buccaphon.kits.showing.drawn import DrawnCharacter
 from buccaphon.kits.showing.loading import begin_kit, load, read_picture
@@ -30,6 +30,7 @@ from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.file.relink import digest_of_any, find_again
 
 _SETTLE = 400  # ms after the last change of a file until it is read again
+_MOST_KNOWN = 4  # characters that were read and are kept
 _MOST_WATCHED = 500  # files of a folder
 _FINE = 240  # pixels of a mouth on paper, at least
 _MOST_KEPT = 600  # pictures of mouths
@@ -51,11 +52,13 @@ class Casting(QObject):
         self.tried = ""
         self._reference: QImage | None = None
         self._reference_of: object = None
+        self._known: dict[object, Character] = {}
         self._read: object = None  # what was read for the character
         self._played: tuple[Kit, Chart] | None = None
         self._pictures: dict[object, QPixmap] = {}
         self._watch = QFileSystemWatcher(self)
         self._settling = later(self, _SETTLE, self._read_anew)
+        self._redrawing = later(self, _SETTLE, self._draw_anew)
         self._watch.fileChanged.connect(self._settling.start)
         self._watch.directoryChanged.connect(self._settling.start)
         document.opened.connect(self._begin_anew)
@@ -80,6 +83,7 @@ class Casting(QObject):
             kit = with_own_names(kit, character.own, self._document.chart)
             taken = [each.name for each in self._document.state.kits]
             kit = replace(kit, name=free_name(kit.name, taken))
+            self._remember(kit, character)
             self._read, self.character = _what_is_read(kit), character
             self._document.apply(PutKit(kit))
             self._document.said.emit(_welcome(kit, character, self._document.chart))
@@ -102,10 +106,19 @@ class Casting(QObject):
                 self._become(None, None)
             return
         wanted = _what_is_read(kit)
-        if wanted != self._read:
+        if wanted != self._read and (known := self._known.get(_stamped(kit))) is not None:
+            self._jobs.cancel(Slot.KIT)
+            self._become(known, wanted)
+        elif wanted != self._read:
             self._begin_reading(kit)
         elif self.character is not None and self._played != (kit, chart):
             self._play(kit, chart)
+
+    def _remember(self, kit: Kit, character: Character) -> None:
+        """So that going back to one of the last few is done at once."""
+        self._known[_stamped(kit)] = character
+        for key in list(self._known)[:-_MOST_KNOWN]:
+            del self._known[key]
 
     def _begin_anew(self) -> None:
         """Another project: what was read of the files of the one before no longer counts."""
@@ -146,6 +159,7 @@ class Casting(QObject):
 
         def done(result: tuple[Kit, Character]) -> None:
             found, character = result
+            self._remember(found, character)
             self._become(character, _what_is_read(found))
             if found != kit:
                 said = (
@@ -173,9 +187,8 @@ class Casting(QObject):
 
     def _watch_files(self, kit: Kit | None) -> None:
         watched = [*self._watch.files(), *self._watch.directories()]
-        paths = [file.path for file in kit.files] if kit is not None else []
-        inside = [each for path in paths if path.is_dir() for each in sorted(path.iterdir())[:_MOST_WATCHED]]
-        wanted = [str(path) for path in (*paths, *inside) if path.exists()]
+        files = kit.files if kit is not None else ()
+        wanted = [str(each) for file in files for each in _with_what_is_inside(file.path) if each.exists()]
         if sorted(watched) != sorted(wanted):
             if watched:
                 self._watch.removePaths(watched)
@@ -190,9 +203,12 @@ class Casting(QObject):
             self._watch_files(kit)
         if before is None or (before[0].shows, before[1]) != (kit.shows, chart):
             self._draw_anew()
+        elif kit.kind is not Kind.DRAWN and before[0].look != kit.look:
+            self._redrawing.start()  # while it is dragged, the mirror alone
         self.cast.emit()
 
     def _draw_anew(self) -> None:
+        self._redrawing.stop()
         self._pictures.clear()
         self.redrawn.emit()
 
@@ -304,6 +320,19 @@ def plainly(theme: Theme) -> PaintPlainly:
         paint_mouth(painter, pose, box, theme)
 
     return paint
+
+
+def _stamped(kit: Kit) -> object:
+    """What is read of a kit, with the times at which its files were last changed."""
+    try:
+        paths = [each for file in kit.files for each in _with_what_is_inside(file.path)]
+        return _what_is_read(kit), tuple((path, path.stat().st_mtime_ns, path.stat().st_size) for path in paths)
+    except OSError:
+        return object()  # like nothing that is known
+
+
+def _with_what_is_inside(path: Path) -> list[Path]:
+    return [path, *sorted(path.iterdir())[:_MOST_WATCHED]] if path.is_dir() else [path]
 
 
 def _found_again(kit: Kit, folder: Path | None) -> Kit:

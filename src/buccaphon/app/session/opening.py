@@ -25,7 +25,7 @@ from buccaphon.project.project import Project
 from buccaphon.speech.lexicon_text import parse_lexicon
 
 LEXICON_SUFFIX = ".lexicon"
-OPENABLE = (SUFFIX, *SUFFIXES, *WORDING_SUFFIXES, CHART_SUFFIX, LEXICON_SUFFIX, KIT_SUFFIX, *KIT_SUFFIXES)
+OPENABLE = (SUFFIX, *SUFFIXES, *WORDING_SUFFIXES, CHART_SUFFIX, LEXICON_SUFFIX, KIT_SUFFIX, *KIT_SUFFIXES, ".zip")
 
 
 class Opening:

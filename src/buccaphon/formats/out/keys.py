@@ -42,23 +42,24 @@ class KeysJsonOptions:
 
 
 def keys_csv(delivery: Delivery, options: CsvOptions) -> bytes:
-    """Columns frame, seconds, mouth, phone (IPA), word, then one a channel: jaw, weight:<mouth> … Seconds count from the
-    recording's start, frames from the start frame."""
+    """Columns frame, seconds, mouth, phone (IPA), word, then one a channel: jaw, weight:<mouth> …, by the host's names.
+    Seconds count from the recording's start, frames from the start frame."""
     bake = delivery.bake
     assert bake is not None
+    channels = delivery.channels()
     text = io.StringIO()
     writer = csv.writer(text, lineterminator="\n")
-    writer.writerow(["frame", "seconds", "mouth", "phone", "word", *map(options.cell, bake.channels.ids)])
+    writer.writerow(["frame", "seconds", "mouth", "phone", "word", *map(options.cell, channels.ids)])
     for exposure in bake.exposures:
         for frame in range(exposure.start, exposure.end):
             writer.writerow(
                 [
                     frame + bake.start_frame,
                     f"{bake.rate.seconds(frame + bake.first):.6f}",
-                    options.cell(exposure.mouth),
+                    options.cell(delivery.called(exposure.mouth)),
                     bake.phones[frame],
                     options.cell(bake.words[frame]),
-                    *(f"{value:.4f}" for value in bake.channels.values[frame]),
+                    *(f"{value:.4f}" for value in channels.values[frame]),
                 ]
             )
     return text.getvalue().encode()
@@ -70,14 +71,15 @@ def keys_json(delivery: Delivery, options: KeysJsonOptions) -> bytes:
     bake = delivery.bake
     assert bake is not None
     start = bake.start_frame
-    values = bake.channels.values
+    channels = delivery.channels()
+    values = channels.values
     data = {
         "rate": {"numerator": bake.rate.value.numerator, "denominator": bake.rate.value.denominator},
         "start_frame": start,
         "length": bake.frames,
         "chart": bake.chart.name,
-        "mouths": [{"frame": e.start + start, "mouth": e.mouth} for e in bake.exposures],
-        "channels": [_channel(c.id, values[:, n], start, options.tolerance) for n, c in enumerate(bake.channels.of)],
+        "mouths": [{"frame": e.start + start, "mouth": delivery.called(e.mouth)} for e in bake.exposures],
+        "channels": [_channel(c.id, values[:, n], start, options.tolerance) for n, c in enumerate(channels.of)],
     }
     return (json.dumps(data, ensure_ascii=False, indent=1) + "\n").encode()
 

@@ -10,6 +10,7 @@ from buccaphon.errors import KitError
 from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, OtherFile
 from buccaphon.kits.limits import read_bytes
 from buccaphon.kits.model.head import read_head
+from buccaphon.kits.model.names import MODEL_SUFFIXES
 from buccaphon.kits.pictures.artwork import Artwork
 from buccaphon.kits.pictures.folder import read_folder
 from buccaphon.kits.pictures.openraster import read_openraster
@@ -23,7 +24,6 @@ from buccaphon.kits.showing.model import ModelCharacter
 from buccaphon.progress import Progress, unheard
 
 LAYERED_SUFFIXES = (".ora", ".svg", ".svgz")
-MODEL_SUFFIXES = (".glb", ".gltf", ".vrm")
 PICTURE_SUFFIXES = (".png", ".webp", ".jpg", ".jpeg")
 KIT_SUFFIXES = (*LAYERED_SUFFIXES, *MODEL_SUFFIXES, *PICTURE_SUFFIXES)
 

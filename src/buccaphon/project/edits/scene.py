@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from buccaphon.kits.charting import with_renamed_mouth
+from buccaphon.kits.kit import Kit
 from buccaphon.mouths.chart import ChartDocument
 from buccaphon.project.edits import Edit, Touched, whole_text
-from buccaphon.project.state import FIRST_FRAMES, LeftMark, State
+from buccaphon.project.state import FIRST_FRAMES, LeftMark, State, chart_of
 from buccaphon.score.records import Note
 from buccaphon.timing import FrameRate, Span
 
@@ -69,7 +71,20 @@ class ChangeChart(Edit):
         gone = (self.before, self.chart.name)
         charts = (*(chart for chart in state.charts if chart.name not in gone), document)
         renamed = state.chart == self.before or all(chart.name != state.chart for chart in charts)
-        return replace(state, charts=charts, chart=document.name if renamed else state.chart)
+        kits = (
+            _with_renamed_mouths(state.kits, chart_of(self.before, state.charts), document) if renamed else state.kits
+        )
+        return replace(state, charts=charts, chart=document.name if renamed else state.chart, kits=kits)
+
+
+def _with_renamed_mouths(kits: tuple[Kit, ...], before: ChartDocument, after: ChartDocument) -> tuple[Kit, ...]:
+    """What shows a mouth, and what the host calls it, stays with it under its new name."""
+    if len(before.mouths) != len(after.mouths):
+        return kits
+    names = [(old.name, new.name) for old, new in zip(before.mouths, after.mouths, strict=True) if old.name != new.name]
+    if len(names) != 1:  # moved, and not renamed
+        return kits
+    return tuple(with_renamed_mouth(kit, *names[0]) for kit in kits)
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,53 @@
+"""A chart of a kit's own names: one mouth a drawing or shape, with the pose and sounds that its name says."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from buccaphon.kits.kit import Kind, Kit
+from buccaphon.kits.names.evidence import Evidence, read_names
+from buccaphon.kits.names.matching import match_chart
+from buccaphon.kits.names.table import Given, renamed_target
+from buccaphon.mouths.chart import Chart, ChartDocument, Mouth
+from buccaphon.mouths.pose import Pose
+
+
+def chart_of_kit(kit: Kit, name: str, pattern: Chart) -> ChartDocument:
+    """A mouth for each of the kit's names that is one, the resting one first. Those that stand for a mouth of the pattern
+    have its pose, its sounds and its rules; others have the pose that their words or sounds say, and no sounds yet."""
+    matches = [match for match in match_chart(kit.own, pattern).found if match.sure]
+    by_name = {match.name: pattern.mouths[pattern.index(match.target)] for match in matches}
+    told = {each.name: each for each in read_names(list(kit.own)).names}
+    mouths = [
+        replace(by_name[own], name=own) if own in by_name else Mouth(own, _pose(told[own], pattern), ())
+        for own in kit.own
+        if own in by_name or not told[own].never
+    ]
+    rests = [n for n, mouth in enumerate(mouths) if by_name.get(mouth.name) is pattern.rest]
+    if rests:
+        mouths.insert(0, mouths.pop(rests[0]))
+    elif kit.kind is Kind.MODEL:
+        mouths.insert(0, pattern.rest)  # a head rests when nothing moves it
+    return ChartDocument(name, f"The mouths of {kit.name}", tuple(mouths))
+
+
+def shown_by_itself(kit: Kit, chart: ChartDocument) -> Kit:
+    """The kit with each mouth of its own chart shown by the drawing of that name, which the host calls so, too."""
+    own = [mouth.name for mouth in chart.mouths if mouth.name in kit.own]
+    rows = tuple(Given(name, name, "its own drawing") for name in own)
+    gone = {row.target for row in rows}
+    names = replace(kit.names, given=(*(row for row in kit.names.given if row.target not in gone), *rows))
+    shows = (*(row for row in kit.shows if row.target not in gone), *rows)
+    return replace(kit, shows=shows, names=names)
+
+
+def with_renamed_mouth(kit: Kit, before: str, after: str) -> Kit:
+    """The kit for a chart in which a mouth was renamed."""
+    shows = tuple(replace(row, target=after) if row.target == before else row for row in kit.shows)
+    return replace(kit, shows=shows, names=renamed_target(kit.names, before, after))
+
+
+def _pose(told: Evidence, pattern: Chart) -> Pose:
+    if told.sounds:
+        return pattern.mouths[pattern.answer(told.sounds[0])].pose
+    return Pose(**told.pose)
