@@ -10,7 +10,7 @@ import sys
 
 from benchmarks.report import tell_machine
 
-NAMES = ("align", "ablation", "loose", "languages", "recording", "window", "project", "mouths")
+NAMES = ("align", "ablation", "loose", "languages", "recording", "window", "project", "mouths", "kits")
 LONG = ("hour", "faults")  # only when named
 
 

@@ -56,7 +56,7 @@ class Inked:
 
 MOUTHS = (
     Inked("Rest", 0.26, 0.0, 0.0, 0.07),
-    Inked("Press", 0.22, 0.0, 0.0, -0.015, ring=0.03),
+    Inked("Press", 0.22, 0.0, 0.0, 0.0, ring=0.05),
     Inked("Bite", 0.22, 0.05, 0.035, 0.03, teeth=0.075),
     Inked("Tip", 0.24, 0.05, 0.10, 0.03, teeth=0.045, tongue=0.12),
     Inked("Teeth", 0.27, 0.055, 0.065, 0.05, teeth=0.055, lower_teeth=0.05),

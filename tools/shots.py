@@ -22,6 +22,9 @@ SHOTS = {
     "mouths": {"STEP": "Mouths", "AT": "3.4", "COMMANDS": " ".join(["hold-longer"] * 9 + ["hold-2-here", "next-mark"])},
     "specimen": {"STEP": "Mouths", "COMMANDS": "specimen"},
     "sheet": {"STEP": "Mouths", "AT": "1.2", "COMMANDS": "sheet"},
+    "character": {"STEP": "Mouths", "AT": "1.3", "COMMANDS": "kit-page"},
+    "cut_out": {"STEP": "Mouths", "AT": "1.3", "COMMANDS": "kit-page next-kit"},
+    "head": {"STEP": "Mouths", "AT": "1.3", "COMMANDS": "kit-page next-kit next-kit"},
     "export": {"STEP": "Export"},
 }
 

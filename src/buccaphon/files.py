@@ -35,6 +35,11 @@ def read_text(path: Path, problem: type[InputError]) -> str:
         raise problem(subject, reason, "Check the name, the folder and its permissions") from None
 
 
+def whole_text(text: str) -> str:
+    """Text from outside without halves of characters (lone surrogates), which no file can hold."""
+    return text.encode("utf-16", "surrogatepass").decode("utf-16", "replace")
+
+
 def printable(path: Path) -> str:
     """A file's name for people; what is not UTF-8 in it is replaced."""
     return os.fsencode(path.name).decode("utf-8", "replace")

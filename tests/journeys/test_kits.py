@@ -1,5 +1,6 @@
 """An animator's own character: brought in from every kind of file, set by dragging, named, swapped, packed."""
 
+import os
 import shutil
 import zipfile
 
@@ -406,3 +407,68 @@ def test_names_in_a_model_are_taken_from_the_command_line_and_in_the_window(demo
     monkeypatch.setattr(demo.desk.ask, "file_to_open", lambda *_: head(tmp_path / "head.glb"))
     demo.do("match-file")
     assert demo.session.casting.kit.names.host == ("jaw_open", "mouth_wide")
+
+
+def test_another_character_that_comes_in_the_middle_of_a_drag_is_left_alone(demo, qtbot):
+    demo.do("kit-page")
+    stage = demo.kit_page.stage
+    start = stage._to_widget(stage._handles()[0].at).toPoint()
+    QTest.mousePress(stage, LEFT, NONE, start)
+    QTest.mouseMove(stage, start + QPoint(10, 0))
+    for _ in range(2):
+        demo.do("next-kit")
+        idle(demo, qtbot)
+        kit = demo.session.casting.kit
+        QTest.mouseMove(stage, start + QPoint(30, 20))
+        assert demo.session.casting.kit == kit
+    demo.document.undo()
+    demo.document.undo()
+    QTest.mouseMove(stage, start + QPoint(50, 20))
+    QTest.mouseRelease(stage, LEFT, NONE, start + QPoint(50, 20))
+
+
+def test_a_project_opened_while_a_character_is_read_is_the_one_that_stays(demo, qtbot, tmp_path):
+    folder = drawings(tmp_path / "mouths", size=(900, 900))
+    demo.open(folder)
+    demo.document.project.settle()
+    demo.do("open-demo-line")
+    idle(demo, qtbot)
+    assert "mouths" not in [kit.name for kit in demo.document.state.kits]
+    assert demo.session.casting.kit.name == "Marigold, drawn"
+
+
+def test_rubbish_that_is_pasted_as_names_is_told_and_changes_nothing(demo, qtbot, tmp_path):
+    demo.do("kit-page")
+    state = demo.document.state
+    for text in ("", " \n ,;", "\n".join(str(n) for n in range(5000))):
+        demo.kit_page.names.match_text(text)
+        assert "the list" in demo.notice.text.text()
+    assert demo.document.state == state
+    demo.kit_page.names.match_text("\x00\ud800 ☃\n=cmd|' /C calc'!A0")
+    assert demo.document.state != state
+    assert save(demo, qtbot, tmp_path / "own.buccaphon"), "half a character would be in no file"
+    demo.document.undo()
+    assert demo.document.state == state
+
+
+def test_taking_the_shown_character_out_brings_marigold_by_poses(demo, qtbot):
+    demo.do("kit-page")
+    demo.kit_page.stage.drawing = Drawing.OUTLINE
+    demo.kit_page.drop_button.click()
+    assert demo.session.casting.kit is None
+    assert demo.session.casting.character is None
+    assert not demo.kit_page.names.isVisible()
+    QTest.mousePress(demo.kit_page.stage, LEFT, NONE, QPoint(40, 40))
+    QTest.mouseRelease(demo.kit_page.stage, LEFT, NONE, QPoint(90, 40))
+    demo.document.undo()
+    idle(demo, qtbot)
+    assert demo.session.casting.character is not None
+
+
+def test_drawings_whose_names_are_no_text_can_be_kept(demo, qtbot, tmp_path):
+    folder = tmp_path / os.fsdecode(b"m\xffuths")
+    drawings(folder, ("ah", "oh", os.fsdecode(b"e\xff")))
+    kit = bring_in(demo, qtbot, folder)
+    assert len(kit.own) == 3
+    assert save(demo, qtbot, tmp_path / "own.buccaphon")
+    assert open_project(tmp_path / "own.buccaphon").kit_in_use == kit

@@ -78,9 +78,13 @@ def _photograph(window: MainWindow, target: Path) -> None:
             words.pronounce(window.desk, int(word))
         for command in os.environ.get("BUCCAPHON_SHOT_COMMANDS", "").split():
             window.do(command)
+            QApplication.processEvents()
         QTimer.singleShot(_SETTLE, finish)
 
     def finish() -> None:
+        if window.session.jobs.busy():  # the commands began more
+            QTimer.singleShot(_SETTLE, finish)
+            return
         saved = window.grab().save(str(target))
         window.mirror.close_films()
         window.session.shut_down()

@@ -195,7 +195,11 @@ def for_chart(kit: Kit, chart: Chart) -> Kit:
     if not missing or not (kit.own or kit.names.host):
         return kit
     shows = [row for row in rows_from(match_chart(kit.own, chart)) if row.sure and row.target in missing]
-    given = [row for row in rows_from(match_chart(kit.names.host, chart)) if row.target in missing]
+    given = [
+        row
+        for row in rows_from(match_chart(kit.names.host, chart))
+        if row.target in missing and (row.sure or kit.kind is not Kind.MODEL)
+    ]
     names = replace(kit.names, given=(*kit.names.given, *given))
     return replace(kit, shows=(*kit.shows, *shows), names=names)
 

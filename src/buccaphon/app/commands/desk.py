@@ -99,7 +99,7 @@ class Desk:
     galley: GalleyView
     mirror: Mirror
     specimen: SpecimenPage
-    kit_page: KitPage
+    kit_page: Callable[[], KitPage]
     chooser: Chooser
     inline: InlineEdit
     key_edit: KeyEdit

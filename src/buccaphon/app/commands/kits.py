@@ -84,7 +84,7 @@ def save(desk: Desk) -> None:
 def match_list(desk: Desk) -> None:
     """The host's names, pasted on the kit page."""
     desk.show_view(View.KIT)
-    desk.kit_page.names.ask_for_list()
+    desk.kit_page().names.ask_for_list()
 
 
 def match_file(desk: Desk) -> None:
@@ -99,7 +99,7 @@ def match_file(desk: Desk) -> None:
         desk.session.document.report(problem)
         return
     desk.show_view(View.KIT)
-    desk.kit_page.names.match_names(names)
+    desk.kit_page().names.match_names(names)
 
 
 def chart_of_names(desk: Desk) -> None:

@@ -27,6 +27,7 @@ from buccaphon.app.session.casting import Casting
 from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.parts import button, label, quiet_row
 from buccaphon.errors import BuccaphonError
+from buccaphon.files import whole_text
 from buccaphon.kits.kit import CHANNELS, Kind, Kit, for_chart, show_by
 from buccaphon.kits.names.lists import parse_list
 from buccaphon.kits.names.table import Case, NamesTable, give, matched
@@ -241,8 +242,8 @@ class NamesSection(QWidget):
         self.paste_button.clicked.connect(self.ask_for_list)
         self.file_button.clicked.connect(self.list_wanted)
         self.match_button.clicked.connect(lambda: self.match_text(self.pasted.toPlainText()))
-        self.before.textEdited.connect(lambda text: self._rule("before", before=text))
-        self.after.textEdited.connect(lambda text: self._rule("after", after=text))
+        self.before.textEdited.connect(lambda text: self._rule("before", before=whole_text(text)))
+        self.after.textEdited.connect(lambda text: self._rule("after", after=whole_text(text)))
         self.case.activated.connect(lambda _: self._rule("", case=self.case.currentData()))
         self.count.activated.connect(lambda _: self._rule("", counts_from=self.count.currentData()))
 

@@ -23,6 +23,7 @@ from buccaphon.app.kitpage.stage import Drawing, Stage
 from buccaphon.app.session.session import Session
 from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.parts import button, label, quiet_row
+from buccaphon.files import whole_text
 from buccaphon.kits.kit import CutOut, Kind, Kit, Move, Moving, Point
 from buccaphon.kits.showing.model import ModelCharacter
 from buccaphon.project.edits.kits import DropKit, PutKit, UseKit
@@ -241,7 +242,7 @@ class KitPage(QWidget):
         self._document.project.end_gesture()
 
     def _rename(self) -> None:
-        kit, name = self._casting.kit, self.name.text().strip()
+        kit, name = self._casting.kit, whole_text(self.name.text().strip())
         if kit is not None and name and name != kit.name:
             if name in (each.name for each in self._document.state.kits):
                 self._document.said.emit(f"There is a character called {name} already.")

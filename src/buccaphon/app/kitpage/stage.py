@@ -46,6 +46,7 @@ class Stage(QWidget):
         self.part: int | None = None
         self.jaw: float | None = None
         self._held: int | None = None
+        self._held_of = ""  # whose handle it is: another character may come while it is dragged
         self._line: list[Point] = []
         self._from: tuple[QPointF, Kit] | None = None
         self.setMinimumSize(240, 220)
@@ -111,6 +112,7 @@ class Stage(QWidget):
             self._from = event.position(), kit
         else:
             self._held = self._number_at(event.position())
+            self._held_of = kit.name
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         kit = self._casting.kit
@@ -120,7 +122,7 @@ class Stage(QWidget):
         if self._line:
             self._line.append(self._to_picture(at))
             self.update()
-        elif self._from is not None and isinstance(self._from[1].look, Model):
+        elif self._from is not None and isinstance(kit.look, Model) and self._from[1].name == kit.name:
             begun, before = self._from
             look = before.look
             assert isinstance(look, Model)
@@ -134,7 +136,7 @@ class Stage(QWidget):
 
     def _drag(self, kit: Kit, at: QPointF) -> None:
         handles = self._handles()
-        if self._held is not None and self._held < len(handles):
+        if kit.name == self._held_of and self._held is not None and self._held < len(handles):
             handle = handles[self._held]
             self.changed.emit(handle.drag(kit, self._to_picture(at)), f"kit {self._held} {handle.says}")
 
@@ -201,7 +203,7 @@ class Stage(QWidget):
             self._say(painter)
             return
         self._casting.paint_reference(painter, self._area)
-        moment = self._casting.moment()
+        moment = self._casting.moment(still=self.jaw is None and self._from is None)
         if self.jaw is not None:
             moment = replace(moment, jaw=self.jaw)
         character.paint(painter, self._area, moment, plainly(self._theme))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QWidget
@@ -11,12 +13,14 @@ from buccaphon.app.session.casting import Casting, plainly
 from buccaphon.app.session.document import Document
 from buccaphon.app.style.painting import blank, mouth_picture, paint_mouth, paint_shapes
 from buccaphon.app.style.theme import Theme, sans
+from buccaphon.app.timers import later
 from buccaphon.demo import marigold
 from buccaphon.kits.showing.character import Moment
 from buccaphon.mouths.chart import Mouth
 from buccaphon.mouths.exposures import Exposure, exposure_at
 
 _BESIDE = 0.30  # of the width
+_STILL = 160  # ms after the last change until there is time to draw finer
 _CHECK = 12  # pixels of a square of the checker
 
 
@@ -29,6 +33,8 @@ class Face(QWidget):
         self.view = remembered_look()
         self.mouth = ""
         self._moment: Moment | None = None
+        self._resting = later(self, _STILL, self._draw_finer)
+        self._backdrop: tuple[object, QPixmap] | None = None
         self._kept: QPixmap | None = None
         self._earlier: tuple[Exposure, ...] = ()
         self.setMinimumHeight(150)
@@ -58,9 +64,16 @@ class Face(QWidget):
         self.mouth = mouth
         if self._casting.character is not None or self.view.beside is Beside.EARLIER:
             moment = self._casting.moment()
-            changed = changed or moment != self._moment
-            self._moment = moment
+            if self._moment is None or moment != replace(self._moment, still=False):
+                self._moment, changed = moment, True
         if changed:
+            self._resting.start()
+            self.update()
+
+    def _draw_finer(self) -> None:
+        """Nothing has moved for a while."""
+        if self._moment is not None and not self._document.player.playing and self._casting.character is not None:
+            self._moment = replace(self._moment, still=True)
             self.update()
 
     def _recast(self) -> None:
@@ -106,7 +119,6 @@ class Face(QWidget):
 
     def _paint_side(self, painter: QPainter, box: QRectF) -> None:
         """The chart's own mouth, or the one that was here before."""
-        painter.setClipping(False)
         chart, mouth = self._document.chart, self._shown_mouth
         said = "chart"
         if self.view.beside is Beside.EARLIER:
@@ -126,6 +138,27 @@ class Face(QWidget):
         painter.drawText(QPointF(box.left() + 8, box.bottom() - 9), mouth.name)
 
     def _paint_backdrop(self, painter: QPainter, box: QRectF, color: QColor | None = None) -> None:
+        """Painted once for each size: round corners take longer than all the rest."""
+        key = (
+            box.size(),
+            self.view.backdrop,
+            self._theme.mirror,
+            color.name() if color else "",
+            self.devicePixelRatioF(),
+        )
+        if self._backdrop is None or self._backdrop[0] != key or color is not None:
+            made = blank(round(box.width()), round(box.height()), self.devicePixelRatioF())
+            inner = QPainter(made)
+            inner.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._paint_backdrop_once(inner, QRectF(0, 0, box.width(), box.height()), color)
+            inner.end()
+            if color is not None:
+                painter.drawPixmap(box.topLeft(), made)
+                return
+            self._backdrop = key, made
+        painter.drawPixmap(box.topLeft(), self._backdrop[1])
+
+    def _paint_backdrop_once(self, painter: QPainter, box: QRectF, color: QColor | None) -> None:
         frame = QPainterPath()
         frame.addRoundedRect(box, 8, 8)
         painter.setClipPath(frame)
@@ -159,7 +192,7 @@ class Face(QWidget):
         painter = QPainter(self._kept)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(0, 0, whole.width(), whole.height())
-        self._paint_backdrop(painter, box)
+        self._paint_backdrop_once(painter, box, None)
         scale, middle = _scale_in(box)
         painter.translate(middle)
         painter.scale(scale, scale)

@@ -11,13 +11,14 @@ from PyQt6.QtGui import QImage, QPainter, QPixmap
 
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
-from buccaphon.app.style.painting import mouth_picture, paint_mouth
+from buccaphon.app.style.painting import blank, mouth_picture, paint_mouth
 from buccaphon.app.style.theme import Theme
 from buccaphon.app.timers import later
 from buccaphon.errors import Cancelled, TargetError
 from buccaphon.files import is_there, write_whole
 from buccaphon.kits.kit import CutOut, Drawn, Kind, Kit, OtherFile, for_chart, with_own_names
-from buccaphon.kits.showing.character import Character, Moment, PaintPlainly
+from buccaphon.kits.pictures.pixels import scaled
+from buccaphon.kits.showing.character import Character, Moment, PaintPlainly, fit
 from buccaphon.kits.showing.drawn import DrawnCharacter
 from buccaphon.kits.showing.loading import begin_kit, load, read_picture
 from buccaphon.kits.templates import templates
@@ -32,6 +33,7 @@ from buccaphon.project.file.relink import digest_of_any, find_again
 _SETTLE = 400  # ms after the last change of a file until it is read again
 _MOST_KNOWN = 4  # characters that were read and are kept
 _MOST_WATCHED = 500  # files of a folder
+_ONCE = (288, 188)  # pixels
 _FINE = 240  # pixels of a mouth on paper, at least
 _MOST_KEPT = 600  # pictures of mouths
 
@@ -56,6 +58,7 @@ class Casting(QObject):
         self._read: object = None  # what was read for the character
         self._played: tuple[Kit, Chart] | None = None
         self._pictures: dict[object, QPixmap] = {}
+        self._mouths: dict[Mouth, QImage] = {}
         self._watch = QFileSystemWatcher(self)
         self._settling = later(self, _SETTLE, self._read_anew)
         self._redrawing = later(self, _SETTLE, self._draw_anew)
@@ -73,14 +76,16 @@ class Casting(QObject):
     def bring_in(self, path: Path) -> None:
         """Read a character's files in the background; it is in the project and in the mirror then."""
 
+        chart = self._document.chart
+
         def work(progress: Progress) -> tuple[Kit, Character]:
             kit = begin_kit(path)
             character = load(kit, progress)
-            return replace(kit, file=OtherFile(path, digest_of_any(path))), character
+            kit = replace(kit, file=OtherFile(path, digest_of_any(path)))
+            return with_own_names(kit, character.own, chart), character
 
         def done(result: tuple[Kit, Character]) -> None:
             kit, character = result
-            kit = with_own_names(kit, character.own, self._document.chart)
             taken = [each.name for each in self._document.state.kits]
             kit = replace(kit, name=free_name(kit.name, taken))
             self._remember(kit, character)
@@ -210,6 +215,7 @@ class Casting(QObject):
     def _draw_anew(self) -> None:
         self._redrawing.stop()
         self._pictures.clear()
+        self._mouths.clear()
         self.redrawn.emit()
 
     def write_templates(self, folder: Path, theme: Theme) -> None:
@@ -246,10 +252,22 @@ class Casting(QObject):
         if found is None:
             if len(self._pictures) >= _MOST_KEPT:
                 self._pictures.clear()
-            image = character.mouth_image(mouth, round(width * ratio), round(height * ratio), plainly(theme))
-            found = QPixmap.fromImage(image)
-            found.setDevicePixelRatio(ratio)
+            found = blank(width, height, ratio)
+            image = self._mouth_once(character, mouth, theme)
+            box = fit(image.width(), image.height(), QRectF(0, 0, width, height))
+            small = QImage(scaled(image, box.width() * ratio / image.width()))
+            small.setDevicePixelRatio(ratio)
+            painter = QPainter(found)
+            painter.drawImage(box.topLeft(), small)
+            painter.end()
             self._pictures[key] = found
+        return found
+
+    def _mouth_once(self, character: Character, mouth: Mouth, theme: Theme) -> QImage:
+        """A mouth somewhat larger than lane and tiles show it: drawn once, and made smaller as often as it is asked for."""
+        found = self._mouths.get(mouth)
+        if found is None:
+            found = self._mouths[mouth] = character.mouth_image(mouth, *_ONCE, plainly(theme))
         return found
 
     def own_picture(self, name: str, width: int, height: int, ratio: float) -> QPixmap:
@@ -295,13 +313,13 @@ class Casting(QObject):
 
         return paint
 
-    def moment(self) -> Moment:
-        """What is to be seen at the playhead."""
+    def moment(self, *, still: bool = False) -> Moment:
+        """What is to be seen at the playhead. still: nothing moves, so that there is time to draw it finer."""
         document = self._document
         bake, exposure, chart = document.bake(), document.exposure(), document.chart
         if self.tried in chart.names:
             pose = chart.mouths[chart.index(self.tried)].pose
-            return Moment(self.tried, pose, pose.jaw, still=True)
+            return Moment(self.tried, pose, pose.jaw, still=still)
         if bake is None or exposure is None:
             return Moment(chart.rest.name, chart.rest.pose)
         frame = min(document.frame, bake.frames - 1)
@@ -309,7 +327,6 @@ class Casting(QObject):
         values = bake.channels.values[frame].tolist()
         found = dict(zip(bake.channels.ids, values, strict=True))
         shares = tuple((name, found[f"{WEIGHT}{name}"]) for name in chart.names if found.get(f"{WEIGHT}{name}"))
-        still = not document.player.playing
         return Moment(mouth, chart.mouths[chart.index(mouth)].pose, found[JAW], shares, still)
 
 

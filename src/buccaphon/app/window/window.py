@@ -80,7 +80,7 @@ class MainWindow(QMainWindow):
         self.mouths, self.export_panel = MouthsPanel(session), ExportPanel(session)
         self.steps, self.rail = QStackedWidget(), Rail([step.title for step in Step], theme)
         self.specimen, self.sheet = SpecimenPage(session, theme), SheetView(session, theme)
-        self.kit_page = KitPage(session, theme)
+        self._kit_page: KitPage | None = None
         self.views = QStackedWidget()
         self.saved_label = QLabel()
         self.actions_by_id: dict[str, QAction] = {}
@@ -139,7 +139,7 @@ class MainWindow(QMainWindow):
         page.setSpacing(0)
         page.addWidget(self.galley, 1)
         page.addWidget(self.overview)
-        for view in (line, self.specimen, self.sheet, self.kit_page):
+        for view in (line, self.specimen, self.sheet):
             self.views.addWidget(view)
         middle.addWidget(self.views, 1)
         middle.addWidget(self.progress)
@@ -153,7 +153,7 @@ class MainWindow(QMainWindow):
             galley=self.galley,
             mirror=self.mirror,
             specimen=self.specimen,
-            kit_page=self.kit_page,
+            kit_page=lambda: self.kit_page,
             chooser=self.chooser,
             inline=self.inline,
             key_edit=self.key_edit,
@@ -216,11 +216,7 @@ class MainWindow(QMainWindow):
         self.export_panel.export_button.clicked.connect(lambda: file.export(desk))
         self.mirror.read_otherwise.connect(self.sheet.viewport().update)
         self.mouths.chart_button.clicked.connect(lambda: self.show_view(View.SPECIMEN))
-        for page in (self.specimen, self.kit_page):
-            page.left.connect(lambda: self.show_view(View.GALLEY))
-        self.kit_page.bring_in.connect(lambda: kits.bring_in(desk))
-        self.kit_page.picture_wanted.connect(partial(kits.choose_picture, desk))
-        self.kit_page.list_wanted.connect(lambda: kits.match_file(desk))
+        self.specimen.left.connect(lambda: self.show_view(View.GALLEY))
         self.mouths.kit_button.clicked.connect(lambda: self.show_view(View.KIT))
         self.galley.word_wanted.connect(partial(words.pronounce, desk))
         self.galley.resized.connect(self._place_overlays)
@@ -236,6 +232,20 @@ class MainWindow(QMainWindow):
             signal.connect(self.refresh)
         for button in self.findChildren(QAbstractButton):
             button.installEventFilter(self)
+
+    @property
+    def kit_page(self) -> KitPage:
+        """Made when it is first asked for: starting need not wait for it."""
+        if self._kit_page is None:
+            page = self._kit_page = KitPage(self.session, self.theme)
+            page.left.connect(lambda: self.show_view(View.GALLEY))
+            page.bring_in.connect(lambda: kits.bring_in(self.desk))
+            page.picture_wanted.connect(partial(kits.choose_picture, self.desk))
+            page.list_wanted.connect(lambda: kits.match_file(self.desk))
+            for button in page.findChildren(QAbstractButton):
+                button.installEventFilter(self)
+            self.views.addWidget(page)
+        return self._kit_page
 
     # --- doing ---------------------------------------------------------------------------------------------------------
 
@@ -288,7 +298,10 @@ class MainWindow(QMainWindow):
 
     def show_view(self, view: View) -> None:
         """What stands in the middle; the hand goes there too."""
-        self.views.setCurrentIndex(view)
+        if view is View.KIT:
+            self.views.setCurrentWidget(self.kit_page)
+        else:
+            self.views.setCurrentIndex(view)
         if view is View.SPECIMEN:
             self.show_step(Step.MOUTHS)
             self.specimen.refresh()

@@ -8,6 +8,7 @@ import re
 import zipfile
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.out.keys import CsvOptions
@@ -129,6 +130,7 @@ def sheet_ods(delivery: Delivery, _options: object) -> bytes:
     from odf.text import P  # noqa: PLC0415
 
     assert delivery.bake is not None
+    _know_all_names()
     book = OpenDocumentSpreadsheet()
 
     def row_of(values: list[str | int | float], into: object) -> None:
@@ -153,6 +155,14 @@ def sheet_ods(delivery: Delivery, _options: object) -> bytes:
     made = io.BytesIO()
     book.write(made)
     return _without_dates(made.getvalue())
+
+
+@lru_cache(maxsize=1)
+def _know_all_names() -> None:
+    """The library names each namespace that it has met, so that the first file of a process would differ from the others."""
+    from odf.opendocument import OpenDocumentSpreadsheet  # noqa: PLC0415
+
+    OpenDocumentSpreadsheet().write(io.BytesIO())
 
 
 def _without_dates(packed: bytes) -> bytes:

@@ -8,7 +8,7 @@ import re
 from pathlib import Path
 
 from buccaphon.errors import KitError
-from buccaphon.files import read_text
+from buccaphon.files import read_text, whole_text
 
 MOST_NAMES = 4000
 _LONGEST = 300  # letters
@@ -39,7 +39,7 @@ def read_list(path: Path) -> tuple[str, ...]:
 
 
 def _checked(names: list[str], subject: str) -> tuple[str, ...]:
-    found = tuple(dict.fromkeys(name[:_LONGEST] for name in names))
+    found = tuple(dict.fromkeys(whole_text(name[:_LONGEST]) for name in names))
     if not found:
         raise KitError(subject, "there is no name in it", "Give one name a line")
     if len(found) > MOST_NAMES:

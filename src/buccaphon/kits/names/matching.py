@@ -107,13 +107,18 @@ def _scores(read: ReadList, chart: Chart) -> tuple[Doubles, list[list[str]]]:
     for column, told in enumerate(read.names):
         answers = [chart.answer(sound) for sound in told.sounds]
         pieces = {fold(piece) for piece in told.pieces}
+        pose = Pose(**told.pose) if told.pose and not told.sounds and not told.rest else None
+        if not (pieces & set(bares) or told.sounds or pose or told.rest or told.closed or told.left_over):
+            continue
         for row, mouth in enumerate(chart.mouths):
             same = bares[row] in pieces
-            scores[row, column], why[row][column] = _score(told, answers, mouth, row, chart, same)
+            scores[row, column], why[row][column] = _score(told, answers, pose, mouth, row, chart, same)
     return scores, why
 
 
-def _score(told: Evidence, answers: list[int], mouth: Mouth, row: int, chart: Chart, same: bool) -> tuple[float, str]:
+def _score(
+    told: Evidence, answers: list[int], pose: Pose | None, mouth: Mouth, row: int, chart: Chart, same: bool
+) -> tuple[float, str]:
     if told.never and not (told.sounds and told.mouth):
         return 0.0, "not a mouth"
     tried = []
@@ -132,8 +137,8 @@ def _score(told: Evidence, answers: list[int], mouth: Mouth, row: int, chart: Ch
         own = len(set(mouth.sounds) & set(told.sounds)) / max(len(mouth.sounds), 1)
         first = bool(mouth.sounds) and told.sounds[0] == mouth.sounds[0]
         tried.append((_SOUNDS * hit + (_OWN * own + _FIRST * first if hit else 0.0), told.reason))
-    if told.pose and not told.sounds and not told.rest:
-        away = Pose(**told.pose).distance(mouth.pose)
+    if pose is not None:
+        away = pose.distance(mouth.pose)
         tried.append((_POSE * math.exp(-((away / _NEAR) ** 2)), f"{told.reason} is near the pose of {mouth.name}"))
     return max(tried, key=lambda entry: entry[0], default=(0.0, ""))
 

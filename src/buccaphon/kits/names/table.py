@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
+from buccaphon.files import whole_text
 from buccaphon.kits.names.matching import Matches, match_chart, match_pose
 from buccaphon.kits.names.tokens import bare, fold, tokens
 from buccaphon.mouths.chart import Chart
@@ -104,7 +105,8 @@ def rows_from(matches: Matches) -> tuple[Given, ...]:
 def give(table: NamesTable, target: str, names: Sequence[str]) -> NamesTable:
     """Names for a target by hand; none lets it go by its own name again."""
     others = tuple(row for row in table.given if row.target != target)
-    mine = tuple(Given(target, name, "given by hand", by_hand=True) for name in dict.fromkeys(names) if name)
+    whole = dict.fromkeys(map(whole_text, names))
+    mine = tuple(Given(target, name, "given by hand", by_hand=True) for name in whole if name)
     return replace(table, given=(*others, *mine))
 
 

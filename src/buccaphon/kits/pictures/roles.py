@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable, Sequence
 from enum import Enum, auto
 from typing import TypeVar
 
+from buccaphon.files import whole_text
 from buccaphon.kits.names.evidence import Evidence, read_names
 from buccaphon.kits.names.tokens import fold, tokens
 
@@ -79,10 +80,10 @@ def _is_number(piece: str) -> bool:
 
 
 def unique(names: Iterable[str]) -> list[str]:
-    """The names, those that come again with a number behind them."""
+    """The names as any file can hold them, those that come again with a number behind them."""
     seen: dict[str, int] = {}
     found = []
-    for name in names:
+    for name in map(whole_text, names):
         seen[name] = seen.get(name, 0) + 1
         found.append(name if seen[name] == 1 else f"{name} {seen[name]}")
     return found

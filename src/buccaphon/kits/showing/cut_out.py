@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QTransform
 
 from buccaphon.kits.kit import CutOut, Kit, Move, Part
@@ -17,7 +17,7 @@ from buccaphon.kits.pictures.cutting import (
     outline_path,
     piece_path,
 )
-from buccaphon.kits.pictures.pixels import Picture, painted
+from buccaphon.kits.pictures.pixels import Picture, painted, scaled
 from buccaphon.kits.showing.character import Moment, PaintPlainly, fit
 from buccaphon.mouths.chart import Chart, Mouth
 
@@ -48,6 +48,8 @@ class CutOutCharacter:
         self._parts: list[tuple[Part, Picture]] = []
         self._base = pictures.face
         self._cut_for: object = None
+        self._kept: dict[int, QImage] = {}
+        self._kept_for = (0.0, 0.0)
 
     def play(self, kit: Kit, chart: Chart) -> None:
         del chart
@@ -91,12 +93,14 @@ class CutOutCharacter:
         del plain
         face = self._pictures.face
         area = fit(face.width(), face.height(), box)
+        device = painter.device()
+        ratio = device.devicePixelRatioF() if device is not None else 1.0
+        scale = area.width() / face.width()
         painter.save()
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
         painter.setClipRect(area, _INTERSECT)
         painter.translate(area.topLeft())
-        painter.scale(area.width() / face.width(), area.width() / face.width())
-        self._paint_at(painter, moment.jaw)
+        self._paint_at(painter, moment.jaw, scale, ratio)
         painter.restore()
 
     def mouth_image(self, mouth: Mouth, width: int, height: int, plain: PaintPlainly) -> QImage:
@@ -108,57 +112,63 @@ class CutOutCharacter:
             scale = area.width() / around.width()
             painter.setClipRect(area)
             painter.translate(area.topLeft() - around.topLeft() * scale)
-            painter.scale(scale, scale)
-            self._paint_at(painter, mouth.pose.jaw)
+            self._paint_at(painter, mouth.pose.jaw, scale, 1.0)
 
         return painted(width, height, draw)
 
-    def _paint_at(self, painter: QPainter, jaw: float) -> None:
-        """In the coordinates of the kept picture."""
+    def _paint_at(self, painter: QPainter, jaw: float, scale: float, ratio: float) -> None:
+        """At a scale, from the picture's upper left corner."""
         if jaw < _SHUT or self._piece is None:
-            painter.drawImage(0, 0, self._pictures.face)
+            self._lay(painter, Picture(self._pictures.face, 0, 0), scale, ratio)
             return
         look = self._look
-        painter.drawImage(0, 0, self._base)
-        painter.save()
+        self._lay(painter, Picture(self._base, 0, 0), scale, ratio)
         for part, picture in self._parts:
-            move = moved_by(part.move, part.share * jaw)
             if part.carries:
-                painter.setTransform(move, True)
-                painter.drawImage(picture.x, picture.y, picture.image)
-        self._paint_mouth(painter, moved_by(look.move, jaw))
+                painter.setTransform(_scaled_move(moved_by(part.move, part.share * jaw), scale), True)
+                self._lay(painter, picture, scale, ratio)
+        self._paint_inside(painter, hole_path(look, moved_by(look.move, jaw)), scale)
+        self._lay_moved(painter, self._piece, moved_by(look.move, jaw), scale, ratio)
         for part, picture in self._parts:
             if not part.carries:
-                _draw_moved(painter, picture, moved_by(part.move, part.share * jaw))
-        painter.restore()
+                self._lay_moved(painter, picture, moved_by(part.move, part.share * jaw), scale, ratio)
 
-    def _paint_mouth(self, painter: QPainter, move: QTransform) -> None:
-        hole = hole_path(self._look, move)
-        self._paint_inside(painter, hole)
-        assert self._piece is not None
-        _draw_moved(painter, self._piece, move)
-
-    def _paint_inside(self, painter: QPainter, hole: QPainterPath) -> None:
+    def _paint_inside(self, painter: QPainter, hole: QPainterPath, scale: float) -> None:
+        painter.save()
+        painter.scale(scale, scale)
         if self._pictures.inside is None:
             painter.fillPath(hole, QColor(self._look.inside))
-            return
-        painter.save()
-        painter.setClipPath(hole, _INTERSECT)
-        around = hole.boundingRect()
-        inside = self._pictures.inside
-        spot = fit(inside.width(), inside.height(), mouth_box(self._look))
-        painter.fillRect(around, QColor(self._look.inside))
-        painter.drawImage(spot, inside)
+        else:
+            painter.setClipPath(hole, _INTERSECT)
+            inside = self._pictures.inside
+            painter.fillRect(hole.boundingRect(), QColor(self._look.inside))
+            painter.drawImage(fit(inside.width(), inside.height(), mouth_box(self._look)), inside)
         painter.restore()
 
+    def _lay_moved(self, painter: QPainter, picture: Picture, move: QTransform, scale: float, ratio: float) -> None:
+        painter.save()
+        painter.setTransform(_scaled_move(move, scale), True)
+        self._lay(painter, picture, scale, ratio)
+        painter.restore()
 
-def _draw_moved(painter: QPainter, picture: Picture, move: QTransform) -> None:
-    if picture.is_empty:
-        return
-    painter.save()
-    painter.setTransform(move, True)
-    painter.drawImage(picture.x, picture.y, picture.image)
-    painter.restore()
+    def _lay(self, painter: QPainter, picture: Picture, scale: float, ratio: float) -> None:
+        """A picture at a scale; made smaller once, and kept while the scale is the same."""
+        if picture.is_empty:
+            return
+        if self._kept_for != (scale, ratio):
+            self._kept.clear()
+            self._kept_for = (scale, ratio)
+        key = picture.image.cacheKey()
+        kept = self._kept.get(key)
+        if kept is None:
+            kept = self._kept[key] = QImage(scaled(picture.image, scale * ratio))
+            kept.setDevicePixelRatio(ratio)
+        painter.drawImage(QPointF(picture.x * scale, picture.y * scale), kept)
+
+
+def _scaled_move(move: QTransform, scale: float) -> QTransform:
+    """The same move in a picture of another scale."""
+    return QTransform.fromScale(1 / scale, 1 / scale) * move * QTransform.fromScale(scale, scale)
 
 
 def _shrunk(look: CutOut, share: float) -> CutOut:

@@ -25,7 +25,7 @@ Result = TypeVar("Result")
 
 _LIGHT = (0.3, 0.5, 0.81)
 _AMBIENT = 0.38
-_MOST_PAINTED = 3000  # triangles that the painter is given
+_MOST_PAINTED = 900  # triangles that the painter is given while something moves
 _VERTEX = """
 #version 330
 in vec3 at; uniform mat4 view; uniform vec2 shape; out vec3 seen;

@@ -7,6 +7,7 @@ from pathlib import Path
 from PyQt6.QtGui import QImage
 
 from buccaphon.errors import KitError
+from buccaphon.files import whole_text
 from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, OtherFile
 from buccaphon.kits.limits import read_bytes
 from buccaphon.kits.model.head import read_head
@@ -33,7 +34,7 @@ _MOUTH_AT = (0.5, 0.66)  # of a face given apart: where the middle of the mouths
 def begin_kit(path: Path) -> Kit:
     """A kit of a folder, a layered file, a picture or a model, as far as its name and kind tell; a picture is a sprite sheet
     where a grid can be seen in it, else a cut-out. Raises KitError."""
-    name = path.stem.replace("_", " ").strip() or path.name
+    name = whole_text(path.stem.replace("_", " ").strip() or path.name)
     file = OtherFile(path)
     suffix = path.suffix.lower()
     if path.is_dir() or suffix in LAYERED_SUFFIXES:

@@ -30,11 +30,6 @@ class Touched(Flag):
     ALL = SOUND | SCRIPT | SAYING | TIMING | MOUTHS | KIT | SCENE | NOTES
 
 
-def whole_text(text: str) -> str:
-    """Text from outside without halves of characters (lone surrogates), which no file can hold."""
-    return text.encode("utf-16", "surrogatepass").decode("utf-16", "replace")
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Edit:
     """One change. name: for the undo menu; each kind of edit has a usual one. gesture: edits of the same one that follow each

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from buccaphon.files import whole_text
 from buccaphon.mouths.choosing import Painted
 from buccaphon.mouths.manner import MannerChange, MannerHere
 from buccaphon.mouths.pose import Pose
-from buccaphon.project.edits import Edit, Touched, whole_text
+from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import State, Take
 from buccaphon.timing import Span
 

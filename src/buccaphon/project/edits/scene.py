@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from buccaphon.files import whole_text
 from buccaphon.kits.charting import with_renamed_mouth
 from buccaphon.kits.kit import Kit
 from buccaphon.mouths.chart import ChartDocument
-from buccaphon.project.edits import Edit, Touched, whole_text
+from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import FIRST_FRAMES, LeftMark, State, chart_of
 from buccaphon.score.records import Note
 from buccaphon.timing import FrameRate, Span

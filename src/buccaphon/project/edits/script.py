@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
+from buccaphon.files import whole_text
 from buccaphon.project.carrying import carry_pins, lose_pins
-from buccaphon.project.edits import Edit, Touched, whole_text
+from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import State
 from buccaphon.score.edits import boundary_time, move_boundary
 from buccaphon.score.records import Score

@@ -7,8 +7,9 @@ from pathlib import Path
 from typing import Any
 
 from buccaphon.audio.recording import Channel
+from buccaphon.files import whole_text
 from buccaphon.project.carrying import carry_over
-from buccaphon.project.edits import Edit, Touched, whole_text
+from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import FURTHEST, State, Take
 from buccaphon.score.edits import move_boundary
 from buccaphon.timing import Span
