@@ -36,7 +36,7 @@ def drawings(folder: Path, names: tuple[str, ...] = NAMES, size: tuple[int, int]
     """A folder with a PNG for each name; the mouths grow."""
     folder.mkdir(parents=True, exist_ok=True)
     for number, name in enumerate(names):
-        picture(*size, box_of(number)).save(str(folder / f"{name}.png"))
+        (folder / f"{name}.png").write_bytes(as_png(picture(*size, box_of(number))))
     return folder
 
 

@@ -13,8 +13,8 @@ from PyQt6.QtTest import QTest
 from buccaphon.app.commands.desk import View
 from buccaphon.app.kitpage.names import _DRAWING, NAME, SHOWN, WHY
 from buccaphon.app.kitpage.stage import Drawing
-from buccaphon.app.mirror.look import Backdrop, Beside
-from buccaphon.kits.kit import CutOut, Drawn, Kind, Model
+from buccaphon.app.mirror.look import Backdrop, Beside, remembered_look
+from buccaphon.kits.kit import Anchor, CutOut, Drawn, Kind, Model
 from buccaphon.kits.pictures.pixels import as_array
 from buccaphon.kits.pictures.svg import LAYERS
 from buccaphon.project.edits.kits import UseKit
@@ -222,7 +222,7 @@ def test_a_mouth_is_tried_on_while_it_is_held_and_not_painted(demo, qtbot):
     assert demo.document.state != state, "a short press paints"
 
 
-def test_the_mirror_shows_the_mouth_alone_others_beside_and_backdrops(demo, qtbot):
+def test_the_mirror_shows_the_mouth_alone_others_beside_and_backdrops(demo, qtbot, monkeypatch):
     face = demo.mirror.face
     pictures = [face_pixels(demo)]
     for command in ("mirror-mouth", "mirror-beside", "mirror-beside", "mirror-backdrop", "mirror-backdrop"):
@@ -230,6 +230,10 @@ def test_the_mirror_shows_the_mouth_alone_others_beside_and_backdrops(demo, qtbo
         pictures.append(face_pixels(demo))
     assert len({picture.tobytes() for picture in pictures}) == len(pictures)
     assert (face.view.only_mouth, face.view.beside, face.view.backdrop) == (True, Beside.EARLIER, Backdrop.CHECKER)
+    monkeypatch.setattr(demo.desk.ask, "color", lambda *_: "#123456")
+    demo.do("mirror-color")
+    assert tuple(face_pixels(demo)[100, 2, :3]) == (0x12, 0x34, 0x56)
+    assert remembered_look() == face.view
     demo.do("mirror-window")
     assert demo.mirror.apart.isVisible()
     assert demo.mirror.apart.face.mouth == face.mouth
@@ -297,6 +301,21 @@ def test_a_drawing_that_is_drawn_over_in_a_paint_program_is_seen(demo, qtbot, tm
     qtbot.waitUntil(lambda: demo.session.casting.character is not character, timeout=10_000)
     idle(demo, qtbot)
     assert np.abs(before.astype(int) - face_pixels(demo)).max() > 100
+
+
+def test_smaller_drawings_stand_where_they_are_told(demo, qtbot, tmp_path):
+    folder = drawings(tmp_path / "mouths", ("ah", "oh"))
+    picture(80, 20, (10, 0, 40, 20)).save(str(folder / "ee.png"))
+    bring_in(demo, qtbot, folder)
+    demo.do("kit-page")
+    assert "differ in size" in demo.kit_page.told.text()
+    at_mouth(demo, "Spread")
+    before = face_pixels(demo)
+    demo.kit_page.drawn.anchor.setCurrentIndex(2)
+    demo.kit_page.drawn.anchor.activated.emit(2)
+    idle(demo, qtbot)
+    assert demo.session.casting.kit.look.anchor is Anchor.TOP
+    assert np.abs(before.astype(int) - face_pixels(demo)).max() > 60
 
 
 def test_a_kit_is_saved_and_opened_in_another_project(demo, qtbot, tmp_path, monkeypatch):

@@ -9,6 +9,7 @@ import pytest
 
 from buccaphon.errors import KitError
 from buccaphon.kits.kit import (
+    Anchor,
     CutOut,
     Drawn,
     Kind,
@@ -39,7 +40,9 @@ def kits(folder: Path) -> list[Kit]:
     part = Part("chin", ((0.0, 0.0), (5.5, 1.0), (2.0, 4.0)), Move(Moving.TURNS, degrees=-4.0, pivot=(3.0, 2.0)), 0.5)
     return [
         show_by(
-            Kit("drawn", art, Drawn(Place(3.0, -2.0, 1.5), 5, 2, art, face_over=True), ("ah",), names=names),
+            Kit(
+                "drawn", art, Drawn(Place(3.0, -2.0, 1.5), Anchor.TOP, 5, 2, art, face_over=True), ("ah",), names=names
+            ),
             "Open",
             ["ah"],
         ),

@@ -5,7 +5,7 @@ Lengths are pixels of the kit's own picture, y downwards; angles degrees, positi
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from pathlib import Path
@@ -56,12 +56,27 @@ class Reference:
     place: Place = Place()
 
 
+class Anchor(StrEnum):
+    """What drawings of different sizes stand on, in the middle from side to side."""
+
+    BOTTOM = "the bottom edge"
+    MIDDLE = "the middle"
+    TOP = "the top edge"
+
+    @property
+    def share(self) -> float:
+        """Of the free height, what is above a smaller drawing."""
+        return {Anchor.BOTTOM: 1.0, Anchor.MIDDLE: 0.5, Anchor.TOP: 0.0}[self]
+
+
 @dataclass(frozen=True, slots=True)
 class Drawn:
-    """One drawing a mouth. place: of the mouths on the face. columns, rows: of a sprite sheet; 0 where there is none.
-    face: a picture of the rest of the face, for artwork without one; face_over: it lies over the mouths."""
+    """One drawing a mouth. place: of the mouths on the face. anchor: of drawings that differ in size. columns, rows: of a
+    sprite sheet; 0 where there is none. face: a picture of the rest of the face, for artwork without one; face_over: it
+    lies over the mouths."""
 
     place: Place = Place()
+    anchor: Anchor = Anchor.BOTTOM
     columns: int = 0
     rows: int = 0
     face: OtherFile | None = None
@@ -175,6 +190,21 @@ class Kit:
         if isinstance(self.look, CutOut):
             others += [self.look.piece, self.look.inside_picture]
         return (self.file, *(each for each in others if each is not None))
+
+
+def with_files(kit: Kit, put: Callable[[OtherFile], OtherFile]) -> Kit:
+    """The kit with each of its files put elsewhere."""
+
+    def maybe(file: OtherFile | None) -> OtherFile | None:
+        return None if file is None else put(file)
+
+    look = kit.look
+    if isinstance(look, Drawn):
+        look = replace(look, face=maybe(look.face))
+    elif isinstance(look, CutOut):
+        look = replace(look, piece=maybe(look.piece), inside_picture=maybe(look.inside_picture))
+    reference = replace(kit.reference, file=put(kit.reference.file)) if kit.reference else None
+    return replace(kit, file=put(kit.file), look=look, reference=reference)
 
 
 def with_own_names(kit: Kit, own: Sequence[str], chart: Chart) -> Kit:

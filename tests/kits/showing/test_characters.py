@@ -226,6 +226,16 @@ def test_it_is_turned_and_brought_nearer(model):
     assert box_in(seen(character, moment("Press")))[2] == pytest.approx(front[2] / 2, abs=2)
 
 
+def test_the_axis_of_the_jaw_lies_where_it_turns(model):
+    kit, character = model
+    assert character.jaw_line() is None, "none was wanted"
+    character.play(replace(kit, look=Model(jaw="jaw", zoom=0.6)), TEN)
+    pivot, end = character.jaw_line()
+    assert pivot == pytest.approx((500, 500), abs=1)
+    assert end[0] > pivot[0] + 50
+    assert end[1] == pytest.approx(pivot[1], abs=1)
+
+
 def test_frames_blend_the_mouths_by_their_shares(model):
     _, character = model
     half = replace(moment("Open"), shares=(("Open", 0.5), ("Press", 0.5)))

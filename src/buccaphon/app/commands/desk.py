@@ -7,7 +7,8 @@ from dataclasses import dataclass, field
 from enum import IntEnum
 from pathlib import Path
 
-from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
+from PyQt6.QtGui import QColor
+from PyQt6.QtWidgets import QColorDialog, QFileDialog, QMessageBox, QWidget
 
 from buccaphon.app.commands.shortcuts import Shortcuts
 from buccaphon.app.galley.view import GalleyView
@@ -59,6 +60,11 @@ class Ask:
     def folder(self, title: str, begin: Path) -> Path | None:
         name = QFileDialog.getExistingDirectory(self._over, title, str(begin))
         return Path(name) if name else None
+
+    def color(self, title: str, begin: str) -> str:
+        """As '#rrggbb'; '' when none was chosen."""
+        found = QColorDialog.getColor(QColor(begin), self._over, title)
+        return found.name() if found.isValid() else ""
 
     def whether_to_save(self, title: str) -> QMessageBox.StandardButton:
         choices = QMessageBox.StandardButton

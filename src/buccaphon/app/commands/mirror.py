@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from buccaphon.app.commands.desk import Command, Desk
+from buccaphon.app.mirror.look import Backdrop
 
 
 def toggle_window(desk: Desk) -> None:
@@ -25,10 +28,19 @@ def next_backdrop(desk: Desk) -> None:
     desk.say(f"Behind the face: {view.backdrop.value}.")
 
 
+def choose_color(desk: Desk) -> None:
+    """A colour behind the face."""
+    view = desk.mirror.face.view
+    color = desk.ask.color("Behind the face", view.color)
+    if color:
+        desk.mirror.set_view(replace(view, backdrop=Backdrop.COLOR, color=color))
+
+
 COMMANDS = (
     Command("mirror-window", "Character", "The mirror in a window of its own", ("F9",), toggle_window),
     Command("mirror-mouth", "Character", "Only the mouth in the mirror, or all of the face", ("Shift+C",), toggle_mouth),
     Command("mirror-beside", "Character", "Beside the face: nothing, the chart's mouth, the mouths as they were",
             ("Ctrl+Shift+C",), next_beside),
-    Command("mirror-backdrop", "Character", "Behind the face: night, paper, checker, green", (), next_backdrop),
+    Command("mirror-color", "Character", "A colour behind the face…", (), choose_color),
+    Command("mirror-backdrop", "Character", "Behind the face: night, paper, checker, a colour", (), next_backdrop),
 )  # fmt: skip

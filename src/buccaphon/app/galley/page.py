@@ -39,6 +39,11 @@ class Page:
     def forget(self) -> None:
         self.pictures.clear()
 
+    def forget_mouths(self) -> None:
+        """Only the lane of mouths: they are drawn otherwise."""
+        for key in [key for key in self.pictures if key[1] is Lane.MOUTHS]:
+            del self.pictures[key]
+
     def paint(self, painter: QPainter, layout: Layout, strips: Sequence[Strip], ratio: float, patience: float) -> bool:
         """Paint some strips. patience: seconds after which no more new pictures are made. Whether all of them are as they
         should be."""

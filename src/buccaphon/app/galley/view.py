@@ -46,7 +46,7 @@ class GalleyView(QAbstractScrollArea):
         self.look = from_text(LOOK.read())
         self.layout_now = nothing_laid_out(1, self.look)
         self.page = Page(session, theme)
-        session.casting.redrawn.connect(self.forget_pictures)
+        session.casting.redrawn.connect(self._draw_mouths_anew)
         self._gesture: Gesture | None = None
         self._edge: tuple[Lane, float, Look] | None = None
         self._playhead_rect = QRect()
@@ -237,6 +237,10 @@ class GalleyView(QAbstractScrollArea):
     def forget_pictures(self) -> None:
         """Paint everything anew, in other colours."""
         self.page.forget()
+        self.viewport().update()
+
+    def _draw_mouths_anew(self) -> None:
+        self.page.forget_mouths()
         self.viewport().update()
 
     def _paint_on(self) -> None:

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QCheckBox, QColorDialog, QComboBox, QDoubleSpinBox, 
 
 from buccaphon.app.kitpage.stage import Drawing
 from buccaphon.app.widgets.parts import Fields, button, label, quiet_row
-from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, Move, Moving, Part, Place, Reference
+from buccaphon.kits.kit import Anchor, CutOut, Drawn, Kit, Model, Move, Moving, Part, Place, Reference
 from buccaphon.kits.model.skeleton import Jaw
 
 _AXES = {"X": (1.0, 0.0, 0.0), "Y": (0.0, 1.0, 0.0), "Z": (0.0, 0.0, 1.0)}
@@ -91,6 +91,13 @@ class DrawnSettings(Settings):
             box.setToolTip(f"How many {what} the sheet has")
             box.valueChanged.connect(partial(self._part_sheet, what))
             self.grid.add(what.title(), box)
+        self.anchor = QComboBox()
+        self.anchor.setMinimumWidth(_NARROWEST)
+        self.anchor.setToolTip("Where drawings of different sizes stand")
+        for anchor in Anchor:
+            self.anchor.addItem(anchor.value, anchor)
+        self.anchor.activated.connect(lambda _: self._put(replace(self._look, anchor=self.anchor.currentData())))
+        self.fields.add("They stand on", self.anchor)
         self.face = button("Another face…", "A picture of the rest of the face, for drawings without one", "quiet")
         self.face.clicked.connect(lambda: self.picture_wanted.emit("face"))
         self.over = QCheckBox("The face lies over the mouths")
@@ -113,6 +120,7 @@ class DrawnSettings(Settings):
         self.grid.setVisible(look.columns > 0)
         for box, value in ((self.columns, look.columns), (self.rows, look.rows)):
             box.setValue(max(value, 1))
+        self.anchor.setCurrentIndex(self.anchor.findData(look.anchor))
         self.over.setChecked(look.face_over)
         self.over.setVisible(look.face is not None)
         self.back.setEnabled(look.place != Place())

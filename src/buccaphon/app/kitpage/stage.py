@@ -17,6 +17,7 @@ from buccaphon.kits.kit import Kit, Model, Point
 from buccaphon.kits.pictures.cutting import outline_path, smooth_curve
 from buccaphon.kits.showing.character import fit
 from buccaphon.kits.showing.drawn import DrawnCharacter
+from buccaphon.kits.showing.model import ModelCharacter
 
 _NEAR = 9  # pixels within which a handle is taken
 _TURN, _ZOOM = 0.5, 1.1  # degrees a pixel, a step of the wheel
@@ -207,9 +208,22 @@ class Stage(QWidget):
         if self.jaw is not None:
             moment = replace(moment, jaw=self.jaw)
         character.paint(painter, self._area, moment, plainly(self._theme))
-        if not isinstance(self._casting.kit.look if self._casting.kit else None, Model):
+        if isinstance(character, ModelCharacter):
+            self._paint_axis(painter, character)
+        else:
             self._paint_curves(painter)
             self._paint_handles(painter)
+
+    def _paint_axis(self, painter: QPainter, character: ModelCharacter) -> None:
+        """Of the jaw: where it turns."""
+        line = character.jaw_line()
+        if line is None:
+            return
+        pivot, end = map(self._to_widget, line)
+        for ink, width in ((self._theme.paper, 3.5), (self._theme.playhead, 1.8)):
+            painter.setPen(QPen(QColor(ink), width))
+            painter.drawLine(pivot - (end - pivot), end)
+        _pivot(painter, pivot, self._theme)
 
     def _say(self, painter: QPainter) -> None:
         painter.setPen(QColor(self._theme.rail_ink))

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QWidget
 
-from buccaphon.app.mirror.look import BACKDROPS, Backdrop, Beside, MirrorLook, remembered_look
+from buccaphon.app.mirror.look import Backdrop, Beside, MirrorLook, remembered_look
 from buccaphon.app.session.casting import Casting, plainly
 from buccaphon.app.session.document import Document
 from buccaphon.app.style.painting import blank, mouth_picture, paint_mouth, paint_shapes
@@ -164,8 +164,8 @@ class Face(QWidget):
         painter.setClipPath(frame)
         backdrop = self.view.backdrop
         if color is not None or backdrop is not Backdrop.CHECKER:
-            plain = {Backdrop.NIGHT: self._theme.mirror, Backdrop.PAPER: self._theme.paper} | BACKDROPS
-            painter.fillRect(box, color or QColor(plain[backdrop]))
+            plain = {Backdrop.NIGHT: self._theme.mirror, Backdrop.PAPER: self._theme.paper}
+            painter.fillRect(box, color or QColor(plain.get(backdrop, self.view.color)))
             return
         painter.fillRect(box, QColor("#ffffff"))
         for row in range(int(box.height()) // _CHECK + 1):

@@ -22,19 +22,17 @@ class Backdrop(Enum):
     NIGHT = "night"
     PAPER = "paper"
     CHECKER = "checker"
-    GREEN = "green"
-
-
-BACKDROPS = {Backdrop.GREEN: "#3fae5a"}
+    COLOR = "a colour"
 
 
 @dataclass(frozen=True, slots=True)
 class MirrorLook:
-    """only_mouth: nothing but the mouth is seen, large."""
+    """only_mouth: nothing but the mouth is seen, large. color: behind the face, where a colour is."""
 
     only_mouth: bool = False
     beside: Beside = Beside.NOTHING
     backdrop: Backdrop = Backdrop.NIGHT
+    color: str = "#3fae5a"
 
     def next_beside(self) -> MirrorLook:
         order = list(Beside)
@@ -48,12 +46,14 @@ class MirrorLook:
         return replace(self, only_mouth=not self.only_mouth)
 
     def remember(self) -> None:
-        MIRROR.write("; ".join(("mouth" if self.only_mouth else "face", self.beside.name, self.backdrop.name)))
+        MIRROR.write(
+            "; ".join(("mouth" if self.only_mouth else "face", self.beside.name, self.backdrop.name, self.color))
+        )
 
 
 def remembered_look() -> MirrorLook:
     """As it was left; the usual one where nothing that makes sense is kept."""
     parts = MIRROR.read().split("; ")
-    if len(parts) != 3 or parts[1] not in Beside.__members__ or parts[2] not in Backdrop.__members__:
+    if len(parts) != 4 or parts[1] not in Beside.__members__ or parts[2] not in Backdrop.__members__:
         return MirrorLook()
-    return MirrorLook(parts[0] == "mouth", Beside[parts[1]], Backdrop[parts[2]])
+    return MirrorLook(parts[0] == "mouth", Beside[parts[1]], Backdrop[parts[2]], parts[3])

@@ -16,7 +16,7 @@ from buccaphon.app.style.theme import Theme
 from buccaphon.app.timers import later
 from buccaphon.errors import Cancelled, TargetError
 from buccaphon.files import is_there, write_whole
-from buccaphon.kits.kit import CutOut, Drawn, Kind, Kit, OtherFile, for_chart, with_own_names
+from buccaphon.kits.kit import CutOut, Drawn, Kind, Kit, OtherFile, for_chart, with_files, with_own_names
 from buccaphon.kits.pictures.pixels import scaled
 from buccaphon.kits.showing.character import Character, Moment, PaintPlainly, fit
 from buccaphon.kits.showing.drawn import DrawnCharacter
@@ -354,10 +354,14 @@ def _with_what_is_inside(path: Path) -> list[Path]:
 
 def _found_again(kit: Kit, folder: Path | None) -> Kit:
     """The kit with its files where they are now, as far as they are found near the project."""
-    if folder is None or kit.file.path.exists():
-        return kit
-    path = find_again(kit.file.path, kit.file.digest, folder)
-    return replace(kit, file=replace(kit.file, path=path)) if path is not None else kit
+
+    def look_for(file: OtherFile) -> OtherFile:
+        if folder is None or file.path.exists():
+            return file
+        path = find_again(file.path, file.digest, folder)
+        return replace(file, path=path) if path is not None else file
+
+    return with_files(kit, look_for)
 
 
 def _what_is_read(kit: Kit) -> object:
@@ -365,7 +369,7 @@ def _what_is_read(kit: Kit) -> object:
     look = kit.look
     more: tuple[object, ...] = ()
     if isinstance(look, Drawn):
-        more = (look.columns, look.rows, look.face, look.face_over)
+        more = (look.columns, look.rows, look.anchor, look.face, look.face_over)
     elif isinstance(look, CutOut):
         more = (look.piece, look.inside_picture)
     return kit.kind, kit.file, more

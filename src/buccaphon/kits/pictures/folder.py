@@ -6,6 +6,7 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from buccaphon.errors import Cancelled, KitError
+from buccaphon.kits.kit import Anchor
 from buccaphon.kits.limits import MOST_ENTRIES, read_bytes, require_size
 from buccaphon.kits.pictures.artwork import Artwork
 from buccaphon.kits.pictures.pixels import Picture, cropped, decode, picture_size, scaled, shrink_by
@@ -31,9 +32,10 @@ def pictures_in(folder: Path) -> list[Path]:
     return sorted(found, key=lambda path: natural(path.stem))
 
 
-def read_folder(folder: Path, progress: Progress = unheard) -> Artwork:
-    """All drawings of a folder on one canvas, as large as the largest of them; smaller ones stand in the middle of its bottom
-    edge. Damaged ones are told of and left out. Raises KitError when none can be used, Cancelled when it is to stop."""
+def read_folder(folder: Path, progress: Progress = unheard, anchor: Anchor = Anchor.BOTTOM) -> Artwork:
+    """All drawings of a folder on one canvas, as large as the largest of them; smaller ones stand on the anchor, in the
+    middle from side to side. Damaged ones are told of and left out. Raises KitError when none can be used, Cancelled when
+    it is to stop."""
     sizes: dict[Path, tuple[int, int]] = {}
     told: list[str] = []
     data: dict[Path, bytes] = {}
@@ -50,7 +52,7 @@ def read_folder(folder: Path, progress: Progress = unheard) -> Artwork:
     share = shrink_by(width, height)
     art = Artwork(round(width * share), round(height * share), share, told=told)
     if len(set(sizes.values())) > 1:
-        told.append(f"{folder.name}: its drawings differ in size. They stand on the middle of the bottom edge")
+        told.append(f"{folder.name}: its drawings differ in size. They stand on {anchor.value}")
     if any(path.suffix.lower() in _OPAQUE for path in sizes):
         told.append(
             f"{folder.name}: JPEG has no transparency, so these drawings hide the face under them. Use PNG or WebP"
@@ -62,7 +64,7 @@ def read_folder(folder: Path, progress: Progress = unheard) -> Artwork:
             image = svg_picture(raw, share, path.name) if _is_svg(path) else scaled(decode(raw, path.name), share)
         except KitError as problem:
             return problem
-        return cropped(image, round((width - wide) / 2 * share), round((height - high) * share))
+        return cropped(image, round((width - wide) / 2 * share), round((height - high) * anchor.share * share))
 
     names = dict(zip(sizes, unique(path.stem for path in sizes), strict=True))
     with ThreadPoolExecutor(_AT_ONCE) as pool:

@@ -62,7 +62,7 @@ def load(kit: Kit, progress: Progress = unheard) -> Character:
 
 def _artwork(path: Path, look: Drawn, progress: Progress) -> Artwork:
     if path.is_dir():
-        return read_folder(path, progress)
+        return read_folder(path, progress, look.anchor)
     if look.columns and look.rows:
         return read_sprites(path, look.columns, look.rows)
     return read_openraster(path, progress) if path.suffix.lower() == ".ora" else read_svg(path, progress)

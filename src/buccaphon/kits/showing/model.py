@@ -8,6 +8,7 @@ import numpy as np
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QImage, QPainter
 
+from buccaphon.arrays import Doubles
 from buccaphon.kits.kit import Kit, Model
 from buccaphon.kits.model.head import Head, Points
 from buccaphon.kits.model.skeleton import Jaw, turn
@@ -16,6 +17,7 @@ from buccaphon.kits.showing.character import Moment, PaintPlainly
 from buccaphon.kits.showing.light import Renderer, View, renderer_of
 from buccaphon.mouths.chart import Chart, Mouth
 
+_SIDE = 1000.0  # of its picture, in pixels of its own
 _FIGURE = 0.6
 _AROUND_FACE = 2.3  # times what the shapes move is shown of a larger figure
 _AROUND_MOUTH = 1.05
@@ -76,7 +78,23 @@ class ModelCharacter:
         return self._head.jaw
 
     def size(self) -> tuple[float, float]:
-        return 1000.0, 1000.0
+        return _SIDE, _SIDE
+
+    def jaw_line(self) -> tuple[tuple[float, float], tuple[float, float]] | None:
+        """Where the jaw's axis lies in its picture: the pivot, and a place along the axis; None without one."""
+        if self.jaw is None:
+            return None
+        world = self._head.skeleton.world(self.jaw.node)
+        _, radius = self._frame
+        along = world[:3, :3] @ np.array(self.jaw.axis)
+        end = world[:3, 3] + 0.5 * radius * along / max(float(np.linalg.norm(along)), 1e-9)
+        view = _view(self._frame, self._look, back=self._head.looks_back)
+
+        def seen(point: Doubles) -> tuple[float, float]:
+            x, y, _ = view[:3, :3] @ point + view[:3, 3]
+            return _SIDE * (1 + float(x)) / 2, _SIDE * (1 - float(y)) / 2
+
+        return seen(world[:3, 3]), seen(end)
 
     def draws(self, mouth: str) -> bool:
         return bool(self._weights.get(mouth)) or self.jaw is not None or self._solver is not None

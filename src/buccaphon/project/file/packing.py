@@ -9,13 +9,13 @@ from __future__ import annotations
 import os
 import tempfile
 import zipfile
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import replace
 from pathlib import Path, PurePosixPath
 
 from buccaphon.errors import Cancelled, ProjectError, TargetError
 from buccaphon.files import writing_whole
-from buccaphon.kits.kit import CutOut, Drawn, Kit, OtherFile
+from buccaphon.kits.kit import with_files
 from buccaphon.progress import Progress, unheard
 from buccaphon.project.file.store import SUFFIX, project_as_bytes
 from buccaphon.project.state import State
@@ -39,7 +39,7 @@ def pack(state: State, path: Path, progress: Progress = unheard) -> tuple[str, .
 def _pack(state: State, path: Path, root: Path, progress: Progress) -> tuple[str, ...]:
     places = _Places(root)
     takes = tuple(replace(take, path=places.of(take.path, "recordings")) for take in state.takes)
-    kits = tuple(_kit_with(kit, lambda file: replace(file, path=places.of(file.path, "kits"))) for kit in state.kits)
+    kits = tuple(with_files(kit, lambda file: replace(file, path=places.of(file.path, "kits"))) for kit in state.kits)
     missing: list[str] = []
     files = list(places.files())
     with writing_whole(path) as out, zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as file:
@@ -110,21 +110,6 @@ class _Places:
                 if path.suffix.lower() == ".gltf":
                     for each in sorted(path.parent.glob("*.bin")):
                         yield each, str(PurePosixPath(place).parent / each.name)
-
-
-def _kit_with(kit: Kit, put: Callable[[OtherFile], OtherFile]) -> Kit:
-    """The kit with each of its files put elsewhere."""
-
-    def maybe(file: OtherFile | None) -> OtherFile | None:
-        return None if file is None else put(file)
-
-    look = kit.look
-    if isinstance(look, Drawn):
-        look = replace(look, face=maybe(look.face))
-    elif isinstance(look, CutOut):
-        look = replace(look, piece=maybe(look.piece), inside_picture=maybe(look.inside_picture))
-    reference = replace(kit.reference, file=put(kit.reference.file)) if kit.reference else None
-    return replace(kit, file=put(kit.file), look=look, reference=reference)
 
 
 def _entries(file: zipfile.ZipFile, subject: str) -> list[tuple[zipfile.ZipInfo, Path]]:
