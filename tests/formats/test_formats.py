@@ -217,13 +217,6 @@ def test_targets_that_cannot_be_are_refused(tmp_path, check):
         check(tmp_path / ("n" * 300 + ".csv"))
 
 
-if __name__ == "__main__":
-    GOLDEN.mkdir(exist_ok=True)
-    for each in FORMATS:
-        for suffix, kept in each.files(small_delivery()).items():
-            (GOLDEN / f"small{suffix}").write_bytes(kept)
-
-
 def test_keys_bear_the_hosts_names(delivery):
     table = give(give(NamesTable(before="m_"), "Open", ["ah", "jaw_drop"]), "Ajar", ["ah"])
     named = replace(delivery, names=give(table, "jaw", ["Jaw.rot"]))
@@ -238,3 +231,10 @@ def test_keys_bear_the_hosts_names(delivery):
     data = json.loads(keys_json(named, KeysJsonOptions()))
     assert "weight:m_ah" in {channel["name"] for channel in data["channels"]}
     assert "m_ah" in {key["mouth"] for key in data["mouths"]}
+
+
+if __name__ == "__main__":
+    GOLDEN.mkdir(exist_ok=True)
+    for each in FORMATS:
+        for suffix, kept in each.files(small_delivery()).items():
+            (GOLDEN / f"small{suffix}").write_bytes(kept)
