@@ -23,6 +23,7 @@ from buccaphon.formats.out.keys import CsvOptions, KeysJsonOptions, keys_csv, ke
 from buccaphon.formats.registry import FORMATS, READERS, format_for, format_named
 from buccaphon.kits.names.table import NamesTable, give
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness
+from buccaphon.motion.pose_channels import POSE_CHANNELS
 from buccaphon.motion.remaking import bake
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.manner import Manner, Manners
@@ -123,7 +124,7 @@ def test_keys_csv_has_one_row_a_frame(delivery):
     rows = list(csv.DictReader(io.StringIO(written("keys-csv", delivery))))
     assert len(rows) == baked.frames
     assert list(rows[0])[:6] == ["frame", "seconds", "mouth", "phone", "word", "jaw"]
-    assert list(rows[0])[6:] == [f"weight:{name}" for name in baked.chart.names]
+    assert list(rows[0])[5:] == [*POSE_CHANNELS, *(f"weight:{name}" for name in baked.chart.names)]
     assert [int(row["frame"]) for row in rows] == list(range(101, 101 + baked.frames))
     assert float(rows[48]["seconds"]) == pytest.approx(48 * 1001 / 24000, abs=1e-6)
     assert [row["mouth"] for row in rows] == [e.mouth for e in baked.exposures for _ in range(e.length)]

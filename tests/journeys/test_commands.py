@@ -3,8 +3,9 @@
 from pathlib import Path
 
 import pytest
+from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QFileDialog
+from PyQt6.QtWidgets import QColorDialog, QFileDialog
 
 from buccaphon.app.commands.catalogue import COMMANDS
 from buccaphon.app.galley.look import Lane
@@ -17,7 +18,8 @@ _DIALOGS = {"getOpenFileName": ("", ""), "getSaveFileName": ("", ""), "getExisti
 
 @pytest.fixture(autouse=True)
 def no_dialogs(monkeypatch):
-    """Whoever is asked for a file answers that there is none."""
+    """Whoever is asked for a file or a colour answers that there is none."""
+    monkeypatch.setattr(QColorDialog, "getColor", lambda *_: QColor())
     for name, answer in _DIALOGS.items():
         monkeypatch.setattr(QFileDialog, name, lambda *_, answer=answer: answer)
 

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from buccaphon.errors import RateError
 from buccaphon.motion.keys import reduce_keys
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness
+from buccaphon.motion.pose_channels import POSE_CHANNELS
 from buccaphon.motion.record import frame_middles
 from buccaphon.motion.remaking import bake, remake
 from buccaphon.motion.weights import mouth_weights
@@ -28,19 +29,50 @@ def baked(call_peaks, call_score):
     return bake(Plan(call_score, TEN, frame_loudness(call_peaks, FILM), BakeSettings(FILM)))
 
 
-def test_jaw_is_between_nought_and_one_and_nought_in_silence(baked, call_score):
-    assert baked.jaw.min() == 0
-    assert 0.5 < baked.jaw.max() <= 1
-    middles = frame_middles(0, FILM.covering(call_score.duration), FILM)
-    silent = [not any(word.start <= t < word.end for word in call_score.words) for t in middles]
-    assert np.count_nonzero(silent) > 10
-    assert (baked.jaw[silent] == 0).all()
+def test_all_of_the_pose_is_nought_in_silence(call_peaks, call_score):
+    """Of so many words every third is said, so that there are pauses between them."""
+    fine, sparse = FrameRate.parse("60"), Score(call_score.words[::3], call_score.duration)
+    made = bake(Plan(sparse, TEN, frame_loudness(call_peaks, fine), BakeSettings(fine)))
+    pose = made.channels.columns(POSE_CHANNELS)
+    assert pose.min() == 0
+    assert pose.max() <= 1
+    assert made.jaw.max() > 0.5
+    middles = frame_middles(0, made.frames, fine)
+    silent = [all(t < word.start - 0.15 or t > word.end + 0.15 for word in sparse.words) for t in middles]
+    assert np.count_nonzero(silent) > 30
+    assert (pose[silent] == 0).all()
+    assert (made.weights[silent, 0] == 1).all()
 
 
-def test_the_jaw_is_shut_wherever_the_lips_are(baked):
-    for exposure in baked.exposures:
-        if exposure.mouth in ("Press", "Rest"):
-            assert (baked.jaw[exposure.start : exposure.end] == 0).all()
+@pytest.mark.parametrize("rate", ["12", "24", "23.976", "30", "60", "120"])
+def test_every_closure_and_bite_is_seen_at_any_rate(rate, call_score, call_peaks):
+    fps = FrameRate.parse(rate)
+    made = bake(Plan(call_score, TEN, frame_loudness(call_peaks, fps), BakeSettings(fps)))
+    aperture, press, bite = (made.channels.curve(name) for name in ("aperture", "press", "bite"))
+    shown = frame_middles(0, made.frames, fps)
+    reach = 1.01 / float(fps.value)
+    for phone in call_score.phones():
+        near = (shown > phone.start - reach) & (shown < phone.end + reach)
+        if phone.symbol in ("p", "b", "m"):
+            assert ((aperture == 0) & (press == 1))[near].any(), phone
+        elif phone.symbol in ("f", "v"):
+            assert ((bite == 1) & (aperture > 0))[near].any(), phone
+    assert not ((press == 1) & (bite > 0)).any(), "lips that are shut do not bite"
+
+
+def test_a_painted_mouth_is_what_the_pose_goes_to(call_score, call_peaks):
+    painted = Painted(Span(2.0, 2.5), "Round", TEN.mouths[TEN.index("Round")].pose)
+    loud = frame_loudness(call_peaks, FILM)
+    plain, made = (bake(Plan(call_score, TEN, loud, BakeSettings(FILM, painted=each))) for each in ((), (painted,)))
+    pose = TEN.mouths[TEN.index("Round")].pose
+    first, end = 48, 60
+    assert made.channels.curve("round")[first:end] == pytest.approx(pose.round)
+    assert made.jaw[first:end] == pytest.approx(pose.jaw)
+    far = slice(0, first - 2)
+    assert np.array_equal(made.channels.columns(POSE_CHANNELS)[far], plain.channels.columns(POSE_CHANNELS)[far])
+    before, at = plain.channels.curve("round")[first - 1], pose.round
+    eased = made.channels.curve("round")[first - 1]
+    assert min(before, at) <= eased <= max(before, at)
 
 
 def test_open_vowels_open_more_than_close_ones(call_score, baked):
@@ -54,12 +86,25 @@ def test_open_vowels_open_more_than_close_ones(call_score, baked):
     assert mean_opening({"ɑ", "æ", "aɪ"}) > 1.5 * mean_opening({"u", "s", "z"})
 
 
-def test_weights_sum_to_one_and_contacts_are_full(baked):
-    assert baked.weights.sum(1) == pytest.approx(1.0, abs=1e-6)
-    press = TEN.index("Press")
-    for exposure in baked.exposures:
-        if exposure.mouth == "Press":
-            assert (baked.weights[exposure.start : exposure.end, press] == 1).all()
+@pytest.mark.parametrize("chart", ["Ten", "Flap", "Visemes"])
+def test_weights_sum_to_one_and_contacts_are_whole(chart, call_score, call_peaks):
+    mouths = find_chart(chart)
+    made = bake(Plan(call_score, mouths, frame_loudness(call_peaks, FILM), BakeSettings(FILM)))
+    assert made.weights.sum(1) == pytest.approx(1.0, abs=1e-5)
+    assert made.weights.min() >= 0
+    shut = made.channels.curve("press") == 1
+    assert shut.any()
+    if chart == "Ten":
+        assert made.weights[shut, mouths.index("Press")].min() > 0.8
+        assert (made.weights[shut, mouths.index("Press")] == 1).mean() > 0.5
+
+
+def test_weights_make_the_pose_that_the_channels_say(baked):
+    poses = np.array([mouth.pose.parts for mouth in TEN.mouths])
+    jaw, _, rounding, press, bite, *_ = (baked.weights @ poses).T
+    gap = jaw * (1 - 0.4 * rounding) * (1 - press) * (1 - 0.8 * bite)
+    assert np.corrcoef(gap, baked.channels.curve("aperture"))[0, 1] > 0.9
+    assert np.corrcoef(rounding, baked.channels.curve("round"))[0, 1] > 0.9
 
 
 def test_weights_blend_over_a_change():
@@ -145,7 +190,6 @@ def test_what_is_baked_again_in_part_is_what_is_baked_anew(call_score, call_peak
         kept = remake(kept, Plan(score, chart, loud, setting))
     anew, kept = bake(Plan(score, chart, loud, setting)), kept.bake
     assert (kept.exposures, kept.phones, kept.words) == (anew.exposures, anew.phones, anew.words)
-    assert (kept.jaw == anew.jaw).all()
-    assert (kept.weights == anew.weights).all()
+    assert (kept.channels.values == anew.channels.values).all()
     assert anew.frames == len(anew.phones) == rate.covering(score.duration)
     assert [e.end for e in anew.exposures[:-1]] == [e.start for e in anew.exposures[1:]]

@@ -22,7 +22,7 @@ from buccaphon.speech.script import script_words
 
 FORMATS: tuple[Format, ...] = (
     Format(
-        "keys-csv", "Keys, CSV", ".csv", ".keys.csv", "One row a frame: mouth, jaw, weights",
+        "keys-csv", "Keys, CSV", ".csv", ".keys.csv", "One row a frame: mouth, jaw and the rest of the pose, weights",
         "the exact rate as a fraction", Needs.FRAMES, keys_csv, CsvOptions,
     ),
     Format(

@@ -1,1 +1,1 @@
-"""How the mouth moves: jaw, weights, keys, and the bake that brings all of it to frames."""
+"""How the mouth moves: pose, weights, keys, and the bake that brings all of it to frames."""

@@ -13,7 +13,7 @@ from buccaphon.motion.record import frame_middles
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.choosing import Painted, painted_cells
 from buccaphon.mouths.grid import Grid
-from buccaphon.mouths.manner import USUAL_MANNERS, Manners
+from buccaphon.mouths.manner import USUAL_LEAD, USUAL_MANNERS, Manners
 from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
 
@@ -21,12 +21,13 @@ from buccaphon.timing import FrameRate, Span
 @dataclass(frozen=True, slots=True)
 class BakeSettings:
     """rate: the scene's. start_frame: the number of the first frame. manners: how mouths are chosen. painted: mouths set by
-    hand."""
+    hand. quiet: where nothing that is said counts."""
 
     rate: FrameRate
     start_frame: int = 0
     manners: Manners = USUAL_MANNERS
     painted: tuple[Painted, ...] = ()
+    quiet: tuple[Span, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,6 +48,12 @@ class Plan:
     @cached_property
     def grid(self) -> Grid:
         return self.settings.manners.grid(self.frames, self.settings.rate)
+
+    @property
+    def lead(self) -> float:
+        """Seconds by which the pose comes before its own time. What is usual for drawings is 0 here: lips and jaw have leads
+        of their own."""
+        return self.settings.manners.everywhere.lead - USUAL_LEAD
 
     @cached_property
     def painted(self) -> dict[int, int]:

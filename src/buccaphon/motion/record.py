@@ -17,6 +17,7 @@ from buccaphon.score.records import Word
 from buccaphon.timing import FrameRate
 
 JAW = "jaw"
+APERTURE = "aperture"  # the gap between the lips
 WEIGHT = "weight:"  # and the mouth's name: how much of it shows
 
 

@@ -14,9 +14,10 @@ from operator import is_not
 import numpy as np
 
 from buccaphon.motion.channels import Channels
-from buccaphon.motion.jaw import NEIGHBOURS, jaw_from_loudness
+from buccaphon.motion.jaw import jaw_from_loudness
 from buccaphon.motion.plan import Plan
 from buccaphon.motion.record import Bake
+from buccaphon.motion.shares import REACH
 from buccaphon.motion.stages import STAGES, Draft, Source, Stage
 from buccaphon.mouths.by_loudness import choose_by_loudness
 from buccaphon.mouths.choosing import Choice, choose_mouths
@@ -61,6 +62,7 @@ def remake(kept: Made | None, plan: Plan) -> Made:
         if not parted_alike:
             heard.append(_frames_of(plan, anew[0].first, anew[-1].end))
     heard += [_heard_near(kept, plan, number) for number in changed]
+    heard += _painted_anew(kept, plan)
     channels = kept.bake.channels
     if heard or seen:
         channels = _channels(plan, passages, exposures, {Source.SOUNDS: heard, Source.MOUTHS: seen}, channels)
@@ -128,22 +130,20 @@ def _changed_words(kept: Made, plan: Plan) -> list[int]:
 
 
 def _heard_near(kept: Made, plan: Plan, number: int) -> Frames:
-    """The frames whose jaw a changed word can move: so many sounds before and after still pull."""
+    """The frames whose pose a changed word can move."""
     assert kept.plan.score is not None
     assert plan.score is not None
-    words, before, lead = plan.score.words, kept.plan.score.words, plan.settings.manners.everywhere.lead
-    first, last, room = number, number, NEIGHBOURS + 1
-    while first > 0 and room > 0:
-        first -= 1
-        room -= len(words[first].phones)
-    room = NEIGHBOURS + 1
-    while last < len(words) - 1 and room > 0:
-        last += 1
-        room -= len(words[last].phones)
+    now, before, lead = plan.score.words[number], kept.plan.score.words[number], plan.lead
     rate = plan.settings.rate
-    start, end = min(words[first].start, before[first].start), max(words[last].end, before[last].end)
-    begin = max(rate.containing(start - max(lead, 0.0)) - 1, 0)
-    return begin, min(rate.covering(end - min(lead, 0.0)) + 1, plan.frames)
+    start, end = min(now.start, before.start), max(now.end, before.end)
+    begin = max(rate.containing(max(start - REACH - lead, 0.0)) - 1, 0)
+    return begin, min(rate.covering(max(end + REACH - lead, 0.0)) + 1, plan.frames)
+
+
+def _painted_anew(kept: Made, plan: Plan) -> list[Frames]:
+    """The frames that are painted otherwise now."""
+    cells = sorted(cell for cell, _ in kept.plan.painted.items() ^ plan.painted.items())
+    return [_frames_of(plan, first, last + 1) for first, last in _in_runs(cells)]
 
 
 def _touched(kept: Made, plan: Plan, changed: Sequence[int]) -> list[tuple[int, int]]:

@@ -15,13 +15,19 @@ import numpy as np
 
 from buccaphon.arrays import Floats
 from buccaphon.motion.channels import Channel, Channels, Origin
-from buccaphon.motion.jaw import NEIGHBOURS, jaw_from_loudness, jaw_from_sounds
+from buccaphon.motion.jaw import jaw_from_loudness
 from buccaphon.motion.plan import Plan
-from buccaphon.motion.record import JAW, WEIGHT, frame_middles
-from buccaphon.motion.weights import mouth_weights
+from buccaphon.motion.pose_channels import POSE_CHANNELS, Loud, loud_of, pose_channels
+from buccaphon.motion.record import APERTURE, WEIGHT, frame_middles
+from buccaphon.motion.shares import REACH
+from buccaphon.motion.weights import mouth_weights, weights_of
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.passages import Passage
-from buccaphon.score.records import Phone
+from buccaphon.mouths.pose import Pose
+from buccaphon.score.records import Phone, Word
+
+_EASE = 2  # frames on either side of a painted mouth over which its pose comes and goes
+_BY_LOUDNESS = ("jaw", "aperture")  # the first of the channels, which loudness alone drives
 
 
 @dataclass(frozen=True, eq=False)
@@ -36,7 +42,7 @@ class Draft:
 class Source(Enum):
     """What a stage can look at, and what can change in some frames and not in others."""
 
-    SOUNDS = "the words and sounds of whole passages"
+    SOUNDS = "the sounds around, and what is painted by hand"
     MOUTHS = "the mouths on show"
 
 
@@ -52,60 +58,86 @@ class Stage:
     reach: int = 0
 
 
-def _jaw_channels(plan: Plan) -> tuple[Channel, ...]:
-    return (Channel(JAW, "Jaw", Origin.LOUDNESS if plan.score is None else Origin.SOUNDS),)
+def _pose_channels(plan: Plan) -> tuple[Channel, ...]:
+    origin = Origin.LOUDNESS if plan.score is None else Origin.SOUNDS
+    parts = [Channel(name, name.title(), origin) for name in POSE_CHANNELS]
+    return (*parts, *(Channel(f"{WEIGHT}{name}", name, origin) for name in plan.chart.names))
 
 
-def _jaw(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
+def _pose(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
+    values = np.zeros((end - first, len(POSE_CHANNELS) + len(plan.chart.mouths)), np.float32)
+    pose, weights = values[:, : len(POSE_CHANNELS)], values[:, len(POSE_CHANNELS) :]
     if plan.score is None:
-        return jaw_from_loudness(plan.loud)[first:end, None]
-    edges, lead = plan.grid.edges, plan.settings.manners.everywhere.lead
-    parts = []
-    for passage in _passages_in(plan, draft, first, end):
-        begin, until = max(int(edges[passage.first]), first), min(int(edges[passage.end]), plan.frames, end)
-        if begin >= until:
-            continue
-        shown = _cut(draft.exposures, begin, until)
-        middles = frame_middles(begin, until, plan.settings.rate)
-        phones = _phones_near(passage, float(middles[0]) + min(lead, 0.0), float(middles[-1]) + max(lead, 0.0))
-        parts.append(jaw_from_sounds(phones, plan.chart, shown, plan.loud[begin:until], middles, lead))
-    return np.concatenate(parts)[:, None]
+        pose[:, : len(_BY_LOUDNESS)] = jaw_from_loudness(plan.loud)[first:end, None]
+        weights[:] = mouth_weights(draft.exposures, plan.chart, plan.frames)[first:end]
+        return values
+    times = frame_middles(first, end, plan.settings.rate) + plan.lead
+    phones = _phones_near(plan.score.words, float(times[0]) - 2 * REACH, float(times[-1]) + 2 * REACH)
+    posed = pose_channels(phones, times, _loud(plan), plan.score.duration)
+    weights[:, 0] = 1.0
+    if posed is not None:
+        pose[:] = posed.values
+        weights[:] = weights_of(posed.line, posed.shares, posed.touching, posed.size, plan.chart)
+    for span in plan.settings.quiet:
+        edges = (max(plan.settings.rate.nearest(edge) - first, 0) for edge in (span.start, span.end))
+        values[slice(*edges)] = _at_rest(plan)
+    _go_to_painted(plan, values, first)
+    return values
 
 
-def _phones_near(passage: Passage, start: float, end: float) -> list[Phone]:
-    """The sounds of a passage that are said from one moment to another, and those around that still pull."""
-    phones = [phone for word in passage.words for phone in word.phones]
-    first = bisect_left(phones, start, key=lambda phone: phone.end) - NEIGHBOURS - 1
-    last = bisect_right(phones, end, key=lambda phone: phone.start) + NEIGHBOURS + 1
-    return phones[max(first, 0) : last]
+def _at_rest(plan: Plan) -> list[float]:
+    return [*(0.0 for _ in POSE_CHANNELS), 1.0, *(0.0 for _ in plan.chart.mouths[1:])]
 
 
-def _weight_channels(plan: Plan) -> tuple[Channel, ...]:
-    return tuple(Channel(f"{WEIGHT}{name}", name, Origin.MOUTHS) for name in plan.chart.names)
+def _phones_near(words: Sequence[Word], start: float, end: float) -> list[Phone]:
+    """The sounds of the words that are said in a stretch of time."""
+    first = bisect_left(words, start, key=lambda word: word.end)
+    last = bisect_right(words, end, key=lambda word: word.start)
+    return [phone for word in words[first:last] for phone in word.phones]
 
 
-def _weights(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
-    begin, until = max(first - 1, 0), min(end + 1, plan.frames)
-    weights = mouth_weights(_cut(draft.exposures, begin, until), plan.chart, until - begin)
-    return weights[first - begin : end - begin]
+def _loud(plan: Plan) -> Loud:
+    """Measured once for a recording: its usual level does not change while words are moved."""
+    global _measured  # noqa: PLW0603  (the last one; whoever needs another measures again)
+    if _measured is None or _measured.level is not plan.loud:
+        _measured = loud_of(plan.loud, float(plan.settings.rate.value))
+    return _measured
 
 
-STAGES = (
-    Stage("jaw", (Source.SOUNDS, Source.MOUTHS), _jaw_channels, _jaw),
-    Stage("weights", (Source.MOUTHS,), _weight_channels, _weights, reach=1),
-)
+_measured: Loud | None = None
 
 
-def _passages_in(plan: Plan, draft: Draft, first: int, end: int) -> Sequence[Passage]:
-    """The passages that have any of the frames from `first` up to `end`."""
-    edges, passages = plan.grid.edges, draft.passages
-    begin = bisect_right(passages, first, key=lambda passage: int(edges[passage.end]))
-    until = bisect_left(passages, end, key=lambda passage: int(edges[passage.first]))
-    return passages[begin:until]
+def _go_to_painted(plan: Plan, values: Floats, first: int) -> None:
+    """Where a mouth is painted by hand the pose goes to that mouth's, eased over some frames on either side."""
+    if not plan.painted:
+        return
+    count = len(values)
+    edges = plan.grid.edges
+    wanted = np.full(count + 2 * _EASE, -1)
+    for cell, mouth in plan.painted.items():
+        begin, until = int(edges[cell]) - first + _EASE, int(edges[cell + 1]) - first + _EASE
+        wanted[max(begin, 0) : max(until, 0)] = mouth
+    if (wanted < 0).all():
+        return
+    whole = np.eye(len(plan.chart.mouths), dtype=np.float32)
+    parts = np.array([_as_channels(mouth.pose) for mouth in plan.chart.mouths], np.float32)
+    poses = np.hstack([parts, whole])
+    share = np.zeros(count, np.float32)
+    target = values.copy()
+    for away in range(_EASE, -1, -1):
+        near = 1 - away / (_EASE + 1)
+        for shifted in {away, -away}:
+            shown = wanted[_EASE + shifted : _EASE + shifted + count]
+            there = shown >= 0
+            share[there] = near
+            target[there] = poses[shown[there]]
+    values += share[:, None] * (target - values)
 
 
-def _cut(exposures: Sequence[Exposure], first: int, end: int) -> list[Exposure]:
-    """The exposures in the frames from `first` up to `end`, counted from there."""
-    begin = bisect_right(exposures, first, key=lambda exposure: exposure.end)
-    until = bisect_left(exposures, end, key=lambda exposure: exposure.start)
-    return [Exposure(e.mouth, max(e.start, first) - first, min(e.end, end) - first) for e in exposures[begin:until]]
+def _as_channels(pose: Pose) -> list[float]:
+    """A mouth's pose as channels: the gap of its lips is what jaw, rounding, pressing and biting leave of it."""
+    aperture = pose.jaw * (1 - 0.4 * pose.round) * (1 - pose.press) * (1 - 0.8 * pose.bite)
+    return [aperture if name == APERTURE else getattr(pose, name) for name in POSE_CHANNELS]
+
+
+STAGES = (Stage("pose", (Source.SOUNDS,), _pose_channels, _pose, reach=_EASE),)

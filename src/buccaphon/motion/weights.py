@@ -1,20 +1,89 @@
-"""One weight a mouth: the exposures with a short blend, for shape keys that fade into each other."""
+"""One weight a mouth, for shape keys that fade into each other: each sound's pose solved onto the chart once, and blended
+by the shares of the sounds. Without words: the exposures with a short blend.
+
+Non-negative least squares (Lawson and Hanson 1974, `scipy.optimize.nnls`), poses scaled by how visible each part is, with one
+more row that pulls towards few and small weights.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 
-from buccaphon.arrays import Floats
+from buccaphon.arrays import Bools, Doubles, Floats
+from buccaphon.motion.shares import Line, Shares
+from buccaphon.motion.targets import BITE, LIPS, PARTS, REST
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure
+from buccaphon.mouths.pose import Pose
 
 _BLEND = (0.2, 0.6, 0.2)  # over the frame before, the frame and the one after
+_VISIBLE = np.sqrt(np.array([1.0, 0.5, 0.8, 0.6, 0.6, 0.25, 0.25]))
+_PULL = 0.1
+_ROUNDED_GAP = 0.4  # of the jaw's opening that full rounding takes off the lips' gap
+_LIPS_POSE, _BITE_POSE = Pose(press=1.0), Pose(bite=1.0, teeth=0.6)
+
+Poses = tuple[Pose, ...]
+
+
+def weights_of(line: Line, shares: Shares, touching: tuple[Bools, Bools], size: Doubles, chart: Chart) -> Floats:
+    """(frames, mouths) weights 0..1 that sum to 1 on every frame: what the sounds do not take is rest. touching: (frames,)
+    on which the lips are shut, and on which the teeth are on the lip. size: (frames,) a mouth that opens less goes towards
+    rest."""
+    poses = tuple(mouth.pose for mouth in chart.mouths)
+    solved = np.array(
+        [
+            _solved(poses, tuple(target), kind)
+            for target, kind in zip(line.target.tolist(), line.kind.tolist(), strict=True)
+        ]
+    )
+    found = np.zeros((shares.much.shape[1], len(poses)))
+    for which, much in zip(shares.which, shares.much, strict=True):
+        found += much[:, None] * solved[which]
+    found *= np.minimum(size, 1.0)[:, None]
+    for there, pose, kind in zip(touching, (_LIPS_POSE, _BITE_POSE), (LIPS, BITE), strict=True):
+        found[there] = _nearest(poses, pose, kind)
+    found[:, 0] += np.maximum(1.0 - found.sum(axis=1), 0.0)
+    return found.astype(np.float32)
+
+
+@lru_cache(maxsize=4000)
+def _solved(poses: Poses, target: tuple[float, ...], kind: int) -> tuple[float, ...]:
+    """The weights that come nearest to a sound's target; they sum to 1 at most."""
+    if kind == REST:
+        return (1.0, *(0.0 for _ in poses[1:]))
+    parts = dict(zip(PARTS, target, strict=True))
+    rounding = min(max(parts["round"], 0.0), 1.0)
+    jaw = min(parts["aperture"] / (1 - _ROUNDED_GAP * rounding), 1.0)
+    shut, bitten = float(kind == LIPS), float(kind == BITE)
+    wanted = (jaw, parts["spread"], rounding, shut, bitten, min(parts["tongue"], 1.0), parts["teeth"])
+    return _nnls(poses, wanted)
+
+
+@lru_cache(maxsize=64)
+def _nearest(poses: Poses, pose: Pose, kind: int) -> tuple[float, ...]:
+    """A contact whole: the mouth that looks most like it, among those that touch so where there are any."""
+    part = "press" if kind == LIPS else "bite"
+    alike = [n for n, each in enumerate(poses) if getattr(each, part) > 0.5] or list(range(len(poses)))
+    best = min(alike, key=lambda n: poses[n].distance(pose))
+    return tuple(float(n == best) for n in range(len(poses)))
+
+
+def _nnls(poses: Poses, wanted: tuple[float, ...]) -> tuple[float, ...]:
+    from scipy.optimize import nnls  # noqa: PLC0415  (slow to import)
+
+    matrix = np.vstack(
+        [np.array([pose.parts for pose in poses]).T * _VISIBLE[:, None], np.full((1, len(poses)), _PULL)]
+    )
+    found, _ = nnls(matrix, np.concatenate([np.array(wanted) * _VISIBLE, [0.0]]))
+    return tuple((found / max(float(found.sum()), 1.0)).tolist())
 
 
 def mouth_weights(exposures: Sequence[Exposure], chart: Chart, frames: int) -> Floats:
-    """(frames, mouths) weights 0..1 that sum to 1 on every frame. Contacts reach 1 on all frames of their exposure."""
+    """(frames, mouths) weights 0..1 that sum to 1 on every frame, from the exposures alone. Contacts reach 1 on all frames of
+    theirs."""
     shown = np.zeros((frames, len(chart.mouths)), np.float32)
     touching = np.zeros(frames, np.bool_)
     for exposure in exposures:

@@ -63,15 +63,15 @@ class Derived:
         return find_pauses(self.peaks)
 
     def _plan(self, state: State) -> Plan:
-        settings = BakeSettings(state.rate, state.first_number, state.manners, state.painted)
+        quiet = _unused(state.take, self.recording.duration) if state.take else ()
+        settings = BakeSettings(state.rate, state.first_number, state.manners, state.painted, quiet)
         score = fitting(state.score, self.recording.duration) if state.score else None
-        return Plan(score, state.chart_in_use, self._what_counts(state), settings)
+        return Plan(score, state.chart_in_use, self._what_counts(state.rate, quiet), settings)
 
-    def _what_counts(self, state: State) -> Floats:
+    def _what_counts(self, rate: FrameRate, quiet: tuple[Span, ...]) -> Floats:
         """Loudness with silence where nothing is said that counts; the same array while that is the same."""
-        silent = _unused(state.take, self.recording.duration) if state.take else ()
-        if self._heard is None or self._heard[0] != (state.rate, silent):
-            self._heard = (state.rate, silent), hush(self.loudness(state.rate), state.rate, silent)
+        if self._heard is None or self._heard[0] != (rate, quiet):
+            self._heard = (rate, quiet), hush(self.loudness(rate), rate, quiet)
         return self._heard[1]
 
 

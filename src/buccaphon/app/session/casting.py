@@ -22,7 +22,7 @@ from buccaphon.kits.showing.character import Character, Moment, PaintPlainly, fi
 from buccaphon.kits.showing.drawn import DrawnCharacter
 from buccaphon.kits.showing.loading import begin_kit, load, read_picture
 from buccaphon.kits.templates import templates
-from buccaphon.motion.record import JAW, WEIGHT
+from buccaphon.motion.record import APERTURE, JAW, WEIGHT
 from buccaphon.mouths.chart import Chart, Mouth
 from buccaphon.mouths.chart_making import free_name
 from buccaphon.mouths.pose import Pose
@@ -327,7 +327,9 @@ class Casting(QObject):
         values = bake.channels.values[frame].tolist()
         found = dict(zip(bake.channels.ids, values, strict=True))
         shares = tuple((name, found[f"{WEIGHT}{name}"]) for name in chart.names if found.get(f"{WEIGHT}{name}"))
-        return Moment(mouth, chart.mouths[chart.index(mouth)].pose, found[JAW], shares, still)
+        is_model = self.kit is not None and self.kit.kind is Kind.MODEL
+        drop = found[JAW if is_model else APERTURE]  # a chin follows the bone; a cut-out's lips meet where lips meet
+        return Moment(mouth, chart.mouths[chart.index(mouth)].pose, drop, shares, still)
 
 
 def plainly(theme: Theme) -> PaintPlainly:

@@ -42,8 +42,8 @@ class KeysJsonOptions:
 
 
 def keys_csv(delivery: Delivery, options: CsvOptions) -> bytes:
-    """Columns frame, seconds, mouth, phone (IPA), word, then one a channel: jaw, weight:<mouth> …, by the host's names.
-    Seconds count from the recording's start, frames from the start frame."""
+    """Columns frame, seconds, mouth, phone (IPA), word, then one a channel: jaw, aperture and the rest of the pose,
+    weight:<mouth> …, by the host's names. Seconds count from the recording's start, frames from the start frame."""
     bake = delivery.bake
     assert bake is not None
     channels = delivery.channels()

@@ -1,0 +1,158 @@
+"""The pose of the mouth on every frame, from the sounds and how loud they are: form by the shares, size vowel by vowel.
+
+Contacts are set at frames, not scaled: lips that touch do so on a frame, whatever its rate. Silence is exactly 0.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from buccaphon.arrays import Bools, Doubles, Floats
+from buccaphon.motion.shares import REACH, Line, Shares, gates_of, line_of, shares_of, step
+from buccaphon.motion.targets import APERTURE, BITE, LIPS, PARTS, TIMED, VOWEL
+from buccaphon.score.records import Phone
+
+POSE_CHANNELS = ("jaw", "aperture", "spread", "round", "press", "bite", "tongue", "teeth")
+_BITTEN_GAP = (0.06, 0.2)  # of the lips while the teeth are on the lower one
+_PRESSED, _BITTEN = (0.6, 0.4), (0.45, 0.3)  # from which share of a contact on, and over how much of it, it is seen
+_LEAST_ROUND = -0.4
+_ROUNDING = 1e-9  # frames
+
+PER_DB, _SMOOTH, _NEIGHBOURS = 0.02, 0.2, 5  # size a dB; seconds of the average over vowels, and so many to either side
+_TO_USUAL = 0.02  # of a vowel's pull that goes to the usual size
+_LOUDEST, _QUIETEST = 9.0, -12.0  # dB against the usual vowel that still count
+_MIDDLE = 0.3  # of a vowel to either side of its middle is listened to
+_DB_OF_ALL = 35.0  # between the floor and the ceiling of loudness, about
+_USUAL = 65.0  # percentile of what is heard at all: about the usual vowel
+
+
+@dataclass(frozen=True, eq=False)
+class Loud:
+    """How loud it is: level (frames,) 0..1 of the whole recording, frames a second. total: (frames + 1,) of all before each
+    frame. usual: the level of its vowels."""
+
+    level: Floats
+    rate: float
+    total: Doubles
+    usual: float
+
+
+def loud_of(level: Floats, rate: float) -> Loud:
+    """level: (frames,) 0..1, exactly 0 where nothing is heard."""
+    heard = level > 0
+    usual = float(np.percentile(level[heard], _USUAL)) if heard.any() else 0.0
+    total = np.concatenate([[0.0], np.cumsum(level, dtype=np.float64)]) / rate
+    return Loud(level, rate, total, usual)
+
+
+@dataclass(frozen=True, eq=False)
+class Posed:
+    """values: (frames, 8) in the order of POSE_CHANNELS, 0..1. What they were made of: the line of sounds, the shares of the
+    aperture, the frames on which lips and teeth touch, the size (frames,)."""
+
+    values: Floats
+    line: Line
+    shares: Shares
+    touching: tuple[Bools, Bools]
+    size: Doubles
+
+
+def pose_channels(phones: Sequence[Phone], times: Doubles, loud: Loud, duration: float) -> Posed | None:
+    """The pose at some times; None where nothing is said at all. phones: at least all within twice REACH of the times. times:
+    (frames,) evenly spaced seconds, which may lie outside the recording. duration: of the recording, in seconds."""
+    if not len(times) or not phones:
+        return None
+    before = min(phones[0].start, 0.0) if phones[0].start < REACH else phones[0].start - REACH
+    line = line_of(phones, before, max(duration, phones[-1].end))
+    found: dict[str, Doubles] = {}
+    shares = {timing: shares_of(line, times, timing) for timing, _ in TIMED}
+    for timing, names in TIMED:
+        for name in names:
+            found[name] = shares[timing].blend(line.target[:, PARTS.index(name)])
+    size = size_of(line, loud, times)
+    found["aperture"] = np.clip(found["aperture"] * size, 0, 1)
+    found["jaw"] = np.clip(found["jaw"] * size, 0, 1)
+    rounding = np.clip(found["round"], _LEAST_ROUND, 1)
+    found["spread"] = np.clip(found["spread"], 0, 1) * (1 - np.clip(rounding, 0, 1)) * _is_said(line, times)
+    found["round"] = np.clip(rounding, 0, 1)
+    found["tongue"], found["teeth"] = (np.clip(found[name], 0, 1) for name in ("tongue", "teeth"))
+    for name, kind, (least, over) in (("press", LIPS, _PRESSED), ("bite", BITE, _BITTEN)):
+        found[name] = step((shares[APERTURE].blend(line.is_kind(kind)) - least) / over)
+    touching = contact_frames(line, times)
+    _touch(found, *touching)
+    values = np.stack([found[name] for name in POSE_CHANNELS], axis=1).astype(np.float32)
+    return Posed(values, line, shares[APERTURE], touching, size)
+
+
+def _is_said(line: Line, times: Doubles) -> Doubles:
+    """(frames,) 0 in long silence, where even the resting smile is none, and 1 while something is said."""
+    quiet = np.zeros(len(times), np.bool_)
+    for number in np.flatnonzero(line.rests).tolist():
+        quiet |= (times >= line.start[number]) & (times <= line.end[number])
+    return np.where(quiet, 0.0, 1.0)
+
+
+# --- contacts ---------------------------------------------------------------------------------------------------------
+
+
+def _touch(found: dict[str, Doubles], lips: Bools, bite: Bools) -> None:
+    found["aperture"][lips], found["press"][lips], found["bite"][lips] = 0.0, 1.0, 0.0
+    found["aperture"][bite] = np.clip(found["aperture"][bite], *_BITTEN_GAP)
+    found["press"][bite], found["bite"][bite] = 0.0, 1.0
+
+
+def contact_frames(line: Line, times: Doubles) -> tuple[Bools, Bools]:
+    """(frames,) on which the lips must be seen shut, and (frames,) the teeth on the lip: all whose middle lies in the held
+    part of the sound, else the nearest one; two unlike contacts never share one."""
+    count = len(times)
+    touched = {LIPS: np.zeros(count, np.bool_), BITE: np.zeros(count, np.bool_)}
+    if count < 2:
+        return touched[LIPS], touched[BITE]
+    gates = gates_of(line, APERTURE)
+    apart = float(times[1] - times[0])
+    held = (line.kind[gates.sound] <= BITE) & (gates.off > times[0] - REACH) & (gates.full < times[-1] + REACH)
+    kinds = line.kind[gates.sound][held].tolist()
+    begins, ends = ((edge[held] - times[0]) / apart for edge in (gates.full, gates.off))
+    last_taken, last_kind = -(10**9), LIPS
+    for kind, begin, end in zip(kinds, begins.tolist(), ends.tolist(), strict=True):
+        first, last = math.ceil(begin - _ROUNDING), math.floor(end + _ROUNDING)
+        if last < first:
+            first = last = math.floor((begin + end) / 2 + 0.5)
+        if kind != last_kind and first <= last_taken:
+            first, last = last_taken + 1, max(last, last_taken + 1)
+        touched[kind][max(first, 0) : max(last + 1, 0)] = True
+        last_taken, last_kind = max(last_taken, last), kind
+    return touched[LIPS], touched[BITE]
+
+
+# --- size -------------------------------------------------------------------------------------------------------------
+
+
+def size_of(line: Line, loud: Loud, times: Doubles) -> Doubles:
+    """(frames,) the factor by which the mouth opens further or less than usual: the level of each vowel against the usual
+    one, averaged over the vowels around; far from any it is 1."""
+    vowels = np.flatnonzero((line.kind == VOWEL) & (line.end > line.start))
+    if not len(vowels) or not len(loud.level):
+        return np.ones(len(times))
+    middle, half = (line.start[vowels] + line.end[vowels]) / 2, _MIDDLE * (line.end[vowels] - line.start[vowels])
+    heard = (_heard_until(loud, middle + half) - _heard_until(loud, middle - half)) / (2 * half)
+    against = np.clip(_DB_OF_ALL * (heard - loud.usual), _QUIETEST, _LOUDEST)
+    nearest = np.searchsorted(middle, times)[:, None] + np.arange(-_NEIGHBOURS, _NEIGHBOURS)
+    there = (nearest >= 0) & (nearest < len(vowels))
+    nearest = np.clip(nearest, 0, len(vowels) - 1)
+    away = middle[nearest] - times[:, None]
+    pull = np.exp(-0.5 * (away / _SMOOTH) ** 2) * there * (np.abs(away) < REACH)
+    found: Doubles = 1 + PER_DB * (pull * against[nearest]).sum(axis=1) / (pull.sum(axis=1) + _TO_USUAL)
+    return found
+
+
+def _heard_until(loud: Loud, times: Doubles) -> Doubles:
+    """(n,) how much is heard before each moment: level times seconds."""
+    frame = np.clip(times * loud.rate, 0.0, float(len(loud.level)))
+    whole = np.minimum(frame.astype(np.int64), len(loud.level) - 1)
+    found: Doubles = loud.total[whole] + (frame - whole) * loud.level[whole] / loud.rate
+    return found

@@ -1,0 +1,189 @@
+"""Shares of sounds, targets by rule, contacts at frames, size from loudness."""
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from buccaphon.motion.pose_channels import POSE_CHANNELS, contact_frames, loud_of, pose_channels, size_of
+from buccaphon.motion.shares import gates_of, line_of, shares_of, step
+from buccaphon.motion.targets import APERTURE, BITE, KINDS, LIPS, PARTS, REST, TIMED, VOWEL, pieces_of
+from buccaphon.score.records import Phone
+from buccaphon.speech.articulation import LETTERS
+
+SILENT = loud_of(np.zeros(0, np.float32), 24.0)
+SOUNDS = [
+    "p",
+    "b",
+    "m",
+    "f",
+    "v",
+    "s",
+    "t",
+    "k",
+    "l",
+    "ɹ",
+    "w",
+    "ɑ",
+    "i",
+    "u",
+    "aɪ",
+    "ə",
+    "ʃ",
+    "y",
+    "ø",
+    "ɥ",
+    "q",
+    "ts",
+]
+
+
+def said(*sounds: tuple[str, float], start: float = 0.5) -> list[Phone]:
+    """Sounds with their lengths, one after the other."""
+    phones, at = [], start
+    for symbol, length in sounds:
+        phones.append(Phone(symbol, at, at + length, 1))
+        at += length
+    return phones
+
+
+def channels(phones, fps=100.0, duration=None):
+    end = duration or phones[-1].end + 0.5
+    times = (np.arange(int(end * fps)) + 0.5) / fps
+    values = pose_channels(phones, times, SILENT, end).values
+    return times, dict(zip(POSE_CHANNELS, values.T, strict=True))
+
+
+# --- targets ----------------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("letter", sorted(LETTERS))
+def test_every_sound_of_the_alphabet_has_a_target(letter):
+    for piece in pieces_of(letter):
+        assert all(-0.4 <= value <= 1.2 for value in piece.target)
+    assert sum(piece.share for piece in pieces_of(letter)) == pytest.approx(1.0)
+
+
+@pytest.mark.parametrize(
+    ("symbol", "kind"),
+    [("p", "L"), ("ɓ", "L"), ("v", "F"), ("ɱ", "F"), ("ð", "D"), ("z", "S"), ("ts", "S"), ("n", "T"), ("ɬ", "S"), ("ʂ", "R"),
+     ("tɕ", "R"), ("l", "l"), ("ʎ", "K"), ("j", "j"), ("x", "K"), ("ʁ", "K"), ("h", "h"), ("ʔ", "h"), ("kʷ", "V"), ("w", "V"),
+     ("ɥ", "V"), ("ɻ", "V"), ("ə", "V"), ("ỹ", "V")],
+)  # fmt: skip
+def test_sounds_of_any_language_fall_into_their_classes(symbol, kind):
+    assert KINDS[pieces_of(symbol)[-1].kind] == kind
+
+
+def test_rounded_vowels_round_and_open_ones_open_in_any_language():
+    index = PARTS.index
+    assert pieces_of("y")[0].target[index("round")] > 0.7
+    assert pieces_of("ɨ")[0].target[index("round")] < 0.2
+    assert pieces_of("ɶ")[0].target[index("jaw")] > pieces_of("ø")[0].target[index("jaw")] + 0.3
+    assert len(pieces_of("aɪ")) == len(pieces_of("œy")) == 2
+
+
+# --- shares -----------------------------------------------------------------------------------------------------------
+
+
+def test_the_step_reaches_its_ends_exactly_and_never_turns_back():
+    x = np.linspace(-0.5, 1.5, 401)
+    assert (step(x)[x <= 0] == 0).all()
+    assert (step(x)[x >= 1] == 1).all()
+    assert (np.diff(step(x)) >= 0).all()
+
+
+@settings(deadline=None, max_examples=60)
+@given(st.lists(st.tuples(st.sampled_from(SOUNDS), st.floats(0.02, 0.5)), min_size=1, max_size=14), st.data())
+def test_shares_sum_to_one_at_every_moment(sounds, data):
+    phones = said(*sounds)
+    if len(phones) > 2 and data.draw(st.booleans()):
+        del phones[len(phones) // 2]
+    line = line_of(phones, 0.0, phones[-1].end + 1.0)
+    times = np.linspace(-1.0, phones[-1].end + 2.0, 300)
+    for timing, _ in TIMED:
+        shares = shares_of(line, times, timing)
+        assert shares.much.sum(axis=0) == pytest.approx(np.ones(len(times)), abs=1e-6)
+        assert shares.much.min() >= -1e-9
+
+
+@settings(deadline=None, max_examples=60)
+@given(st.lists(st.tuples(st.sampled_from(SOUNDS), st.floats(0.02, 0.5)), min_size=1, max_size=14))
+def test_channels_keep_their_range(sounds):
+    _, found = channels(said(*sounds), 24.0)
+    for name, curve in found.items():
+        assert np.isfinite(curve).all(), name
+        assert 0 <= curve.min() <= curve.max() <= 1, name
+
+
+def test_a_gate_reaches_its_height_however_short_its_sound_is():
+    line = line_of(said(("ɑ", 0.2), ("p", 0.03), ("i", 0.2)), 0.0, 2.0)
+    gates = gates_of(line, APERTURE)
+    assert (gates.on < gates.full).all()
+    assert (gates.full <= gates.off).all()
+    assert (gates.off < gates.gone).all()
+
+
+def test_rounding_for_a_vowel_begins_in_the_consonants_before_it():
+    times, found = channels(said(("i", 0.2), ("s", 0.12), ("t", 0.08), ("u", 0.25)))
+    at = np.searchsorted(times, 0.5 + 0.2 + 0.14)
+    assert found["round"][at] > 0.1
+    assert found["round"][np.searchsorted(times, 0.6)] < 0.05
+
+
+def test_silence_is_exactly_nought_and_a_short_pause_is_gone_through():
+    long_gap = said(("ɑ", 0.2)) + said(("ɑ", 0.2), start=1.6)
+    times, found = channels(long_gap)
+    quiet = (times > 0.9) & (times < 1.4)
+    assert all((curve[quiet] == 0).all() for curve in found.values())
+    short_gap = said(("ɑ", 0.2)) + said(("ɑ", 0.2), start=0.8)
+    times, found = channels(short_gap)
+    assert (found["aperture"][(times > 0.6) & (times < 0.9)] > 0.5).all()
+
+
+# --- contacts ---------------------------------------------------------------------------------------------------------
+
+
+@settings(deadline=None, max_examples=80)
+@given(
+    st.lists(st.tuples(st.sampled_from(["p", "f", "ɑ", "s", "m"]), st.floats(0.05, 0.2)), min_size=2, max_size=20),
+    st.sampled_from([24.0, 25.0, 30.0, 60.0]),
+)
+def test_no_contact_is_lost_and_two_never_share_a_frame(sounds, fps):
+    alternating = [each for k, each in enumerate(sounds) if not k or each[0] != sounds[k - 1][0]]
+    phones = said(*alternating)
+    line = line_of(phones, 0.0, phones[-1].end + 1.0)
+    times = (np.arange(int((phones[-1].end + 1.0) * fps)) + 0.5) / fps
+    lips, bite = contact_frames(line, times)
+    assert not (lips & bite).any()
+    for phone in phones:
+        mask = {"p": lips, "m": lips, "f": bite}.get(phone.symbol)
+        if mask is not None:
+            near = (times > phone.start - 0.12) & (times < phone.end + 0.1)
+            assert mask[near].any(), phone
+
+
+# --- size -------------------------------------------------------------------------------------------------------------
+
+
+def test_louder_vowels_open_wider_and_rounding_stays():
+    phones = said(*[("t", 0.08), ("ɑ", 0.15)] * 12)
+    level = np.where(np.arange(200) / 24 < 1.9, 0.35, 0.85).astype(np.float32)
+    times = (np.arange(int(3.5 * 24)) + 0.5) / 24
+    plain = pose_channels(phones, times, SILENT, 3.5).values
+    sized = pose_channels(phones, times, loud_of(level, 24.0), 3.5).values
+    ratio = sized[:, 1] / np.maximum(plain[:, 1], 1e-6)
+    early, late = (times > 0.7) & (times < 1.3), (times > 2.4) & (times < 3.0)
+    assert ratio[early].mean() < 0.95
+    assert ratio[late].mean() > 0.99
+    assert np.array_equal(sized[:, 3], plain[:, 3])
+
+
+def test_far_from_any_vowel_the_size_is_the_usual():
+    phones = said(("ɑ", 0.2))
+    line = line_of(phones, 0.0, 9.0)
+    size = size_of(line, loud_of(np.full(240, 0.9, np.float32), 24.0), np.array([0.6, 6.0]))
+    assert size[1] == 1.0
+
+
+def test_kinds_are_numbered_as_they_are_named():
+    assert [KINDS[n] for n in (VOWEL, REST, LIPS, BITE)] == ["V", "X", "L", "F"]
