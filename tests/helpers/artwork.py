@@ -6,7 +6,7 @@ import zlib
 from pathlib import Path
 
 from PyQt6.QtCore import QBuffer, QIODevice
-from PyQt6.QtGui import QColor, QImage
+from PyQt6.QtGui import QColor, QImage, QPainter
 
 NAMES = ("rest", "mbp", "fv", "th", "s", "uh", "ah", "ee", "oh", "oo")  # of chart Ten, as people call them
 
@@ -15,10 +15,15 @@ def picture(width: int, height: int, box: tuple[int, int, int, int] | None = Non
     """Transparent but for a box."""
     image = QImage(width, height, QImage.Format.Format_ARGB32)
     image.fill(0)
-    for x in range(box[0], box[0] + box[2]) if box else ():
-        for y in range(box[1], box[1] + box[3]):
-            image.setPixelColor(x, y, QColor(color))
+    if box:
+        fill(image, box, color)
     return image
+
+
+def fill(image: QImage, box: tuple[int, int, int, int], color: str) -> None:
+    painter = QPainter(image)
+    painter.fillRect(*box, QColor(color))
+    painter.end()
 
 
 def as_png(image: QImage) -> bytes:
@@ -67,7 +72,5 @@ def sheet(columns: int, rows: int, cell: int = 20, used: int | None = None) -> Q
     image.fill(0)
     for number in range(columns * rows if used is None else used):
         left, top = number % columns * cell, number // columns * cell
-        for x in range(4, 4 + 8):
-            for y in range(5, 7 + number % 5):
-                image.setPixelColor(left + x, top + y, QColor("#902030"))
+        fill(image, (left + 4, top + 5, 8, 2 + number % 5), "#902030")
     return image

@@ -7,7 +7,10 @@ import re
 from collections.abc import Callable
 from xml.sax.saxutils import quoteattr
 
-from buccaphon.kits.pictures.pixels import as_png
+from PyQt6.QtGui import QColor, QPainter
+
+from buccaphon.kits.pictures.pixels import as_png, painted
+from buccaphon.kits.pictures.shapes import paint_shapes
 from buccaphon.kits.pictures.svg import LAYERS, svg_picture
 from buccaphon.mouths.chart import ChartDocument
 from buccaphon.mouths.drawing import Path, Shape, lips
@@ -31,9 +34,10 @@ def templates(chart: ChartDocument, color: Color) -> dict[str, bytes]:
     ]
     guide = _guide(color)
     whole = _svg(_layer("guide", guide, hidden=False) + _layer("mouths", "".join(layers), hidden=False))
-    files = {f"{_file_names([chart.name])[0]}.svg": whole.encode(), "guide.png": _png(guide)}
-    for number, (name, mouth) in enumerate(zip(names, chart.mouths, strict=True)):
-        files[f"{name}.png"] = _png(_mouth(mouth.pose, color, number))
+    drawn = svg_picture(_svg(guide).encode(), 0.0, "the guide", (WIDTH, HEIGHT))
+    files = {f"{_file_names([chart.name])[0]}.svg": whole.encode(), "guide.png": as_png(drawn)}
+    for name, mouth in zip(names, chart.mouths, strict=True):
+        files[f"{name}.png"] = _png(mouth.pose, color)
     return files
 
 
@@ -49,8 +53,13 @@ def _layer(name: str, inner: str, *, hidden: bool) -> str:
     return f'<g l:groupmode="layer" l:label={quoteattr(name)}{look}>{inner}</g>\n'
 
 
-def _png(inner: str) -> bytes:
-    return as_png(svg_picture(_svg(inner).encode(), 0.0, "a template", size=(WIDTH, HEIGHT)))
+def _png(pose: Pose, color: Color) -> bytes:
+    def paint(painter: QPainter) -> None:
+        painter.translate(*_MIDDLE)
+        painter.scale(_SCALE, _SCALE)
+        paint_shapes(painter, lips(pose), lambda role: QColor(color(role)))
+
+    return as_png(painted(WIDTH, HEIGHT, paint))
 
 
 def _guide(color: Color) -> str:

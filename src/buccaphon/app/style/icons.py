@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QIcon, QPainter, QPainterPath, QPen, QPixmap
 
-from buccaphon.app.style.painting import painter_path
+from buccaphon.kits.pictures.shapes import painter_path
 from buccaphon.mouths.drawing import Path
 
 _STROKES: dict[str, tuple[Path, ...]] = {

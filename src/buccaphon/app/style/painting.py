@@ -5,49 +5,18 @@ from __future__ import annotations
 from collections.abc import Iterable
 from functools import lru_cache
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPixmap
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QPainter, QPixmap
 
 from buccaphon.app.style.theme import Theme
-from buccaphon.mouths.drawing import Path, Shape, lips
+from buccaphon.kits.pictures.shapes import paint_shapes as shapes_in_colors
+from buccaphon.mouths.drawing import Shape, lips
 from buccaphon.mouths.pose import Pose
 
 
-@lru_cache(maxsize=2000)
-def painter_path(path: Path) -> QPainterPath:
-    drawn = QPainterPath()
-    for name, *numbers in path:
-        points = [QPointF(float(x), float(y)) for x, y in zip(numbers[::2], numbers[1::2], strict=True)]
-        if name == "M":
-            drawn.moveTo(points[0])
-        elif name == "L":
-            drawn.lineTo(points[0])
-        elif name == "C":
-            drawn.cubicTo(*points)
-        else:
-            drawn.closeSubpath()
-    return drawn
-
-
 def paint_shapes(painter: QPainter, shapes: Iterable[Shape], theme: Theme) -> None:
-    """Paint in the painter's current coordinates."""
-    for shape in shapes:
-        path = painter_path(shape.path)
-        color = theme.color(shape.paint)
-        if shape.alpha < 1:
-            color = QColor(color)
-            color.setAlphaF(shape.alpha)
-        if shape.clip is not None:
-            painter.save()
-            painter.setClipPath(painter_path(shape.clip), Qt.ClipOperation.IntersectClip)
-        if shape.stroke:
-            pen = QPen(color, shape.stroke)
-            pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-            painter.strokePath(path, pen)
-        else:
-            painter.fillPath(path, color)
-        if shape.clip is not None:
-            painter.restore()
+    """Paint in the painter's current coordinates, in the theme's colours."""
+    shapes_in_colors(painter, shapes, theme.color)
 
 
 def paint_mouth(painter: QPainter, pose: Pose, box: QRectF, theme: Theme) -> None:
