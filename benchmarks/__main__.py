@@ -10,7 +10,7 @@ import sys
 
 from benchmarks.report import tell_machine
 
-NAMES = ("align", "ablation", "loose", "languages", "recording", "window", "project", "mouths", "kits")
+NAMES = ("align", "ablation", "loose", "languages", "recording", "window", "project", "mouths", "kits", "motion")
 LONG = ("hour", "faults")  # only when named
 
 

@@ -40,7 +40,7 @@ def run() -> None:
     ten = repeated(score, _TEN_MINUTES)
     for rate, hold in (("24", 1), ("24", 2), ("60", 1)):
         bar(f"mouths.choose_ten_minutes_{rate}_{hold}", choosing(ten, rate, hold), "s", 0.15)
-    sound = Recording(np.tile(line.samples, int(_TEN_MINUTES / line.duration) + 1), line.rate, "ten minutes")
+    sound = again_and_again(line, _TEN_MINUTES)
     derived = Derived(sound, build_peaks(sound))
     state = State((Take(recording_path(), score=ten),))
     baked = derived.bake(state)
@@ -51,6 +51,11 @@ def run() -> None:
         100,
     )
     in_the_window(score, line)
+
+
+def again_and_again(line: Recording, seconds: float) -> Recording:
+    """A line again and again, for so long."""
+    return Recording(np.resize(line.mono, round(seconds * line.rate))[:, None], line.rate, f"{seconds:.0f} s")
 
 
 def repeated(score: Score, seconds: float) -> Score:
@@ -86,7 +91,7 @@ def in_the_window(score: Score, line: Recording) -> None:
     window.specimen.grab()
     bar("mouths.open_specimen", 1000 * (time.perf_counter() - start), "ms", 100)
     window.show_view(View.GALLEY)
-    hour = Recording(np.tile(line.samples, int(_HOUR / line.duration) + 1), line.rate, "an hour")
+    hour = again_and_again(line, _HOUR)
     take = Take(recording_path(), score=repeated(score, _HOUR))
     window.document.project.state = State((take,))
     window.document.take_sound(Derived(hour, build_peaks(hour)))

@@ -76,6 +76,20 @@ def test_bake_by_loudness_needs_no_script(takes, tmp_path):
     assert float(rows[0]["jaw"]) == 0
 
 
+def test_by_loudness_a_noisy_room_keeps_the_mouth_shut_before_the_words(takes, tmp_path):
+    voice, rate = soundfile.read(takes / "awb00.flac")
+    noise = np.random.default_rng(1).standard_normal(len(voice) + rate)
+    noise *= 0.2 * np.sqrt(np.mean(voice**2))
+    noise[rate:] += voice
+    soundfile.write(tmp_path / "noisy.wav", noise, rate)
+    out = tmp_path / "keys.csv"
+    result = run("bake", tmp_path / "noisy.wav", "--fps", 24, "--chart", "flap", "--loudness-only", "-o", out)
+    assert result.exit_code == 0, result.output
+    jaw = [float(row["jaw"]) for row in csv.DictReader(out.read_text().splitlines())]
+    assert max(jaw[:22]) == 0
+    assert max(jaw[24:]) > 0.5
+
+
 def test_a_part_of_one_channel_is_baked_with_its_music_shut_out(takes, tmp_path):
     voice, rate = soundfile.read(takes / "awb00.flac")
     soundfile.write(takes / "both.wav", np.stack([np.zeros_like(voice), voice], axis=1), rate)

@@ -231,7 +231,10 @@ class Monkey:
         bake, derived = document.bake(), document.derived
         if bake is not None and derived is not None:
             found += _unsound(bake)
-            at_once = Derived(derived.recording, derived.peaks).bake(state)
+            anew = Derived(derived.recording, derived.peaks)
+            if derived.spoken is not None:
+                anew.take_spoken(derived.spoken)
+            at_once = anew.bake(state)
             if at_once.exposures != bake.exposures or not np.array_equal(at_once.channels.values, bake.channels.values):
                 found.append("made over it is not what is made at once")
         return found

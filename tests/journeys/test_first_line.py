@@ -16,6 +16,8 @@ from buccaphon.app.galley.look import Lane
 from buccaphon.app.session.jobs import Slot
 from buccaphon.app.start import make_window
 from buccaphon.demo.line import demo_project, recording_path, script_text
+from buccaphon.mouths.manner import MannerChange
+from buccaphon.project.edits.mouths import SetManner
 from buccaphon.project.file.store import open_project
 from tests.helpers.hands import LEFT, drag
 from tests.helpers.waiting import idle, save
@@ -24,6 +26,19 @@ from tests.helpers.waiting import idle, save
 @pytest.fixture
 def call_file(tmp_path: Path) -> Path:
     return Path(shutil.copy(recording_path(), tmp_path / "call.flac"))
+
+
+def test_before_the_script_mouths_follow_who_speaks_and_undo_knows_nothing_of_it(window, qtbot, call_file):
+    document = window.session.document
+    window.open(call_file)
+    qtbot.waitUntil(lambda: document.derived is not None and document.derived.spoken is not None, timeout=30_000)
+    idle(window, qtbot)
+    assert document.project.undo_name == ""
+    assert document.bake().jaw.any()
+    listened = document.derived.spoken
+    document.apply(SetManner(MannerChange(hold=2)))
+    idle(window, qtbot)
+    assert document.derived.spoken is listened, "it is listened to once"
 
 
 def test_from_an_empty_page_to_files_for_the_host(window, qtbot, clock, call_file, tmp_path, monkeypatch):

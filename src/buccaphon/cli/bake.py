@@ -6,6 +6,7 @@ from pathlib import Path
 
 import click
 
+from buccaphon.alignment.speaking import spoken_in
 from buccaphon.audio.peaks import build_peaks
 from buccaphon.cli.common import ANY_PATH, format_options, write_and_say
 from buccaphon.cli.sound import Sound, sound_options
@@ -65,5 +66,8 @@ def bake_command(
     take = sound.take(recording, heard.duration, score)
     own = (ChartDocument(mouths.name, mouths.about, mouths.mouths),)
     state = State((take,), rate=rate, start_frame=start_frame, manner=Manner(hold=hold), chart=mouths.name, charts=own)
-    delivery = deliver(state, Derived(heard, build_peaks(heard)), recording.stem)
+    derived = Derived(heard, build_peaks(heard))
+    if loudness_only:
+        derived.take_spoken(spoken_in(heard))
+    delivery = deliver(state, derived, recording.stem)
     write_and_say(out, *chosen.files(delivery, how).values())

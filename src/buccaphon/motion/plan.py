@@ -6,7 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from buccaphon.arrays import Floats
+import numpy as np
+
+from buccaphon.alignment.speaking import HEARD
+from buccaphon.arrays import Bools, Floats
 from buccaphon.audio.loudness import loudness
 from buccaphon.audio.peaks import Peaks
 from buccaphon.motion.record import frame_middles
@@ -16,6 +19,8 @@ from buccaphon.mouths.grid import Grid
 from buccaphon.mouths.manner import USUAL_LEAD, USUAL_MANNERS, Manners
 from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
+
+_LEAST_SPOKEN = 0.1  # of the frames with sound, for only speech to count
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,3 +77,15 @@ def hush(loud: Floats, rate: FrameRate, silent: Sequence[Span]) -> Floats:
     for span in silent:
         quiet[max(rate.nearest(span.start), 0) : max(rate.nearest(span.end), 0)] = 0.0
     return quiet
+
+
+def where_spoken(loud: Floats, spoken: Bools, rate: FrameRate) -> Floats:
+    """Loudness (frames,) with nothing heard where nobody speaks. spoken: as from `spoken_in`.
+
+    Where hardly any of what is loud is speech, all of it counts: a growl, a laugh or a song is to move the mouth too.
+    """
+    if not len(spoken):
+        return loud
+    answers = (frame_middles(0, len(loud), rate) / HEARD).astype(np.intp)
+    gated = np.where(spoken[np.minimum(answers, len(spoken) - 1)], loud, np.float32(0))
+    return gated if np.count_nonzero(gated) >= _LEAST_SPOKEN * np.count_nonzero(loud) else loud

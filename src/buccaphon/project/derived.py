@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from functools import cached_property
 
-from buccaphon.arrays import Floats
+from buccaphon.arrays import Bools, Floats
 from buccaphon.audio.pauses import find_pauses
 from buccaphon.audio.peaks import Peaks
 from buccaphon.audio.recording import Recording
-from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness, hush
+from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness, hush, where_spoken
 from buccaphon.motion.record import Bake, trim
 from buccaphon.motion.remaking import Made, remake, why_shown
 from buccaphon.mouths.exposures import Exposure
@@ -24,10 +24,11 @@ class Derived:
     def __init__(self, recording: Recording, peaks: Peaks) -> None:
         self.recording, self.peaks = recording, peaks
         self.lufs: float | None = None  # measured later, for it takes a while
+        self.spoken: Bools | None = None  # where somebody speaks; None until it was listened to
         self._state: State | None = None
         self._made: Made | None = None
         self._loudness: tuple[FrameRate, Floats] | None = None
-        self._heard: tuple[tuple[FrameRate, tuple[Span, ...]], Floats] | None = None
+        self._heard: tuple[tuple[FrameRate, tuple[Span, ...], bool], Floats] | None = None
 
     def bake(self, state: State) -> Bake:
         """The bake of the whole file: from its words when there are any, from loudness alone before that."""
@@ -57,6 +58,11 @@ class Derived:
             self._loudness = rate, frame_loudness(self.peaks, rate)
         return self._loudness[1]
 
+    def take_spoken(self, spoken: Bools) -> None:
+        """Where somebody speaks, as from `spoken_in`: what is made by loudness alone follows only that from now on."""
+        self.spoken = spoken
+        self._heard, self._made = None, None
+
     @cached_property
     def pauses(self) -> tuple[Span, ...]:
         """The pauses in the sound alone."""
@@ -66,12 +72,16 @@ class Derived:
         quiet = _unused(state.take, self.recording.duration) if state.take else ()
         settings = BakeSettings(state.rate, state.first_number, state.manners, state.painted, quiet)
         score = fitting(state.score, self.recording.duration) if state.score else None
-        return Plan(score, state.chart_in_use, self._what_counts(state.rate, quiet), settings)
+        return Plan(score, state.chart_in_use, self._what_counts(state.rate, quiet, score is None), settings)
 
-    def _what_counts(self, rate: FrameRate, quiet: tuple[Span, ...]) -> Floats:
-        """Loudness with silence where nothing is said that counts; the same array while that is the same."""
-        if self._heard is None or self._heard[0] != (rate, quiet):
-            self._heard = (rate, quiet), hush(self.loudness(rate), rate, quiet)
+    def _what_counts(self, rate: FrameRate, quiet: tuple[Span, ...], alone: bool) -> Floats:
+        """Loudness with silence where nothing is said that counts; the same array while that is the same. alone: there are
+        no words to tell where somebody speaks."""
+        if self._heard is None or self._heard[0] != (rate, quiet, alone):
+            loud = self.loudness(rate)
+            if alone and self.spoken is not None:
+                loud = where_spoken(loud, self.spoken, rate)
+            self._heard = (rate, quiet, alone), hush(loud, rate, quiet)
         return self._heard[1]
 
 

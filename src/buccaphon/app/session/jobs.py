@@ -20,6 +20,7 @@ class Slot(Enum):
 
     TAKE = "reading a recording, and aligning it"
     MEASURE = "measuring a recording"
+    LISTEN = "hearing where somebody speaks"
     COMPARE = "comparing script and sound, listening ahead"
     WEIGH = "weighing ways to say a word"
     EXPORT = "writing files for a host"

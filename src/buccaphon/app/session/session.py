@@ -12,6 +12,7 @@ from buccaphon.app.session.correcting import Correcting
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.exporting import Exporting
 from buccaphon.app.session.jobs import Jobs
+from buccaphon.app.session.listening import Listening
 from buccaphon.app.session.marking import Marking
 from buccaphon.app.session.opening import Opening
 from buccaphon.app.session.own_lexicon import OwnLexicon
@@ -32,6 +33,7 @@ class Session(QObject):
         self.jobs = Jobs(self)
         self.lexicon = OwnLexicon(self.document)
         self.takes = Takes(self.document, self.jobs)
+        self.listening = Listening(self.document, self.jobs)
         self.comparing = Comparing(self.document, self.jobs)
         self.aligning = Aligning(self.document, self.comparing, self.lexicon, self.jobs)
         self.pronouncing = Pronouncing(self.document, self.aligning, self.lexicon, self.jobs)
