@@ -49,7 +49,7 @@ class Facts:
     missing: frozenset[int] = frozenset()
     heard: frozenset[int] = frozenset()
 
-    @property
+    @cached_property
     def chart(self) -> Chart:
         return self.bake.chart
 
@@ -57,7 +57,7 @@ class Facts:
     def rate(self) -> FrameRate:
         return self.bake.rate
 
-    @property
+    @cached_property
     def manners(self) -> Manners:
         return self.state.manners
 

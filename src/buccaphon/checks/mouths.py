@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
+from collections import defaultdict
 from collections.abc import Iterable, Iterator
 
 import numpy as np
@@ -36,26 +38,29 @@ def unseen(facts: Facts) -> Iterator[Mark]:
         span, mouth = _span(group), _answer(facts, group[0])
         cell = facts.exposure(span.start)
         near = Span(max(span.start - max(_BEFORE, 1.6 * cell), 0.0), span.end + max(_AFTER, 0.5 * cell))
-        seen = [each.length for each in facts.shown_in(near) if each.index == mouth]
+        longest = max((each.length for each in facts.shown_in(near) if each.index == mouth), default=0.0)
+        if longest >= _SHORT_CONTACT:
+            continue
+        name = facts.named(mouth)
         said = f"{' '.join(phone.symbol for phone in group)} of {facts.word_at(span.start) or 'this word'}"
-        fix = Paint(_contact_place(facts, span), facts.named(mouth))
-        if not seen:
-            yield Mark(MarkKind.UNSEEN, span, f"{facts.named(mouth)} is not seen for the {said}", fix, "Show it")
-        elif max(seen) < _SHORT_CONTACT:
-            yield Mark(
-                MarkKind.UNSEEN, span, f"{facts.named(mouth)} is too short for the {said}", fix, "Show it longer"
-            )
+        says, mends = (f"{name} is too short", "Show it longer") if longest else (f"{name} is not seen", "Show it")
+        fix = Paint(_contact_place(facts, span), name)
+        yield Mark(MarkKind.UNSEEN, span, f"{says} for the {said}", fix, mends)
 
 
 def astray(facts: Facts) -> Iterator[Mark]:
     """Contacts that come after their sound, or without one."""
-    contacts = [(_span(group), _answer(facts, group[0])) for group in _contacts(facts)]
+    contacts: dict[int, list[Span]] = defaultdict(list)  # of each mouth, in order
+    for group in _contacts(facts):
+        contacts[_answer(facts, group[0])].append(_span(group))
     for each in facts.shown:
         if not facts.chart.touching[each.index] or each.index == 0:
             continue
         cell, name = facts.exposure(each.start), facts.named(each.index)
         reach = Span(max(each.start - cell, 0.0), each.end + max(_BEFORE, 1.6 * cell))
-        mine = [span for span, mouth in contacts if mouth == each.index and span.overlap(reach) > 0]
+        spans = contacts[each.index]
+        first = bisect_right(spans, reach.start, key=lambda span: span.end)
+        mine = spans[first : bisect_left(spans, reach.end, key=lambda span: span.start)]
         if not mine:
             says = f"{name} is seen where nothing is said that shuts it"
             yield Mark(MarkKind.ASTRAY, each.span, says, _give_back(each), "Give it back")
