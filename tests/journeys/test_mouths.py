@@ -3,6 +3,7 @@
 import csv
 import io
 
+import numpy as np
 import pytest
 from PyQt6.QtCore import QBuffer, QPoint, Qt
 from PyQt6.QtPdf import QPdfDocument
@@ -316,3 +317,28 @@ def test_the_mouths_of_before_go_when_something_else_is_done_or_it_is_taken_back
     demo.document.apply(SetScene(chart="Flap"))
     demo.document.apply(PutNote(Span(0.1, 0.2), "x"))
     assert not demo.session.beside.row
+
+
+def test_how_wide_the_mouth_opens_is_typed_for_the_line_and_turned_for_what_is_selected(demo):
+    document = demo.document
+    demo.do("set-opening")
+    field = demo.mouths.manner.opening
+    before, mouths = document.bake().jaw.copy(), document.bake().exposures
+    field.selectAll()
+    QTest.keyClicks(field, "50")
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    assert document.state.manner.opening == 0.5
+    assert document.bake().jaw.max() < 0.7 * before.max()
+    assert document.bake().exposures == mouths
+    document.undo()
+    assert np.array_equal(document.bake().jaw, before)
+    document.select_words(Span(1.0, 1.4))
+    span = document.selected_span
+    demo.do("set-louder")
+    for _ in range(3):
+        QTest.keyClick(demo.mouths.manner.louder, Qt.Key.Key_Up)
+    assert document.state.take.manners[0].change.by_loudness == pytest.approx(0.65)
+    assert document.state.manner.by_loudness == 0.5
+    times = (np.arange(len(before)) + 0.5) / float(document.state.rate.value)
+    away = (times < span.start - 0.15) | (times > span.end + 0.15)
+    assert np.array_equal(document.bake().jaw[away], before[away])

@@ -22,7 +22,8 @@ _PRESSED, _BITTEN = (0.6, 0.4), (0.45, 0.3)  # from which share of a contact on,
 _LEAST_ROUND = -0.4
 _ROUNDING = 1e-9  # frames
 
-PER_DB, _SMOOTH, _NEIGHBOURS = 0.02, 0.2, 5  # size a dB; seconds of the average over vowels, and so many to either side
+PER_DB, MOST_PER_DB = 0.02, 0.04  # size a dB: as it is usually set, and where loudness counts whole
+_SMOOTH, _NEIGHBOURS = 0.2, 5  # seconds of the average over vowels, and so many to either side
 _TO_USUAL = 0.02  # of a vowel's pull that goes to the usual size
 _LOUDEST, _QUIETEST = 9.0, -12.0  # dB against the usual vowel that still count
 _MIDDLE = 0.3  # of a vowel to either side of its middle is listened to
@@ -61,9 +62,17 @@ class Posed:
     size: Doubles
 
 
-def pose_channels(phones: Sequence[Phone], times: Doubles, loud: Loud, duration: float) -> Posed | None:
+def pose_channels(
+    phones: Sequence[Phone],
+    times: Doubles,
+    loud: Loud,
+    duration: float,
+    opening: Doubles | float = 1.0,
+    per_db: Doubles | float = PER_DB,
+) -> Posed | None:
     """The pose at some times; None where nothing is said at all. phones: at least all within twice REACH of the times. times:
-    (frames,) evenly spaced seconds, which may lie outside the recording. duration: of the recording, in seconds."""
+    (frames,) evenly spaced seconds, which may lie outside the recording. duration: of the recording, in seconds. opening:
+    times the usual size, of all or of each frame. per_db: size for each dB above the usual level, of all or of each."""
     if not len(times) or not phones:
         return None
     before = min(phones[0].start, 0.0) if phones[0].start < REACH else phones[0].start - REACH
@@ -73,7 +82,7 @@ def pose_channels(phones: Sequence[Phone], times: Doubles, loud: Loud, duration:
     for timing, names in TIMED:
         for name in names:
             found[name] = shares[timing].blend(line.target[:, PARTS.index(name)])
-    size = size_of(line, loud, times)
+    size = opening * (1 + per_db * louder(line, loud, times))
     found["aperture"] = np.clip(found["aperture"] * size, 0, 1)
     found["jaw"] = np.clip(found["jaw"] * size, 0, 1)
     rounding = np.clip(found["round"], _LEAST_ROUND, 1)
@@ -132,12 +141,11 @@ def contact_frames(line: Line, times: Doubles) -> tuple[Bools, Bools]:
 # --- size -------------------------------------------------------------------------------------------------------------
 
 
-def size_of(line: Line, loud: Loud, times: Doubles) -> Doubles:
-    """(frames,) the factor by which the mouth opens further or less than usual: the level of each vowel against the usual
-    one, averaged over the vowels around; far from any it is 1."""
+def louder(line: Line, loud: Loud, times: Doubles) -> Doubles:
+    """(frames,) dB by which the vowels around are louder than usual; far from any it is 0."""
     vowels = np.flatnonzero((line.kind == VOWEL) & (line.end > line.start))
     if not len(vowels) or not len(loud.level):
-        return np.ones(len(times))
+        return np.zeros(len(times))
     middle, half = (line.start[vowels] + line.end[vowels]) / 2, _MIDDLE * (line.end[vowels] - line.start[vowels])
     heard = (_heard_until(loud, middle + half) - _heard_until(loud, middle - half)) / (2 * half)
     against = np.clip(_DB_OF_ALL * (heard - loud.usual), _QUIETEST, _LOUDEST)
@@ -146,7 +154,7 @@ def size_of(line: Line, loud: Loud, times: Doubles) -> Doubles:
     nearest = np.clip(nearest, 0, len(vowels) - 1)
     away = middle[nearest] - times[:, None]
     pull = np.exp(-0.5 * (away / _SMOOTH) ** 2) * there * (np.abs(away) < REACH)
-    found: Doubles = 1 + PER_DB * (pull * against[nearest]).sum(axis=1) / (pull.sum(axis=1) + _TO_USUAL)
+    found: Doubles = (pull * against[nearest]).sum(axis=1) / (pull.sum(axis=1) + _TO_USUAL)
     return found
 
 

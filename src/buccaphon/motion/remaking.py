@@ -14,7 +14,7 @@ from operator import is_not
 import numpy as np
 
 from buccaphon.motion.channels import Channels
-from buccaphon.motion.jaw import jaw_from_loudness
+from buccaphon.motion.jaw import jaw_alone
 from buccaphon.motion.plan import Plan
 from buccaphon.motion.record import Bake
 from buccaphon.motion.shares import REACH
@@ -46,6 +46,8 @@ def bake(plan: Plan) -> Bake:
 
 def remake(kept: Made | None, plan: Plan) -> Made:
     """Make a bake, over what is kept of the last one as far as that goes."""
+    if kept is not None and _differs_in_how_wide_alone(kept.plan, plan):
+        return _opened_anew(kept, plan)
     if kept is None or not _differs_in_words_alone(kept.plan, plan):
         return _made_at_once(plan)
     passages, choices = list(kept.passages), list(kept.choices)
@@ -86,16 +88,25 @@ def why_shown(made: Made, exposure: Exposure) -> Reason | None:
 def _made_at_once(plan: Plan) -> Made:
     if plan.score is None:
         passages, choices = [], []
-        path = choose_by_loudness(jaw_from_loudness(plan.loud), plan.chart, plan.grid, plan.painted)
+        path = choose_by_loudness(jaw_alone(plan), plan.chart, plan.grid, plan.painted)
         exposures = held_on(plan.grid.edges, plan.frames, path, plan.chart.names)
     else:
         settings = plan.settings
-        passages = part_into_passages(plan.score, settings.rate, plan.grid, settings.manners)
+        passages = part_into_passages(plan.score, settings.rate, plan.grid, settings.manners.of_choosing)
         choices = _choose(plan, passages)
         exposures = _exposures(plan, passages, choices)
-    everywhere = {source: [(0, plan.frames)] for source in Source}
-    channels = _channels(plan, passages, exposures, everywhere, None)
+    channels = _channels(plan, passages, exposures, _everywhere(plan), None)
     return _finished(plan, passages, choices, exposures, channels)
+
+
+def _opened_anew(kept: Made, plan: Plan) -> Made:
+    """The same mouths; the pose opens as it is asked to now."""
+    channels = _channels(plan, kept.passages, kept.bake.exposures, _everywhere(plan), None)
+    return _finished(plan, kept.passages, kept.choices, kept.bake.exposures, channels)
+
+
+def _everywhere(plan: Plan) -> dict[Source, list[Frames]]:
+    return {source: [(0, plan.frames)] for source in Source}
 
 
 def _finished(
@@ -110,7 +121,17 @@ def _finished(
 def _choose(plan: Plan, passages: Sequence[Passage], before: Sequence[Choice] = ()) -> list[Choice]:
     known = {part: row for choice in before for part, row in choice.known.items()}
     settings = plan.settings
-    return choose_mouths(passages, plan.chart, settings.rate, plan.grid, settings.manners, plan.painted, known)
+    manners = settings.manners.of_choosing
+    return choose_mouths(passages, plan.chart, settings.rate, plan.grid, manners, plan.painted, known)
+
+
+def _differs_in_how_wide_alone(kept: Plan, plan: Plan) -> bool:
+    """How wide the mouth opens, where there are words."""
+    if plan.score is None or kept.score is not plan.score or kept.loud is not plan.loud or kept.chart != plan.chart:
+        return False
+    before, now = kept.settings, plan.settings
+    asked = before.manners != now.manners and before.manners.of_choosing == now.manners.of_choosing
+    return asked and replace(before, manners=now.manners) == now
 
 
 def _differs_in_words_alone(kept: Plan, plan: Plan) -> bool:
@@ -178,7 +199,7 @@ def _chosen_anew(kept: Made, plan: Plan, first: int, last: int) -> tuple[list[Pa
     begin = sum(len(passage.words) for passage in there[:first])
     words = plan.score.words[begin : begin + sum(len(passage.words) for passage in there[first : last + 1])]
     whole = replace(there[first], end=there[last].end, words=words, until=there[last].until)
-    anew = part_passage(whole, plan.settings.rate, plan.grid, plan.settings.manners)
+    anew = part_passage(whole, plan.settings.rate, plan.grid, plan.settings.manners.of_choosing)
     return anew, _choose(plan, anew, kept.choices[first : last + 1])
 
 

@@ -15,9 +15,9 @@ import numpy as np
 
 from buccaphon.arrays import Floats
 from buccaphon.motion.channels import Channel, Channels, Origin
-from buccaphon.motion.jaw import jaw_from_loudness
+from buccaphon.motion.jaw import jaw_alone
 from buccaphon.motion.plan import Plan
-from buccaphon.motion.pose_channels import POSE_CHANNELS, Loud, loud_of, pose_channels
+from buccaphon.motion.pose_channels import MOST_PER_DB, POSE_CHANNELS, Loud, loud_of, pose_channels
 from buccaphon.motion.record import APERTURE, WEIGHT, frame_middles
 from buccaphon.motion.shares import REACH
 from buccaphon.motion.weights import mouth_weights, weights_of
@@ -68,12 +68,14 @@ def _pose(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
     values = np.zeros((end - first, len(POSE_CHANNELS) + len(plan.chart.mouths)), np.float32)
     pose, weights = values[:, : len(POSE_CHANNELS)], values[:, len(POSE_CHANNELS) :]
     if plan.score is None:
-        pose[:, : len(_BY_LOUDNESS)] = jaw_from_loudness(plan.loud)[first:end, None]
+        pose[:, : len(_BY_LOUDNESS)] = jaw_alone(plan)[first:end, None]
         weights[:] = mouth_weights(draft.exposures, plan.chart, plan.frames)[first:end]
         return values
-    times = frame_middles(first, end, plan.settings.rate) + plan.lead
+    middles = frame_middles(first, end, plan.settings.rate)
+    times, manners = middles + plan.lead, plan.settings.manners
+    opening, per_db = manners.along("opening", middles), MOST_PER_DB * manners.along("by_loudness", middles)
     phones = _phones_near(plan.score.words, float(times[0]) - 2 * REACH, float(times[-1]) + 2 * REACH)
-    posed = pose_channels(phones, times, _loud(plan), plan.score.duration)
+    posed = pose_channels(phones, times, _loud(plan), plan.score.duration, opening, per_db)
     weights[:, 0] = 1.0
     if posed is not None:
         pose[:] = posed.values

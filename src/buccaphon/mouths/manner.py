@@ -7,6 +7,9 @@ from dataclasses import dataclass, fields, replace
 from functools import cached_property
 from typing import Any
 
+import numpy as np
+
+from buccaphon.arrays import Doubles
 from buccaphon.errors import RateError
 from buccaphon.mouths.grid import Grid, HeldRange
 from buccaphon.timing import FrameRate, Span
@@ -18,6 +21,8 @@ HOLD_NAMES = {1: "ones", 2: "twos", 3: "threes", 4: "fours"}
 LONGEST_LEAD = 1.0  # seconds
 LONGEST_SHORTEST = 1.0  # seconds
 LONGEST_PAUSE, LONGEST_SETTLE = 5.0, 1.0  # seconds
+WIDEST = 2.0  # times the usual
+_EASE = 0.1  # seconds before and after the edge of a stretch over which how wide it opens goes over
 CHANGES = (1.0, 30.0)  # a second, at least and at most
 
 
@@ -26,7 +31,8 @@ class Manner:
     """hold: frames that every drawing stays at least. lead: seconds that mouths come before the sound. shortest: seconds that
     a mouth is seen at least, but for a contact. most_changes: of the mouth a second of speech. pause: seconds; shorter pauses
     hold the last mouth. settle: seconds of a mouth between on the way to rest, 0 for none. detail: 0 shows what reads, 1
-    every sound. swallow: whether quick sounds of the tongue may be left out."""
+    every sound. swallow: whether quick sounds of the tongue may be left out. opening: how wide the mouth opens, 1 as usual.
+    by_loudness: how much wider where it is louder, 0 for form alone, 1 for .04 a dB."""
 
     hold: int = 1
     lead: float = USUAL_LEAD
@@ -36,6 +42,8 @@ class Manner:
     settle: float = 1 / 12
     detail: float = 0.0
     swallow: bool = True
+    opening: float = 1.0
+    by_loudness: float = 0.5
 
     def __post_init__(self) -> None:
         if not 1 <= self.hold <= LONGEST_HOLD:
@@ -65,6 +73,8 @@ RANGES: dict[str, tuple[float, float]] = {
     "pause": (0.0, LONGEST_PAUSE),
     "settle": (0.0, LONGEST_SETTLE),
     "detail": (0.0, 1.0),
+    "opening": (0.0, WIDEST),
+    "by_loudness": (0.0, WIDEST),
 }
 """From what to what each number of a manner goes."""
 
@@ -83,6 +93,8 @@ class MannerChange:
     settle: float | None = None
     detail: float | None = None
     swallow: bool | None = None
+    opening: float | None = None
+    by_loudness: float | None = None
 
     @property
     def told(self) -> dict[str, Any]:
@@ -111,6 +123,12 @@ class MannerChange:
             parts.append(f"{told['detail']:.0%} of every sound" if told["detail"] else "what reads")
         if "swallow" in told:
             parts.append("quick tongue sounds swallowed" if told["swallow"] else "quick tongue sounds shown")
+        if "opening" in told:
+            parts.append(f"opens {told['opening']:.0%}")
+        if "by_loudness" in told:
+            parts.append(
+                f"{told['by_loudness']:.0%} by loudness" if told["by_loudness"] else "opens alike, loud or soft"
+            )
         return ", ".join(parts)
 
     def within_ranges(self) -> MannerChange:
@@ -146,6 +164,13 @@ class Manners:
     here: tuple[MannerHere, ...] = ()
 
     @cached_property
+    def of_choosing(self) -> Manners:
+        """As far as it tells which mouth is chosen: how wide one opens does not."""
+        here = (replace(part, change=replace(part.change, opening=None, by_loudness=None)) for part in self.here)
+        usual = replace(self.everywhere, opening=USUAL_MANNER.opening, by_loudness=USUAL_MANNER.by_loudness)
+        return Manners(usual, tuple(part for part in here if part.change.told))
+
+    @cached_property
     def _of_stretches(self) -> tuple[tuple[float, float, Manner], ...]:
         return tuple((part.span.start, part.span.end, part.change.on(self.everywhere)) for part in self.here)
 
@@ -160,6 +185,16 @@ class Manners:
             if start <= seconds < end:
                 return manner
         return self.everywhere
+
+    def along(self, name: str, times: Doubles) -> Doubles:
+        """(frames,) a setting that is a number, at some times; at the edges of a stretch it goes over gently."""
+        usual = float(getattr(self.everywhere, name))
+        values = np.full(len(times), usual)
+        for start, end, manner in self._of_stretches:
+            more = float(getattr(manner, name)) - usual
+            if more:
+                values += more * (_risen(times - start) - _risen(times - end))
+        return values
 
     @cached_property
     def longest_pause(self) -> float:
@@ -184,6 +219,11 @@ class Manners:
     def grid(self, frames: int, rate: FrameRate) -> Grid:
         """On which frames drawings may change."""
         return Grid.of(frames, self.everywhere.hold, _held_ranges(self.here, frames, rate))
+
+
+def _risen(away: Doubles) -> Doubles:
+    """0 long before an edge, 1 long after it. away: seconds from it."""
+    return np.asarray(0.5 + 0.5 * np.sin(np.pi / 2 * np.clip(away / _EASE, -1, 1)))
 
 
 def _held_ranges(here: Sequence[MannerHere], frames: int, rate: FrameRate) -> list[HeldRange]:

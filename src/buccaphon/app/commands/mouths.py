@@ -20,6 +20,8 @@ _SETTINGS = (
     ("settle", "Over how many frames the mouth settles into rest…"),
     ("detail", "From what reads to every sound…"),
     ("swallow", "Whether quick tongue consonants are swallowed…"),
+    ("opening", "How wide the mouth opens…"),
+    ("louder", "How much wider the mouth opens when it is louder…"),
 )
 
 

@@ -26,6 +26,7 @@ from buccaphon.mouths.manner import (
     LONGEST_PAUSE,
     LONGEST_SETTLE,
     LONGEST_SHORTEST,
+    WIDEST,
     MannerChange,
     MannerHere,
 )
@@ -61,6 +62,22 @@ class MannerSection(QWidget):
         self.detail.setAccessibleName("From what reads to every sound")
         self.swallow = QCheckBox("Swallow quick tongue sounds")
         self.swallow.setToolTip("t d n l s z k g between two vowels may be left out")
+        self.opening = _spin(
+            "",
+            " %",
+            (0.0, 100 * WIDEST),
+            5.0,
+            0,
+            "How wide jaw and lips open in what moves; drawings and contacts stay",
+        )
+        self.louder = _spin(
+            "",
+            " %",
+            (0.0, 100 * WIDEST),
+            5.0,
+            0,
+            "How much wider where it is louder: 0 is form alone, more is for shouting",
+        )
         self.clear = button("As everywhere else", "Give the stretch the same settings as the rest", "quiet")
         self._lay_out()
         self._connect()
@@ -80,6 +97,8 @@ class MannerSection(QWidget):
             ("Changes, at most", self.changes),
             ("Held over pauses", self.pause),
             ("Settles over", self.settle),
+            ("Opens", self.opening),
+            ("Wider when louder", self.louder),
         ):
             fields.add(name, widget)
         ends = QHBoxLayout()
@@ -105,6 +124,8 @@ class MannerSection(QWidget):
             (self.settle, lambda value: MannerChange(settle=self._seconds(value))),
             (self.changes, lambda value: MannerChange(most_changes=value)),
             (self.pause, lambda value: MannerChange(pause=value / 1000)),
+            (self.opening, lambda value: MannerChange(opening=value / 100)),
+            (self.louder, lambda value: MannerChange(by_loudness=value / 100)),
         ):
             spin.valueChanged.connect(partial(self._turned, change))
         self.detail.valueChanged.connect(partial(self._turned, lambda value: MannerChange(detail=value / _FINE)))
@@ -168,6 +189,8 @@ class MannerSection(QWidget):
         self.changes.setValue(manner.most_changes)
         self.pause.setValue(1000 * manner.pause)
         self.detail.setValue(round(_FINE * manner.detail))
+        self.opening.setValue(100 * manner.opening)
+        self.louder.setValue(100 * manner.by_loudness)
         self.swallow.setChecked(manner.swallow)
         self.clear.setVisible(span is not None and any(part.span.overlap(span) > 0 for part in _parts(self._document)))
         self._filling = False

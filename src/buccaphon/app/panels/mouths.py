@@ -48,7 +48,7 @@ class MouthsPanel(Panel):
         self.column.addLayout(quiet_row(self.kit_button))
         self.column.addWidget(self.marks)
         self.column.addSpacing(6)
-        self.column.addWidget(label("How they are chosen", "heading"))
+        self.column.addWidget(label("How they move", "heading"))
         self.column.addWidget(self.manner)
         self.column.addSpacing(6)
         self.column.addWidget(label("On this line", "heading"))
