@@ -8,6 +8,7 @@ BuccaphonError            what, why and what to do; shown as is, never with a tr
 │   ├── ChartError        a mouth chart
 │   ├── RateError         a frame rate
 │   ├── KitError          a kit, or the names of a host
+│   ├── ChannelError      a channel of one's own
 │   └── ProjectError      a project file
 ├── AlignmentError        recording and script cannot be brought together
 ├── TargetError           a file cannot be written
@@ -69,6 +70,10 @@ class RateError(InputError):
 
 class KitError(InputError):
     """A kit is missing, broken, far too large or hostile, or a list holds no names."""
+
+
+class ChannelError(InputError):
+    """What is written is no channel."""
 
 
 class ProjectError(InputError):

@@ -76,6 +76,18 @@ def test_bake_by_loudness_needs_no_script(takes, tmp_path):
     assert float(rows[0]["jaw"]) == 0
 
 
+def test_channels_mixed_from_the_pose_are_written_too(takes, tmp_path):
+    out = tmp_path / "keys.csv"
+    told = ("bake", takes / "awb00.flac", "--fps", 24, "-o", out)
+    result = run(*told, "--mix", "smile = spread - 0.3 jaw")
+    assert result.exit_code == 0, result.output
+    rows = list(csv.DictReader(out.read_text().splitlines()))
+    assert all(abs(float(row["smile"]) - float(row["spread"]) + 0.3 * float(row["jaw"])) < 2e-4 for row in rows)
+    refused = run(*told, "--mix", "smile = grin")
+    assert refused.exit_code == 2
+    assert "there is no grin" in refused.output
+
+
 def test_by_loudness_a_noisy_room_keeps_the_mouth_shut_before_the_words(takes, tmp_path):
     voice, rate = soundfile.read(takes / "awb00.flac")
     noise = np.random.default_rng(1).standard_normal(len(voice) + rate)

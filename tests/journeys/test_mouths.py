@@ -342,3 +342,24 @@ def test_how_wide_the_mouth_opens_is_typed_for_the_line_and_turned_for_what_is_s
     times = (np.arange(len(before)) + 0.5) / float(document.state.rate.value)
     away = (times < span.start - 0.15) | (times > span.end + 0.15)
     assert np.array_equal(document.bake().jaw[away], before[away])
+
+
+def test_a_channel_of_ones_own_is_written_changed_refused_and_taken_out(demo):
+    document, section = demo.document, demo.export_panel.mixes
+    demo.do("write-channel")
+    QTest.keyClicks(section.field, "smile = spread - 0.3 jaw")
+    QTest.keyClick(section.field, Qt.Key.Key_Return)
+    assert "smile" in document.bake().channels.ids
+    assert section.field.text() == ""
+    place, drop = section.rows.itemAt(0).widget().children()[1:3]
+    QTest.mouseClick(place, LEFT)
+    assert section.field.text() == "smile = spread - 0.3 jaw"
+    QTest.keyClicks(section.field, " + 2 grin")
+    QTest.keyClick(section.field, Qt.Key.Key_Return)
+    assert "there is no grin" in section.told.text()
+    assert section.field.text().endswith("grin"), "what was written is kept"
+    QTest.mouseClick(drop, LEFT)
+    assert "smile" not in document.bake().channels.ids
+    document.undo()
+    assert "smile" in document.bake().channels.ids
+    assert section.rows.count() == 1

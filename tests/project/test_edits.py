@@ -10,11 +10,13 @@ import pytest
 
 from buccaphon.audio.recording import Listen
 from buccaphon.kits.kit import CutOut, Kit, OtherFile
+from buccaphon.motion.mixes import read_mix
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.choosing import Painted
 from buccaphon.mouths.manner import MannerChange
 from buccaphon.project import edits
 from buccaphon.project.edits import Edit, Together, Touched
+from buccaphon.project.edits.channels import DropMix, PutMix
 from buccaphon.project.edits.kits import DropKit, PutKit, UseKit
 from buccaphon.project.edits.mouths import BeAsEverywhere, Paint, SetManner, Unpaint
 from buccaphon.project.edits.scene import ChangeChart, KeepChart, LeaveMarks, PutNote, SetScene
@@ -68,6 +70,8 @@ def every_edit(score: Score) -> list[Edit]:
         PutKit(Kit("Marigold", OtherFile(Path("face.png")), CutOut())),
         UseKit(""),
         DropKit("Marigold"),
+        PutMix(read_mix("smile = spread - 0.3 jaw")),
+        DropMix("smile"),
         CarryOver(1),
         TakeAlignment(shifted(score, 0.01, score.duration), "Plums!"),
         BeWithoutWords(),

@@ -15,11 +15,13 @@ from buccaphon.errors import RecordingError
 from buccaphon.files import require_writable
 from buccaphon.formats.format import Needs, chosen_options
 from buccaphon.formats.registry import format_for
+from buccaphon.motion.mixes import read_mix
 from buccaphon.mouths.chart import ChartDocument
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.manner import LONGEST_HOLD, Manner
 from buccaphon.project.delivering import deliver
 from buccaphon.project.derived import Derived
+from buccaphon.project.edits.channels import PutMix
 from buccaphon.project.state import State
 from buccaphon.timing import FrameRate
 
@@ -31,6 +33,9 @@ from buccaphon.timing import FrameRate
 @click.option("--hold", default=1, show_default=True, type=click.IntRange(1, LONGEST_HOLD), help="2 is 'on twos'.")
 @click.option("--start-frame", default=0, show_default=True, help="The number of the first frame.")
 @click.option("--loudness-only", is_flag=True, help="Open and shut by loudness; no script is needed.")
+@click.option(
+    "--mix", "mixes", multiple=True, metavar="TEXT", help='One more channel: "smile = spread - 0.3 jaw". Repeat.'
+)
 @click.option("-o", "--out", required=True, type=ANY_PATH, metavar="OUT", help="A .csv or .json file.")
 @format_options
 @word_options
@@ -42,6 +47,7 @@ def bake_command(
     hold: int,
     start_frame: int,
     loudness_only: bool,
+    mixes: tuple[str, ...],
     out: Path,
     sound: Sound,
     said: Said,
@@ -58,6 +64,7 @@ def bake_command(
     """
     rate, mouths, chosen = FrameRate.parse(fps), find_chart(chart), format_for(out, Needs.FRAMES)
     require_writable(out)
+    asked = [read_mix(text) for text in mixes]
     how = chosen_options(chosen.options, options)
     heard = sound.read(recording)
     if loudness_only and heard.is_silent:
@@ -66,6 +73,8 @@ def bake_command(
     take = sound.take(recording, heard.duration, score)
     own = (ChartDocument(mouths.name, mouths.about, mouths.mouths),)
     state = State((take,), rate=rate, start_frame=start_frame, manner=Manner(hold=hold), chart=mouths.name, charts=own)
+    for mix in asked:
+        state = PutMix(mix).apply(state)
     derived = Derived(heard, build_peaks(heard))
     if loudness_only:
         derived.take_spoken(spoken_in(heard))

@@ -12,6 +12,7 @@ from buccaphon.alignment.speaking import HEARD
 from buccaphon.arrays import Bools, Floats
 from buccaphon.audio.loudness import loudness
 from buccaphon.audio.peaks import Peaks
+from buccaphon.motion.mixes import Mix
 from buccaphon.motion.record import frame_middles
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.choosing import Painted, painted_cells
@@ -26,12 +27,13 @@ _LEAST_SPOKEN = 0.1  # of the frames with sound, for only speech to count
 @dataclass(frozen=True, slots=True)
 class BakeSettings:
     """rate: the scene's. start_frame: the number of the first frame. manners: how mouths are chosen. painted: mouths set by
-    hand. quiet: where nothing that is said counts."""
+    hand. mixes: channels of one's own. quiet: where nothing that is said counts."""
 
     rate: FrameRate
     start_frame: int = 0
     manners: Manners = USUAL_MANNERS
     painted: tuple[Painted, ...] = ()
+    mixes: tuple[Mix, ...] = ()
     quiet: tuple[Span, ...] = ()
 
 

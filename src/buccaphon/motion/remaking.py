@@ -46,8 +46,8 @@ def bake(plan: Plan) -> Bake:
 
 def remake(kept: Made | None, plan: Plan) -> Made:
     """Make a bake, over what is kept of the last one as far as that goes."""
-    if kept is not None and _differs_in_how_wide_alone(kept.plan, plan):
-        return _opened_anew(kept, plan)
+    if kept is not None and _differs_in_pose_alone(kept.plan, plan):
+        return _posed_anew(kept, plan)
     if kept is None or not _differs_in_words_alone(kept.plan, plan):
         return _made_at_once(plan)
     passages, choices = list(kept.passages), list(kept.choices)
@@ -99,8 +99,8 @@ def _made_at_once(plan: Plan) -> Made:
     return _finished(plan, passages, choices, exposures, channels)
 
 
-def _opened_anew(kept: Made, plan: Plan) -> Made:
-    """The same mouths; the pose opens as it is asked to now."""
+def _posed_anew(kept: Made, plan: Plan) -> Made:
+    """The same mouths; the pose and what is mixed from it as they are asked for now."""
     channels = _channels(plan, kept.passages, kept.bake.exposures, _everywhere(plan), None)
     return _finished(plan, kept.passages, kept.choices, kept.bake.exposures, channels)
 
@@ -125,13 +125,14 @@ def _choose(plan: Plan, passages: Sequence[Passage], before: Sequence[Choice] = 
     return choose_mouths(passages, plan.chart, settings.rate, plan.grid, manners, plan.painted, known)
 
 
-def _differs_in_how_wide_alone(kept: Plan, plan: Plan) -> bool:
-    """How wide the mouth opens, where there are words."""
+def _differs_in_pose_alone(kept: Plan, plan: Plan) -> bool:
+    """In how wide the mouth opens, or in channels mixed from the pose, where there are words."""
     if plan.score is None or kept.score is not plan.score or kept.loud is not plan.loud or kept.chart != plan.chart:
         return False
     before, now = kept.settings, plan.settings
-    asked = before.manners != now.manners and before.manners.of_choosing == now.manners.of_choosing
-    return asked and replace(before, manners=now.manners) == now
+    pose = (before.manners, before.mixes) != (now.manners, now.mixes)
+    mouths = before.manners.of_choosing != now.manners.of_choosing
+    return pose and not mouths and replace(before, manners=now.manners, mixes=now.mixes) == now
 
 
 def _differs_in_words_alone(kept: Plan, plan: Plan) -> bool:

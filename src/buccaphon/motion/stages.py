@@ -142,4 +142,22 @@ def _as_channels(pose: Pose) -> list[float]:
     return [aperture if name == APERTURE else getattr(pose, name) for name in POSE_CHANNELS]
 
 
-STAGES = (Stage("pose", (Source.SOUNDS,), _pose_channels, _pose, reach=_EASE),)
+def _mix_channels(plan: Plan) -> tuple[Channel, ...]:
+    origin = Origin.LOUDNESS if plan.score is None else Origin.SOUNDS
+    return tuple(Channel(mix.name, mix.name, origin, mix.low, mix.high) for mix in plan.settings.mixes)
+
+
+def _mixed(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
+    values = np.empty((end - first, len(plan.settings.mixes)), np.float32)
+    for column, mix in enumerate(plan.settings.mixes):
+        total = np.full(end - first, mix.plus, np.float32)
+        for channel, factor in mix.terms:  # one by one: the same sum however many frames there are
+            total += np.float32(factor) * draft.channels.curve(channel)[first:end]
+        values[:, column] = np.clip(total, mix.low, mix.high)
+    return values
+
+
+STAGES = (
+    Stage("pose", (Source.SOUNDS,), _pose_channels, _pose, reach=_EASE),
+    Stage("mixes", (Source.SOUNDS,), _mix_channels, _mixed, reach=_EASE),
+)

@@ -70,7 +70,7 @@ class Derived:
 
     def _plan(self, state: State) -> Plan:
         quiet = _unused(state.take, self.recording.duration) if state.take else ()
-        settings = BakeSettings(state.rate, state.first_number, state.manners, state.painted, quiet)
+        settings = BakeSettings(state.rate, state.first_number, state.manners, state.painted, state.mixes, quiet)
         score = fitting(state.score, self.recording.duration) if state.score else None
         return Plan(score, state.chart_in_use, self._what_counts(state.rate, quiet, score is None), settings)
 

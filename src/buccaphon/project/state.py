@@ -10,6 +10,7 @@ from typing import Any
 
 from buccaphon.audio.recording import Channel, Listen
 from buccaphon.kits.kit import Kit
+from buccaphon.motion.mixes import Mix
 from buccaphon.mouths.chart import Chart, ChartDocument
 from buccaphon.mouths.chart_file import find_chart, shipped_charts
 from buccaphon.mouths.choosing import Painted
@@ -101,7 +102,7 @@ class State:
 
     manner: how mouths are chosen. lexicon: pronunciations of this project. charts: the user's own, whole or half done;
     chart: the name of the one in use, of these or of those that ship. kits: the characters; kit: the name of the one in the
-    mirror, '' for Marigold drawn by poses. unknown: as of a take.
+    mirror, '' for Marigold drawn by poses. mixes: channels of the user's own. unknown: as of a take.
     """
 
     takes: tuple[Take, ...] = ()
@@ -116,6 +117,7 @@ class State:
     kits: tuple[Kit, ...] = ()
     kit: str = ""
     manner: Manner = USUAL_MANNER
+    mixes: tuple[Mix, ...] = ()
     unknown: dict[str, Any] = field(default_factory=dict)
 
     @property

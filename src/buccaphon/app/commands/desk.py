@@ -97,9 +97,9 @@ class Command:
 @dataclass(eq=False)
 class Desk:
     """say: a notice. show_step: go to a step of the rail. show_setting: put the hand on one of the settings of the step
-    Mouths. show_view, view: what stands in the middle. set_theme: dress everything anew, by the theme's name. fold_side: fold
-    the panel of the step away, or out again. close: the window. shortcuts: which keys do what. found: the moments of all that
-    the last search found, rising."""
+    Mouths. write_channel: put it where a channel of one's own is written. show_view, view: what stands in the middle.
+    set_theme: dress everything anew, by the theme's name. fold_side: fold the panel of the step away, or out again. close:
+    the window. shortcuts: which keys do what. found: the moments of all that the last search found, rising."""
 
     session: Session
     galley: GalleyView
@@ -114,6 +114,7 @@ class Desk:
     say: Callable[[str], None]
     show_step: Callable[[Step], None]
     show_setting: Callable[[str], None]
+    write_channel: Callable[[], None]
     show_view: Callable[[View], None]
     view: Callable[[], View]
     set_theme: Callable[[str], None]

@@ -47,6 +47,12 @@ def show_setting(desk: Desk, name: str) -> None:
     desk.show_setting(name)
 
 
+def write_channel(desk: Desk) -> None:
+    """Go to where channels of one's own are written."""
+    desk.show_step(Step.EXPORT)
+    desk.write_channel()
+
+
 def go_to_mark(desk: Desk, way: int) -> None:
     """The next mark or the one before, told and heard."""
     document, marking = desk.session.document, desk.session.marking
@@ -129,6 +135,7 @@ COMMANDS = (
     ),
     Command("as-everywhere", "Mouths", "Chosen here as everywhere else", (), be_as_everywhere, needs.own_manner_here),
     *(Command(f"set-{name}", "Mouths", label, (), partial(show_setting, name=name)) for name, label in _SETTINGS),
+    Command("write-channel", "Mouths", "A channel of your own, mixed from the pose…", (), write_channel, needs.take),
     Command("next-mark", "Mouths", "To the next mark", ("V",), partial(go_to_mark, way=1), needs.words),
     Command("previous-mark", "Mouths", "To the mark before", ("Shift+V",), partial(go_to_mark, way=-1), needs.words),
     Command("mend-mark", "Mouths", "Mend the mark here", ("Shift+M",), mend_mark, needs.mark_here),

@@ -6,6 +6,7 @@ from functools import partial
 
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QWidget
 
+from buccaphon.app.panels.mixes import MixesSection
 from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.parts import Panel, button, label
 from buccaphon.formats.registry import FORMATS
@@ -42,6 +43,8 @@ class ExportPanel(Panel):
         self.keep_button.clicked.connect(self._exporting.keep)
         self.column.addWidget(self.question)
         self.question.hide()
+        self.mixes = MixesSection(session.document)
+        self.column.addWidget(self.mixes)
         self.column.addStretch(1)
         self._exporting.told.connect(self._tell)
         self._exporting.asked.connect(self._ask)

@@ -162,6 +162,7 @@ class MainWindow(QMainWindow):
             say=self.notice.say,
             show_step=self.show_step,
             show_setting=self.mouths.manner.show_setting,
+            write_channel=self.export_panel.mixes.write,
             show_view=self.show_view,
             view=lambda: View(self.views.currentIndex()),
             set_theme=self.set_theme,

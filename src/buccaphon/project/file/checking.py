@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from itertools import pairwise
 
 from buccaphon.errors import BuccaphonError
+from buccaphon.motion.mixes import MOST_MIXES
 from buccaphon.mouths.manner import USUAL_MANNER
 from buccaphon.project.state import (
     FIRST_FRAMES,
@@ -38,6 +39,9 @@ def require_sound(state: State) -> None:
         raise ValueError("two of its kits have the same name")
     if state.kit and state.kit not in names:
         raise ValueError(f"the kit “{state.kit}” is in use, but there is none of that name")
+    mixes = [mix.name for mix in state.mixes]
+    if len(set(mixes)) != len(mixes) or len(mixes) > MOST_MIXES:
+        raise ValueError(f"its mixes are to be {MOST_MIXES} at most, each of its own name")
     for number, take in enumerate(state.takes):
         try:
             _require_sound_take(take)

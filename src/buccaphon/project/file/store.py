@@ -17,6 +17,7 @@ from buccaphon.audio.recording import Channel, Listen
 from buccaphon.errors import BuccaphonError, ProjectError
 from buccaphon.files import named_from, relative_name, write_whole
 from buccaphon.kits.store import kit_as_data, kit_from_data
+from buccaphon.motion.mixes import read_mix
 from buccaphon.mouths.chart import Chart, ChartDocument
 from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.mouths.choosing import Painted
@@ -79,6 +80,7 @@ class _File(msgspec.Struct, kw_only=True):
     kits: tuple[dict[str, Any], ...] = ()
     kit: str = ""
     manner: Manner = USUAL_MANNER
+    mixes: tuple[str, ...] = ()
 
 
 def save_project(state: State, path: Path) -> None:
@@ -158,6 +160,7 @@ def _written(state: State, folder: Path) -> dict[str, Any]:
         kits=tuple(kit_as_data(kit, folder) for kit in state.kits),
         kit=state.kit,
         manner=state.manner,
+        mixes=tuple(mix.says for mix in state.mixes),
     )
     data: dict[str, Any] = msgspec.json.decode(msgspec.json.encode(file))
     return data
@@ -203,6 +206,7 @@ def _understood(data: dict[str, Any], folder: Path) -> State:
         kits=tuple(kit_from_data(entry, folder) for entry in file.kits),
         kit=file.kit,
         manner=file.manner,
+        mixes=tuple(read_mix(text) for text in file.mixes),
     )
     return _with_what_is_unknown(state, data, folder)
 
