@@ -87,3 +87,14 @@ def test_answers_stop_before_a_recording_that_is_a_little_longer():
 def test_it_can_be_stopped(noisy):
     with pytest.raises(Cancelled):
         spoken_in(noisy, lambda _share, _what: False)
+
+
+def test_piece_by_piece_it_hears_what_it_hears_in_one_go(noisy, monkeypatch):
+    whole = spoken_in(noisy)
+    told = []
+    monkeypatch.setattr("buccaphon.alignment.speaking._PIECE", 1.5)
+    parts = spoken_in(noisy, lambda share, _what: told.append(share) or True)
+    assert len(parts) == len(whole)
+    assert np.mean(parts == whole) > 0.97
+    assert told == sorted(told)
+    assert 0.0 <= told[0] < told[-1] <= 1.0
