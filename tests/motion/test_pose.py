@@ -170,6 +170,25 @@ def test_no_contact_is_lost_and_two_never_share_a_frame(sounds, fps):
             assert mask[near].any(), phone
 
 
+def test_a_stretch_of_squeezed_sounds_is_what_it_is_in_the_whole():
+    phones = said(
+        ("w", 0.06),
+        ("ɔ", 0.12),
+        ("ɹ", 0.06),
+        ("m", 0.06),
+        *[(s, 0.005) for s in "plʌmzt"],
+        *[("æ", 0.06), ("p", 0.1)] * 30,
+    )
+    for timing, _ in TIMED:
+        line = line_of(phones, 0.0, phones[-1].end)
+        assert (np.diff(gates_of(line, timing).on) >= 0).all()
+    times, whole = channels(phones, 24.0)
+    for end in range(20, 60, 3):
+        part = pose_channels(phones[: len(phones) - 8], times[:end], SILENT, phones[-1].end + 0.5).values
+        for column, name in enumerate(POSE_CHANNELS):
+            assert np.array_equal(part[:, column], whole[name][:end]), (end, name)
+
+
 # --- size -------------------------------------------------------------------------------------------------------------
 
 

@@ -152,8 +152,8 @@ def _vowel_tier(line: Line, t: Doubles, timing: Timing) -> tuple[list[Numbers], 
 
 @dataclass(frozen=True, eq=False)
 class Gates:
-    """When each consonant begins to show, is there in full, begins to go, and is gone; seconds. sound: its number in the
-    line. weight: how far it hides the vowels."""
+    """When each consonant begins to show, is there in full, begins to go, and is gone; seconds, in the order in which they
+    begin to. sound: its number in the line. weight: how far it hides the vowels."""
 
     sound: Numbers
     on: Doubles
@@ -166,6 +166,10 @@ class Gates:
 def gates_of(line: Line, timing: Timing) -> Gates:
     """Of every consonant. A gate's rise always ends before it falls, so that it reaches all that it is to."""
     sound = np.flatnonzero(line.kind >= LIPS)
+    leads = np.where(line.kind[sound] <= BITE, timing.lips[0], timing.consonants[0])
+    sound = sound[
+        np.argsort(line.start[sound] - leads, kind="stable")
+    ]  # lips may begin before what is said before them
     at_lips = line.kind[sound] <= BITE
     lead, rise, lag, fall = (
         np.where(at_lips, lips, plain) for plain, lips in zip(timing.consonants, timing.lips, strict=True)
