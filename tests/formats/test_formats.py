@@ -22,6 +22,7 @@ from buccaphon.formats.format import Needs, chosen_options, options_of
 from buccaphon.formats.out.keys import CsvOptions, KeysJsonOptions, keys_csv, keys_json
 from buccaphon.formats.registry import FORMATS, READERS, format_for, format_named
 from buccaphon.kits.names.table import NamesTable, give
+from buccaphon.motion.mixes import read_mix
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness
 from buccaphon.motion.pose_channels import POSE_CHANNELS
 from buccaphon.motion.remaking import bake
@@ -232,6 +233,20 @@ def test_keys_bear_the_hosts_names(delivery):
     data = json.loads(keys_json(named, KeysJsonOptions()))
     assert "weight:m_ah" in {channel["name"] for channel in data["channels"]}
     assert "m_ah" in {key["mouth"] for key in data["mouths"]}
+
+
+def test_a_channel_of_ones_own_goes_by_its_own_name_whatever_the_host_calls_others(call_peaks, call_score):
+    rate, mixes = FrameRate.parse("24"), (read_mix("Open = round - spread"), read_mix("Jaw.rot = 0.5 jaw"))
+    plan = Plan(call_score, find_chart("Ten"), frame_loudness(call_peaks, rate), BakeSettings(rate, mixes=mixes))
+    plain = Delivery("call", call_score, bake(plan))
+    table = give(give(NamesTable(before="m_"), "Open", ["ah", "wide"]), "jaw", ["Jaw.rot"])
+    ours = replace(plain, names=replace(table, before="")).channels()
+    before = plain.channels()
+    assert np.array_equal(ours.curve("Open"), before.curve("Open"))
+    assert ours.curve("Open").min() < 0
+    assert np.array_equal(ours.curve("Jaw.rot"), before.curve("jaw") / 2), "in the place of the host's"
+    assert ours.ids.count("Jaw.rot") == 1
+    assert "Open" in replace(plain, names=table).channels().ids, "no rule is put on it"
 
 
 if __name__ == "__main__":

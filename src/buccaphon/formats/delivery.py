@@ -9,6 +9,7 @@ import numpy as np
 from buccaphon.arrays import Floats
 from buccaphon.kits.names.table import NO_NAMES, NamesTable
 from buccaphon.motion.channels import Channel, Channels
+from buccaphon.motion.pose_channels import POSE_CHANNELS
 from buccaphon.motion.record import WEIGHT, Bake
 from buccaphon.score.records import Note, Score
 
@@ -29,13 +30,16 @@ class Delivery:
         return self.names.names_of(mouth)[0]
 
     def channels(self) -> Channels:
-        """The bake's channels under the host's names: a mouth with several names has a channel for each, mouths that share
-        one add up in it."""
+        """The bake's channels under the host's names: one with several names has a channel for each, those that share one add
+        up in it. A channel of one's own goes by its own name, in the place of what the host calls so."""
         assert self.bake is not None
         found: dict[str, tuple[Channel, Floats]] = {}
         for number, channel in enumerate(self.bake.channels.of):
             own = self.bake.channels.values[:, number]
-            is_mouth = channel.id.startswith(WEIGHT)
+            is_mouth, is_pose = channel.id.startswith(WEIGHT), channel.id in POSE_CHANNELS
+            if not is_mouth and not is_pose:
+                found[channel.id] = (channel, own)
+                continue
             for name in self.names.names_of(channel.id.removeprefix(WEIGHT) if is_mouth else channel.id):
                 ident = f"{WEIGHT}{name}" if is_mouth else name
                 both = np.minimum(found[ident][1] + own, channel.high).astype(np.float32) if ident in found else own
