@@ -69,6 +69,8 @@ def test_a_mix_follows_the_pose_is_made_over_like_it_and_kept_in_the_project(cal
     assert bake.exposures is mouths, "no mouth is chosen anew"
     curve = bake.channels.curve
     assert np.allclose(curve("smile"), np.clip(curve("spread") - 0.3 * curve("jaw"), -1, 1), atol=1e-6)
+    lid = derived.bake(PutMix(read_mix("lid = 1 - aperture")).apply(state)).channels
+    assert lid.of[-1].rest == lid.curve("lid")[0] == 1.0, "nothing is said on the first frame"
     assert curve("form").min() < -0.2
     assert curve("form").max() > 0.2
     moved = MoveBoundary(Boundary(3, 0), call_score.words[3].start + 0.02).apply(state)

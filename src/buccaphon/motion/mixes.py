@@ -51,6 +51,11 @@ class Mix:
         """The most that it can be."""
         return _held(self.plus + sum(max(factor, 0.0) for _, factor in self.terms))
 
+    @property
+    def rest(self) -> float:
+        """What it is while nothing is said: then all of the pose is 0."""
+        return _held(self.plus)
+
 
 def _held(value: float) -> float:
     return min(max(value, -1.0), 1.0)

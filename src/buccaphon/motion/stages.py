@@ -144,7 +144,7 @@ def _as_channels(pose: Pose) -> list[float]:
 
 def _mix_channels(plan: Plan) -> tuple[Channel, ...]:
     origin = Origin.LOUDNESS if plan.score is None else Origin.SOUNDS
-    return tuple(Channel(mix.name, mix.name, origin, mix.low, mix.high) for mix in plan.settings.mixes)
+    return tuple(Channel(mix.name, mix.name, origin, mix.low, mix.high, mix.rest) for mix in plan.settings.mixes)
 
 
 def _mixed(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
