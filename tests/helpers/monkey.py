@@ -88,7 +88,9 @@ class Monkey:
         self.window.session.opening.open_prepared(demo_project(line))
 
     def _begin(self) -> None:
-        self.begun = self.window.document.project, self.window.document.state
+        """Another project, if it is another: taking the last take out empties the same one."""
+        if self.window.document.project is not self.begun[0]:
+            self.begun = self.window.document.project, self.window.document.state
 
     def act(self) -> str:
         """One thing that hands do, and which it was."""
@@ -235,8 +237,15 @@ class Monkey:
             if derived.spoken is not None:
                 anew.take_spoken(derived.spoken)
             at_once = anew.bake(state)
-            if at_once.exposures != bake.exposures or not np.array_equal(at_once.channels.values, bake.channels.values):
-                found.append("made over it is not what is made at once")
+            if at_once.exposures != bake.exposures:
+                unlike = _differing(at_once.exposures, bake.exposures)
+                found.append(f"mouths made over are not those made at once: {unlike}")
+            apart = np.abs(at_once.channels.values - bake.channels.values)
+            if apart.any():
+                frames, channels = np.nonzero(apart)
+                names = sorted({bake.channels.of[channel].name for channel in channels.tolist()})
+                where = f"{names}, frames {sorted(set(frames.tolist()))[:20]}, by {apart.max()}"
+                found.append(f"channels made over are not those made at once: {where}")
         return found
 
     def broken_in_undo(self) -> list[str]:

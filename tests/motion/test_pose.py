@@ -58,7 +58,7 @@ def said(*sounds: tuple[str, float], start: float = 0.5) -> list[Phone]:
 def channels(phones, fps=100.0, duration=None):
     end = duration or phones[-1].end + 0.5
     times = (np.arange(int(end * fps)) + 0.5) / fps
-    values = pose_channels(phones, times, SILENT, end).values
+    values = pose_channels(phones, times, SILENT).values
     return times, dict(zip(POSE_CHANNELS, values.T, strict=True))
 
 
@@ -184,9 +184,21 @@ def test_a_stretch_of_squeezed_sounds_is_what_it_is_in_the_whole():
         assert (np.diff(gates_of(line, timing).on) >= 0).all()
     times, whole = channels(phones, 24.0)
     for end in range(20, 60, 3):
-        part = pose_channels(phones[: len(phones) - 8], times[:end], SILENT, phones[-1].end + 0.5).values
+        part = pose_channels(phones[: len(phones) - 8], times[:end], SILENT).values
         for column, name in enumerate(POSE_CHANNELS):
             assert np.array_equal(part[:, column], whole[name][:end]), (end, name)
+
+
+def test_a_long_silence_at_either_end_shows_nothing_of_the_resting_smile():
+    phones = said(("æ", 0.3), ("t", 0.1), start=4.0)
+    times = (np.arange(9 * 24) + 0.5) / 24
+    values = pose_channels(phones, times, SILENT).values
+    silent = (times < 3.5) | (times > 5.0)
+    assert (values[silent] == 0).all()
+    assert values[~silent, POSE_CHANNELS.index("spread")].max() > 0.1
+    for frame in (10, 40, 200):
+        alone = pose_channels(phones, times[frame : frame + 1], SILENT).values
+        assert np.array_equal(alone[0], values[frame])
 
 
 # --- size -------------------------------------------------------------------------------------------------------------
@@ -196,8 +208,8 @@ def test_louder_vowels_open_wider_and_rounding_stays():
     phones = said(*[("t", 0.08), ("ɑ", 0.15)] * 12)
     level = np.where(np.arange(200) / 24 < 1.9, 0.35, 0.85).astype(np.float32)
     times = (np.arange(int(3.5 * 24)) + 0.5) / 24
-    plain = pose_channels(phones, times, SILENT, 3.5).values
-    sized = pose_channels(phones, times, loud_of(level, 24.0), 3.5).values
+    plain = pose_channels(phones, times, SILENT).values
+    sized = pose_channels(phones, times, loud_of(level, 24.0)).values
     ratio = sized[:, 1] / np.maximum(plain[:, 1], 1e-6)
     early, late = (times > 0.7) & (times < 1.3), (times > 2.4) & (times < 3.0)
     assert ratio[early].mean() < 0.95

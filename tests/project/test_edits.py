@@ -8,16 +8,21 @@ from pathlib import Path
 
 import pytest
 
+from buccaphon.audio.loudness import Steering
 from buccaphon.audio.recording import Listen
 from buccaphon.kits.kit import CutOut, Kit, OtherFile
+from buccaphon.motion.followers import Follower, Unit
+from buccaphon.motion.hand import CurvePoint, HandCurve
 from buccaphon.motion.mixes import read_mix
+from buccaphon.motion.steps import FewerKeys, Smooth
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.choosing import Painted
 from buccaphon.mouths.manner import MannerChange
 from buccaphon.project import edits
 from buccaphon.project.edits import Edit, Together, Touched
-from buccaphon.project.edits.channels import DropMix, PutMix
+from buccaphon.project.edits.channels import DropFollower, DropMix, PutFollower, PutMix
 from buccaphon.project.edits.kits import DropKit, PutKit, UseKit
+from buccaphon.project.edits.motion import DropLeftOver, SetCurve, SetSteering, SetSteps
 from buccaphon.project.edits.mouths import BeAsEverywhere, Paint, SetManner, Unpaint
 from buccaphon.project.edits.scene import ChangeChart, KeepChart, LeaveMarks, PutNote, SetScene
 from buccaphon.project.edits.script import (
@@ -72,6 +77,12 @@ def every_edit(score: Score) -> list[Edit]:
         DropKit("Marigold"),
         PutMix(read_mix("smile = spread - 0.3 jaw")),
         DropMix("smile"),
+        PutFollower(Follower("cheek", "jaw", gives=(0.0, -5.0), unit=Unit.PIXELS)),
+        DropFollower("chin"),
+        SetSteps((Smooth(frames=2.0), FewerKeys(error=1.0, channels=("jaw",)))),
+        SetSteering(Steering(bend=2.0, reaches=0.8)),
+        SetCurve(HandCurve("jaw", (CurvePoint(0.5, 0.2), CurvePoint(0.9, 0.8)))),
+        DropLeftOver(0),
         CarryOver(1),
         TakeAlignment(shifted(score, 0.01, score.duration), "Plums!"),
         BeWithoutWords(),

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
+from enum import Enum
 
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.audio.peaks import Peaks
+from buccaphon.audio.peaks import Peaks, PeaksBuilder
+from buccaphon.audio.recording import Channel, Recording
+from buccaphon.errors import ChannelError
 
 Array = npt.NDArray[np.float32]
 
@@ -28,6 +32,79 @@ class Range:
     ceiling: float
 
 
+class Band(Enum):
+    """Which heights of the sound are listened to."""
+
+    WHOLE = "all of it"
+    VOICE = "the voice"
+    UPPER = "the upper part"
+
+
+@dataclass(frozen=True, slots=True)
+class Steering:
+    """How loudness is made into 0..1. side: which channel of the recording; None is the one that the words are heard on.
+    attack, release: seconds in which it rises and falls. smoothing: seconds, the width of a bell, without lag. floor,
+    ceiling: dB of full scale that become 0 and 1; None is found by itself. opens, shuts: 0..1, where the gate opens and below
+    which it shuts. bend: the response, a power: below 1 soft sounds count for more. reaches: what the loudest becomes; None
+    leaves it. alone: whether it moves the mouth also where there are words."""
+
+    side: Channel | None = None
+    band: Band = Band.WHOLE
+    attack: float = 0.0
+    release: float = 0.0
+    smoothing: float = 0.0
+    floor: float | None = None
+    ceiling: float | None = None
+    opens: float = 2 * _CLOSES_AT
+    shuts: float = _CLOSES_AT
+    bend: float = 1.0
+    reaches: float | None = None
+    alone: bool = False
+
+    @property
+    def says_range(self) -> bool:
+        """Whether floor and ceiling are both said."""
+        return self.floor is not None and self.ceiling is not None
+
+
+USUAL_STEERING = Steering()
+LONGEST_RISE = 2.0  # seconds of attack, release, smoothing
+BENDS = (0.2, 5.0)
+_MOST_CHANNELS = 8
+LEVELS = (_LEAST_DB, 0.0)  # dB
+
+
+@dataclass(frozen=True, eq=False)
+class Steered:
+    """(frames,) 0..1 each. raw: between floor and ceiling. mapped: after attack, release, smoothing, bend and reach. gated:
+    that, with silence exactly 0."""
+
+    raw: Array
+    mapped: Array
+    gated: Array
+
+
+def require_sound_steering(steering: Steering) -> None:
+    """Raises ChannelError for what cannot be."""
+    problem = ""
+    if isinstance(steering.side, int) and not 0 <= steering.side < _MOST_CHANNELS:
+        problem = f"there is no channel {steering.side + 1}"
+    elif not all(0 <= t <= LONGEST_RISE for t in (steering.attack, steering.release, steering.smoothing)):
+        problem = f"attack, release and smoothing go from 0 to {LONGEST_RISE:g} s"
+    elif not all(
+        LEVELS[0] <= level <= LEVELS[1] for level in (steering.floor or LEVELS[0], steering.ceiling or LEVELS[1])
+    ):
+        problem = f"floor and ceiling lie between {LEVELS[0]:g} and {LEVELS[1]:g} dB"
+    elif not 0 <= steering.shuts <= steering.opens <= 1:
+        problem = "the gate shuts no higher than it opens, both from 0 to 1"
+    elif not BENDS[0] <= steering.bend <= BENDS[1]:
+        problem = f"the response goes from {BENDS[0]:g} to {BENDS[1]:g}"
+    elif steering.reaches is not None and not 0 <= steering.reaches <= 1:
+        problem = "the loudest reaches 0 to 1"
+    if problem:
+        raise ChannelError("loudness", problem, "Choose a value within")
+
+
 def levels(peaks: Peaks, times: npt.NDArray[np.float64]) -> Array:
     """RMS level in dB of full scale around each moment. times: (n,) seconds. Returns (n,) float32, -90 or more."""
     power = peaks.mean_squares(times - _WINDOW / 2, times + _WINDOW / 2)
@@ -42,15 +119,75 @@ def automatic_range(found: Array) -> Range:
     return Range(float(np.clip(room + _ABOVE_ROOM, ceiling - most, ceiling - least)), ceiling)
 
 
+def range_of(found: Array, steering: Steering) -> Range:
+    """Floor and ceiling as they are said, or by themselves."""
+    limits = automatic_range(found)
+    floor = limits.floor if steering.floor is None else steering.floor
+    ceiling = limits.ceiling if steering.ceiling is None else steering.ceiling
+    return Range(floor, max(ceiling, floor + 1.0))
+
+
+def steer(found: Array, limits: Range, steering: Steering, rate: float) -> Steered:
+    """Levels (frames,) in dB, `rate` a second, as they are asked for."""
+    raw = np.clip((found - limits.floor) / max(limits.ceiling - limits.floor, 1e-6), 0.0, 1.0).astype(np.float32)
+    share = _smooth(_rise_and_fall(raw, steering, rate), steering.smoothing * rate)
+    open_ = _gate(share, steering.opens, steering.shuts)
+    mapped = share if steering.bend == 1 else share**steering.bend
+    if steering.reaches is not None and (loudest := float(mapped.max(initial=0.0))) > 0:
+        mapped = mapped * (steering.reaches / loudest)
+    mapped = np.clip(mapped, 0, 1).astype(np.float32)
+    return Steered(raw, mapped, np.where(open_, mapped, 0.0).astype(np.float32))
+
+
+def _rise_and_fall(share: Array, steering: Steering, rate: float) -> Array:
+    """Each frame goes part of the way to the next value: one part where it rises, another where it falls."""
+    if not steering.attack and not steering.release:
+        return share
+    up, down = (1 - math.exp(-1 / (time * rate)) if time else 1.0 for time in (steering.attack, steering.release))
+    found, at = [], 0.0
+    for value in share.tolist():
+        at += (value - at) * (up if value > at else down)
+        found.append(at)
+    return np.array(found, np.float32)
+
+
+def _smooth(share: Array, width: float) -> Array:
+    if not width or not len(share):
+        return share
+    many = math.ceil(3 * width)
+    bell = np.exp(-0.5 * (np.arange(-many, many + 1) / width) ** 2)
+    return np.convolve(np.pad(share, many, mode="edge"), bell / bell.sum(), mode="valid").astype(np.float32)
+
+
+_EDGES = {Band.VOICE: (120.0, 3500.0), Band.UPPER: (3000.0, 0.0)}  # Hz; 0 is as far up as the recording goes
+
+
+def peaks_of(recording: Recording, band: Band) -> Peaks:
+    """The pyramid of a part of a recording's sound: Butterworth filters of the 4th order, block by block."""
+    from scipy.signal import butter, sosfilt  # noqa: PLC0415  (slow to import)
+
+    low, high = _EDGES[band]
+    half = recording.rate / 2
+    low = min(low, 0.45 * recording.rate)
+    kind, edges = ("highpass", low) if not high or high >= 0.95 * half else ("bandpass", (low, high))
+    filter_ = butter(4, edges, kind, fs=recording.rate, output="sos")
+    builder, state = PeaksBuilder(), np.zeros((len(filter_), 2))
+    for block in recording.blocks():
+        mono = block.mean(axis=1)
+        found, state = sosfilt(filter_, mono, zi=state)
+        builder.add(found.astype(np.float32)[:, None])
+    return builder.finish(recording.rate)
+
+
 def openness(found: Array, limits: Range) -> Array:
     """Levels mapped to 0..1 with a gate: (n,) dB to (n,) float32. What is at or below the floor is exactly 0."""
     share = np.clip((found - limits.floor) / max(limits.ceiling - limits.floor, 1e-6), 0.0, 1.0)
-    return np.asarray(np.where(_gate(share), share, 0.0), np.float32)
+    return np.asarray(np.where(_gate(share, 2 * _CLOSES_AT, _CLOSES_AT), share, 0.0), np.float32)
 
 
-def _gate(share: Array) -> npt.NDArray[np.bool_]:
-    """Schmitt trigger: opens above twice _CLOSES_AT, shuts below it."""
-    state = np.where(share > 2 * _CLOSES_AT, 1, np.where(share < _CLOSES_AT, 0, -1))
+def _gate(share: Array, opens: float, shuts: float) -> npt.NDArray[np.bool_]:
+    """Schmitt trigger."""
+    state = np.where(share > opens, 1, np.where(share < shuts, 0, -1))
     known = np.maximum.accumulate(np.where(state >= 0, np.arange(len(state)), 0))
     return state[known] == 1 if len(state) else np.zeros(0, np.bool_)
 

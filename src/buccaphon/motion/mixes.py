@@ -15,7 +15,7 @@ MOST_MIXES = 200
 _LONGEST_NAME = 40
 _LARGEST = 1000.0  # of a factor
 _TERM = re.compile(r"\s*([+-]?)\s*(?:([0-9]+(?:\.[0-9]+)?|\.[0-9]+)\s*\*?\s*)?([a-z]+)?\s*")
-_OF_SHEETS = ("frame", "seconds", "mouth", "phone", "word")  # what else is a column where keys are written
+_OF_SHEETS = ("loudness", "frame", "seconds", "mouth", "phone", "word")  # what else is a column where keys are written
 _TRY = "Write it like smile = spread - 0.3 jaw"
 
 
@@ -70,7 +70,7 @@ def read_mix(text: str) -> Mix:
     name = name.strip()
     if not equals or not name:
         raise ChannelError(text.strip() or "the channel", "it needs a name, = and what it is made of", _TRY)
-    _require_name(name)
+    require_name(name)
     factors: dict[str, float] = {}
     plus, at = 0.0, 0
     while at < len(rest):
@@ -92,8 +92,9 @@ def read_mix(text: str) -> Mix:
     return Mix(name, tuple(factors.items()), plus)
 
 
-def _require_name(name: str) -> None:
-    if len(name) > _LONGEST_NAME or not name.isprintable() or any(mark in name for mark in ',;"\t'):
+def require_name(name: str) -> None:
+    """Raises ChannelError for what is no name of a channel of one's own."""
+    if not name.strip() or len(name) > _LONGEST_NAME or not name.isprintable() or any(mark in name for mark in ',;"\t'):
         raise ChannelError(name, "it is no name for a channel", f"Use up to {_LONGEST_NAME} letters, figures and signs")
     if name in (*POSE_CHANNELS, *_OF_SHEETS) or name.startswith(WEIGHT):
         raise ChannelError(name, "there is one of that name already", "Give it another name")

@@ -12,8 +12,11 @@ from buccaphon.alignment.speaking import HEARD
 from buccaphon.arrays import Bools, Floats
 from buccaphon.audio.loudness import loudness
 from buccaphon.audio.peaks import Peaks
+from buccaphon.motion.followers import Follower
+from buccaphon.motion.hand import HandCurve
 from buccaphon.motion.mixes import Mix
 from buccaphon.motion.record import frame_middles
+from buccaphon.motion.steps import AnyStep
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.choosing import Painted, painted_cells
 from buccaphon.mouths.grid import Grid
@@ -27,25 +30,35 @@ _LEAST_SPOKEN = 0.1  # of the frames with sound, for only speech to count
 @dataclass(frozen=True, slots=True)
 class BakeSettings:
     """rate: the scene's. start_frame: the number of the first frame. manners: how mouths are chosen. painted: mouths set by
-    hand. mixes: channels of one's own. quiet: where nothing that is said counts."""
+    hand. mixes: channels of one's own. followers: channels that follow others. steps: the clean-up, in its order. curves:
+    what is drawn by hand, one a channel. quiet: where nothing that is said counts. used: the part of the recording that is
+    used; None for all of it."""
 
     rate: FrameRate
     start_frame: int = 0
     manners: Manners = USUAL_MANNERS
     painted: tuple[Painted, ...] = ()
     mixes: tuple[Mix, ...] = ()
+    followers: tuple[Follower, ...] = ()
+    steps: tuple[AnyStep, ...] = ()
+    curves: tuple[HandCurve, ...] = ()
     quiet: tuple[Span, ...] = ()
+    used: Span | None = None
 
 
 @dataclass(frozen=True, eq=False)
 class Plan:
     """score: the words of the recording; None while there are none, and everything follows its loudness. loud: (frames,)
-    0..1 as from `frame_loudness` at the settings' rate, 0 where nothing counts."""
+    0..1 as from `frame_loudness` at the settings' rate, 0 where nothing counts. steered: (frames,) 0..1, loudness as it is
+    asked for, which drives all where there are no words, and what follows loudness; None where it is `loud`. said: the words
+    that are heard, also where they drive nothing."""
 
     score: Score | None
     chart: Chart
     loud: Floats
     settings: BakeSettings
+    steered: Floats | None = None
+    said: Score | None = None
     frames: int = field(init=False)
 
     def __post_init__(self) -> None:
@@ -55,6 +68,25 @@ class Plan:
     @cached_property
     def grid(self) -> Grid:
         return self.settings.manners.grid(self.frames, self.settings.rate)
+
+    @property
+    def driving(self) -> Floats:
+        """(frames,) 0..1 the loudness that drives."""
+        return self.loud if self.steered is None else self.steered
+
+    @cached_property
+    def silent(self) -> Bools:
+        """(frames,) where nothing is said."""
+        if self.score is None:
+            return self.driving[: self.frames] <= 0
+        rate = float(self.settings.rate.value)
+        starts, ends = (np.clip(rims * rate, 0, self.frames) for rims in self.score.rims)
+        # every frame that a word is in at all
+        change = np.zeros(self.frames + 1, np.int64)
+        np.add.at(change, np.floor(starts).astype(np.intp), 1)
+        np.add.at(change, np.ceil(ends).astype(np.intp), -1)
+        found: Bools = np.cumsum(change)[: self.frames] <= 0
+        return found
 
     @property
     def lead(self) -> float:

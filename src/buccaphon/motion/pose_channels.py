@@ -28,6 +28,7 @@ _TO_USUAL = 0.02  # of a vowel's pull that goes to the usual size
 _LOUDEST, _QUIETEST = 9.0, -12.0  # dB against the usual vowel that still count
 _MIDDLE = 0.3  # of a vowel to either side of its middle is listened to
 _DB_OF_ALL = 35.0  # between the floor and the ceiling of loudness, about
+_FOREVER = 1e6  # seconds of silence before the first sound and after the last: it has no end within reach
 _USUAL = 65.0  # percentile of what is heard at all: about the usual vowel
 
 
@@ -66,17 +67,16 @@ def pose_channels(
     phones: Sequence[Phone],
     times: Doubles,
     loud: Loud,
-    duration: float,
     opening: Doubles | float = 1.0,
     per_db: Doubles | float = PER_DB,
 ) -> Posed | None:
     """The pose at some times; None where nothing is said at all. phones: at least all within twice REACH of the times. times:
-    (frames,) evenly spaced seconds, which may lie outside the recording. duration: of the recording, in seconds. opening:
+    (frames,) evenly spaced seconds, which may lie outside the recording. opening:
     times the usual size, of all or of each frame. per_db: size for each dB above the usual level, of all or of each."""
     if not len(times) or not phones:
         return None
-    before = min(phones[0].start, 0.0) if phones[0].start < REACH else phones[0].start - REACH
-    line = line_of(phones, before, max(duration, phones[-1].end))
+    begins = phones[0].start
+    line = line_of(phones, begins - _FOREVER if begins > 0 else begins, phones[-1].end + _FOREVER)
     found: dict[str, Doubles] = {}
     shares = {timing: shares_of(line, times, timing) for timing, _ in TIMED}
     for timing, names in TIMED:

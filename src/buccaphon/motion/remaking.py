@@ -13,12 +13,14 @@ from operator import is_not
 
 import numpy as np
 
+from buccaphon.arrays import Floats
 from buccaphon.motion.channels import Channels
+from buccaphon.motion.hand import frames_of_difference
 from buccaphon.motion.jaw import jaw_alone
 from buccaphon.motion.plan import Plan
 from buccaphon.motion.record import Bake
 from buccaphon.motion.shares import REACH
-from buccaphon.motion.stages import STAGES, Draft, Source, Stage
+from buccaphon.motion.stages import Draft, Source, Stages, stages_of
 from buccaphon.mouths.by_loudness import choose_by_loudness
 from buccaphon.mouths.choosing import Choice, choose_mouths
 from buccaphon.mouths.exposures import Exposure, held_on
@@ -31,12 +33,15 @@ Frames = tuple[int, int]  # from a first frame up to an end
 
 @dataclass(frozen=True, eq=False)
 class Made:
-    """A plan and what it gave. passages, choices: of a recording with words, as many of the one as of the other."""
+    """A plan and what it gave. passages, choices: of a recording with words, as many of the one as of the other. stages: that
+    made its channels. made: the curves that were cleaned up or drawn over, as they were before that."""
 
     plan: Plan
     passages: list[Passage]
     choices: list[Choice]
     bake: Bake
+    stages: Stages
+    made: dict[str, Floats]
 
 
 def bake(plan: Plan) -> Bake:
@@ -46,10 +51,10 @@ def bake(plan: Plan) -> Bake:
 
 def remake(kept: Made | None, plan: Plan) -> Made:
     """Make a bake, over what is kept of the last one as far as that goes."""
-    if kept is not None and _differs_in_pose_alone(kept.plan, plan):
-        return _posed_anew(kept, plan)
-    if kept is None or not _differs_in_words_alone(kept.plan, plan):
+    if kept is None or not _chooses_alike(kept.plan, plan):
         return _made_at_once(plan)
+    if plan.score is None:
+        return _with_channels(plan, [], [], kept.bake.exposures, {}, kept)
     passages, choices = list(kept.passages), list(kept.choices)
     exposures: tuple[Exposure, ...] = kept.bake.exposures
     heard, seen = list[Frames](), list[Frames]()
@@ -65,10 +70,7 @@ def remake(kept: Made | None, plan: Plan) -> Made:
             heard.append(_frames_of(plan, anew[0].first, anew[-1].end))
     heard += [_heard_near(kept, plan, number) for number in changed]
     heard += _painted_anew(kept, plan)
-    channels = kept.bake.channels
-    if heard or seen:
-        channels = _channels(plan, passages, exposures, {Source.SOUNDS: heard, Source.MOUTHS: seen}, channels)
-    return _finished(plan, passages, choices, exposures, channels)
+    return _with_channels(plan, passages, choices, exposures, {Source.SOUNDS: heard, Source.MOUTHS: seen}, kept)
 
 
 def why_shown(made: Made, exposure: Exposure) -> Reason | None:
@@ -95,27 +97,7 @@ def _made_at_once(plan: Plan) -> Made:
         passages = part_into_passages(plan.score, settings.rate, plan.grid, settings.manners.of_choosing)
         choices = _choose(plan, passages)
         exposures = _exposures(plan, passages, choices)
-    channels = _channels(plan, passages, exposures, _everywhere(plan), None)
-    return _finished(plan, passages, choices, exposures, channels)
-
-
-def _posed_anew(kept: Made, plan: Plan) -> Made:
-    """The same mouths; the pose and what is mixed from it as they are asked for now."""
-    channels = _channels(plan, kept.passages, kept.bake.exposures, _everywhere(plan), None)
-    return _finished(plan, kept.passages, kept.choices, kept.bake.exposures, channels)
-
-
-def _everywhere(plan: Plan) -> dict[Source, list[Frames]]:
-    return {source: [(0, plan.frames)] for source in Source}
-
-
-def _finished(
-    plan: Plan, passages: list[Passage], choices: list[Choice], exposures: tuple[Exposure, ...], channels: Channels
-) -> Made:
-    said = plan.score.words if plan.score else ()
-    settings = plan.settings
-    made = Bake(settings.rate, settings.start_frame, plan.chart, plan.grid, exposures, channels, said)
-    return Made(plan, passages, choices, made)
+    return _with_channels(plan, passages, choices, exposures, {}, None)
 
 
 def _choose(plan: Plan, passages: Sequence[Passage], before: Sequence[Choice] = ()) -> list[Choice]:
@@ -125,23 +107,17 @@ def _choose(plan: Plan, passages: Sequence[Passage], before: Sequence[Choice] = 
     return choose_mouths(passages, plan.chart, settings.rate, plan.grid, manners, plan.painted, known)
 
 
-def _differs_in_pose_alone(kept: Plan, plan: Plan) -> bool:
-    """In how wide the mouth opens, or in channels mixed from the pose, where there are words."""
-    if plan.score is None or kept.score is not plan.score or kept.loud is not plan.loud or kept.chart != plan.chart:
-        return False
+def _chooses_alike(kept: Plan, plan: Plan) -> bool:
+    """Whether two plans differ in words that were moved, in what is painted, or in what no mouth is chosen by."""
     before, now = kept.settings, plan.settings
-    pose = (before.manners, before.mixes) != (now.manners, now.mixes)
-    mouths = before.manners.of_choosing != now.manners.of_choosing
-    return pose and not mouths and replace(before, manners=now.manners, mixes=now.mixes) == now
-
-
-def _differs_in_words_alone(kept: Plan, plan: Plan) -> bool:
-    """Or in what is painted, or in the number of the first frame."""
-    if kept.score is None or plan.score is None or kept.loud is not plan.loud or kept.chart != plan.chart:
+    if kept.chart != plan.chart or before.rate != now.rate or before.quiet != now.quiet or kept.frames != plan.frames:
         return False
-    others = replace(plan.settings, painted=kept.settings.painted, start_frame=kept.settings.start_frame)
-    lengths = len(kept.score.words) == len(plan.score.words) and kept.score.duration == plan.score.duration
-    return kept.settings == others and lengths
+    if kept.loud is not plan.loud or before.manners.of_choosing != now.manners.of_choosing:
+        return False
+    if kept.score is None or plan.score is None:
+        same = kept.score is plan.score and kept.driving is plan.driving and kept.painted == plan.painted
+        return same and before.manners == now.manners
+    return len(kept.score.words) == len(plan.score.words) and kept.score.duration == plan.score.duration
 
 
 def _changed_words(kept: Made, plan: Plan) -> list[int]:
@@ -245,34 +221,103 @@ def _frames_of(plan: Plan, first: int, end: int) -> Frames:
     return int(plan.grid.edges[first]), min(int(plan.grid.edges[end]), plan.frames)
 
 
-def _channels(
+def _with_channels(
     plan: Plan,
-    passages: Sequence[Passage],
-    exposures: Sequence[Exposure],
+    passages: list[Passage],
+    choices: list[Choice],
+    exposures: tuple[Exposure, ...],
     changed: Mapping[Source, list[Frames]],
-    before: Channels | None,
-) -> Channels:
+    kept: Made | None,
+) -> Made:
     """Run all stages for the frames where something that they look at changed; the others are those of before."""
-    of = tuple(channel for stage in STAGES for channel in stage.channels(plan))
-    values = before.values.copy() if before is not None else np.zeros((plan.frames, len(of)), np.float32)
-    column = 0
-    for stage in STAGES:
-        draft = Draft(passages, exposures, Channels(of[:column], values[:, :column]))
-        width = len(stage.channels(plan))
-        for first, end in _reach(changed, stage, plan.frames):
-            values[first:end, column : column + width] = stage.run(plan, draft, first, end)
-        column += width
-    return Channels(of, values)
+    stages = stages_of(plan)
+    to_run = _parts_to_run(plan, stages, changed, kept)
+    if kept is not None and not any(to_run) and stages.gives_what(kept.stages):
+        return Made(plan, passages, choices, _bake(plan, exposures, kept.bake.channels), stages, kept.made)
+    values, made = _begun(stages, plan.frames, kept)
+    curves = {channel.id: values[:, number] for number, channel in enumerate(stages.channels)}
+    draft = Draft(passages, exposures, curves, made)
+    for stage, parts in zip(stages.all, to_run, strict=True):
+        into = curves if stage.finishes else {ident: made.get(ident, curves[ident]) for ident in stage.gives}
+        for first, end in parts:
+            for ident, part in zip(stage.gives, stage.run(plan, draft, first, end), strict=True):
+                into[ident][first:end] = part
+    return Made(plan, passages, choices, _bake(plan, exposures, Channels(stages.channels, values)), stages, made)
 
 
-def _reach(changed: Mapping[Source, list[Frames]], stage: Stage, frames: int) -> list[Frames]:
-    """Where a stage has to run: what it looks at changed there, or as near as it reaches; ranges that meet are one."""
-    ranges = sorted(part for source in stage.looks_at for part in changed.get(source, ()))
+def _parts_to_run(
+    plan: Plan, stages: Stages, changed: Mapping[Source, list[Frames]], kept: Made | None
+) -> list[list[Frames]]:
+    """For each stage the ranges of frames in which something that it depends on may be another."""
+    everywhere = [(0, plan.frames)]
+    if kept is None:
+        return [everywhere for _ in stages.all]
+    before = {stage.id: stage for stage in kept.stages.all}
+    no_longer = kept.stages.finished - stages.finished
+    felt: dict[str, list[Frames]] = {}
+    found = []
+    for stage in stages.all:
+        parts = [part for source in stage.looks_at for part in changed.get(source, ())]
+        parts += [part for ident in stage.follows for part in felt.get(ident, ())]
+        parts += felt.get(stage.gives[0], ()) if stage.finishes else ()
+        was = before.get(stage.id)
+        if was is None or was.with_what != stage.with_what or was.gives != stage.gives or (parts and stage.whole):
+            parts = everywhere
+        else:
+            parts = _joined([(max(a - stage.reach, 0), min(b + stage.reach, plan.frames)) for a, b in parts])
+            if stage.finishes:
+                parts = _joined([*parts, *_drawn_anew(kept.plan, plan, stage.gives[0])])
+        found.append(parts)
+        felt.update((ident, everywhere if ident in no_longer else parts) for ident in stage.gives)
+    return found
+
+
+def _begun(stages: Stages, frames: int, kept: Made | None) -> tuple[Floats, dict[str, Floats]]:
+    """The values of all channels (frames, n), and those of before the clean-up, as far as they are known from before. Each
+    channel lies in one piece."""
+    if kept is None:
+        values = np.zeros((frames, len(stages.channels)), np.float32, order="F")
+        return values, {ident: np.zeros(frames, np.float32) for ident in stages.finished}
+    known = kept.bake.channels
+    idents = [channel.id for channel in stages.channels]
+    if tuple(idents) == known.ids:
+        values = known.values.copy(order="F")
+    else:
+        values = np.zeros((frames, len(idents)), np.float32, order="F")
+        for ident in set(idents) & set(known.ids):
+            values[:, idents.index(ident)] = known.curve(ident)
+    made = {}
+    for ident in stages.finished:
+        before = kept.made.get(ident)
+        made[ident] = before.copy() if before is not None else values[:, idents.index(ident)].copy()
+    for ident in (kept.stages.finished - stages.finished) & set(idents):
+        values[:, idents.index(ident)] = kept.made[ident]  # no longer cleaned up
+    return values, made
+
+
+def _drawn_anew(kept: Plan, plan: Plan, channel: str) -> list[Frames]:
+    """Where what a hand drew over a channel is another."""
+    before, now = (
+        next((curve for curve in settings.curves if curve.channel == channel), None)
+        for settings in (kept.settings, plan.settings)
+    )
+    found = frames_of_difference(before, now, plan.settings.rate)
+    return [(min(found[0], plan.frames), min(found[1], plan.frames))] if found else []
+
+
+def _joined(parts: Sequence[Frames]) -> list[Frames]:
+    """Ranges in order; those that meet are one."""
     found: list[Frames] = []
-    for begin, until in ranges:
-        first, end = max(begin - stage.reach, 0), min(until + stage.reach, frames)
+    for first, end in sorted(parts):
         if found and first <= found[-1][1]:
             found[-1] = (found[-1][0], max(found[-1][1], end))
         elif end > first:
             found.append((first, end))
     return found
+
+
+def _bake(plan: Plan, exposures: tuple[Exposure, ...], channels: Channels) -> Bake:
+    said = plan.said or plan.score
+    settings = plan.settings
+    words = said.words if said else ()
+    return Bake(settings.rate, settings.start_frame, plan.chart, plan.grid, exposures, channels, words)

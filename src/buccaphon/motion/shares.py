@@ -94,7 +94,11 @@ class Shares:
 
     def blend(self, values: Doubles) -> Doubles:
         """(frames,) of values that the sounds (n,) have."""
-        found: Doubles = np.einsum("sn,sn->n", self.much, values[self.which])
+        found = np.zeros(self.much.shape[1])
+        for much, which in zip(
+            self.much, self.which, strict=True
+        ):  # slot by slot: a frame's sum has one order, alone or among many
+            found += much * values[which]
         return found
 
 

@@ -1,25 +1,30 @@
 """The stages that make a bake's channels, in the order they run.
 
-A stage gives the values of its channels for some frames, from the whole plan and from what the stages before it have made.
+A stage gives the values of its curves for some frames, from the whole plan and from what the stages before it have made.
 `reach` says how many frames beyond those that changed it has to be run again for.
 """
 
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import Enum
+from functools import partial
 
 import numpy as np
 
 from buccaphon.arrays import Floats
-from buccaphon.motion.channels import Channel, Channels, Origin
+from buccaphon.motion.channels import Channel, Origin
+from buccaphon.motion.followers import LOUDNESS, Follower, follow, in_order
+from buccaphon.motion.hand import HandCurve, lay_over
 from buccaphon.motion.jaw import jaw_alone
+from buccaphon.motion.mixes import Mix
 from buccaphon.motion.plan import Plan
 from buccaphon.motion.pose_channels import MOST_PER_DB, POSE_CHANNELS, Loud, loud_of, pose_channels
 from buccaphon.motion.record import APERTURE, WEIGHT, frame_middles
 from buccaphon.motion.shares import REACH
+from buccaphon.motion.steps import AnyStep, Around, clean, reach_of
 from buccaphon.motion.weights import mouth_weights, weights_of
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.passages import Passage
@@ -28,43 +33,140 @@ from buccaphon.score.records import Phone, Word
 
 _EASE = 2  # frames on either side of a painted mouth over which its pose comes and goes
 _BY_LOUDNESS = ("jaw", "aperture")  # the first of the channels, which loudness alone drives
-
-
-@dataclass(frozen=True, eq=False)
-class Draft:
-    """What has been made so far. passages, exposures: of the whole recording. channels: of the stages that have run."""
-
-    passages: Sequence[Passage]
-    exposures: Sequence[Exposure]
-    channels: Channels
+_HELD = frozenset(POSE_CHANNELS)  # what is held to its range whatever a hand draws
+FINISH = "finish "  # and a channel's id: the stage that cleans it up and lays what is drawn over it
 
 
 class Source(Enum):
-    """What a stage can look at, and what can change in some frames and not in others."""
+    """What a stage can look at besides channels, and what can change in some frames and not in others."""
 
     SOUNDS = "the sounds around, and what is painted by hand"
     MOUTHS = "the mouths on show"
 
 
-@dataclass(frozen=True, slots=True)
-class Stage:
-    """looks_at: a change of what makes it run again there. channels: which it makes for a plan. run: their values for the
-    frames from a first up to an end, (end - first, n). reach: frames that a value depends on to either side."""
+@dataclass(frozen=True, eq=False)
+class Draft:
+    """What has been made so far. passages, exposures: of the whole recording. curves: (frames,) each, of the stages that have
+    run, as they are delivered. made: those that the clean-up or a hand changes, as they are before that."""
 
-    name: str
-    looks_at: tuple[Source, ...]
-    channels: Callable[[Plan], tuple[Channel, ...]]
-    run: Callable[[Plan, Draft, int, int], Floats]
+    passages: Sequence[Passage]
+    exposures: Sequence[Exposure]
+    curves: Mapping[str, Floats]
+    made: Mapping[str, Floats]
+
+
+Parts = tuple[Floats, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Stage:
+    """id: of the stage. with_what: all else that its values depend on; while it is the same, only what changed is run again.
+    gives: ids of the curves that it makes, one a channel, or one that finishes a channel. looks_at, follows: a change of
+    these sources and curves makes it run again there. run: the values of its curves for the frames from a first up to an
+    end. reach: frames that a value depends on to either side. whole: a change may be felt anywhere. finishes: whether it
+    changes what another stage has made."""
+
+    id: str
+    with_what: object
+    gives: tuple[str, ...]
+    run: Callable[[Plan, Draft, int, int], Parts]
+    looks_at: tuple[Source, ...] = ()
+    follows: tuple[str, ...] = ()
     reach: int = 0
+    whole: bool = False
+    finishes: bool = False
+
+
+@dataclass(frozen=True, eq=False)
+class Stages:
+    """all: in the order they run. channels: what comes of them, as it is delivered. finished: ids of the channels that the
+    clean-up or a hand changes."""
+
+    all: tuple[Stage, ...]
+    channels: tuple[Channel, ...]
+    finished: frozenset[str]
+
+    def gives_what(self, other: Stages) -> bool:
+        """Whether the same channels come of others, cleaned up alike."""
+        return (self.channels, self.finished) == (other.channels, other.finished)
+
+
+def stages_of(plan: Plan) -> Stages:
+    """The stages that a plan asks for: the pose, what is mixed from it, then what follows, each behind the one it follows. A
+    channel's clean-up and what a hand draws over it come before anything follows it."""
+    settings = plan.settings
+    channels: list[Channel] = []
+    stages: list[Stage] = []
+    finished: set[str] = set()
+    pose = _pose_channels(plan)
+    by_id: dict[str, Channel] = {}
+
+    def add(stage: Stage, of: Sequence[Channel]) -> None:
+        stages.append(stage)
+        for channel in of:
+            channels.append(channel)
+            by_id[channel.id] = channel
+            if (finish := _finish(plan, channel)) is not None:
+                stages.append(finish)
+                finished.add(channel.id)
+
+    add(Stage("pose", _pose_is_made_with(plan), tuple(c.id for c in pose), _pose, (Source.SOUNDS,), reach=_EASE), pose)
+    origin = pose[0].origin
+    for mix in settings.mixes:
+        channel = Channel(mix.name, mix.name, origin, mix.low, mix.high, mix.rest)
+        follows = tuple(ident for ident, _ in mix.terms)
+        add(Stage(f"mix {mix.name}", mix, (mix.name,), partial(_mixed, mix), follows=follows), [channel])
+    for follower in in_order(settings.followers):
+        channel = _channel_of(follower, by_id.get(follower.follows), origin)
+        is_there = follower.follows in by_id
+        drives: object = _Same(plan.driving) if follower.follows == LOUDNESS else is_there
+        stage = Stage(
+            f"follower {follower.name}",
+            (follower, drives),
+            (follower.name,),
+            partial(_following, follower),
+            follows=(follower.follows,) if is_there else (),
+            reach=follower.reach(settings.rate),
+            whole=follower.switch is not None,
+        )
+        add(stage, [channel])
+    return Stages(tuple(stages), tuple(channels), frozenset(finished))
+
+
+@dataclass(frozen=True, eq=False)
+class _Same:
+    """Equal to another one only of the very same array: comparing them all would take too long."""
+
+    array: Floats
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Same) and other.array is self.array
+
+    def __hash__(self) -> int:
+        return id(self.array)
+
+
+def _pose_is_made_with(plan: Plan) -> object:
+    settings = plan.settings
+    alone = _Same(plan.driving) if plan.score is None else None
+    return settings.rate, settings.manners, settings.quiet, plan.chart, _Same(plan.loud), alone
 
 
 def _pose_channels(plan: Plan) -> tuple[Channel, ...]:
     origin = Origin.LOUDNESS if plan.score is None else Origin.SOUNDS
     parts = [Channel(name, name.title(), origin) for name in POSE_CHANNELS]
-    return (*parts, *(Channel(f"{WEIGHT}{name}", name, origin) for name in plan.chart.names))
+    rest = plan.chart.rest.name
+    weights = (Channel(f"{WEIGHT}{name}", name, origin, rest=float(name == rest)) for name in plan.chart.names)
+    return (*parts, *weights)
 
 
-def _pose(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
+def _pose(plan: Plan, draft: Draft, first: int, end: int) -> Parts:
+    """All of the pose and the weights, as columns."""
+    values = _posed(plan, draft, first, end)
+    return tuple(values.T)
+
+
+def _posed(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
     values = np.zeros((end - first, len(POSE_CHANNELS) + len(plan.chart.mouths)), np.float32)
     pose, weights = values[:, : len(POSE_CHANNELS)], values[:, len(POSE_CHANNELS) :]
     if plan.score is None:
@@ -75,7 +177,7 @@ def _pose(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
     times, manners = middles + plan.lead, plan.settings.manners
     opening, per_db = manners.along("opening", middles), MOST_PER_DB * manners.along("by_loudness", middles)
     phones = _phones_near(plan.score.words, float(times[0]) - 2 * REACH, float(times[-1]) + 2 * REACH)
-    posed = pose_channels(phones, times, _loud(plan), plan.score.duration, opening, per_db)
+    posed = pose_channels(phones, times, _loud(plan), opening, per_db)
     weights[:, 0] = 1.0
     if posed is not None:
         pose[:] = posed.values
@@ -142,22 +244,63 @@ def _as_channels(pose: Pose) -> list[float]:
     return [aperture if name == APERTURE else getattr(pose, name) for name in POSE_CHANNELS]
 
 
-def _mix_channels(plan: Plan) -> tuple[Channel, ...]:
-    origin = Origin.LOUDNESS if plan.score is None else Origin.SOUNDS
-    return tuple(Channel(mix.name, mix.name, origin, mix.low, mix.high, mix.rest) for mix in plan.settings.mixes)
+def _mixed(mix: Mix, plan: Plan, draft: Draft, first: int, end: int) -> Parts:
+    del plan
+    total = np.full(end - first, mix.plus, np.float32)
+    for channel, factor in mix.terms:  # one by one: the same sum however many frames there are
+        total += np.float32(factor) * draft.curves[channel][first:end]
+    return (np.clip(total, mix.low, mix.high),)
 
 
-def _mixed(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
-    values = np.empty((end - first, len(plan.settings.mixes)), np.float32)
-    for column, mix in enumerate(plan.settings.mixes):
-        total = np.full(end - first, mix.plus, np.float32)
-        for channel, factor in mix.terms:  # one by one: the same sum however many frames there are
-            total += np.float32(factor) * draft.channels.curve(channel)[first:end]
-        values[:, column] = np.clip(total, mix.low, mix.high)
-    return values
+def _channel_of(follower: Follower, driver: Channel | None, origin: Origin) -> Channel:
+    low, high, rest = (driver.low, driver.high, driver.rest) if driver is not None else (0.0, 1.0, 0.0)
+    least, most = follower.ends(low, high)
+    came = Origin.LOUDNESS if follower.follows == LOUDNESS else driver.origin if driver is not None else origin
+    return Channel(follower.name, follower.name, came, least, most, follower.at(rest), follower.unit.written)
 
 
-STAGES = (
-    Stage("pose", (Source.SOUNDS,), _pose_channels, _pose, reach=_EASE),
-    Stage("mixes", (Source.SOUNDS,), _mix_channels, _mixed, reach=_EASE),
-)
+def _following(follower: Follower, plan: Plan, draft: Draft, first: int, end: int) -> Parts:
+    if follower.follows == LOUDNESS:
+        driver = plan.driving[: plan.frames]
+    else:
+        driver = draft.curves.get(follower.follows, np.zeros(plan.frames, np.float32))  # whom it follows may be gone
+    return (follow(follower, driver, plan.settings.rate, first, end),)
+
+
+def _finish(plan: Plan, channel: Channel) -> Stage | None:
+    """The clean-up of a channel and what is drawn over it; None where there is neither."""
+    settings = plan.settings
+    steps = tuple(step for step in settings.steps if step.is_for(channel.id))
+    curve = next((each for each in settings.curves if each.channel == channel.id and each.points), None)
+    if not steps and curve is None:
+        return None
+    around = Around(channel, settings.rate, plan.silent, _used_frames(plan))
+    return Stage(
+        f"{FINISH}{channel.id}",
+        (channel, steps, _used_frames(plan) if steps else None),
+        (channel.id,),
+        partial(_finished, channel, steps, curve, around),
+        looks_at=(Source.SOUNDS,) if steps else (),
+        reach=reach_of(steps, around),
+        finishes=True,
+    )
+
+
+def _finished(
+    channel: Channel, steps: Sequence[AnyStep], curve: HandCurve | None, around: Around,
+    plan: Plan, draft: Draft, first: int, end: int,
+) -> Parts:  # fmt: skip
+    made = draft.made[channel.id]
+    found = clean(steps, made, first, end, around) if steps else made[first:end]
+    if curve is not None:
+        found = lay_over(curve, found, first, plan.settings.rate)
+        if channel.id in _HELD or channel.id.startswith(WEIGHT):
+            found = np.clip(found, channel.low, channel.high)
+    return (found,)
+
+
+def _used_frames(plan: Plan) -> tuple[int, int]:
+    used, rate = plan.settings.used, plan.settings.rate
+    if used is None:
+        return 0, plan.frames
+    return max(rate.nearest(used.start), 0), min(rate.covering(used.end), plan.frames)

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import cached_property
 
+import numpy as np
+
 from buccaphon.arrays import Bools, Floats
+from buccaphon.audio.loudness import USUAL_STEERING, Band, Steered, Steering, levels, range_of, steer
 from buccaphon.audio.pauses import find_pauses
 from buccaphon.audio.peaks import Peaks
-from buccaphon.audio.recording import Recording
+from buccaphon.audio.recording import Channel, Recording
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness, hush, where_spoken
-from buccaphon.motion.record import Bake, trim
+from buccaphon.motion.record import Bake, frame_middles, trim
 from buccaphon.motion.remaking import Made, remake, why_shown
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.project.state import State, Take
@@ -25,6 +29,10 @@ class Derived:
         self.recording, self.peaks = recording, peaks
         self.lufs: float | None = None  # measured later, for it takes a while
         self.spoken: Bools | None = None  # where somebody speaks; None until it was listened to
+        self.parts: dict[Part, Peaks] = {}  # of channels and parts of the sound that were asked for
+        self._levels: tuple[Peaks, Floats] | None = None
+        self._steered: tuple[tuple[int, FrameRate, Steering], Steered] | None = None
+        self._driving: tuple[object, Floats] | None = None
         self._state: State | None = None
         self._made: Made | None = None
         self._loudness: tuple[FrameRate, Floats] | None = None
@@ -58,6 +66,33 @@ class Derived:
             self._loudness = rate, frame_loudness(self.peaks, rate)
         return self._loudness[1]
 
+    # --- loudness as it is steered ---------------------------------------------------------------------------------------
+
+    def take_peaks(self, part: Part, peaks: Peaks) -> None:
+        """The loudness of a channel or of a part of the sound is known: what is steered by it follows it from now on."""
+        self.parts[part] = peaks
+
+    def peaks_for(self, steering: Steering) -> Peaks:
+        """Of the part of the sound that is listened to; of what is heard otherwise, as long as that is not known."""
+        return self.parts.get(part_of(steering), self.peaks)
+
+    def levels(self, steering: Steering) -> Floats:
+        """(n,) dB of full scale, every 20 ms, for the histogram."""
+        peaks = self.peaks_for(steering)
+        if self._levels is None or self._levels[0] is not peaks:
+            self._levels = peaks, levels(peaks, np.arange(0.0, peaks.duration, 0.02))
+        return self._levels[1]
+
+    def steered(self, state: State) -> Steered:
+        """Loudness raw, mapped and gated, at the state's rate, as the shown take steers it."""
+        steering = state.take.steering if state.take else USUAL_STEERING
+        peaks, rate = self.peaks_for(steering), state.rate
+        key = (id(peaks), rate, steering)
+        if self._steered is None or self._steered[0] != key:
+            found = levels(peaks, frame_middles(0, rate.covering(self.peaks.duration), rate))
+            self._steered = key, steer(found, range_of(self.levels(steering), steering), steering, float(rate.value))
+        return self._steered[1]
+
     def take_spoken(self, spoken: Bools) -> None:
         """Where somebody speaks, as from `spoken_in`: what is made by loudness alone follows only that from now on."""
         self.spoken = spoken
@@ -69,20 +104,54 @@ class Derived:
         return find_pauses(self.peaks)
 
     def _plan(self, state: State) -> Plan:
-        quiet = _unused(state.take, self.recording.duration) if state.take else ()
-        settings = BakeSettings(state.rate, state.first_number, state.manners, state.painted, state.mixes, quiet)
-        score = fitting(state.score, self.recording.duration) if state.score else None
-        return Plan(score, state.chart_in_use, self._what_counts(state.rate, quiet, score is None), settings)
+        take = state.take
+        quiet = _unused(take, self.recording.duration) if take else ()
+        settings = BakeSettings(
+            rate=state.rate,
+            start_frame=state.first_number,
+            manners=state.manners,
+            painted=state.painted,
+            mixes=state.mixes,
+            followers=state.followers,
+            steps=state.steps,
+            curves=take.curves if take else (),
+            quiet=quiet,
+            used=take.used(self.recording.duration) if take else None,
+        )
+        said = fitting(state.score, self.recording.duration) if state.score else None
+        score = None if take is not None and take.steering.alone else said
+        loud = self._what_counts(state.rate, quiet, score is None)
+        return Plan(score, state.chart_in_use, loud, settings, self._what_drives(state, quiet, score is None), said)
 
     def _what_counts(self, rate: FrameRate, quiet: tuple[Span, ...], alone: bool) -> Floats:
         """Loudness with silence where nothing is said that counts; the same array while that is the same. alone: there are
         no words to tell where somebody speaks."""
         if self._heard is None or self._heard[0] != (rate, quiet, alone):
-            loud = self.loudness(rate)
-            if alone and self.spoken is not None:
-                loud = where_spoken(loud, self.spoken, rate)
-            self._heard = (rate, quiet, alone), hush(loud, rate, quiet)
+            self._heard = (rate, quiet, alone), self._as_it_counts(self.loudness(rate), rate, quiet, alone)
         return self._heard[1]
+
+    def _what_drives(self, state: State, quiet: tuple[Span, ...], alone: bool) -> Floats | None:
+        """Loudness as it is steered, likewise; None where it is as usual."""
+        steering = state.take.steering if state.take else USUAL_STEERING
+        if replace(steering, alone=False) == USUAL_STEERING:
+            return None
+        key = (state.rate, quiet, alone, replace(steering, alone=False), id(self.peaks_for(steering)), id(self.spoken))
+        if self._driving is None or self._driving[0] != key:
+            self._driving = key, self._as_it_counts(self.steered(state).gated, state.rate, quiet, alone)
+        return self._driving[1]
+
+    def _as_it_counts(self, loud: Floats, rate: FrameRate, quiet: tuple[Span, ...], alone: bool) -> Floats:
+        if alone and self.spoken is not None:
+            loud = where_spoken(loud, self.spoken, rate)
+        return hush(loud, rate, quiet)
+
+
+Part = tuple[Channel | None, Band]
+
+
+def part_of(steering: Steering) -> Part:
+    """The channel and the part of the sound that is listened to."""
+    return steering.side, steering.band
 
 
 def fitting(score: Score, duration: float) -> Score:

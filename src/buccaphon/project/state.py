@@ -8,9 +8,13 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
+from buccaphon.audio.loudness import USUAL_STEERING, Steering
 from buccaphon.audio.recording import Channel, Listen
 from buccaphon.kits.kit import Kit
+from buccaphon.motion.followers import Follower
+from buccaphon.motion.hand import HandCurve
 from buccaphon.motion.mixes import Mix
+from buccaphon.motion.steps import AnyStep
 from buccaphon.mouths.chart import Chart, ChartDocument
 from buccaphon.mouths.chart_file import find_chart, shipped_charts
 from buccaphon.mouths.choosing import Painted
@@ -47,6 +51,20 @@ class LostPin:
 
 
 @dataclass(frozen=True, slots=True)
+class LostPiece:
+    """Something made by hand in another take whose place is not in this one. kind: what it is, in a word. what: the mouth,
+    the text or the channel. span: where it was, in seconds of that take. word: what was said there. content: of a note the
+    text; of a mouth what is painted; of a curve its points."""
+
+    kind: str
+    what: str
+    span: Span
+    word: str = ""
+    painted: Painted | None = None
+    curve: HandCurve | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class LeftMark:
     """A finding of the checks that somebody said to leave. kind: of the finding, as its title."""
 
@@ -63,8 +81,9 @@ class Take:
     None is the end. not_speech: music, horns, other voices: left out of loudness and alignment. score: None until aligned.
     aligned_script: the text that the score was made from. pins, painted: corrections by hand. lost: those whose word is
     gone. manners: stretches in which mouths are chosen in another manner, in order, not overlapping. left: findings of the
-    checks that are to be left. unknown: entries of the project file that this version does not know, kept for the version
-    that does.
+    checks that are to be left. steering: how loudness is made into motion. curves: what is drawn by hand, one a channel.
+    left_over: what came from another take and has no place here. unknown: entries of the project file that this version does
+    not know, kept for the version that does.
     """
 
     path: Path
@@ -84,6 +103,9 @@ class Take:
     notes: tuple[Note, ...] = ()
     manners: tuple[MannerHere, ...] = ()
     left: tuple[LeftMark, ...] = ()
+    steering: Steering = USUAL_STEERING
+    curves: tuple[HandCurve, ...] = ()
+    left_over: tuple[LostPiece, ...] = ()
     unknown: dict[str, Any] = field(default_factory=dict)
 
     @property
@@ -102,7 +124,8 @@ class State:
 
     manner: how mouths are chosen. lexicon: pronunciations of this project. charts: the user's own, whole or half done;
     chart: the name of the one in use, of these or of those that ship. kits: the characters; kit: the name of the one in the
-    mirror, '' for Marigold drawn by poses. mixes: channels of the user's own. unknown: as of a take.
+    mirror, '' for Marigold drawn by poses. mixes: channels of the user's own. followers: channels that others drive. steps:
+    the clean-up, in its order. unknown: as of a take.
     """
 
     takes: tuple[Take, ...] = ()
@@ -118,6 +141,8 @@ class State:
     kit: str = ""
     manner: Manner = USUAL_MANNER
     mixes: tuple[Mix, ...] = ()
+    followers: tuple[Follower, ...] = ()
+    steps: tuple[AnyStep, ...] = ()
     unknown: dict[str, Any] = field(default_factory=dict)
 
     @property

@@ -17,6 +17,7 @@ from buccaphon.mouths.chart import Chart, Mouth
 
 _LEAST_SHOWN = 0.02  # of the canvas: no mouth is so small that it could not be seen
 _MARGIN = 0.06
+_LISTED = (288.0, 188.0)  # pixels: somewhat larger than a mouth is shown in lists and lanes
 
 
 class DrawnCharacter:
@@ -31,6 +32,12 @@ class DrawnCharacter:
         self._mouths_box = _box_of(art.drawings.values(), art.width, art.height)
         self._kept: dict[object, QPixmap] = {}
         self._kept_for = 0.0
+        box = self._with_margin()
+        self._listed_scale = min(fit(box.width(), box.height(), QRectF(0, 0, *_LISTED)).width() / box.width(), 1.0)
+        # made here, where the files are read: ten full drawings at once would hold up whoever lists them
+        self._listed = {
+            id(each): scaled(each.image, self._listed_scale) for each in art.drawings.values() if not each.is_empty
+        }
 
     def play(self, kit: Kit, chart: Chart) -> None:
         assert isinstance(kit.look, Drawn)
@@ -64,8 +71,7 @@ class DrawnCharacter:
             area = fit(whole.width(), whole.height(), QRectF(0, 0, width, height))
             scale = area.width() / whole.width()
             painter.translate(area.topLeft() - whole.topLeft() * scale)
-            if not picture.is_empty:
-                painter.drawImage(QPointF(picture.x * scale, picture.y * scale), scaled(picture.image, scale))
+            self._draw_small(painter, picture, scale)
 
         return painted(width, height, draw)
 
@@ -92,21 +98,34 @@ class DrawnCharacter:
             self._lay(painter, picture, area.topLeft(), scale, ratio)
 
     def mouth_image(self, mouth: Mouth, width: int, height: int, plain: PaintPlainly) -> QImage:
-        shown, whole = self._shows.get(mouth.name, ()), self._mouths_box
-        margin = _MARGIN * max(whole.width(), whole.height())
-        whole = whole.adjusted(-margin, -margin, margin, margin)
+        shown, whole = self._shows.get(mouth.name, ()), self._with_margin()
 
         def draw(painter: QPainter) -> None:
             area = fit(whole.width(), whole.height(), QRectF(0, 0, width, height))
             scale = area.width() / whole.width()
             painter.translate(area.topLeft() - whole.topLeft() * scale)
             for picture in shown:
-                image = scaled(picture.image, scale)
-                painter.drawImage(QPointF(picture.x * scale, picture.y * scale), image)
+                self._draw_small(painter, picture, scale)
             if not shown:
                 plain(painter, mouth.pose, QRectF(whole.topLeft() * scale, whole.size() * scale))
 
         return painted(width, height, draw)
+
+    def _with_margin(self) -> QRectF:
+        whole = self._mouths_box
+        margin = _MARGIN * max(whole.width(), whole.height())
+        return whole.adjusted(-margin, -margin, margin, margin)
+
+    def _draw_small(self, painter: QPainter, picture: Picture, scale: float) -> None:
+        """From the smaller drawing where that is large enough."""
+        if picture.is_empty:
+            return
+        listed = self._listed.get(id(picture))
+        if listed is None or scale > self._listed_scale:
+            image = scaled(picture.image, scale)
+        else:
+            image = scaled(listed, scale / self._listed_scale)
+        painter.drawImage(QPointF(picture.x * scale, picture.y * scale), image)
 
     def _placed(self, box: QRectF) -> QRectF:
         """Where something of the mouths comes to be: scaled about their common middle, then moved."""

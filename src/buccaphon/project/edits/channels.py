@@ -1,11 +1,12 @@
-"""Edits of channels: those of one's own, mixed from the pose."""
+"""Edits of channels: those of one's own, mixed from the pose, and those that follow others."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
 from buccaphon.errors import ChannelError
-from buccaphon.motion.mixes import MOST_MIXES, Mix
+from buccaphon.motion.followers import MOST_FOLLOWERS, Follower, in_order, require_sound_follower
+from buccaphon.motion.mixes import MOST_MIXES, Mix, require_name
 from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import State
 
@@ -23,6 +24,7 @@ class PutMix(Edit):
         return f"Make the channel {self.mix.name}"
 
     def apply(self, state: State) -> State:
+        _require_free(self.mix.name, [follower.name for follower in state.followers])
         if self.mix.name in (mix.name for mix in state.mixes):
             mixes = tuple(self.mix if mix.name == self.mix.name else mix for mix in state.mixes)
         elif len(state.mixes) >= MOST_MIXES:
@@ -46,3 +48,59 @@ class DropMix(Edit):
 
     def apply(self, state: State) -> State:
         return replace(state, mixes=tuple(mix for mix in state.mixes if mix.name != self.name_of))
+
+
+@dataclass(frozen=True, slots=True)
+class PutFollower(Edit):
+    """Let a channel follow another one. replaces: the name of the follower in whose place it comes; '' for a new one."""
+
+    TOUCHES = Touched.MOUTHS
+
+    follower: Follower
+    replaces: str = ""
+
+    @property
+    def usual_name(self) -> str:
+        return f"Let {self.follower.name} follow {self.follower.follows}"
+
+    def apply(self, state: State) -> State:
+        """Raises ChannelError for a name that is taken, a value that cannot be, and followers that go in a circle."""
+        require_name(self.follower.name)
+        require_sound_follower(self.follower)
+        others = [each.name for each in state.followers if each.name != self.replaces]
+        _require_free(self.follower.name, [*others, *(mix.name for mix in state.mixes)])
+        if self.replaces in (each.name for each in state.followers):
+            followers = tuple(self.follower if each.name == self.replaces else each for each in state.followers)
+        elif len(state.followers) >= MOST_FOLLOWERS:
+            raise ChannelError(self.follower.name, f"there are {MOST_FOLLOWERS} followers", "Take one out first")
+        else:
+            followers = (*state.followers, self.follower)
+        renamed = self.replaces and self.replaces != self.follower.name
+        if renamed:
+            followers = tuple(
+                replace(each, follows=self.follower.name) if each.follows == self.replaces else each
+                for each in followers
+            )
+        in_order(followers)
+        return replace(state, followers=followers)
+
+
+@dataclass(frozen=True, slots=True)
+class DropFollower(Edit):
+    """Take a follower out; what follows it stays at rest until it follows another."""
+
+    TOUCHES = Touched.MOUTHS
+
+    name_of: str
+
+    @property
+    def usual_name(self) -> str:
+        return f"Take the follower {self.name_of} out"
+
+    def apply(self, state: State) -> State:
+        return replace(state, followers=tuple(each for each in state.followers if each.name != self.name_of))
+
+
+def _require_free(name: str, taken: list[str]) -> None:
+    if name in taken:
+        raise ChannelError(name, "there is a channel of that name already", "Give it another name")

@@ -5,8 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable
 from itertools import pairwise
 
-from buccaphon.errors import BuccaphonError
-from buccaphon.motion.mixes import MOST_MIXES
+from buccaphon.audio.loudness import require_sound_steering
+from buccaphon.errors import BuccaphonError, ChannelError
+from buccaphon.motion.followers import MOST_FOLLOWERS, in_order, require_sound_follower
+from buccaphon.motion.hand import require_sound_curve
+from buccaphon.motion.mixes import MOST_MIXES, require_name
+from buccaphon.motion.steps import require_sound_step
 from buccaphon.mouths.manner import USUAL_MANNER
 from buccaphon.project.state import (
     FIRST_FRAMES,
@@ -39,14 +43,34 @@ def require_sound(state: State) -> None:
         raise ValueError("two of its kits have the same name")
     if state.kit and state.kit not in names:
         raise ValueError(f"the kit “{state.kit}” is in use, but there is none of that name")
-    mixes = [mix.name for mix in state.mixes]
-    if len(set(mixes)) != len(mixes) or len(mixes) > MOST_MIXES:
-        raise ValueError(f"its mixes are to be {MOST_MIXES} at most, each of its own name")
+    _require_sound_motion(state)
     for number, take in enumerate(state.takes):
         try:
             _require_sound_take(take)
         except ValueError as problem:
             raise ValueError(f"take {number}: {problem}") from None
+
+
+def _require_sound_motion(state: State) -> None:
+    mixes = [mix.name for mix in state.mixes]
+    if len(set(mixes)) != len(mixes) or len(mixes) > MOST_MIXES:
+        raise ValueError(f"its mixes are to be {MOST_MIXES} at most, each of its own name")
+    followers = [follower.name for follower in state.followers]
+    if len({*mixes, *followers}) != len(mixes) + len(followers) or len(followers) > MOST_FOLLOWERS:
+        raise ValueError(f"its followers are to be {MOST_FOLLOWERS} at most, each of its own name")
+    try:
+        for follower in state.followers:
+            require_name(follower.name)
+            require_sound_follower(follower)
+        in_order(state.followers)
+        for step in state.steps:
+            require_sound_step(step)
+        for take in state.takes:
+            require_sound_steering(take.steering)
+            for curve in take.curves:
+                require_sound_curve(curve)
+    except ChannelError as problem:
+        raise ValueError(f"{problem.subject}: {problem.reason}") from None
 
 
 def _require_sound_take(take: Take) -> None:
@@ -67,6 +91,9 @@ def _require_sound_take(take: Take) -> None:
     for part in take.manners:
         part.change.on(USUAL_MANNER)  # ValueError when it is none
     _require_inside("painted", (paint.span for paint in take.painted))
+    if len({curve.channel for curve in take.curves}) != len(take.curves):
+        raise ValueError("two of its curves are for the same channel")
+    _require_inside("left_over", (piece.span for piece in take.left_over))
     for lost in take.lost:
         _within("lost", lost.seconds, -FURTHEST, FURTHEST)
     if take.score is not None:

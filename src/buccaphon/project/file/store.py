@@ -13,11 +13,15 @@ from typing import Any
 
 import msgspec
 
+from buccaphon.audio.loudness import USUAL_STEERING, Steering
 from buccaphon.audio.recording import Channel, Listen
 from buccaphon.errors import BuccaphonError, ProjectError
 from buccaphon.files import named_from, relative_name, write_whole
 from buccaphon.kits.store import kit_as_data, kit_from_data
+from buccaphon.motion.followers import Follower
+from buccaphon.motion.hand import HandCurve
 from buccaphon.motion.mixes import read_mix
+from buccaphon.motion.steps import AnyStep
 from buccaphon.mouths.chart import Chart, ChartDocument
 from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.mouths.choosing import Painted
@@ -25,7 +29,7 @@ from buccaphon.mouths.manner import USUAL_MANNER, Manner, MannerHere
 from buccaphon.project.file.checking import require_sound
 from buccaphon.project.file.unknown import unknown_in, with_unknown
 from buccaphon.project.file.upgrades import UPGRADES
-from buccaphon.project.state import BoundaryPin, LeftMark, LostPin, State, Take, chart_of
+from buccaphon.project.state import BoundaryPin, LeftMark, LostPiece, LostPin, State, Take, chart_of
 from buccaphon.score.records import Note, Score, Word
 from buccaphon.speech.languages import ENGLISH
 from buccaphon.speech.lexicon_text import lexicon_as_text, parse_lexicon
@@ -33,7 +37,7 @@ from buccaphon.timing import FrameRate, Span
 
 SUFFIX = ".buccaphon"
 FORMAT = "buccaphon project"
-VERSION = 5
+VERSION = 6
 _MOST_BYTES = 256 << 20
 
 
@@ -63,6 +67,9 @@ class _TakeEntry(msgspec.Struct, kw_only=True):
     notes: tuple[Note, ...] = ()
     manners: tuple[MannerHere, ...] = ()
     left: tuple[LeftMark, ...] = ()
+    steering: Steering = USUAL_STEERING
+    curves: tuple[HandCurve, ...] = ()
+    left_over: tuple[LostPiece, ...] = ()
 
 
 class _File(msgspec.Struct, kw_only=True):
@@ -81,6 +88,8 @@ class _File(msgspec.Struct, kw_only=True):
     kit: str = ""
     manner: Manner = USUAL_MANNER
     mixes: tuple[str, ...] = ()
+    followers: tuple[Follower, ...] = ()
+    steps: tuple[AnyStep, ...] = ()
 
 
 def save_project(state: State, path: Path) -> None:
@@ -161,6 +170,8 @@ def _written(state: State, folder: Path) -> dict[str, Any]:
         kit=state.kit,
         manner=state.manner,
         mixes=tuple(mix.says for mix in state.mixes),
+        followers=state.followers,
+        steps=state.steps,
     )
     data: dict[str, Any] = msgspec.json.decode(msgspec.json.encode(file))
     return data
@@ -187,6 +198,9 @@ def _take_entry(take: Take, folder: Path) -> _TakeEntry:
         notes=take.notes,
         manners=take.manners,
         left=take.left,
+        steering=take.steering,
+        curves=take.curves,
+        left_over=take.left_over,
     )
 
 
@@ -207,6 +221,8 @@ def _understood(data: dict[str, Any], folder: Path) -> State:
         kit=file.kit,
         manner=file.manner,
         mixes=tuple(read_mix(text) for text in file.mixes),
+        followers=file.followers,
+        steps=file.steps,
     )
     return _with_what_is_unknown(state, data, folder)
 
@@ -230,6 +246,9 @@ def _take(entry: _TakeEntry, folder: Path, charts: Sequence[Chart]) -> Take:
         notes=entry.notes,
         manners=entry.manners,
         left=entry.left,
+        steering=entry.steering,
+        curves=entry.curves,
+        left_over=entry.left_over,
     )
 
 

@@ -58,4 +58,15 @@ def from_4_to_5(data: Data) -> Data:
     return data | {"version": 5}
 
 
-UPGRADES: dict[int, Callable[[Data], Data]] = {1: from_1_to_2, 2: from_2_to_3, 3: from_3_to_4, 4: from_4_to_5}
+def from_5_to_6(data: Data) -> Data:
+    """Version 5 knew nothing of followers, clean-up, steering and curves by hand."""
+    return data | {"version": 6}
+
+
+UPGRADES: dict[int, Callable[[Data], Data]] = {
+    1: from_1_to_2,
+    2: from_2_to_3,
+    3: from_3_to_4,
+    4: from_4_to_5,
+    5: from_5_to_6,
+}

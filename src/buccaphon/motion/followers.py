@@ -1,0 +1,319 @@
+"""Followers: a channel that another one drives, for a chin, a cheek, a lantern or a head, in the units of the host."""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from enum import Enum
+from functools import lru_cache
+
+import numpy as np
+
+from buccaphon.arrays import Doubles, Floats
+from buccaphon.errors import ChannelError
+from buccaphon.timing import FrameRate
+
+LOUDNESS = "loudness"  # what can be followed besides channels: how loud it is, 0..1
+MOST_FOLLOWERS = 200
+LARGEST = 100_000.0  # of a value
+LONGEST_LAG, LONGEST_SMOOTHING = 2.0, 1.0  # seconds
+MOST_POINTS = 64
+_REACH = 3.0  # widths of the bell that smooths
+_NOISE = 4096  # values after which the shaking repeats
+_TRY = "Write it like 0.1 to 0.7 becomes 0 to 12 px"
+_NUMBER = r"([+-]?(?:\d+(?:\.\d*)?|\.\d+))"
+_BECOMES = re.compile(rf"\s*{_NUMBER}\s*to\s*{_NUMBER}\s*becomes\s*{_NUMBER}\s*to\s*{_NUMBER}\s*(\S.*?)?\s*", re.I)
+
+
+class Unit(Enum):
+    """What a host measures a channel in."""
+
+    SHARE = "0 to 1"
+    PERCENT = "%"
+    DEGREES = "degrees"
+    PIXELS = "px"
+    SCENE = "units"
+
+    @property
+    def written(self) -> str:
+        """Behind a number."""
+        return "" if self is Unit.SHARE else self.value
+
+
+_UNITS = {**{unit.value: unit for unit in Unit}, "": Unit.SHARE, "°": Unit.DEGREES, "deg": Unit.DEGREES,
+          "pixels": Unit.PIXELS, "percent": Unit.PERCENT}  # fmt: skip
+Pair = tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class Switch:
+    """There or not: it goes on where what is followed rises to `on`, and off where that falls to `off`, which is lower."""
+
+    on: float = 0.5
+    off: float = 0.4
+
+
+@dataclass(frozen=True, slots=True)
+class Shake:
+    """Smooth noise that is added, as large as what is followed is. size: at most, in the channel's unit. speed: changes of
+    direction a second, about. seed: the same one shakes the same way."""
+
+    size: float
+    speed: float = 6.0
+    seed: int = 1
+
+
+@dataclass(frozen=True, slots=True)
+class Follower:
+    """name: of the channel in the host. follows: a channel's id, or LOUDNESS. takes, gives: a range of what is followed, and
+    what it becomes in the unit. holds: whether it stays within that range where what is followed goes further. lag: seconds
+    that it comes later (earlier when negative). smoothing: seconds, the width of a bell, without lag. least, most: limits.
+    curve: points 0..1 of how it goes from one end of the range to the other; none is a straight line."""
+
+    name: str
+    follows: str
+    takes: Pair = (0.0, 1.0)
+    gives: Pair = (0.0, 1.0)
+    unit: Unit = Unit.SHARE
+    holds: bool = True
+    lag: float = 0.0
+    smoothing: float = 0.0
+    least: float | None = None
+    most: float | None = None
+    curve: tuple[Pair, ...] = ()
+    switch: Switch | None = None
+    shake: Shake | None = None
+
+    @property
+    def gain(self) -> float:
+        """How much it changes when what is followed changes by 1; negative when it goes the other way."""
+        return (self.gives[1] - self.gives[0]) / (self.takes[1] - self.takes[0])
+
+    @property
+    def offset(self) -> float:
+        """What it is where what is followed is 0."""
+        return self.gives[0] - self.gain * self.takes[0]
+
+    @property
+    def says(self) -> str:
+        """The range to range, as people say it; `read_range` reads it again."""
+        numbers = [np.format_float_positional(value, trim="-") for value in (*self.takes, *self.gives)]
+        return f"{numbers[0]} to {numbers[1]} becomes {numbers[2]} to {numbers[3]} {self.unit.written}".rstrip()
+
+    def at(self, value: float) -> float:
+        """What it is, without shaking, while what is followed keeps one value."""
+        switched = self.switch is not None and value >= self.switch.on
+        x = np.array([(self.takes[1] if switched else self.takes[0]) if self.switch else value])
+        return float(_limited(self, _mapped(self, x))[0])
+
+    def ends(self, low: float, high: float) -> Pair:
+        """The least and the most that it can be while what is followed goes from `low` to `high`."""
+        found = [self.at(value) for value in (low, high, *self.takes)]
+        found += [self.gives[0] + (self.gives[1] - self.gives[0]) * y for _, y in self.curve]
+        more = self.shake.size if self.shake else 0.0
+        least, most = min(found) - more, max(found) + more
+        return _limit(self, least), _limit(self, most)
+
+    def reach(self, rate: FrameRate) -> int:
+        """Frames to either side on which a value depends."""
+        seconds = abs(self.lag) + _REACH * self.smoothing
+        return math.ceil(seconds * float(rate.value)) + 1 if seconds else 0
+
+
+def require_sound_follower(follower: Follower) -> None:
+    """Raises ChannelError for what cannot be."""
+    (low, high), numbers = follower.takes, [*follower.takes, *follower.gives, follower.lag, follower.smoothing]
+    numbers += [value for value in (follower.least, follower.most) if value is not None]
+    numbers += [value for point in follower.curve for value in point]
+    if follower.switch:
+        numbers += [follower.switch.on, follower.switch.off]
+    if follower.shake:
+        numbers += [follower.shake.size, follower.shake.speed]
+    problem, remedy = "", ""
+    if not all(abs(value) <= LARGEST for value in numbers):  # what is no number is not below it either
+        problem, remedy = "a number is too large", f"Use numbers up to {LARGEST:g}"
+    elif abs(high - low) < 1e-6:
+        problem, remedy = "the range that it takes has no width", _TRY
+    elif abs(follower.lag) > LONGEST_LAG or not 0 <= follower.smoothing <= LONGEST_SMOOTHING:
+        problem, remedy = "it lags too far", f"Use up to {LONGEST_LAG:g} s of lag, {LONGEST_SMOOTHING:g} s of smoothing"
+    elif follower.least is not None and follower.most is not None and follower.least > follower.most:
+        problem, remedy = "its lower limit is above the upper one", "Swap them"
+    elif follower.switch and follower.switch.off > follower.switch.on:
+        problem, remedy = "it goes off above where it goes on", "Let it go off lower"
+    elif len(follower.curve) > MOST_POINTS or [x for x, _ in follower.curve] != sorted(x for x, _ in follower.curve):
+        problem, remedy = "its curve goes back", f"Use up to {MOST_POINTS} points from left to right"
+    elif follower.shake and not (follower.shake.size >= 0 and 0.1 <= follower.shake.speed <= 30):
+        problem, remedy = "it shakes too much", "Use 0.1 to 30 changes a second"
+    if problem:
+        raise ChannelError(follower.name or "the follower", problem, remedy)
+
+
+def read_range(text: str) -> tuple[Pair, Pair, Unit]:
+    """`0.1 to 0.7 becomes 0 to 12 px`: what it takes, what it gives, in which unit. Raises ChannelError."""
+    found = _BECOMES.fullmatch(text)
+    if found is None:
+        raise ChannelError(text.strip() or "the range", "it is not understood", _TRY)
+    a, b, c, d = (float(found[n]) for n in range(1, 5))
+    unit = _UNITS.get((found[5] or "").strip().lower())
+    if unit is None:
+        raise ChannelError(text.strip(), f"there is no unit “{found[5]}”", "Use %, degrees, px, units, or none")
+    if a == b:
+        raise ChannelError(text.strip(), "the range that it takes has no width", _TRY)
+    return (a, b), (c, d), unit
+
+
+# --- who drives whom ------------------------------------------------------------------------------------------------------
+
+
+def in_order(followers: Sequence[Follower]) -> tuple[Follower, ...]:
+    """Each after the one that it follows. Raises ChannelError, with the way round, where they go in a circle."""
+    by_name = {follower.name: follower for follower in followers}
+    found: dict[str, Follower] = {}
+    for follower in followers:
+        way: list[Follower] = []
+        at: Follower | None = follower
+        while at is not None and at.name not in found:
+            if at in way:
+                names = [each.name for each in (*way[way.index(at) :], at)]
+                reason = f"it would follow itself ({' follows '.join(names)})"
+                raise ChannelError(follower.name, reason, "Let one of them follow another channel")
+            way.append(at)
+            at = by_name.get(at.follows)
+        found.update((each.name, each) for each in reversed(way))
+    return tuple(found.values())
+
+
+# --- what they are ---------------------------------------------------------------------------------------------------------
+
+
+def follow(follower: Follower, driver: Floats, rate: FrameRate, first: int, end: int) -> Floats:
+    """(end - first,) of a follower. driver: (frames,) of all frames of what it follows; beyond the ends it stays as it is
+    there. The same values whatever range they are asked for in."""
+    x = _delayed(follower, driver, float(rate.value), first, end)
+    if follower.switch is not None:
+        is_on = _switched(follower.switch, follower, driver, x, float(rate.value), first)
+        x = np.where(is_on, follower.takes[1], follower.takes[0])
+    found = _mapped(follower, x)
+    if follower.shake is not None and follower.shake.size:
+        low, high = follower.takes
+        size = np.clip((x - low) / (high - low), 0, 1)
+        found = found + follower.shake.size * size * _noise(follower.shake, first, end, float(rate.value))
+    return _limited(follower, found).astype(np.float32)
+
+
+def _delayed(follower: Follower, driver: Floats, rate: float, first: int, end: int) -> Doubles:
+    """What is followed, later and smoother; between two frames on the line between them."""
+    places: Doubles = np.arange(first, end, dtype=np.float64) - follower.lag * rate
+    width = follower.smoothing * rate
+    if not width:
+        return _on(driver, places)
+    many = math.ceil(_REACH * width)
+    found, total = np.zeros(end - first), 0.0
+    for tap in range(-many, many + 1):  # one by one: the same sum however many frames there are
+        weight = math.exp(-0.5 * (tap / width) ** 2)
+        found += weight * _on(driver, places + tap)
+        total += weight
+    return found / total
+
+
+def _on(driver: Floats, places: Doubles) -> Doubles:
+    last = len(driver) - 1
+    held = np.clip(places, 0, last)
+    whole = np.floor(held)
+    at = whole.astype(np.intp)
+    before, after = driver[at].astype(np.float64), driver[np.minimum(at + 1, last)].astype(np.float64)
+    found: Doubles = before + (held - whole) * (after - before)
+    return found
+
+
+def _switched(switch: Switch, follower: Follower, driver: Floats, x: Doubles, rate: float, first: int) -> Doubles:
+    """(frames,) whether it is on. What was on or off before the first of them is looked for further back."""
+    said = np.where(x >= switch.on, 1, np.where(x <= switch.off, 0, -1))
+    if len(said) and said[0] < 0:
+        said[0] = 0
+        step, before = 256, first
+        while before > 0:
+            begin = max(before - step, 0)
+            back = _delayed(follower, driver, rate, begin, before)
+            decided = np.flatnonzero((back >= switch.on) | (back <= switch.off))
+            if len(decided):
+                said[0] = int(back[decided[-1]] >= switch.on)
+                break
+            before = begin
+    known = np.maximum.accumulate(np.where(said >= 0, np.arange(len(said)), 0))
+    found: Doubles = said[known] == 1
+    return found
+
+
+def _mapped(follower: Follower, x: Doubles) -> Doubles:
+    (low, high), (start, stop) = follower.takes, follower.gives
+    share = (x - low) / (high - low)
+    if follower.holds:
+        share = np.clip(share, 0, 1)
+    if follower.curve:
+        xs, ys = zip(*follower.curve, strict=True)
+        inside = np.interp(np.clip(share, 0, 1), xs, ys)
+        share = inside + (share - np.clip(share, 0, 1))  # beyond the ends it goes on as straight as without
+    found: Doubles = start + (stop - start) * share
+    return found
+
+
+def _limited(follower: Follower, values: Doubles) -> Doubles:
+    if follower.least is not None:
+        values = np.maximum(values, follower.least)
+    if follower.most is not None:
+        values = np.minimum(values, follower.most)
+    return values
+
+
+def _limit(follower: Follower, value: float) -> float:
+    return float(_limited(follower, np.array([value]))[0])
+
+
+def _noise(shake: Shake, first: int, end: int, rate: float) -> Doubles:
+    """(end - first,) about -1..1: values of chance, some a second, with smooth steps between."""
+    chance = _chance(shake.seed)
+    at = np.arange(first, end) * (shake.speed / rate)
+    whole = np.floor(at)
+    share = at - whole
+    number = whole.astype(np.int64)
+    before, after = chance[number % _NOISE], chance[(number + 1) % _NOISE]
+    found: Doubles = before + (after - before) * (share * share * (3 - 2 * share))
+    return found
+
+
+@lru_cache(maxsize=64)
+def _chance(seed: int) -> Doubles:
+    return np.random.default_rng(seed).uniform(-1, 1, _NOISE)
+
+
+# --- to begin from ---------------------------------------------------------------------------------------------------------
+
+
+def starting_points(by: str) -> Mapping[str, tuple[Follower, ...]]:
+    """Sets of followers under plain names. by: what moves the mouth open: the gap of the lips, or loudness."""
+    voice = LOUDNESS
+    return {
+        "Puppet jaw on two axes": (
+            Follower("jaw turn", by, (0.0, 0.9), (0.0, 24.0), Unit.DEGREES),
+            Follower("jaw drop", by, (0.0, 0.9), (0.0, 14.0), Unit.PIXELS, lag=0.02),
+        ),
+        "Cut-out head: chin, jaw, cheek, head": (
+            Follower("chin slide", by, (0.1, 0.9), (0.0, 18.0), Unit.PIXELS),
+            Follower("jaw hinge", by, (0.1, 0.9), (0.0, 9.0), Unit.DEGREES),
+            Follower("cheek", by, (0.1, 0.9), (0.0, -5.0), Unit.PIXELS, lag=0.04, smoothing=0.04),
+            Follower("head about the neck", by, (0.2, 1.0), (0.0, -3.0), Unit.DEGREES, lag=0.08, smoothing=0.12),
+        ),
+        "Lantern that flickers with the voice": (
+            Follower("lantern", voice, gives=(0.25, 0.9), smoothing=0.03, least=0.0, most=1.0, shake=Shake(0.12, 9.0, 3)),
+        ),
+        "Head that nods with the voice": (
+            Follower("nod", voice, (0.3, 1.0), (0.0, 5.0), Unit.DEGREES, lag=0.05, smoothing=0.15),
+            Follower("sway", voice, (0.0, 1.0), (0.0, 0.5), Unit.DEGREES, smoothing=0.3, shake=Shake(1.5, 0.8, 7)),
+        ),
+        "A part that is there or not": (
+            Follower("open mouth there", by, (0.0, 1.0), (0.0, 1.0), switch=Switch(0.3, 0.15)),
+        ),
+    }  # fmt: skip

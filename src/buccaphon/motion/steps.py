@@ -1,0 +1,317 @@
+"""Clean-up: what is done to finished curves, one step after another. Each step is of one kind, for some channels or for all,
+and can be switched off; none of them moves a curve in time."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+import msgspec
+import numpy as np
+
+from buccaphon.arrays import Bools, Doubles, Floats
+from buccaphon.errors import ChannelError
+from buccaphon.motion.channels import Channel
+from buccaphon.motion.keys import key_frames
+from buccaphon.timing import FrameRate
+
+MOST_STEPS = 40
+_BELL = 3.0  # widths of the bell that smooths
+_BLOCK = 128  # frames whose keys are looked for together, so that an edit reaches no further
+_ROUNDING = 1e-4
+
+
+@dataclass(frozen=True, eq=False)
+class Around:
+    """What steps look at besides the curve. quiet: (frames,) where nothing is said. used: the first frame that is used and
+    the one after the last."""
+
+    channel: Channel
+    rate: FrameRate
+    quiet: Bools
+    used: tuple[int, int]
+
+    @property
+    def frames(self) -> int:
+        return len(self.quiet)
+
+    @property
+    def width(self) -> float:
+        """Of the channel's range."""
+        return max(self.channel.high - self.channel.low, 1e-9)
+
+
+class Step(msgspec.Struct, frozen=True, tag_field="step", kw_only=True):
+    """channels: ids; none means all of them. on: whether it is done.
+
+    Each kind says its numbers as fields with ends; TITLE and SAYS are for people.
+    """
+
+    TITLE: ClassVar[str] = ""
+    SAYS: ClassVar[str] = ""
+    ENDS: ClassVar[dict[str, tuple[str, float, float, str]]] = {}  # of each number: its name, least, most, unit
+
+    channels: tuple[str, ...] = ()
+    on: bool = True
+
+    def reach(self, _around: Around) -> int:
+        """Frames to either side on which a value depends."""
+        raise NotImplementedError
+
+    def run(self, values: Doubles, _first: int, _around: Around) -> Doubles:
+        """(n,) of the frames from a first on. Right but for `reach` frames beside ends that are not the recording's."""
+        raise NotImplementedError
+
+    def is_for(self, channel: str) -> bool:
+        return self.on and (not self.channels or channel in self.channels)
+
+    @property
+    def numbers(self) -> dict[str, float]:
+        return {name: getattr(self, name) for name in self.ENDS}
+
+
+class CloseSilences(Step, frozen=True, tag="close silences"):
+    """Where nothing is said for long enough, the curve comes to rest and leaves it again."""
+
+    TITLE = "Close silences"
+    SAYS = "at rest where nothing is said for longer than that; eased over the frames in and out"
+    ENDS = {
+        "longer": ("Longer than", 1, 240, "frames"),
+        "into": ("In over", 0, 48, "frames"),
+        "out": ("Out over", 0, 48, "frames"),
+    }
+
+    longer: int = 6
+    into: int = 3
+    out: int = 2
+
+    def reach(self, _around: Around) -> int:
+        return self.longer + self.into + self.out + 2
+
+    def run(self, values: Doubles, first: int, around: Around) -> Doubles:
+        share = np.ones(len(values))
+        for begin, end in _runs(around.quiet, first, first + len(values), self.longer):
+            if end - begin >= self.longer:
+                at = np.arange(first, first + len(values))
+                # the ends of the recording stay at rest: nothing is said beyond them
+                falls = _eased((at - begin + 1) / (self.into + 1)) if begin > 0 else np.ones(len(at))
+                rises = _eased((end - at) / (self.out + 1)) if end < around.frames else np.ones(len(at))
+                share *= 1 - np.minimum(falls, rises)
+        return _towards_rest(values, share, around)
+
+
+class TrimEnds(Step, frozen=True, tag="trim ends"):
+    """At rest before the first and after the last sound, but for some frames."""
+
+    TITLE = "Trim the ends"
+    SAYS = "at rest before the first and after the last sound, but for so many frames"
+    ENDS = {"before": ("Frames before", 0, 240, "frames"), "after": ("Frames after", 0, 240, "frames")}
+
+    before: int = 4
+    after: int = 6
+
+    def reach(self, _around: Around) -> int:
+        return self.before + self.after + 2
+
+    def run(self, values: Doubles, first: int, around: Around) -> Doubles:
+        said = np.flatnonzero(~around.quiet)
+        if not len(said):
+            return np.full(len(values), around.channel.rest)
+        at = np.arange(first, first + len(values))
+        rises = _eased((at - said[0] + self.before + 1) / (self.before + 1))
+        falls = _eased((said[-1] + self.after + 1 - at) / (self.after + 1))
+        return _towards_rest(values, np.minimum(rises, falls), around)
+
+
+class Smooth(Step, frozen=True, tag="smooth"):
+    """A bell over the frames around, without lag."""
+
+    TITLE = "Smooth"
+    SAYS = "evens the curve over the frames around each, without lag"
+    ENDS = {"frames": ("Over", 0.2, 24, "frames")}
+
+    frames: float = 1.0
+
+    def reach(self, _around: Around) -> int:
+        return math.ceil(_BELL * self.frames)
+
+    def run(self, values: Doubles, _first: int, _around: Around) -> Doubles:
+        many = math.ceil(_BELL * self.frames)
+        padded = np.pad(values, many, mode="edge")
+        found, total = np.zeros(len(values)), 0.0
+        for tap in range(-many, many + 1):  # one by one: the same sum however many frames there are
+            weight = math.exp(-0.5 * (tap / self.frames) ** 2)
+            found += weight * padded[many + tap : many + tap + len(values)]
+            total += weight
+        return found / total
+
+
+class EveryFrames(Step, frozen=True, tag="every frames"):
+    """A key on every so many frames, straight lines between."""
+
+    TITLE = "Every so many frames"
+    SAYS = "a key on every second, third … frame, straight lines between"
+    ENDS = {"frames": ("A key every", 2, 48, "frames")}
+
+    frames: int = 2
+
+    def reach(self, _around: Around) -> int:
+        return self.frames
+
+    def run(self, values: Doubles, first: int, _around: Around) -> Doubles:
+        at = np.arange(first, first + len(values))
+        before = np.maximum(at // self.frames * self.frames, first)
+        after = np.minimum(before - before % self.frames + self.frames, first + len(values) - 1)
+        share = (at - before) / np.maximum(after - before, 1)
+        low, high = values[before - first], values[after - first]
+        found: Doubles = low + share * (high - low)
+        return found
+
+
+class FewerKeys(Step, frozen=True, tag="fewer keys"):
+    """As few keys as keep to the curve within an error."""
+
+    TITLE = "Fewer keys"
+    SAYS = "as few keys, joined by straight lines, as stay that near to the curve"
+    ENDS = {"error": ("Largest error", 0.1, 25, "% of the range")}
+
+    error: float = 2.0
+
+    def reach(self, _around: Around) -> int:
+        return 2 * _BLOCK
+
+    def run(self, values: Doubles, first: int, around: Around) -> Doubles:
+        at = np.arange(first, first + len(values))
+        rims = np.flatnonzero(at % _BLOCK == 0)
+        keys = key_frames(values, self.error / 100 * around.width, rims)
+        return np.interp(at, at[keys], values[keys])
+
+
+class LimitSpeed(Step, frozen=True, tag="limit speed"):
+    """No faster than so much of its range a second: rises and falls that would be are spread to both sides."""
+
+    TITLE = "Limit the speed"
+    SAYS = "no faster than so many times its range in a second; what is steeper is spread to both sides"
+    ENDS = {"ranges": ("At most", 0.5, 60, "ranges a second")}
+
+    ranges: float = 10.0
+
+    def reach(self, _around: Around) -> int:
+        return math.ceil(float(_around.rate.value) / self.ranges) + 2
+
+    def run(self, values: Doubles, first: int, around: Around) -> Doubles:
+        most = self.ranges * around.width / float(around.rate.value)
+        slope = most * np.arange(first, first + len(values))
+        under = np.minimum.accumulate(values - slope) + slope
+        under = np.minimum(under, np.minimum.accumulate((values + slope)[::-1])[::-1] - slope)
+        over = np.maximum.accumulate(values + slope) - slope
+        over = np.maximum(over, np.maximum.accumulate((values - slope)[::-1])[::-1] + slope)
+        found: Doubles = (under + over) / 2
+        return found
+
+
+class WholeSteps(Step, frozen=True, tag="whole steps"):
+    """Only so many values of the range."""
+
+    TITLE = "Whole steps"
+    SAYS = "only so many equal steps from one end of the range to the other"
+    ENDS = {"steps": ("Steps", 1, 1000, "")}
+
+    steps: int = 4
+
+    def reach(self, _around: Around) -> int:
+        return 0
+
+    def run(self, values: Doubles, _first: int, around: Around) -> Doubles:
+        low = around.channel.low
+        found: Doubles = low + np.round((values - low) / around.width * self.steps) / self.steps * around.width
+        return found
+
+
+class CloseLoop(Step, frozen=True, tag="close the loop"):
+    """First and last frame at rest, so that it can be played round and round."""
+
+    TITLE = "Close the loop"
+    SAYS = "first and last frame at rest, so that it can be played round and round"
+    ENDS = {"over": ("Eased over", 0, 48, "frames")}
+
+    over: int = 3
+
+    def reach(self, _around: Around) -> int:
+        return 0
+
+    def run(self, values: Doubles, first: int, around: Around) -> Doubles:
+        at = np.arange(first, first + len(values))
+        begin, end = around.used
+        share = np.minimum(_eased((at - begin) / (self.over + 1)), _eased((end - 1 - at) / (self.over + 1)))
+        return _towards_rest(values, share, around)
+
+
+KINDS: tuple[type[Step], ...] = (
+    CloseSilences, TrimEnds, Smooth, LimitSpeed, EveryFrames, FewerKeys, WholeSteps, CloseLoop,
+)  # fmt: skip
+AnyStep = CloseSilences | TrimEnds | Smooth | LimitSpeed | EveryFrames | FewerKeys | WholeSteps | CloseLoop
+
+
+def require_sound_step(step: Step) -> None:
+    """Raises ChannelError for a number that cannot be."""
+    for name, (says, least, most, unit) in step.ENDS.items():
+        if not least <= getattr(step, name) <= most:
+            raise ChannelError(step.TITLE, f"{says} is out of its range", f"Use {least:g} to {most:g} {unit}".strip())
+
+
+def with_number(step: Step, name: str, value: float) -> Step:
+    """A step with one of its numbers changed, held to its ends."""
+    _, least, most, _ = step.ENDS[name]
+    kept: Any = type(getattr(step, name))(min(max(value, least), most))
+    return msgspec.structs.replace(step, **{name: kept})
+
+
+def reach_of(steps: Sequence[Step], around: Around) -> int:
+    """Frames to either side on which a value depends after all of them."""
+    return sum(step.reach(around) for step in steps)
+
+
+def clean(steps: Sequence[Step], values: Floats, first: int, end: int, around: Around) -> Floats:
+    """(end - first,) of a curve (frames,) after the steps, one after another. The same values whatever range they are asked
+    for in."""
+    much = reach_of(steps, around)
+    begin, until = max(first - much, 0), min(end + much, len(values))
+    found = values[begin:until].astype(np.float64)
+    for step in steps:
+        found = step.run(found, begin, around)
+    return found[first - begin : end - begin].astype(np.float32)
+
+
+def _eased(x: Doubles) -> Doubles:
+    held = np.clip(x, 0, 1)
+    found: Doubles = held * held * (3 - 2 * held)
+    return found
+
+
+def _towards_rest(values: Doubles, share: Doubles, around: Around) -> Doubles:
+    rest = around.channel.rest
+    found: Doubles = rest + (values - rest) * share
+    return found
+
+
+def _runs(there: Bools, first: int, end: int, longer: int) -> list[tuple[int, int]]:
+    """The runs of frames, from a first up to an end, in and beside a range: as far as it takes to tell how long they are."""
+    begin, until = max(first - longer - 1, 0), min(end + longer + 1, len(there))
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], there[begin:until], [False]])))
+    return [(begin + a, begin + b) for a, b in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True)]
+
+
+def kept_error(before: Floats, after: Floats) -> float:
+    """The largest difference that the steps make."""
+    return float(np.abs(after - before).max(initial=0.0))
+
+
+def named(step: Step) -> str:
+    """The kind and its numbers, for a list."""
+    told = ", ".join(
+        f"{step.ENDS[name][0].lower()} {value:g} {step.ENDS[name][3]}".strip() for name, value in step.numbers.items()
+    )
+    return f"{step.TITLE}: {told}"
