@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import Enum
+from functools import cached_property
 
 from buccaphon.arrays import Floats
 
@@ -37,7 +38,7 @@ class Channels:
     of: tuple[Channel, ...]
     values: Floats
 
-    @property
+    @cached_property
     def ids(self) -> tuple[str, ...]:
         return tuple(channel.id for channel in self.of)
 
@@ -46,6 +47,13 @@ class Channels:
         if ident not in self.ids:
             raise KeyError(ident)
         return self.values[:, self.ids.index(ident)]
+
+    def find(self, ident: str) -> tuple[Channel, Floats] | None:
+        """A channel with its (frames,) values; None when there is none of that id."""
+        if ident not in self.ids:
+            return None
+        number = self.ids.index(ident)
+        return self.of[number], self.values[:, number]
 
     def columns(self, idents: Sequence[str]) -> Floats:
         """(frames, n) of several."""

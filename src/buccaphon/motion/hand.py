@@ -10,7 +10,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from buccaphon.arrays import Doubles, Floats
+from buccaphon.arrays import Bools, Doubles, Floats
 from buccaphon.errors import ChannelError
 from buccaphon.motion.keys import key_frames
 from buccaphon.motion.record import frame_middles
@@ -119,8 +119,8 @@ def drawn_over(curve: HandCurve, points: Sequence[CurvePoint]) -> HandCurve:
     after = [p for p in curve.points if p.seconds > end + NEAR]
     inside = [p for p in curve.points if start - NEAR <= p.seconds <= end + NEAR]
     was_led = bool(before) and before[-1].leads is not Leads.FREE and bool(inside or after)
-    leads = (inside or before)[-1].leads if inside or before else Leads.FREE
-    last = replace(points[-1], leads=leads if after else points[-1].leads)
+    led_on = (inside or before)[-1].leads if (inside or before) and after else Leads.FREE
+    last = replace(points[-1], leads=led_on)
     if before and not was_led:
         before[-1] = replace(before[-1], leads=Leads.FREE)
     return replace(curve, points=(*before, *points[:-1], last, *after))
@@ -222,6 +222,15 @@ def _slopes(points: Sequence[CurvePoint], at: Doubles, value: Doubles) -> tuple[
     into = np.array([s if p.into is None else p.into for p, s in zip(points, found.tolist(), strict=True)])
     out = np.array([s if p.out is None else p.out for p, s in zip(points, found.tolist(), strict=True)])
     return into, out
+
+
+def where_drawn(curve: HandCurve, frames: int, rate: FrameRate) -> Bools:
+    """(frames,) where what is drawn counts at all."""
+    if not curve.points:
+        return np.zeros(frames, np.bool_)
+    at = np.array([p.seconds for p in curve.points])
+    found: Bools = _share(curve, at, frame_middles(0, frames, rate)) > 0
+    return found
 
 
 def frames_of_difference(one: HandCurve | None, other: HandCurve | None, rate: FrameRate) -> tuple[int, int] | None:

@@ -249,10 +249,10 @@ class CloseLoop(Step, frozen=True, tag="close the loop"):
         return _towards_rest(values, share, around)
 
 
-KINDS: tuple[type[Step], ...] = (
+AnyStep = CloseSilences | TrimEnds | Smooth | LimitSpeed | EveryFrames | FewerKeys | WholeSteps | CloseLoop
+KINDS: tuple[type[AnyStep], ...] = (
     CloseSilences, TrimEnds, Smooth, LimitSpeed, EveryFrames, FewerKeys, WholeSteps, CloseLoop,
 )  # fmt: skip
-AnyStep = CloseSilences | TrimEnds | Smooth | LimitSpeed | EveryFrames | FewerKeys | WholeSteps | CloseLoop
 
 
 def require_sound_step(step: Step) -> None:
@@ -262,7 +262,7 @@ def require_sound_step(step: Step) -> None:
             raise ChannelError(step.TITLE, f"{says} is out of its range", f"Use {least:g} to {most:g} {unit}".strip())
 
 
-def with_number(step: Step, name: str, value: float) -> Step:
+def with_number(step: AnyStep, name: str, value: float) -> AnyStep:
     """A step with one of its numbers changed, held to its ends."""
     _, least, most, _ = step.ENDS[name]
     kept: Any = type(getattr(step, name))(min(max(value, least), most))

@@ -48,6 +48,11 @@ class Derived:
         """The bake of a state that is only looked at, and not gone over to."""
         return remake(self._made, self._plan(state)).bake
 
+    def before_clean_up(self, channel: str) -> Floats | None:
+        """(frames,) of a channel of the last bake, as it was before the clean-up and what was drawn over it; None where it
+        has neither."""
+        return self._made.made.get(channel) if self._made is not None else None
+
     def why(self, state: State, exposure: Exposure) -> str:
         """Why a mouth is on show, in a sentence or two."""
         self.bake(state)
@@ -71,6 +76,7 @@ class Derived:
     def take_peaks(self, part: Part, peaks: Peaks) -> None:
         """The loudness of a channel or of a part of the sound is known: what is steered by it follows it from now on."""
         self.parts[part] = peaks
+        self._state = None  # made over when it is next asked for
 
     def peaks_for(self, steering: Steering) -> Peaks:
         """Of the part of the sound that is listened to; of what is heard otherwise, as long as that is not known."""

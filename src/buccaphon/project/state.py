@@ -162,6 +162,11 @@ class State:
     def painted(self) -> tuple[Painted, ...]:
         return self.take.painted if self.take else ()
 
+    def curve_over(self, channel: str) -> HandCurve | None:
+        """What a hand has drawn over a channel of the shown take."""
+        curves = self.take.curves if self.take else ()
+        return next((curve for curve in curves if curve.channel == channel), None)
+
     @property
     def manners(self) -> Manners:
         """How mouths are chosen, everywhere and in the stretches of the shown take that differ."""

@@ -2,14 +2,28 @@
 
 from __future__ import annotations
 
-from buccaphon.app.commands import edit, file, hear, keys, kits, look, mend, mirror, mouths, selecting, sheet, words
+from buccaphon.app.commands import (
+    edit,
+    file,
+    hear,
+    keys,
+    kits,
+    look,
+    mend,
+    mirror,
+    motion,
+    mouths,
+    selecting,
+    sheet,
+    words,
+)
 
-GROUPS = ("File", "Edit", "Select", "Mend", "Mouths", "Character", "Hear", "Look", "Keys")
+GROUPS = ("File", "Edit", "Select", "Mend", "Mouths", "Motion", "Character", "Hear", "Look", "Keys")
 COMMANDS = tuple(
     sorted(
         (
             command
-            for module in (file, edit, words, selecting, mend, mouths, sheet, kits, mirror, hear, look, keys)
+            for module in (file, edit, words, selecting, mend, mouths, motion, sheet, kits, mirror, hear, look, keys)
             for command in module.COMMANDS
         ),
         key=lambda command: GROUPS.index(command.group),

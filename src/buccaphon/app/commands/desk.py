@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import IntEnum
 from pathlib import Path
@@ -27,7 +27,8 @@ class Step(IntEnum):
     TAKE = 0
     SCRIPT = 1
     MOUTHS = 2
-    EXPORT = 3
+    MOTION = 3
+    EXPORT = 4
 
     @property
     def title(self) -> str:
@@ -97,7 +98,8 @@ class Command:
 @dataclass(eq=False)
 class Desk:
     """say: a notice. show_step: go to a step of the rail. show_setting: put the hand on one of the settings of the step
-    Mouths. write_channel: put it where a channel of one's own is written. show_view, view: what stands in the middle.
+    Mouths. write_channel: put it where a channel of one's own is written. show_motion: fold a part of the step Motion out.
+    follower_sets, begin_followers: sets to begin from, and beginning from one. show_view, view: what stands in the middle.
     set_theme: dress everything anew, by the theme's name. fold_side: fold the panel of the step away, or out again. close:
     the window. shortcuts: which keys do what. found: the moments of all that the last search found, rising."""
 
@@ -115,6 +117,9 @@ class Desk:
     show_step: Callable[[Step], None]
     show_setting: Callable[[str], None]
     write_channel: Callable[[], None]
+    show_motion: Callable[[str], None]
+    follower_sets: Callable[[], Mapping[str, Sequence[object]]]
+    begin_followers: Callable[[str], None]
     show_view: Callable[[View], None]
     view: Callable[[], View]
     set_theme: Callable[[str], None]

@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator, Sequence
 from functools import partial
 
-from buccaphon.app.commands import needs
+from buccaphon.app.commands import motion, needs
 from buccaphon.app.commands.desk import Command, Desk
 from buccaphon.app.overlays.chooser import Choice
 from buccaphon.app.paint_keys import PAINT_KEYS
@@ -22,7 +22,11 @@ def redo(desk: Desk) -> None:
 
 
 def give_back(desk: Desk) -> None:
-    desk.session.document.unpaint()
+    """A chosen point of a curve, or what is painted."""
+    if desk.session.document.chosen_point is not None:
+        motion.give_curve_back(desk)
+    else:
+        desk.session.document.unpaint()
 
 
 def paint(desk: Desk, number: int) -> None:

@@ -123,7 +123,7 @@ def write_note(desk: Desk) -> None:
         if document.state.take is not None and document.state.take.path == path:
             document.apply(PutNote(where, text))
 
-    desk.inline.ask(where.start, Lane.JAW, "A note", known.text if known else "", done)
+    desk.inline.ask(where.start, Lane.MOTION, "A note", known.text if known else "", done)
 
 
 def retype_word(desk: Desk) -> None:

@@ -30,7 +30,7 @@ from buccaphon.timing import Span
 class StripContent:
     """All that a strip shows, or a stretch of it. missing: numbers of the words that seem not to be in the sound. part: the
     stretch that is looked up; None for all of the strip. beside: other mouths to be shown beside those of now. marks: what
-    the checks found."""
+    the checks found. chosen_point: a point of a curve that is chosen: the channel, and its seconds."""
 
     state: State
     bake: Bake
@@ -43,6 +43,7 @@ class StripContent:
     part: Span | None = None
     beside: tuple[Exposure, ...] = ()
     marks: tuple[Mark, ...] = ()
+    chosen_point: tuple[str, float] | None = None
 
     @property
     def near(self) -> Span:

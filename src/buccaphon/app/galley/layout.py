@@ -76,6 +76,7 @@ class Place:
     strip: Strip
     lane: Lane
     seconds: float
+    down: float = 0.0  # pixels from the lane's upper edge
 
 
 @dataclass(frozen=True)
@@ -129,7 +130,12 @@ class Layout:
         strip = self.strips[min(max(index, 0), len(self.strips) - 1)]
         inner = y - strip.top
         lane = next((lane for lane in reversed(self.look.lanes) if inner >= self.lane_top(lane)), Lane.RULER)
-        return Place(strip, lane, self.seconds(strip, x))
+        return Place(strip, lane, self.seconds(strip, x), inner - self.lane_top(lane))
+
+    def down_in(self, place: Place, lane: Lane, strip: Strip) -> float:
+        """How far below a lane's upper edge a place lies, wherever the hand has gone since."""
+        y = place.strip.top + self.lane_top(place.lane) + place.down
+        return y - strip.top - self.lane_top(lane)
 
     def edge_near(self, y: float, within: int) -> Lane | None:
         """The lane whose lower edge lies within so many pixels of a height of the page."""

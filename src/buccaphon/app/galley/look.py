@@ -22,13 +22,19 @@ class Lane(Enum):
     WORDS = "words"
     PHONES = "phones"
     MOUTHS = "mouths"
-    JAW = "jaw"
+    MOTION = "jaw"
+    MOTION_2 = "motion 2"
+    MOTION_3 = "motion 3"
     NOTES = "notes"
 
 
+MOTION_LANES = (Lane.MOTION, Lane.MOTION_2, Lane.MOTION_3)
+_USUAL_CURVES = ("jaw", "aperture", "round")
+_ROOMY = 88  # pixels of a curve's lane, at least, while curves are worked on
+
 _HEIGHTS = {
-    Lane.RULER: 24, Lane.SOUND: 76, Lane.SPECTRUM: 64, Lane.WORDS: 32, Lane.PHONES: 24, Lane.MOUTHS: 58, Lane.JAW: 34,
-    Lane.NOTES: 24,
+    Lane.RULER: 24, Lane.SOUND: 76, Lane.SPECTRUM: 64, Lane.WORDS: 32, Lane.PHONES: 24, Lane.MOUTHS: 58, Lane.MOTION: 34,
+    Lane.MOTION_2: 34, Lane.MOTION_3: 34, Lane.NOTES: 24,
 }  # fmt: skip
 
 
@@ -50,16 +56,33 @@ class Notation(Enum):
 @dataclass(frozen=True, slots=True)
 class Look:
     """scale: pixels a second. heights: pixels of lanes that differ from the usual. hidden: lanes that are not shown.
-    gain: how much the wave is magnified. wave_ink: one of WAVE_INKS. loudness: whether its curve lies over the wave."""
+    gain: how much the wave is magnified. wave_ink: one of WAVE_INKS. loudness: whether its curve lies over the wave.
+    curves: the channels in lanes of motion, where they are not the usual ones."""
 
     scale: float = 205.0
     wrap: Wrap = Wrap.PAGE
     heights: dict[Lane, int] = field(default_factory=dict)
-    hidden: frozenset[Lane] = frozenset({Lane.SPECTRUM})
+    hidden: frozenset[Lane] = frozenset({Lane.SPECTRUM, Lane.MOTION_2, Lane.MOTION_3})
     gain: float = 1.0
     wave_ink: str = WAVE_INKS[0]
     loudness: bool = False
     notation: Notation = Notation.IPA
+    curves: dict[Lane, str] = field(default_factory=dict)
+
+    def curve(self, lane: Lane) -> str:
+        """The channel that a lane of motion shows, by its id."""
+        return self.curves.get(lane, _USUAL_CURVES[MOTION_LANES.index(lane)])
+
+    def showing(self, lane: Lane, channel: str) -> Look:
+        """With another channel in a lane of motion, which is there then; '' hides the lane."""
+        if not channel:
+            return self.without(lane)
+        return replace(self, curves=self.curves | {lane: channel}, hidden=self.hidden - {lane})
+
+    def roomy(self) -> Look:
+        """With lanes of motion tall enough to draw in."""
+        least = {lane: max(self.heights.get(lane, 0), _ROOMY) for lane in MOTION_LANES}
+        return replace(self, heights=self.heights | least)
 
     def height(self, lane: Lane) -> int:
         """In pixels; 0 when it is hidden."""

@@ -69,13 +69,14 @@ class Page:
         assert bake is not None
         assert derived is not None
         beside, marks = self.session.beside.row, self.session.marking.found
-        looked_at = (self.document.state, bake, derived, self.comparing.comparison, layout, beside, marks)
+        chosen = self.document.chosen_point
+        looked_at = (self.document.state, bake, derived, self.comparing.comparison, layout, beside, marks, chosen)
         if len(self._looked_at) != len(looked_at) or any(map(is_not, looked_at, self._looked_at)):
             self._looked_at, self._glance = looked_at, self._glance + 1
         missing = self.comparing.missing
         return StripContent(
             self.document.state, bake, derived, self.theme, self.session.casting, layout, strip, missing,
-            beside=beside, marks=marks,
+            beside=beside, marks=marks, chosen_point=chosen,
         )  # fmt: skip
 
     def _paint_lanes(self, painter: QPainter, content: StripContent, ratio: float, deadline: float) -> None:

@@ -44,13 +44,14 @@ class GalleyView(QAbstractScrollArea):
         self.setAccessibleName("Galley")
         self.viewport().setMouseTracking(True)
         self.look = from_text(LOOK.read())
+        session.curve_shown = self.look.curve(Lane.MOTION)
         self.layout_now = nothing_laid_out(1, self.look)
         self.page = Page(session, theme)
         session.casting.redrawn.connect(self._draw_mouths_anew)
         self._gesture: Gesture | None = None
         self._edge: tuple[Lane, float, Look] | None = None
         self._playhead_rect = QRect()
-        self._hurried = False
+        self._hurried = self._draws_curves = False
         self._go_on = later(self, _BREATH, self._paint_on)
         self._remember = later(self, 400, self._write_look)
         document.opened.connect(self._begin_anew)
@@ -58,7 +59,12 @@ class GalleyView(QAbstractScrollArea):
         document.sound_ready.connect(self._take_in)
         document.changed.connect(self._take_up)
         document.selected.connect(self.viewport().update)
-        for signal in (session.comparing.compared, session.marking.marked, session.beside.shown):
+        for signal in (
+            session.comparing.compared,
+            session.marking.marked,
+            session.beside.shown,
+            document.point_chosen,
+        ):
             signal.connect(self._look_again)
         document.player.moved.connect(self._follow)
 
@@ -134,7 +140,7 @@ class GalleyView(QAbstractScrollArea):
 
     def set_look(self, look: Look) -> None:
         """Show the galley another way, with the playhead still in view, and remember it."""
-        self.look = look
+        self.look, self.session.curve_shown = look, look.curve(Lane.MOTION)
         self._remember.start()
         self.relayout()
         self.show_time(self.document.player.position)
@@ -202,7 +208,15 @@ class GalleyView(QAbstractScrollArea):
     def _look_now(self) -> Look:
         """The look as it is set; the notes have a lane only when there are some."""
         take = self.document.state.take
-        return self.look if take and take.notes else self.look.without(Lane.NOTES)
+        look = self.look.roomy() if self._draws_curves else self.look
+        return look if take and take.notes else look.without(Lane.NOTES)
+
+    def make_room_for_curves(self, wanted: bool) -> None:
+        """Lanes of motion tall enough to draw in, as long as that is what is done."""
+        if wanted != self._draws_curves:
+            self._draws_curves = wanted
+            self.relayout()
+            self.show_time(self.document.player.position)
 
     @property
     def settled(self) -> bool:

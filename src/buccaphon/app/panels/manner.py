@@ -7,7 +7,6 @@ from functools import partial
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
-    QAbstractSpinBox,
     QCheckBox,
     QComboBox,
     QDoubleSpinBox,
@@ -18,7 +17,7 @@ from PyQt6.QtWidgets import (
 )
 
 from buccaphon.app.session.document import Document
-from buccaphon.app.widgets.parts import Fields, button, label
+from buccaphon.app.widgets.parts import Fields, button, label, spin
 from buccaphon.mouths.manner import (
     CHANGES,
     HOLD_NAMES,
@@ -54,15 +53,15 @@ class MannerSection(QWidget):
             "The shortest time for which a mouth is seen; contacts may be shorter", LONGEST_SHORTEST
         )
         self.settle = self._frames("A mouth between, on the way to rest; 0 for none", LONGEST_SETTLE)
-        self.changes = _spin("", " a second", CHANGES, 0.5, 1, "More changes than this the eye does not read")
-        self.pause = _spin("under ", " ms", (0.0, 1000 * LONGEST_PAUSE), 10.0, 0, "Shorter pauses hold the last mouth")
+        self.changes = spin("", " a second", CHANGES, 0.5, 1, "More changes than this the eye does not read")
+        self.pause = spin("under ", " ms", (0.0, 1000 * LONGEST_PAUSE), 10.0, 0, "Shorter pauses hold the last mouth")
         self.detail = QSlider(Qt.Orientation.Horizontal)
         self.detail.setRange(0, _FINE)
         self.detail.setToolTip("From only what reads to every sound that is said")
         self.detail.setAccessibleName("From what reads to every sound")
         self.swallow = QCheckBox("Swallow quick tongue sounds")
         self.swallow.setToolTip("t d n l s z k g between two vowels may be left out")
-        self.opening = _spin(
+        self.opening = spin(
             "",
             " %",
             (0.0, 100 * WIDEST),
@@ -70,7 +69,7 @@ class MannerSection(QWidget):
             0,
             "How wide jaw and lips open in what moves; drawings and contacts stay",
         )
-        self.louder = _spin(
+        self.louder = spin(
             "",
             " %",
             (0.0, 100 * WIDEST),
@@ -86,7 +85,7 @@ class MannerSection(QWidget):
         self.refresh()
 
     def _frames(self, hint: str, most: float, least: float = 0.0) -> QDoubleSpinBox:
-        return _spin("", " frames", (least * 240, most * 240), 0.5, 1, hint)
+        return spin("", " frames", (least * 240, most * 240), 0.5, 1, hint)
 
     def _lay_out(self) -> None:
         fields = Fields()
@@ -118,7 +117,7 @@ class MannerSection(QWidget):
         self.hold.activated.connect(
             lambda _: self._apply(MannerChange(hold=self.hold.currentData()), self.hold.currentText())
         )
-        for spin, change in (
+        for turned, change in (
             (self.lead, lambda value: MannerChange(lead=self._seconds(value))),
             (self.shortest, lambda value: MannerChange(shortest=self._seconds(value))),
             (self.settle, lambda value: MannerChange(settle=self._seconds(value))),
@@ -127,7 +126,7 @@ class MannerSection(QWidget):
             (self.opening, lambda value: MannerChange(opening=value / 100)),
             (self.louder, lambda value: MannerChange(by_loudness=value / 100)),
         ):
-            spin.valueChanged.connect(partial(self._turned, change))
+            turned.valueChanged.connect(partial(self._turned, change))
         self.detail.valueChanged.connect(partial(self._turned, lambda value: MannerChange(detail=value / _FINE)))
         self.swallow.clicked.connect(
             lambda on: self._apply(
@@ -183,9 +182,13 @@ class MannerSection(QWidget):
             else (f"Only for what is selected, {span.length:.2f} s.")
         )
         self.hold.setCurrentIndex(self.hold.findData(manner.hold))
-        for spin, seconds in ((self.lead, manner.lead), (self.shortest, manner.shortest), (self.settle, manner.settle)):
-            if not spin.hasFocus() or abs(spin.value() - seconds * rate) > 0.05:
-                spin.setValue(round(seconds * rate, 1))
+        for turned, seconds in (
+            (self.lead, manner.lead),
+            (self.shortest, manner.shortest),
+            (self.settle, manner.settle),
+        ):
+            if not turned.hasFocus() or abs(turned.value() - seconds * rate) > 0.05:
+                turned.setValue(round(seconds * rate, 1))
         self.changes.setValue(manner.most_changes)
         self.pause.setValue(1000 * manner.pause)
         self.detail.setValue(round(_FINE * manner.detail))
@@ -198,16 +201,3 @@ class MannerSection(QWidget):
 
 def _parts(document: Document) -> tuple[MannerHere, ...]:
     return document.state.take.manners if document.state.take else ()
-
-
-def _spin(before: str, after: str, ends: tuple[float, float], step: float, decimals: int, hint: str) -> QDoubleSpinBox:
-    made = QDoubleSpinBox()
-    made.setPrefix(before)
-    made.setSuffix(after)
-    made.setRange(*ends)
-    made.setSingleStep(step)
-    made.setDecimals(decimals)
-    made.setKeyboardTracking(False)
-    made.setButtonSymbols(QAbstractSpinBox.ButtonSymbols.NoButtons)  # the wheel and the arrow keys step
-    made.setToolTip(hint)
-    return made

@@ -27,8 +27,8 @@ from buccaphon.timing import Span
 class Document(QObject):
     """changed: an edit, undo or redo was done (Changes). opened: another project is here, or none. sound_gone: what was known
     of the sound no longer holds. sound_ready: the recording of the shown take is decoded. selected: something else is
-    selected. word_chosen: another word is chosen. said: a notice for the user. offered: a notice with something that can be
-    done about it (text, label, what to call)."""
+    selected. word_chosen, point_chosen: another word, or point of a curve, is chosen. said: a notice for the user. offered: a
+    notice with something that can be done about it (text, label, what to call)."""
 
     changed = pyqtSignal(object)
     opened = pyqtSignal()
@@ -36,6 +36,7 @@ class Document(QObject):
     sound_ready = pyqtSignal()
     selected = pyqtSignal()
     word_chosen = pyqtSignal()
+    point_chosen = pyqtSignal()
     said = pyqtSignal(str)
     offered = pyqtSignal(str, str, object)
 
@@ -45,6 +46,7 @@ class Document(QObject):
         self.derived: Derived | None = None
         self.selection = NOTHING
         self.word: int | None = None
+        self.chosen_point: tuple[str, float] | None = None  # of a curve by hand: the channel, and its seconds
         self.project = Project()
         self.project.listen(self._on_change)
 
@@ -101,7 +103,7 @@ class Document(QObject):
 
     def adopt(self, project: Project) -> None:
         """Go over to another project; its sound is still to come."""
-        self.project, self.selection, self.word = project, NOTHING, None
+        self.project, self.selection, self.word, self.chosen_point = project, NOTHING, None, None
         self._drop_sound()
         project.listen(self._on_change)
         self.opened.emit()
@@ -168,6 +170,10 @@ class Document(QObject):
     def span_of(self, exposure: Exposure) -> Span:
         return Span(self.state.rate.seconds(exposure.start), self.state.rate.seconds(exposure.end))
 
+    def tell_of_look(self) -> None:
+        """Other curves are shown: who tells of them is to look again."""
+        self.point_chosen.emit()
+
     def tell_of(self, touched: Touched, name: str) -> None:
         """Views are to look again although no edit was done."""
         self.changed.emit(Changes(touched, name))
@@ -209,6 +215,12 @@ class Document(QObject):
     def stretch(self) -> Span | None:
         """What is selected, or else drawn on the ruler."""
         return self.selected_span or self.player.loop
+
+    def choose_point(self, point: tuple[str, float] | None) -> None:
+        """Choose a point of a curve by hand: the channel, and its seconds."""
+        if point != self.chosen_point:
+            self.chosen_point = point
+            self.point_chosen.emit()
 
     def choose_word(self, number: int | None) -> None:
         """Choose a word of the script, to see and change how it is said."""

@@ -21,6 +21,7 @@ class Slot(Enum):
     TAKE = "reading a recording, and aligning it"
     MEASURE = "measuring a recording"
     LISTEN = "hearing where somebody speaks"
+    STEER = "measuring a part of the sound"
     COMPARE = "comparing script and sound, listening ahead"
     WEIGH = "weighing ways to say a word"
     EXPORT = "writing files for a host"

@@ -14,6 +14,7 @@ from buccaphon.app.session.exporting import Exporting
 from buccaphon.app.session.jobs import Jobs
 from buccaphon.app.session.listening import Listening
 from buccaphon.app.session.marking import Marking
+from buccaphon.app.session.moving import Moving
 from buccaphon.app.session.opening import Opening
 from buccaphon.app.session.own_lexicon import OwnLexicon
 from buccaphon.app.session.pronouncing import Pronouncing
@@ -25,15 +26,18 @@ from buccaphon.app.sound.device import Device
 
 
 class Session(QObject):
-    """document: what is open. The others each do one kind of work on it; none knows of those below it."""
+    """document: what is open. curve_shown: the channel that is looked at. The others each do one kind of work on the
+    document; none knows of those below it."""
 
     def __init__(self, device: Device, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.document = Document(device, self)
+        self.curve_shown = "jaw"  # the channel in the first lane of motion
         self.jobs = Jobs(self)
         self.lexicon = OwnLexicon(self.document)
         self.takes = Takes(self.document, self.jobs)
         self.listening = Listening(self.document, self.jobs)
+        self.moving = Moving(self.document, self.jobs)
         self.comparing = Comparing(self.document, self.jobs)
         self.aligning = Aligning(self.document, self.comparing, self.lexicon, self.jobs)
         self.pronouncing = Pronouncing(self.document, self.aligning, self.lexicon, self.jobs)

@@ -4,7 +4,17 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QListWidget, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractSpinBox,
+    QDoubleSpinBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QListWidget,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 
 class Panel(QWidget):
@@ -67,6 +77,20 @@ def button(text: str, hint: str, role: str = "") -> QPushButton:
     made.setToolTip(hint)
     if role:
         made.setProperty("role", role)
+    return made
+
+
+def spin(before: str, after: str, ends: tuple[float, float], step: float, decimals: int, hint: str) -> QDoubleSpinBox:
+    """A number to turn: what stands before and after it, its ends, its step and how many decimals it has."""
+    made = QDoubleSpinBox()
+    made.setPrefix(before)
+    made.setSuffix(after)
+    made.setRange(*ends)
+    made.setSingleStep(step)
+    made.setDecimals(decimals)
+    made.setKeyboardTracking(False)
+    made.setButtonSymbols(QAbstractSpinBox.ButtonSymbols.NoButtons)  # the wheel and the arrow keys step
+    made.setToolTip(hint)
     return made
 
 

@@ -34,6 +34,7 @@ from buccaphon.app.commands import edit, file, hear, keys, kits, sheet, words
 from buccaphon.app.commands.catalogue import COMMANDS
 from buccaphon.app.commands.desk import Ask, Command, Desk, Step, View
 from buccaphon.app.commands.shortcuts import KeySet, Shortcuts
+from buccaphon.app.galley.drawing import DrawingSection
 from buccaphon.app.galley.overview import Overview
 from buccaphon.app.galley.view import GalleyView
 from buccaphon.app.kitpage.page import KitPage
@@ -46,6 +47,7 @@ from buccaphon.app.overlays.notice import Notice
 from buccaphon.app.paint_keys import PAINT_KEYS
 from buccaphon.app.panels.chart_grid import ChartGrid
 from buccaphon.app.panels.export import ExportPanel
+from buccaphon.app.panels.motion import MotionPanel
 from buccaphon.app.panels.mouths import MouthsPanel
 from buccaphon.app.panels.script import ScriptPanel
 from buccaphon.app.panels.take import TakePanel
@@ -78,6 +80,8 @@ class MainWindow(QMainWindow):
         self.mirror, self.grid = Mirror(session, theme), ChartGrid(session, theme)
         self.take, self.script = TakePanel(session), ScriptPanel(session, theme)
         self.mouths, self.export_panel = MouthsPanel(session), ExportPanel(session)
+        self.drawing = DrawingSection(self.galley)
+        self.motion = MotionPanel(session, theme, self.drawing)
         self.steps, self.rail = QStackedWidget(), Rail([step.title for step in Step], theme)
         self.specimen, self.sheet = SpecimenPage(session, theme), SheetView(session, theme)
         self._kit_page: KitPage | None = None
@@ -103,7 +107,7 @@ class MainWindow(QMainWindow):
     # --- building ------------------------------------------------------------------------------------------------------
 
     def _lay_out(self) -> None:
-        for panel in (self.take, self.script, self.mouths, self.export_panel):
+        for panel in (self.take, self.script, self.mouths, self.motion, self.export_panel):
             self.steps.addWidget(_scrolling(panel))
         side = self.side = QWidget()
         side.setObjectName("side")
@@ -163,6 +167,9 @@ class MainWindow(QMainWindow):
             show_step=self.show_step,
             show_setting=self.mouths.manner.show_setting,
             write_channel=self.export_panel.mixes.write,
+            show_motion=self.motion.show_part,
+            follower_sets=self.motion.followers.sets,
+            begin_followers=self.motion.followers.begin_from,
             show_view=self.show_view,
             view=lambda: View(self.views.currentIndex()),
             set_theme=self.set_theme,
@@ -296,6 +303,7 @@ class MainWindow(QMainWindow):
         self.steps.setCurrentIndex(step)
         self.side.show()
         self.rail.mark(step)
+        self.galley.make_room_for_curves(step is Step.MOTION)
 
     def show_view(self, view: View) -> None:
         """What stands in the middle; the hand goes there too."""

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from buccaphon.app.galley.lane import LaneSpec
-from buccaphon.app.galley.lanes import jaw, mouths, notes, phones, ruler, sound, spectrum, words
+from buccaphon.app.galley.lanes import curve, mouths, notes, phones, ruler, sound, spectrum, words
 from buccaphon.app.galley.look import Lane
 
 LANES: dict[Lane, LaneSpec] = {
-    module.SPEC.lane: module.SPEC for module in (ruler, sound, spectrum, words, phones, mouths, jaw, notes)
-}
+    spec.lane: spec
+    for spec in (
+        ruler.SPEC, sound.SPEC, spectrum.SPEC, words.SPEC, phones.SPEC, mouths.SPEC, *curve.SPECS, notes.SPEC,
+    )
+}  # fmt: skip

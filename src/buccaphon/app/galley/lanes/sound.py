@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QLineF, QRectF, Qt
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPen
 
 from buccaphon.app.galley.content import StripContent
@@ -31,8 +31,16 @@ def paint_sound(painter: QPainter, content: StripContent, height: int) -> None:
 
 
 def _loudness_curve(painter: QPainter, content: StripContent, height: int) -> None:
-    loud = content.derived.loudness(content.bake.rate)
-    draw_pixels(painter, MARGIN, 0, curve_pixels(content.frames_of_columns(), loud, height, content.theme.ink))
+    """Raw, mapped and gated: what is heard, what becomes of it, and what counts in the end."""
+    steered, frames, theme = content.derived.steered(content.state), content.frames_of_columns(), content.theme
+    for curve, ink in ((steered.raw, theme.ink_soft), (steered.mapped, theme.ink), (steered.gated, theme.playhead)):
+        draw_pixels(painter, MARGIN, 0, curve_pixels(frames, curve, height, ink))
+    painter.setFont(sans(10))
+    x = MARGIN + 3.0
+    for word, role in (("raw", "ink_soft"), ("mapped", "ink"), ("gated", "playhead")):
+        painter.setPen(theme.color(role))
+        painter.drawText(QPointF(x, 10), word)
+        x += painter.fontMetrics().horizontalAdvance(word) + 8
 
 
 def _not_speech(painter: QPainter, content: StripContent, height: int) -> None:
@@ -58,7 +66,7 @@ def _not_speech(painter: QPainter, content: StripContent, height: int) -> None:
 
 def _shows(content: StripContent) -> Shown:
     look, take = content.layout.look, content.state.take
-    loudness = (look.loudness, content.bake.rate)
+    loudness = (look.loudness, content.bake.rate, take and take.steering, len(content.derived.parts))
     return Shown((id(content.derived), look.gain, look.wave_ink, loudness, take and take.not_speech))
 
 

@@ -1,0 +1,174 @@
+"""Motion from the keyboard: which curve is shown, points and values by hand, steps of the clean-up, followers."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+
+from buccaphon.app.commands import needs
+from buccaphon.app.commands.desk import Command, Desk, Step
+from buccaphon.app.galley.look import MOTION_LANES, Lane
+from buccaphon.app.overlays.chooser import Choice
+from buccaphon.app.session.session import Session
+from buccaphon.motion.channels import Channel
+from buccaphon.motion.hand import CurvePoint, HandCurve, Leads, with_point, without
+from buccaphon.motion.steps import KINDS, AnyStep
+from buccaphon.project.edits.motion import SetCurve, SetSteering, SetSteps
+from buccaphon.timing import Span
+
+_PARTS = {
+    "loudness": "Steer loudness…",
+    "followers": "Followers: channels that others drive…",
+    "clean-up": "Clean curves up…",
+    "drawing": "Curves by hand…",
+}
+
+
+def show_part(desk: Desk, name: str) -> None:
+    """Go to a part of the step Motion."""
+    desk.show_step(Step.MOTION)
+    desk.show_motion(name)
+
+
+def next_curve(desk: Desk, way: int) -> None:
+    """Show another channel in the first lane of motion."""
+    bake, look = desk.session.document.bake(), desk.galley.look
+    if bake is None:
+        return
+    idents, shown = list(bake.channels.ids), look.curve(Lane.MOTION)
+    at = (idents.index(shown) + way) % len(idents) if shown in idents else 0
+    desk.galley.set_look(look.showing(Lane.MOTION, idents[at]))
+    desk.session.document.tell_of_look()
+    desk.say(f"The lane shows {bake.channels.of[at].name.lower()}.")
+
+
+def more_lanes(desk: Desk) -> None:
+    """One more lane of motion, up to three; then one again."""
+    look = desk.galley.look
+    hidden = [lane for lane in MOTION_LANES if lane in look.hidden]
+    if hidden:
+        desk.galley.set_look(look.showing(hidden[0], look.curve(hidden[0])))
+    else:
+        desk.galley.set_look(look.without(MOTION_LANES[1]).without(MOTION_LANES[2]))
+    desk.session.document.tell_of_look()
+
+
+def curve_here(session: Session) -> Channel | None:
+    """The channel of the chosen point, or of the first lane."""
+    document, bake = session.document, session.document.bake()
+    ident = document.chosen_point[0] if document.chosen_point is not None else session.curve_shown
+    found = bake.channels.find(ident) if bake is not None else None
+    return found[0] if found is not None else None
+
+
+def type_value(desk: Desk) -> None:
+    """Put a point at the playhead, or on the chosen one, by typing its value."""
+    document, channel, bake = desk.session.document, curve_here(desk.session), desk.session.document.bake()
+    if channel is None or bake is None:
+        return
+    chosen = document.chosen_point
+    rate = document.state.rate
+    seconds = chosen[1] if chosen is not None else rate.seconds(document.frame + 0.5)
+    now = float(bake.channels.curve(channel.id)[min(rate.containing(seconds), bake.frames - 1)])
+
+    def done(text: str) -> None:
+        try:
+            value = float(text.replace(",", "."))
+        except ValueError:
+            desk.say(f"“{text[:20]}” is no number: type one such as 0.4.")
+            return
+        curve = document.state.curve_over(channel.id) or HandCurve(channel.id, ())
+        kept = value - channel.rest if curve.adds else value
+        document.apply(
+            SetCurve(with_point(curve, CurvePoint(seconds, kept)), name=f"Type a value of {channel.name.lower()}")
+        )
+        document.choose_point((channel.id, seconds))
+
+    lane = next((lane for lane in MOTION_LANES if desk.galley.look.curve(lane) == channel.id), Lane.MOTION)
+    desk.inline.ask(seconds, lane, f"{channel.name}: a value", f"{now:.3f}", done)
+
+
+def lead_on(desk: Desk) -> None:
+    """The chosen point leads on the next way."""
+    document, chosen = desk.session.document, desk.session.document.chosen_point
+    curve = document.state.curve_over(chosen[0]) if chosen is not None else None
+    number = curve.point_near(chosen[1], 1e-6) if curve is not None and chosen is not None else None
+    if curve is None or number is None:
+        return
+    order, point = list(Leads), curve.points[number]
+    leads = order[(order.index(point.leads) + 1) % len(order)]
+    document.apply(SetCurve(with_point(curve, replace(point, leads=leads)), name="Lead on another way"))
+    desk.say(f"From here to the next point: {leads.value}.")
+
+
+def give_curve_back(desk: Desk) -> None:
+    """The chosen point, or what is drawn in the stretch on the ruler, goes: the machine's curve shows there."""
+    document, channel = desk.session.document, curve_here(desk.session)
+    curve = document.state.curve_over(channel.id) if channel is not None else None
+    if curve is None:
+        return
+    chosen, stretch = document.chosen_point, document.stretch
+    if chosen is not None:
+        points = tuple(point for point in curve.points if abs(point.seconds - chosen[1]) > 1e-6)
+        document.apply(SetCurve(replace(curve, points=points), name="Take a point out"))
+        document.choose_point(None)
+    elif stretch is not None:
+        document.apply(SetCurve(without(curve, stretch), name="Give the curve back here"))
+    else:
+        end = document.recording.duration if document.recording is not None else 0.0
+        document.apply(SetCurve(without(curve, Span(0.0, end + 1.0)), name="Give the curve back"))
+
+
+def add_step(desk: Desk, kind: type[AnyStep]) -> None:
+    document = desk.session.document
+    document.apply(SetSteps((*document.state.steps, kind()), name=f"Add: {kind.TITLE.lower()}"))
+    show_part(desk, "clean-up")
+
+
+def begin_followers(desk: Desk) -> None:
+    """Choose a set of followers to begin from."""
+    choices = [
+        Choice(name, f"{len(found)} channels", partial(desk.begin_followers, name))
+        for name, found in desk.follower_sets().items()
+    ]
+    show_part(desk, "followers")
+    desk.chooser.ask("Begin from", "Followers to start from", choices)
+
+
+def toggle_alone(desk: Desk) -> None:
+    document, take = desk.session.document, desk.session.document.state.take
+    if take is not None:
+        alone = not take.steering.alone
+        name = "Move the mouth by loudness alone" if alone else "Move the mouth by its words"
+        document.apply(SetSteering(replace(take.steering, alone=alone), name=name))
+        desk.say(f"{name}.")
+
+
+def _drawn_here(session: Session) -> str:
+    channel = curve_here(session)
+    drawn = channel is not None and session.document.state.curve_over(channel.id) is not None
+    return "" if drawn else "Nothing is drawn over the curve in the lane."
+
+
+def _point_chosen(session: Session) -> str:
+    return "" if session.document.chosen_point is not None else "Click a point of a curve first."
+
+
+COMMANDS = (
+    *(Command(f"motion-{name}", "Motion", says, (), partial(show_part, name=name)) for name, says in _PARTS.items()),
+    Command("next-curve", "Motion", "The next curve in the lane", ("P",), partial(next_curve, way=1), needs.recording),
+    Command("previous-curve", "Motion", "The curve before in the lane", ("Shift+P",), partial(next_curve, way=-1),
+            needs.recording),
+    Command("more-lanes", "Motion", "One more lane of motion, up to three", ("Shift+F4",), more_lanes, needs.recording),
+    Command("curve-value", "Motion", "Type a value of the curve here", ("U",), type_value, needs.recording),
+    Command("lead-on", "Motion", "The chosen point leads on another way", ("Shift+U",), lead_on, _point_chosen),
+    Command("give-curve-back", "Motion", "Give what is drawn over the curve here back", ("Ctrl+Delete",), give_curve_back,
+            _drawn_here),
+    Command("by-loudness", "Motion", "Loudness alone moves the mouth, or its words", (), toggle_alone, needs.recording),
+    Command("begin-followers", "Motion", "Begin followers from…", (), begin_followers, needs.take),
+    *(
+        Command(f"step-add-{kind.__name__.lower()}", "Motion", f"Clean up: {kind.TITLE.lower()}", (),
+                partial(add_step, kind=kind), needs.take)
+        for kind in KINDS
+    ),
+)  # fmt: skip

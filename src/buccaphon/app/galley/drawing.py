@@ -1,0 +1,136 @@
+"""Curves by hand: which curve each lane shows, how the chosen point leads on, and how what is drawn counts."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PyQt6.QtWidgets import QComboBox, QVBoxLayout, QWidget
+
+from buccaphon.app.galley.look import MOTION_LANES, Lane
+from buccaphon.app.galley.view import GalleyView
+from buccaphon.app.widgets.parts import Fields, button, label, quiet_row, spin
+from buccaphon.motion.hand import LONGEST_FADE, USUAL_FADE, CurvePoint, HandCurve, Leads, with_point
+from buccaphon.project.edits.motion import SetCurve
+
+_LARGEST = 100_000.0
+
+
+class DrawingSection(QWidget):
+    """Changes the lanes of a galley, and what is drawn in them."""
+
+    def __init__(self, galley: GalleyView) -> None:
+        super().__init__()
+        self._galley, self._document = galley, galley.document
+        self._filling = False
+        self.lanes = {lane: QComboBox() for lane in MOTION_LANES}
+        self.adds, self.leads = QComboBox(), QComboBox()
+        self.adds.addItem("In its place", False)
+        self.adds.addItem("Added to it", True)
+        self.adds.setToolTip("Whether what is drawn replaces the machine's curve, or is added to it")
+        for lead in Leads:
+            self.leads.addItem(lead.value.capitalize(), lead)
+        self.leads.setToolTip("How the curve goes on from the chosen point to the next")
+        self.fade = spin("", " ms", (0.0, 1000 * LONGEST_FADE), 10, 0, "How long it takes to come and go at its rims")
+        self.value = spin("", "", (-_LARGEST, _LARGEST), 0.05, 3, "The value of the chosen point")
+        self.plain = button("Tangents by themselves", "The chosen point turns as its neighbours ask", "quiet")
+        self.give_back = button(
+            "Give the curve back", "All that is drawn over it goes; the machine's curve shows", "quiet"
+        )
+        self.how = label(
+            "In the lane: Shift and drag draws, Ctrl and click puts a point. Alt and drag raises what is drawn on the ruler. "
+            "Points stay, whatever is aligned or changed later.",
+            "hint",
+        )
+        self.point = Fields()
+        self._lay_out()
+        self._connect()
+        self.refresh()
+
+    def _lay_out(self) -> None:
+        lanes, hand = Fields(), Fields()
+        for number, combo in enumerate(self.lanes.values()):
+            lanes.add(f"Lane {number + 1}", combo)
+        hand.add("What is drawn comes", self.adds)
+        hand.add("Fades over", self.fade)
+        self.point.add("This point", self.value)
+        self.point.add("Leads on", self.leads)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(7)
+        column.addWidget(lanes)
+        column.addWidget(self.how)
+        column.addWidget(hand)
+        column.addWidget(self.point)
+        column.addLayout(quiet_row(self.plain))
+        column.addLayout(quiet_row(self.give_back))
+
+    def _connect(self) -> None:
+        for lane, combo in self.lanes.items():
+            combo.activated.connect(lambda _, lane=lane: self._show_in(lane))
+        self.adds.activated.connect(lambda _: self._put(adds=self.adds.currentData()))
+        self.fade.valueChanged.connect(lambda v: None if self._filling else self._put("fade", fade=v / 1000))
+        self.value.valueChanged.connect(lambda v: None if self._filling else self._turn("value", value=v))
+        self.leads.activated.connect(lambda _: self._turn(leads=self.leads.currentData()))
+        self.plain.clicked.connect(lambda: self._turn(into=None, out=None))
+        self.give_back.clicked.connect(lambda: self._document.apply(SetCurve(HandCurve(self.channel, ()))))
+        for signal in (self._document.opened, self._document.changed, self._document.point_chosen):
+            signal.connect(self.refresh)
+
+    @property
+    def channel(self) -> str:
+        """The channel of the chosen point, or of the first lane."""
+        chosen = self._document.chosen_point
+        return chosen[0] if chosen is not None else self._galley.session.curve_shown
+
+    @property
+    def curve(self) -> HandCurve | None:
+        return self._document.state.curve_over(self.channel)
+
+    @property
+    def chosen(self) -> CurvePoint | None:
+        chosen, curve = self._document.chosen_point, self.curve
+        number = curve.point_near(chosen[1], 1e-6) if chosen is not None and curve is not None else None
+        return curve.points[number] if curve is not None and number is not None else None
+
+    def _show_in(self, lane: Lane) -> None:
+        self._galley.set_look(self._galley.look.showing(lane, self.lanes[lane].currentData()))
+        self._document.tell_of_look()
+
+    def _put(self, gesture: str = "", **told: object) -> None:
+        if self.curve is not None:
+            curve = replace(self.curve, **told)  # type: ignore[arg-type]
+            mark = f"{gesture} {self.channel}" if gesture else ""
+            self._document.apply(SetCurve(curve, name="Change what is drawn", gesture=mark))
+
+    def _turn(self, gesture: str = "", **told: object) -> None:
+        if self.curve is not None and self.chosen is not None:
+            point = replace(self.chosen, **told)  # type: ignore[arg-type]
+            mark = f"{gesture} {self.channel} {point.seconds}" if gesture else ""
+            self._document.apply(SetCurve(with_point(self.curve, point), name="Change a point", gesture=mark))
+
+    def refresh(self, _what: object = None) -> None:
+        document, curve, point = self._document, self.curve, self.chosen
+        self.setEnabled(document.state.take is not None)
+        self._filling = True
+        bake = document.bake()
+        known = [(channel.name, channel.id) for channel in bake.channels.of] if bake is not None else []
+        look = self._galley.look
+        for lane, combo in self.lanes.items():
+            choices = [*known] if lane is Lane.MOTION else [("–", ""), *known]
+            if choices != [(combo.itemText(n), combo.itemData(n)) for n in range(combo.count())]:
+                combo.clear()
+                for name, ident in choices:
+                    combo.addItem(name, ident)
+            combo.setCurrentIndex(combo.findData("" if lane in look.hidden else look.curve(lane)))
+        self.adds.setCurrentIndex(int(curve.adds) if curve is not None else 0)
+        if not self.fade.hasFocus():
+            self.fade.setValue(1000 * (curve.fade if curve is not None else USUAL_FADE))
+        for widget in (self.adds, self.fade, self.give_back):
+            widget.setEnabled(curve is not None)
+        self.point.setVisible(point is not None)
+        self.plain.setVisible(point is not None and (point.into is not None or point.out is not None))
+        if point is not None:
+            if not self.value.hasFocus() or abs(self.value.value() - point.value) > 5e-4:
+                self.value.setValue(point.value)
+            self.leads.setCurrentIndex(self.leads.findData(point.leads))
+        self._filling = False

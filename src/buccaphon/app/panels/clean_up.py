@@ -1,0 +1,254 @@
+"""The clean-up: steps in their order, on or off, moved by drag; what each is told; and what all of them come to."""
+
+from __future__ import annotations
+
+from functools import partial
+
+import msgspec
+import numpy as np
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QComboBox,
+    QListWidget,
+    QListWidgetItem,
+    QMenu,
+    QVBoxLayout,
+    QWidget,
+)
+
+from buccaphon.app.session.session import Session
+from buccaphon.app.widgets.parts import Fields, button, fit_rows, label, quiet_row, spin
+from buccaphon.motion.hand import where_drawn
+from buccaphon.motion.keys import reduce_keys
+from buccaphon.motion.steps import KINDS, AnyStep, kept_error, named, with_number
+from buccaphon.project.edits.motion import SetSteps
+
+_MOST_ROWS = 8
+_COUNTED_WITHIN = 0.005  # of the range: keys are counted as they would be written
+
+
+class StepList(QListWidget):
+    """The steps; a row can be dragged to another place."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
+        self.setAccessibleName("Steps of the clean-up")
+        self.setToolTip(
+            "They run from top to bottom. Drag one to another place, or Alt with up and down; tick it on or off"
+        )
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        way = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
+        if way is not None and event.modifiers() & Qt.KeyboardModifier.AltModifier:
+            row = self.currentRow()
+            if 0 <= row + way < self.count():
+                self.model().moveRow(self.rootIndex(), row, self.rootIndex(), row + (2 if way > 0 else -1))
+        else:
+            super().keyPressEvent(event)
+
+
+class CleanUpSection(QWidget):
+    """Every change is seen at once, in the lane and in the count below the list."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session, self._document = session, session.document
+        self._filling = False
+        self._listed: tuple[AnyStep, ...] = ()
+        self.rows = StepList()
+        self.add_button = button("A step…", "What can be done to finished curves", "quiet")
+        self.drop_button = button("Take out", "Without the chosen step", "quiet")
+        self.empty = label(
+            "Curves go out as they are. Steps close silences, smooth, thin out keys or limit the speed; before and after "
+            "are both in the lane.",
+            "hint",
+        )
+        self.about = label("", "hint")
+        self.channel = QComboBox()
+        self.channel.setToolTip("Which curves the step is for")
+        self.numbers = QVBoxLayout()
+        self.numbers.setSpacing(7)
+        self.result = label("", "value")
+        self._lay_out()
+        self.rows.currentRowChanged.connect(lambda _: self._show_one())
+        self.rows.itemChanged.connect(self._ticked)
+        self.rows.model().rowsMoved.connect(lambda *_: self._moved())
+        self.add_button.clicked.connect(self._offer)
+        self.drop_button.clicked.connect(self._drop)
+        self.channel.activated.connect(lambda _: self._choose_channel())
+        for signal in (self._document.opened, self._document.changed, self._document.sound_ready):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    def _lay_out(self) -> None:
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(7)
+        column.addWidget(self.empty)
+        column.addWidget(self.rows)
+        column.addLayout(quiet_row(self.add_button, self.drop_button))
+        self.fields = Fields()
+        self.fields.add("For", self.channel)
+        column.addWidget(self.about)
+        column.addWidget(self.fields)
+        column.addLayout(self.numbers)
+        column.addWidget(self.result)
+
+    # --- changing ------------------------------------------------------------------------------------------------------
+
+    @property
+    def steps(self) -> tuple[AnyStep, ...]:
+        return self._document.state.steps
+
+    def _put(self, steps: tuple[AnyStep, ...], name: str, gesture: str = "") -> None:
+        self._document.apply(SetSteps(steps, name=name, gesture=gesture))
+
+    def _replace(self, row: int, step: AnyStep, name: str, gesture: str = "") -> None:
+        if 0 <= row < len(self.steps) and not self._filling:
+            self._put((*self.steps[:row], step, *self.steps[row + 1 :]), name, gesture)
+
+    def add(self, kind: type[AnyStep]) -> None:
+        """One more step at the end, chosen."""
+        self._put((*self.steps, kind()), f"Add: {kind.TITLE.lower()}")
+        self.rows.setCurrentRow(len(self.steps) - 1)
+
+    def _offer(self) -> None:
+        menu = QMenu(self)
+        for kind in KINDS:
+            action = menu.addAction(kind.TITLE)
+            assert action is not None
+            action.triggered.connect(partial(self.add, kind))
+        menu.popup(self.add_button.mapToGlobal(self.add_button.rect().bottomLeft()))
+
+    def _drop(self) -> None:
+        row = self.rows.currentRow()
+        if 0 <= row < len(self.steps):
+            self._put((*self.steps[:row], *self.steps[row + 1 :]), f"Take out: {self.steps[row].TITLE.lower()}")
+
+    def _ticked(self, item: QListWidgetItem) -> None:
+        row, on = self.rows.row(item), item.checkState() is Qt.CheckState.Checked
+        if not self._filling and 0 <= row < len(self.steps) and self.steps[row].on != on:
+            step = self.steps[row]
+            self._replace(row, msgspec.structs.replace(step, on=on), f"{step.TITLE}: {'on' if on else 'off'}")
+
+    def _moved(self) -> None:
+        if not self._filling:
+            order = [self.rows.item(row).data(Qt.ItemDataRole.UserRole) for row in range(self.rows.count())]
+            self._put(tuple(self.steps[number] for number in order), "Move a step of the clean-up")
+
+    def _turned(self, row: int, name: str, value: float) -> None:
+        if 0 <= row < len(self.steps):
+            changed = with_number(self.steps[row], name, value)
+            self._replace(row, changed, f"Turn: {changed.TITLE.lower()}", f"turn step {row} {name}")
+
+    def _choose_channel(self) -> None:
+        row, ident = self.rows.currentRow(), self.channel.currentData()
+        if 0 <= row < len(self.steps):
+            step = msgspec.structs.replace(self.steps[row], channels=() if ident is None else (ident,))
+            self._replace(row, step, f"{step.TITLE}: for {self.channel.currentText().lower()}")
+
+    # --- showing -------------------------------------------------------------------------------------------------------
+
+    def refresh(self, _what: object = None) -> None:
+        steps = self.steps
+        self.setEnabled(self._document.state.take is not None)
+        if steps != self._listed or self.rows.count() != len(steps):
+            self._listed = steps
+            self._list(steps)
+        self.empty.setVisible(not steps)
+        for widget in (self.rows, self.drop_button, self.about, self.fields):
+            widget.setVisible(bool(steps))
+        self._show_one()
+        self.tell_result()
+
+    def _list(self, steps: tuple[AnyStep, ...]) -> None:
+        self._filling = True
+        row = min(max(self.rows.currentRow(), 0), len(steps) - 1)
+        self.rows.clear()
+        for number, step in enumerate(steps):
+            item = QListWidgetItem(step.TITLE, self.rows)
+            item.setData(Qt.ItemDataRole.UserRole, number)
+            item.setToolTip(named(step))
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            item.setCheckState(Qt.CheckState.Checked if step.on else Qt.CheckState.Unchecked)
+        self.rows.setCurrentRow(row)
+        fit_rows(self.rows, _MOST_ROWS)
+        self._filling = False
+
+    def _show_one(self) -> None:
+        row = self.rows.currentRow()
+        step = self.steps[row] if 0 <= row < len(self.steps) else None
+        known = (row, type(step))
+        if known != getattr(self, "_fields_for", None):
+            self._fields_for = known
+            self._make_fields(row, step)
+        if step is None:
+            return
+        self._filling = True
+        self.about.setText(f"{step.TITLE}: {step.SAYS}.")
+        self._list_channels(step)
+        for name, widget in self._spins.items():
+            value = step.numbers[name]
+            if not widget.hasFocus() or abs(widget.value() - value) > 0.005:
+                widget.setValue(value)
+        self._filling = False
+
+    def _make_fields(self, row: int, step: AnyStep | None) -> None:
+        while (old := self.numbers.takeAt(0)) is not None:
+            if (gone := old.widget()) is not None:
+                gone.hide()
+                gone.deleteLater()
+        self._spins = {}
+        if step is None or not step.ENDS:
+            return
+        fields = Fields()
+        for name, (says, least, most, unit) in step.ENDS.items():
+            whole = isinstance(getattr(step, name), int)
+            made = spin(
+                "", f" {unit}" if unit else "", (least, most), 1.0 if whole else 0.1, 0 if whole else 1, step.SAYS
+            )
+            made.valueChanged.connect(partial(self._turned, row, name))
+            self._spins[name] = made
+            fields.add(says, made)
+        self.numbers.addWidget(fields)
+
+    def _list_channels(self, step: AnyStep) -> None:
+        bake = self._document.bake()
+        choices: list[tuple[str, str | None]] = [("All curves", None)]
+        choices += [(channel.name, channel.id) for channel in bake.channels.of] if bake is not None else []
+        chosen = step.channels[0] if step.channels else None
+        if chosen is not None and chosen not in [ident for _, ident in choices]:
+            choices.append((f"{chosen} (is not there)", chosen))
+        if choices != [(self.channel.itemText(n), self.channel.itemData(n)) for n in range(self.channel.count())]:
+            self.channel.clear()
+            for name, ident in choices:
+                self.channel.addItem(name, ident)
+        self.channel.setCurrentIndex(next((n for n, (_, ident) in enumerate(choices) if ident == chosen), 0))
+
+    def tell_result(self) -> None:
+        """What the steps come to on the channel of the first lane."""
+        document = self._document
+        bake, derived = document.bake(), document.derived
+        if bake is None or derived is None or not self.isVisible():
+            return
+        ident = self._session.curve_shown
+        found, before = bake.channels.find(ident), derived.before_clean_up(ident)
+        if found is None or before is None:
+            self.result.setText("")
+            return
+        channel, after = found
+        width = max(channel.high - channel.low, 1e-9)
+        keys = [len(reduce_keys(curve, _COUNTED_WITHIN * width)) for curve in (before, after)]
+        drawn = document.state.curve_over(ident)
+        beside = ~where_drawn(drawn, bake.frames, bake.rate) if drawn is not None else np.ones(bake.frames, np.bool_)
+        share = 100 * kept_error(before[beside], after[beside]) / width
+        self.result.setText(
+            f"{channel.name}: {keys[0]} keys before, {keys[1]} after. Furthest apart {share:.1f} % of the range."
+        )
+
+    def showEvent(self, event: object) -> None:
+        super().showEvent(event)  # type: ignore[arg-type]
+        self.tell_result()

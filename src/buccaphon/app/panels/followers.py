@@ -1,0 +1,333 @@
+"""Channels that others drive: a list, who drives whom, and what one of them does, to be written and turned."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QDoubleSpinBox,
+    QLineEdit,
+    QListWidget,
+    QMenu,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from buccaphon.app.panels.driving import DrivingView
+from buccaphon.app.session.session import Session
+from buccaphon.app.style.theme import Theme
+from buccaphon.app.widgets.parts import Fields, button, fit_rows, label, quiet_row, spin
+from buccaphon.app.widgets.response import Response
+from buccaphon.errors import ChannelError
+from buccaphon.kits.kit import CutOut, Moving
+from buccaphon.motion.followers import (
+    LONGEST_LAG,
+    LONGEST_SMOOTHING,
+    LOUDNESS,
+    Follower,
+    Shake,
+    Switch,
+    Unit,
+    read_range,
+    starting_points,
+)
+from buccaphon.mouths.chart_making import free_name
+from buccaphon.project.edits import Edit, Together
+from buccaphon.project.edits.channels import DropFollower, PutFollower
+
+_MOST_ROWS = 6
+_ENDS = (-100_000.0, 100_000.0)
+_FREE = _ENDS[0]  # a limit that is none
+
+
+class FollowersSection(QWidget):
+    """What is changed of the chosen follower is seen at once; turning on is one step to undo."""
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__()
+        self._document, self._casting = session.document, session.casting
+        self._filling = False
+        self.rows = QListWidget()
+        self.rows.setAccessibleName("Followers")
+        self.rows.setToolTip("Delete takes the chosen one out")
+        self.add_button = button("Add", "One more channel, driven by another", "quiet")
+        self.begin_button = button("Begin from…", "Sets of followers to start from", "quiet")
+        self.drop_button = button("Take out", "No such channel any more", "quiet")
+        self.empty = label(
+            "Nothing follows yet. A follower is one more channel for your host: a chin that slides, a lantern that "
+            "flickers, a head that nods with the voice.",
+            "hint",
+        )
+        self.driving = DrivingView(theme)
+        self.one = QWidget()
+        self.name, self.range = QLineEdit(), QLineEdit()
+        self.follows = QComboBox()
+        self.range.setToolTip("A range of what it follows, and what that becomes: 0.1 to 0.7 becomes 0 to 12 px")
+        self.holds = QCheckBox("Stays within that range")
+        self.gain = spin(
+            "", "", _ENDS, 1.0, 2, "How much it changes when what it follows goes from 0 to 1; may be negative"
+        )
+        self.offset = spin("", "", _ENDS, 1.0, 2, "What it is while what it follows is 0")
+        self.lag = spin("", " ms", (-1000 * LONGEST_LAG, 1000 * LONGEST_LAG), 10, 0, "Later; negative comes earlier")
+        self.smoothing = spin("", " ms", (0.0, 1000 * LONGEST_SMOOTHING), 10, 0, "Evens it without coming late")
+        self.least = spin("", "", _ENDS, 1.0, 2, "Never below this")
+        self.most = spin("", "", _ENDS, 1.0, 2, "Never above this")
+        for limit in (self.least, self.most):
+            limit.setSpecialValueText("none")
+        self.switch = QCheckBox("There or not")
+        self.switch.setToolTip(
+            "It is at one end of its range or at the other: for a part that is shown, or a number of one"
+        )
+        self.on, self.off = (
+            spin("", "", (-1.0, 1.0), 0.05, 2, hint) for hint in ("On from here", "Off again below this")
+        )
+        self.shake = spin("", "", (0.0, 100_000.0), 0.1, 2, "Smooth noise, as large as what it follows is; 0 for none")
+        self.speed = spin("", " a second", (0.1, 30.0), 0.5, 1, "How often it turns round")
+        self.seed = QSpinBox()
+        self.seed.setRange(0, 9999)
+        self.seed.setToolTip("Another number shakes another way; the same one always alike")
+        self.response = Response(theme)
+        self.told = label("", "hint")
+        self._lay_out()
+        self._connect()
+        self.refresh()
+
+    def _lay_out(self) -> None:
+        first, more = Fields(), Fields()
+        first.add("Name", self.name)
+        first.add("Follows", self.follows)
+        numbers: tuple[tuple[str, QWidget], ...] = (
+            ("Gain", self.gain), ("Offset", self.offset), ("Lag", self.lag), ("Evened over", self.smoothing),
+            ("At least", self.least), ("At most", self.most), ("On above", self.on), ("Off below", self.off),
+            ("Shakes by", self.shake), ("How quickly", self.speed), ("Which way", self.seed),
+        )  # fmt: skip
+        for name, widget in numbers:
+            more.add(name, widget)
+        inside = QVBoxLayout(self.one)
+        inside.setContentsMargins(0, 0, 0, 0)
+        inside.setSpacing(7)
+        for part in (first, self.range, self.holds, self.response, self.switch, more):
+            inside.addWidget(part)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(7)
+        column.addWidget(self.empty)
+        column.addWidget(self.rows)
+        column.addLayout(quiet_row(self.add_button, self.begin_button, self.drop_button))
+        column.addWidget(self.driving)
+        column.addWidget(self.told)
+        column.addWidget(self.one)
+
+    def _connect(self) -> None:
+        self.rows.currentRowChanged.connect(lambda _: self._show_one())
+        self.add_button.clicked.connect(self._add)
+        self.begin_button.clicked.connect(self._offer_sets)
+        self.drop_button.clicked.connect(self._drop)
+        self.driving.chosen.connect(self.choose)
+        self.name.editingFinished.connect(
+            lambda: self._change("rename", lambda f: replace(f, name=self.name.text().strip()))
+        )
+        self.follows.activated.connect(
+            lambda _: self._change("", lambda f: replace(f, follows=self.follows.currentData()))
+        )
+        self.range.editingFinished.connect(self._take_range)
+        self.holds.clicked.connect(lambda on: self._change("", lambda f: replace(f, holds=on)))
+        self.switch.clicked.connect(lambda on: self._change("", lambda f: replace(f, switch=Switch() if on else None)))
+        self.response.drawn.connect(lambda points: self._change("response", lambda f: replace(f, curve=points)))
+        self.response.let_go.connect(self._let_go)
+        turns: tuple[tuple[QDoubleSpinBox, Callable[[Follower, float], Follower]], ...] = (
+            (self.gain, lambda f, v: _with_gain(f, v, f.offset)),
+            (self.offset, lambda f, v: _with_gain(f, f.gain, v)),
+            (self.lag, lambda f, v: replace(f, lag=v / 1000)),
+            (self.smoothing, lambda f, v: replace(f, smoothing=v / 1000)),
+            (self.least, lambda f, v: replace(f, least=None if v <= _FREE else v)),
+            (self.most, lambda f, v: replace(f, most=None if v <= _FREE else v)),
+            (self.on, lambda f, v: replace(f, switch=Switch(v, min(v, f.switch.off if f.switch else v)))),
+            (self.off, lambda f, v: replace(f, switch=Switch(max(v, f.switch.on if f.switch else v), v))),
+            (self.shake, lambda f, v: replace(f, shake=replace(f.shake or Shake(v), size=v) if v else None)),
+            (self.speed, lambda f, v: replace(f, shake=replace(f.shake or Shake(0.0), speed=v))),
+        )
+        for widget, turn in turns:
+            widget.valueChanged.connect(self._turned(widget, turn))
+        self.seed.valueChanged.connect(
+            lambda v: self._change("seed", lambda f: replace(f, shake=replace(f.shake or Shake(0.0), seed=v)))
+        )
+        for signal in (self._document.opened, self._document.changed):
+            signal.connect(self.refresh)
+
+    # --- changing ------------------------------------------------------------------------------------------------------
+
+    @property
+    def follower(self) -> Follower | None:
+        """The chosen one."""
+        followers = self._document.state.followers
+        row = self.rows.currentRow()
+        return followers[row] if 0 <= row < len(followers) else None
+
+    def choose(self, name: str) -> None:
+        names = [follower.name for follower in self._document.state.followers]
+        if name in names:
+            self.rows.setCurrentRow(names.index(name))
+
+    def _turned(self, widget: QDoubleSpinBox, turn: Callable[[Follower, float], Follower]) -> Callable[[float], None]:
+        return lambda value: self._change(f"turn {id(widget)}", lambda follower: turn(follower, value))
+
+    def _change(self, gesture: str, how: Callable[[Follower], Follower]) -> None:
+        follower = self.follower
+        if self._filling or follower is None:
+            return
+        changed = how(follower)
+        if changed != follower:
+            mark = f"{gesture} {follower.name}" if gesture else ""
+            self._try(PutFollower(changed, follower.name, name=f"Change the follower {changed.name}", gesture=mark))
+
+    def _let_go(self) -> None:
+        self._document.project.end_gesture()
+
+    def _try(self, edit: Edit) -> bool:
+        try:
+            self._document.apply(edit)
+        except ChannelError as problem:
+            self._tell(str(problem))
+            self._show_one()
+            return False
+        self._tell("")
+        return True
+
+    def _take_range(self) -> None:
+        try:
+            takes, gives, unit = read_range(self.range.text())
+        except ChannelError as problem:
+            self._tell(str(problem))
+            return
+        self._change("", lambda f: replace(f, takes=takes, gives=gives, unit=unit))
+
+    def _add(self) -> None:
+        name = free_name("follower", [*self._taken()])
+        if self._try(PutFollower(Follower(name, "aperture"))):
+            self.choose(name)
+            self.name.setFocus()
+            self.name.selectAll()
+
+    def _taken(self) -> list[str]:
+        state = self._document.state
+        return [*(each.name for each in state.followers), *(mix.name for mix in state.mixes)]
+
+    def sets(self) -> dict[str, tuple[Follower, ...]]:
+        """Followers to begin from; for a cut-out, one for each of its further pieces."""
+        by = LOUDNESS if self._document.score is None else "aperture"
+        found = dict(starting_points(by))
+        kit = self._casting.kit
+        if kit is not None and isinstance(kit.look, CutOut) and kit.look.parts:
+            pieces = []
+            for part in kit.look.parts:
+                slides = part.move.moving is Moving.SLIDES
+                much = (part.move.x**2 + part.move.y**2) ** 0.5 if slides else part.move.degrees
+                unit = Unit.PIXELS if slides else Unit.DEGREES
+                pieces.append(Follower(part.name, by, (0.1, 0.9), (0.0, round(part.share * much, 2)), unit))
+            found = {f"The pieces of {kit.name}": tuple(pieces), **found}
+        return found
+
+    def begin_from(self, name: str) -> None:
+        """Put a set of followers to those that are there."""
+        taken, edits, added = self._taken(), list[Edit](), ""
+        for follower in self.sets()[name]:
+            own = replace(follower, name=free_name(follower.name, taken))
+            taken.append(own.name)
+            added = added or own.name
+            edits.append(PutFollower(own))
+        if self._try(Together(tuple(edits), name=f"Begin from: {name}")):
+            self.choose(added)
+
+    def _offer_sets(self) -> None:
+        menu = QMenu(self)
+        for name in self.sets():
+            action = menu.addAction(name)
+            assert action is not None
+            action.triggered.connect(lambda _on, name=name: self.begin_from(name))
+        menu.popup(self.begin_button.mapToGlobal(self.begin_button.rect().bottomLeft()))
+
+    def _drop(self) -> None:
+        if (follower := self.follower) is not None:
+            self._try(DropFollower(follower.name))
+
+    # --- showing -------------------------------------------------------------------------------------------------------
+
+    def _tell(self, text: str) -> None:
+        self.told.setText(text)
+        self.told.setVisible(bool(text))
+
+    def refresh(self, _what: object = None) -> None:
+        state = self._document.state
+        self.setEnabled(state.take is not None)
+        wanted = [f"{follower.name} follows {follower.follows}" for follower in state.followers]
+        if wanted != [self.rows.item(row).text() for row in range(self.rows.count())]:
+            row = min(max(self.rows.currentRow(), 0), len(wanted) - 1)
+            self.rows.blockSignals(True)
+            self.rows.clear()
+            self.rows.addItems(wanted)
+            self.rows.setCurrentRow(row)
+            self.rows.blockSignals(False)
+            fit_rows(self.rows, _MOST_ROWS)
+        some = bool(wanted)
+        self.empty.setVisible(not some)
+        for widget in (self.rows, self.drop_button, self.driving, self.one):
+            widget.setVisible(some)
+        self.driving.show_followers(state.followers, self.follower.name if self.follower else "")
+        self._show_one()
+
+    def _show_one(self) -> None:
+        follower = self.follower
+        if follower is None:
+            return
+        self._filling = True
+        self.driving.show_followers(self._document.state.followers, follower.name)
+        if not self.name.hasFocus():
+            self.name.setText(follower.name)
+        self._list_drivers(follower)
+        if not self.range.hasFocus():
+            self.range.setText(follower.says)
+        self.holds.setChecked(follower.holds)
+        unit = f" {follower.unit.written}" if follower.unit.written else ""
+        for widget, value in (
+            (self.gain, follower.gain), (self.offset, follower.offset), (self.lag, 1000 * follower.lag),
+            (self.smoothing, 1000 * follower.smoothing), (self.least, _FREE if follower.least is None else follower.least),
+            (self.most, _FREE if follower.most is None else follower.most),
+            (self.shake, follower.shake.size if follower.shake else 0.0),
+            (self.speed, follower.shake.speed if follower.shake else Shake(0.0).speed),
+            (self.on, (follower.switch or Switch()).on), (self.off, (follower.switch or Switch()).off),
+        ):  # fmt: skip
+            if not widget.hasFocus() or abs(widget.value() - value) > 0.005:
+                widget.setValue(value)
+        for widget in (self.gain, self.offset, self.least, self.most, self.shake):
+            widget.setSuffix(unit)
+        self.switch.setChecked(follower.switch is not None)
+        for widget in (self.on, self.off):
+            widget.setEnabled(follower.switch is not None)
+        self.speed.setEnabled(follower.shake is not None)
+        self.seed.setEnabled(follower.shake is not None)
+        self.seed.setValue(follower.shake.seed if follower.shake else 1)
+        self.response.show_points(follower.curve)
+        self._filling = False
+
+    def _list_drivers(self, follower: Follower) -> None:
+        bake = self._document.bake()
+        known = [(channel.name, channel.id) for channel in bake.channels.of] if bake is not None else []
+        choices = [("Loudness", LOUDNESS), *((name, ident) for name, ident in known if ident != follower.name)]
+        if follower.follows not in [ident for _, ident in choices]:
+            choices.append((f"{follower.follows} (is not there)", follower.follows))
+        if choices != [(self.follows.itemText(n), self.follows.itemData(n)) for n in range(self.follows.count())]:
+            self.follows.clear()
+            for name, ident in choices:
+                self.follows.addItem(name, ident)
+        self.follows.setCurrentIndex(self.follows.findData(follower.follows))
+
+
+def _with_gain(follower: Follower, gain: float, offset: float) -> Follower:
+    """The same range of what it follows, with what it becomes by gain and offset."""
+    low, high = follower.takes
+    return replace(follower, gives=(round(offset + gain * low, 6), round(offset + gain * high, 6)))

@@ -1,0 +1,57 @@
+"""Step four: loudness, what follows, the clean-up and curves by hand."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QScrollArea, QWidget
+
+from buccaphon.app.panels.clean_up import CleanUpSection
+from buccaphon.app.panels.followers import FollowersSection
+from buccaphon.app.panels.steering import SteeringSection
+from buccaphon.app.session.session import Session
+from buccaphon.app.style.theme import Theme
+from buccaphon.app.widgets.fold import Fold
+from buccaphon.app.widgets.parts import Panel
+
+
+class MotionPanel(Panel):
+    """Four parts; all but the first are folded away until they are asked for. drawing: the part on curves by hand."""
+
+    def __init__(self, session: Session, theme: Theme, drawing: QWidget) -> None:
+        super().__init__("Motion")
+        self._session = session
+        self.steering, self.followers = SteeringSection(session, theme), FollowersSection(session, theme)
+        self.clean_up = CleanUpSection(session)
+        self.folds = {
+            "loudness": Fold("Loudness", "From sound to motion: floor, ceiling, how quick, how far", is_open=True),
+            "followers": Fold("Followers", "Channels that others drive"),
+            "clean-up": Fold("Clean-up", "What is done to finished curves"),
+            "drawing": Fold("By hand", "Which curve each lane shows, and what is drawn over it"),
+        }
+        sections = (self.steering, self.followers, self.clean_up, drawing)
+        for fold, section in zip(self.folds.values(), sections, strict=True):
+            fold.body.addWidget(section)
+            self.column.addWidget(fold)
+        self.column.setSpacing(6)
+        self.column.addStretch(1)
+        for signal in (session.document.opened, session.document.changed):
+            signal.connect(self._count)
+        self._count()
+
+    def show_part(self, name: str) -> None:
+        """Fold a part out, and have it in view."""
+        fold = self.folds[name]
+        fold.set_open(True)
+        fold.button.setFocus()
+        above = self.parentWidget()
+        while above is not None and not isinstance(above, QScrollArea):
+            above = above.parentWidget()
+        if above is not None:
+            self.adjustSize()
+            above.ensureWidgetVisible(fold, 0, 40)
+
+    def _count(self, _what: object = None) -> None:
+        state = self._session.document.state
+        self.folds["followers"].note(str(len(state.followers) or ""))
+        self.folds["clean-up"].note(str(sum(step.on for step in state.steps) or ""))
+        drawn = state.take.curves if state.take else ()
+        self.folds["drawing"].note(str(len(drawn) or ""))
