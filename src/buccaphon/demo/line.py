@@ -27,6 +27,7 @@ class Line:
 
 
 STALL_CALL = Line("stall call", "stall_call", ENGLISH)
+STALL_CALL_AGAIN = Line("stall call again", "stall_call_again", ENGLISH)  # a second take: slower, louder
 NIGHT_CALL = Line("night call", "night_call", "es")
 
 
@@ -36,7 +37,8 @@ def recording_path(line: Line = STALL_CALL) -> Path:
 
 
 def script_text(line: Line = STALL_CALL) -> str:
-    return recording_path(line).with_suffix(".txt").read_text("utf-8").strip()
+    path = recording_path(STALL_CALL if line is STALL_CALL_AGAIN else line)
+    return path.with_suffix(".txt").read_text("utf-8").strip()
 
 
 def demo_project(line: Line = STALL_CALL) -> Project:

@@ -21,6 +21,7 @@ LARGEST = 100_000.0  # of a value
 LONGEST_LAG, LONGEST_SMOOTHING = 2.0, 1.0  # seconds
 MOST_POINTS = 64
 _REACH = 3.0  # widths of the bell that smooths
+_LOOKED_AT = 256  # frames that are looked at together for when a switch goes
 _NOISE = 4096  # values after which the shaking repeats
 _TRY = "Write it like 0.1 to 0.7 becomes 0 to 12 px"
 _NUMBER = r"([+-]?(?:\d+(?:\.\d*)?|\.\d+))"
@@ -205,15 +206,15 @@ def follow(follower: Follower, driver: Floats, rate: FrameRate, first: int, end:
 
 def _delayed(follower: Follower, driver: Floats, rate: float, first: int, end: int) -> Doubles:
     """What is followed, later and smoother; between two frames on the line between them."""
-    places: Doubles = np.arange(first, end, dtype=np.float64) - follower.lag * rate
     width = follower.smoothing * rate
-    if not width:
-        return _on(driver, places)
     many = math.ceil(_REACH * width)
+    late = _on(driver, np.arange(first - many, end + many, dtype=np.float64) - follower.lag * rate)
+    if not width:
+        return late
     found, total = np.zeros(end - first), 0.0
     for tap in range(-many, many + 1):  # one by one: the same sum however many frames there are
         weight = math.exp(-0.5 * (tap / width) ** 2)
-        found += weight * _on(driver, places + tap)
+        found += weight * late[many + tap : many + tap + end - first]
         total += weight
     return found / total
 
@@ -233,9 +234,9 @@ def _switched(switch: Switch, follower: Follower, driver: Floats, x: Doubles, ra
     said = np.where(x >= switch.on, 1, np.where(x <= switch.off, 0, -1))
     if len(said) and said[0] < 0:
         said[0] = 0
-        step, before = 256, first
+        before = first
         while before > 0:
-            begin = max(before - step, 0)
+            begin = max(before - _LOOKED_AT, 0)
             back = _delayed(follower, driver, rate, begin, before)
             decided = np.flatnonzero((back >= switch.on) | (back <= switch.off))
             if len(decided):
@@ -245,6 +246,19 @@ def _switched(switch: Switch, follower: Follower, driver: Floats, x: Doubles, ra
     known = np.maximum.accumulate(np.where(said >= 0, np.arange(len(said)), 0))
     found: Doubles = said[known] == 1
     return found
+
+
+def next_decision(follower: Follower, driver: Floats, rate: FrameRate, frame: int) -> int:
+    """The first frame from one on, or the end, in which what is followed says by itself whether the follower is on."""
+    switch, begin = follower.switch, frame
+    while switch is not None and begin < len(driver):
+        end = min(begin + _LOOKED_AT, len(driver))
+        x = _delayed(follower, driver, float(rate.value), begin, end)
+        decided = np.flatnonzero((x >= switch.on) | (x <= switch.off))
+        if len(decided):
+            return begin + int(decided[0])
+        begin = end
+    return len(driver)
 
 
 def _mapped(follower: Follower, x: Doubles) -> Doubles:

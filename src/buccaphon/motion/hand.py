@@ -164,12 +164,20 @@ def lay_over(curve: HandCurve, values: Floats, first: int, rate: FrameRate) -> F
     if not curve.points or not len(values):
         return values
     t = frame_middles(first, first + len(values), rate)
-    at = np.array([p.seconds for p in curve.points])
-    drawn, share = _drawn(curve.points, t), _share(curve, at, t)
+    near = _near(curve, float(t[0]), float(t[-1]))
+    at = np.array([p.seconds for p in near.points])
+    drawn, share = _drawn(near.points, t), _share(near, at, t)
     made = values.astype(np.float64)
     if curve.adds:
         return (made + share * drawn).astype(np.float32)
     return np.where(share >= 1, drawn, made + share * (drawn - made)).astype(np.float32)
+
+
+def _near(curve: HandCurve, start: float, end: float) -> HandCurve:
+    """The points that count in a stretch of time, with the neighbours that their slopes look at."""
+    first = bisect_right(curve.points, start, key=lambda p: p.seconds) - 1
+    last = bisect_left(curve.points, end, key=lambda p: p.seconds)
+    return replace(curve, points=curve.points[max(first - 2, 0) : last + 3])
 
 
 def _share(curve: HandCurve, at: Doubles, t: Doubles) -> Doubles:

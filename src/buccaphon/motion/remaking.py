@@ -6,21 +6,20 @@ The result is always that of making it all at once; a property test holds this o
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from itertools import accumulate, compress, count
 from operator import is_not
 
 import numpy as np
 
-from buccaphon.arrays import Floats
 from buccaphon.motion.channels import Channels
-from buccaphon.motion.hand import frames_of_difference
 from buccaphon.motion.jaw import jaw_alone
+from buccaphon.motion.making import Changed, Frames, Motion, make_channels
 from buccaphon.motion.plan import Plan
 from buccaphon.motion.record import Bake
 from buccaphon.motion.shares import REACH
-from buccaphon.motion.stages import Draft, Source, Stages, stages_of
+from buccaphon.motion.stages import Source
 from buccaphon.mouths.by_loudness import choose_by_loudness
 from buccaphon.mouths.choosing import Choice, choose_mouths
 from buccaphon.mouths.exposures import Exposure, held_on
@@ -28,20 +27,16 @@ from buccaphon.mouths.passages import Passage, part_into_passages, part_passage
 from buccaphon.mouths.reasons import Reason, reason_for
 from buccaphon.mouths.segments import Kind
 
-Frames = tuple[int, int]  # from a first frame up to an end
-
 
 @dataclass(frozen=True, eq=False)
 class Made:
-    """A plan and what it gave. passages, choices: of a recording with words, as many of the one as of the other. stages: that
-    made its channels. made: the curves that were cleaned up or drawn over, as they were before that."""
+    """A plan and what it gave. passages, choices: of a recording with words, as many of the one as of the other."""
 
     plan: Plan
     passages: list[Passage]
     choices: list[Choice]
     bake: Bake
-    stages: Stages
-    made: dict[str, Floats]
+    motion: Motion
 
 
 def bake(plan: Plan) -> Bake:
@@ -54,7 +49,7 @@ def remake(kept: Made | None, plan: Plan) -> Made:
     if kept is None or not _chooses_alike(kept.plan, plan):
         return _made_at_once(plan)
     if plan.score is None:
-        return _with_channels(plan, [], [], kept.bake.exposures, {}, kept)
+        return _moved(plan, [], [], kept.bake.exposures, {}, kept)
     passages, choices = list(kept.passages), list(kept.choices)
     exposures: tuple[Exposure, ...] = kept.bake.exposures
     heard, seen = list[Frames](), list[Frames]()
@@ -70,7 +65,7 @@ def remake(kept: Made | None, plan: Plan) -> Made:
             heard.append(_frames_of(plan, anew[0].first, anew[-1].end))
     heard += [_heard_near(kept, plan, number) for number in changed]
     heard += _painted_anew(kept, plan)
-    return _with_channels(plan, passages, choices, exposures, {Source.SOUNDS: heard, Source.MOUTHS: seen}, kept)
+    return _moved(plan, passages, choices, exposures, {Source.SOUNDS: heard, Source.MOUTHS: seen}, kept)
 
 
 def why_shown(made: Made, exposure: Exposure) -> Reason | None:
@@ -97,7 +92,20 @@ def _made_at_once(plan: Plan) -> Made:
         passages = part_into_passages(plan.score, settings.rate, plan.grid, settings.manners.of_choosing)
         choices = _choose(plan, passages)
         exposures = _exposures(plan, passages, choices)
-    return _with_channels(plan, passages, choices, exposures, {}, None)
+    return _moved(plan, passages, choices, exposures, {}, None)
+
+
+def _moved(
+    plan: Plan,
+    passages: list[Passage],
+    choices: list[Choice],
+    exposures: tuple[Exposure, ...],
+    changed: Changed,
+    kept: Made | None,
+) -> Made:
+    """Mouths with all channels."""
+    motion = make_channels(plan, passages, exposures, changed, kept.motion if kept is not None else None)
+    return Made(plan, passages, choices, _bake(plan, exposures, motion.channels), motion)
 
 
 def _choose(plan: Plan, passages: Sequence[Passage], before: Sequence[Choice] = ()) -> list[Choice]:
@@ -219,101 +227,6 @@ def _where_mouths_differ(plan: Plan, first: int, old: Sequence[Choice], new: Seq
 def _frames_of(plan: Plan, first: int, end: int) -> Frames:
     """The frames of the cells from `first` up to `end`."""
     return int(plan.grid.edges[first]), min(int(plan.grid.edges[end]), plan.frames)
-
-
-def _with_channels(
-    plan: Plan,
-    passages: list[Passage],
-    choices: list[Choice],
-    exposures: tuple[Exposure, ...],
-    changed: Mapping[Source, list[Frames]],
-    kept: Made | None,
-) -> Made:
-    """Run all stages for the frames where something that they look at changed; the others are those of before."""
-    stages = stages_of(plan)
-    to_run = _parts_to_run(plan, stages, changed, kept)
-    if kept is not None and not any(to_run) and stages.gives_what(kept.stages):
-        return Made(plan, passages, choices, _bake(plan, exposures, kept.bake.channels), stages, kept.made)
-    values, made = _begun(stages, plan.frames, kept)
-    curves = {channel.id: values[:, number] for number, channel in enumerate(stages.channels)}
-    draft = Draft(passages, exposures, curves, made)
-    for stage, parts in zip(stages.all, to_run, strict=True):
-        into = curves if stage.finishes else {ident: made.get(ident, curves[ident]) for ident in stage.gives}
-        for first, end in parts:
-            for ident, part in zip(stage.gives, stage.run(plan, draft, first, end), strict=True):
-                into[ident][first:end] = part
-    return Made(plan, passages, choices, _bake(plan, exposures, Channels(stages.channels, values)), stages, made)
-
-
-def _parts_to_run(
-    plan: Plan, stages: Stages, changed: Mapping[Source, list[Frames]], kept: Made | None
-) -> list[list[Frames]]:
-    """For each stage the ranges of frames in which something that it depends on may be another."""
-    everywhere = [(0, plan.frames)]
-    if kept is None:
-        return [everywhere for _ in stages.all]
-    before = {stage.id: stage for stage in kept.stages.all}
-    no_longer = kept.stages.finished - stages.finished
-    felt: dict[str, list[Frames]] = {}
-    found = []
-    for stage in stages.all:
-        parts = [part for source in stage.looks_at for part in changed.get(source, ())]
-        parts += [part for ident in stage.follows for part in felt.get(ident, ())]
-        parts += felt.get(stage.gives[0], ()) if stage.finishes else ()
-        was = before.get(stage.id)
-        if was is None or was.with_what != stage.with_what or was.gives != stage.gives or (parts and stage.whole):
-            parts = everywhere
-        else:
-            parts = _joined([(max(a - stage.reach, 0), min(b + stage.reach, plan.frames)) for a, b in parts])
-            if stage.finishes:
-                parts = _joined([*parts, *_drawn_anew(kept.plan, plan, stage.gives[0])])
-        found.append(parts)
-        felt.update((ident, everywhere if ident in no_longer else parts) for ident in stage.gives)
-    return found
-
-
-def _begun(stages: Stages, frames: int, kept: Made | None) -> tuple[Floats, dict[str, Floats]]:
-    """The values of all channels (frames, n), and those of before the clean-up, as far as they are known from before. Each
-    channel lies in one piece."""
-    if kept is None:
-        values = np.zeros((frames, len(stages.channels)), np.float32, order="F")
-        return values, {ident: np.zeros(frames, np.float32) for ident in stages.finished}
-    known = kept.bake.channels
-    idents = [channel.id for channel in stages.channels]
-    if tuple(idents) == known.ids:
-        values = known.values.copy(order="F")
-    else:
-        values = np.zeros((frames, len(idents)), np.float32, order="F")
-        for ident in set(idents) & set(known.ids):
-            values[:, idents.index(ident)] = known.curve(ident)
-    made = {}
-    for ident in stages.finished:
-        before = kept.made.get(ident)
-        made[ident] = before.copy() if before is not None else values[:, idents.index(ident)].copy()
-    for ident in (kept.stages.finished - stages.finished) & set(idents):
-        values[:, idents.index(ident)] = kept.made[ident]  # no longer cleaned up
-    return values, made
-
-
-def _drawn_anew(kept: Plan, plan: Plan, channel: str) -> list[Frames]:
-    """Where what a hand drew over a channel is another."""
-    before, now = (
-        next((curve for curve in settings.curves if curve.channel == channel), None)
-        for settings in (kept.settings, plan.settings)
-    )
-    found = frames_of_difference(before, now, plan.settings.rate)
-    return [(min(found[0], plan.frames), min(found[1], plan.frames))] if found else []
-
-
-def _joined(parts: Sequence[Frames]) -> list[Frames]:
-    """Ranges in order; those that meet are one."""
-    found: list[Frames] = []
-    for first, end in sorted(parts):
-        if found and first <= found[-1][1]:
-            found[-1] = (found[-1][0], max(found[-1][1], end))
-        elif end > first:
-            found.append((first, end))
-    return found
 
 
 def _bake(plan: Plan, exposures: tuple[Exposure, ...], channels: Channels) -> Bake:

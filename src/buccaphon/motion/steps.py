@@ -14,33 +14,38 @@ import numpy as np
 from buccaphon.arrays import Bools, Doubles, Floats
 from buccaphon.errors import ChannelError
 from buccaphon.motion.channels import Channel
-from buccaphon.motion.keys import key_frames
+from buccaphon.motion.keys import Frames, key_frames
 from buccaphon.timing import FrameRate
 
 MOST_STEPS = 40
 _BELL = 3.0  # widths of the bell that smooths
-_BLOCK = 128  # frames whose keys are looked for together, so that an edit reaches no further
+_BLOCK = 64  # frames whose keys are looked for together, so that an edit reaches no further
 _ROUNDING = 1e-4
 
 
 @dataclass(frozen=True, eq=False)
 class Around:
-    """What steps look at besides the curve. quiet: (frames,) where nothing is said. used: the first frame that is used and
-    the one after the last."""
+    """What steps look at besides the curves. quiet: (frames,) where nothing is said. used: the first frame that is used and
+    the one after the last. low, width, rest: (curves, 1) of each curve's channel."""
 
-    channel: Channel
     rate: FrameRate
     quiet: Bools
     used: tuple[int, int]
+    low: Doubles
+    width: Doubles
+    rest: Doubles
+
+    @classmethod
+    def of(cls, channels: Sequence[Channel], rate: FrameRate, quiet: Bools, used: tuple[int, int]) -> Around:
+        """Around the curves of some channels, in their order."""
+        low, high, rest = (
+            np.array([[getattr(channel, name)] for channel in channels], np.float64) for name in ("low", "high", "rest")
+        )
+        return cls(rate, quiet, used, low, np.maximum(high - low, 1e-9), rest)
 
     @property
     def frames(self) -> int:
         return len(self.quiet)
-
-    @property
-    def width(self) -> float:
-        """Of the channel's range."""
-        return max(self.channel.high - self.channel.low, 1e-9)
 
 
 class Step(msgspec.Struct, frozen=True, tag_field="step", kw_only=True):
@@ -56,12 +61,12 @@ class Step(msgspec.Struct, frozen=True, tag_field="step", kw_only=True):
     channels: tuple[str, ...] = ()
     on: bool = True
 
-    def reach(self, _around: Around) -> int:
+    def reach(self, _rate: FrameRate) -> int:
         """Frames to either side on which a value depends."""
         raise NotImplementedError
 
     def run(self, values: Doubles, _first: int, _around: Around) -> Doubles:
-        """(n,) of the frames from a first on. Right but for `reach` frames beside ends that are not the recording's."""
+        """(curves, n) of the frames from a first on; right but for `reach` frames beside ends not the recording's."""
         raise NotImplementedError
 
     def is_for(self, channel: str) -> bool:
@@ -87,19 +92,19 @@ class CloseSilences(Step, frozen=True, tag="close silences"):
     into: int = 3
     out: int = 2
 
-    def reach(self, _around: Around) -> int:
+    def reach(self, _rate: FrameRate) -> int:
         return self.longer + self.into + self.out + 2
 
     def run(self, values: Doubles, first: int, around: Around) -> Doubles:
-        share = np.ones(len(values))
-        for begin, end in _runs(around.quiet, first, first + len(values), self.longer):
-            if end - begin >= self.longer:
-                at = np.arange(first, first + len(values))
-                # the ends of the recording stay at rest: nothing is said beyond them
-                falls = _eased((at - begin + 1) / (self.into + 1)) if begin > 0 else np.ones(len(at))
-                rises = _eased((end - at) / (self.out + 1)) if end < around.frames else np.ones(len(at))
-                share *= 1 - np.minimum(falls, rises)
-        return _towards_rest(values, share, around)
+        count = values.shape[1]
+        begins, ends, of = _runs(around.quiet, first, first + count, self.longer)
+        at = np.arange(first, first + count)
+        begin, end = begins[of], ends[of]
+        # the ends of the recording stay at rest: nothing is said beyond them
+        falls = np.where(begin > 0, _eased((at - begin + 1) / (self.into + 1)), 1.0)
+        rises = np.where(end < around.frames, _eased((end - at) / (self.out + 1)), 1.0)
+        closes = (of >= 0) & (end - begin >= self.longer)
+        return _towards_rest(values, np.where(closes, 1 - np.minimum(falls, rises), 1.0), around)
 
 
 class TrimEnds(Step, frozen=True, tag="trim ends"):
@@ -112,14 +117,14 @@ class TrimEnds(Step, frozen=True, tag="trim ends"):
     before: int = 4
     after: int = 6
 
-    def reach(self, _around: Around) -> int:
+    def reach(self, _rate: FrameRate) -> int:
         return self.before + self.after + 2
 
     def run(self, values: Doubles, first: int, around: Around) -> Doubles:
         said = np.flatnonzero(~around.quiet)
         if not len(said):
-            return np.full(len(values), around.channel.rest)
-        at = np.arange(first, first + len(values))
+            return np.broadcast_to(around.rest, values.shape)
+        at = np.arange(first, first + values.shape[1])
         rises = _eased((at - said[0] + self.before + 1) / (self.before + 1))
         falls = _eased((said[-1] + self.after + 1 - at) / (self.after + 1))
         return _towards_rest(values, np.minimum(rises, falls), around)
@@ -134,16 +139,17 @@ class Smooth(Step, frozen=True, tag="smooth"):
 
     frames: float = 1.0
 
-    def reach(self, _around: Around) -> int:
+    def reach(self, _rate: FrameRate) -> int:
         return math.ceil(_BELL * self.frames)
 
     def run(self, values: Doubles, _first: int, _around: Around) -> Doubles:
         many = math.ceil(_BELL * self.frames)
-        padded = np.pad(values, many, mode="edge")
-        found, total = np.zeros(len(values)), 0.0
+        count = values.shape[1]
+        padded = np.pad(values, ((0, 0), (many, many)), mode="edge")
+        found, total = np.zeros(values.shape), 0.0
         for tap in range(-many, many + 1):  # one by one: the same sum however many frames there are
             weight = math.exp(-0.5 * (tap / self.frames) ** 2)
-            found += weight * padded[many + tap : many + tap + len(values)]
+            found += weight * padded[:, many + tap : many + tap + count]
             total += weight
         return found / total
 
@@ -157,15 +163,16 @@ class EveryFrames(Step, frozen=True, tag="every frames"):
 
     frames: int = 2
 
-    def reach(self, _around: Around) -> int:
+    def reach(self, _rate: FrameRate) -> int:
         return self.frames
 
     def run(self, values: Doubles, first: int, _around: Around) -> Doubles:
-        at = np.arange(first, first + len(values))
+        last = first + values.shape[1] - 1
+        at = np.arange(first, last + 1)
         before = np.maximum(at // self.frames * self.frames, first)
-        after = np.minimum(before - before % self.frames + self.frames, first + len(values) - 1)
+        after = np.minimum(before - before % self.frames + self.frames, last)
         share = (at - before) / np.maximum(after - before, 1)
-        low, high = values[before - first], values[after - first]
+        low, high = values[:, before - first], values[:, after - first]
         found: Doubles = low + share * (high - low)
         return found
 
@@ -179,14 +186,16 @@ class FewerKeys(Step, frozen=True, tag="fewer keys"):
 
     error: float = 2.0
 
-    def reach(self, _around: Around) -> int:
-        return 2 * _BLOCK
+    def reach(self, _rate: FrameRate) -> int:
+        return _BLOCK
 
     def run(self, values: Doubles, first: int, around: Around) -> Doubles:
-        at = np.arange(first, first + len(values))
-        rims = np.flatnonzero(at % _BLOCK == 0)
-        keys = key_frames(values, self.error / 100 * around.width, rims)
-        return np.interp(at, at[keys], values[keys])
+        curves, count = values.shape
+        rims = np.arange(first, first + count) % _BLOCK == 0
+        rims[[0, -1]] = True  # one curve behind the other, as one long one
+        line = (values / around.width).ravel()
+        keys = key_frames(line, self.error / 100, np.flatnonzero(np.tile(rims, curves)))
+        return np.interp(np.arange(curves * count), keys, line[keys]).reshape(curves, count) * around.width
 
 
 class LimitSpeed(Step, frozen=True, tag="limit speed"):
@@ -198,16 +207,17 @@ class LimitSpeed(Step, frozen=True, tag="limit speed"):
 
     ranges: float = 10.0
 
-    def reach(self, _around: Around) -> int:
-        return math.ceil(float(_around.rate.value) / self.ranges) + 2
+    def reach(self, rate: FrameRate) -> int:
+        return math.ceil(float(rate.value) / self.ranges) + 2
 
     def run(self, values: Doubles, first: int, around: Around) -> Doubles:
         most = self.ranges * around.width / float(around.rate.value)
-        slope = most * np.arange(first, first + len(values))
-        under = np.minimum.accumulate(values - slope) + slope
-        under = np.minimum(under, np.minimum.accumulate((values + slope)[::-1])[::-1] - slope)
-        over = np.maximum.accumulate(values + slope) - slope
-        over = np.maximum(over, np.maximum.accumulate((values - slope)[::-1])[::-1] + slope)
+        slope = most * np.arange(first, first + values.shape[1])
+        rising, falling = values + slope, values - slope
+        under = np.minimum.accumulate(falling, axis=1) + slope
+        under = np.minimum(under, np.minimum.accumulate(rising[:, ::-1], axis=1)[:, ::-1] - slope)
+        over = np.maximum.accumulate(rising, axis=1) - slope
+        over = np.maximum(over, np.maximum.accumulate(falling[:, ::-1], axis=1)[:, ::-1] + slope)
         found: Doubles = (under + over) / 2
         return found
 
@@ -221,12 +231,12 @@ class WholeSteps(Step, frozen=True, tag="whole steps"):
 
     steps: int = 4
 
-    def reach(self, _around: Around) -> int:
+    def reach(self, _rate: FrameRate) -> int:
         return 0
 
     def run(self, values: Doubles, _first: int, around: Around) -> Doubles:
-        low = around.channel.low
-        found: Doubles = low + np.round((values - low) / around.width * self.steps) / self.steps * around.width
+        low, width = around.low, around.width
+        found: Doubles = low + np.round((values - low) / width * self.steps) / self.steps * width
         return found
 
 
@@ -239,11 +249,11 @@ class CloseLoop(Step, frozen=True, tag="close the loop"):
 
     over: int = 3
 
-    def reach(self, _around: Around) -> int:
+    def reach(self, _rate: FrameRate) -> int:
         return 0
 
     def run(self, values: Doubles, first: int, around: Around) -> Doubles:
-        at = np.arange(first, first + len(values))
+        at = np.arange(first, first + values.shape[1])
         begin, end = around.used
         share = np.minimum(_eased((at - begin) / (self.over + 1)), _eased((end - 1 - at) / (self.over + 1)))
         return _towards_rest(values, share, around)
@@ -269,20 +279,20 @@ def with_number(step: AnyStep, name: str, value: float) -> AnyStep:
     return msgspec.structs.replace(step, **{name: kept})
 
 
-def reach_of(steps: Sequence[Step], around: Around) -> int:
+def reach_of(steps: Sequence[Step], rate: FrameRate) -> int:
     """Frames to either side on which a value depends after all of them."""
-    return sum(step.reach(around) for step in steps)
+    return sum(step.reach(rate) for step in steps)
 
 
-def clean(steps: Sequence[Step], values: Floats, first: int, end: int, around: Around) -> Floats:
-    """(end - first,) of a curve (frames,) after the steps, one after another. The same values whatever range they are asked
-    for in."""
-    much = reach_of(steps, around)
-    begin, until = max(first - much, 0), min(end + much, len(values))
-    found = values[begin:until].astype(np.float64)
+def clean(steps: Sequence[Step], curves: Sequence[Floats], first: int, end: int, around: Around) -> Floats:
+    """(curves, end - first) of curves (frames,) after the steps, one after another. The same values whatever range they are
+    asked for in, and with whatever others."""
+    much = reach_of(steps, around.rate)
+    begin, until = max(first - much, 0), min(end + much, around.frames)
+    found = np.array([curve[begin:until] for curve in curves], np.float64)
     for step in steps:
         found = step.run(found, begin, around)
-    return found[first - begin : end - begin].astype(np.float32)
+    return found[:, first - begin : end - begin].astype(np.float32)
 
 
 def _eased(x: Doubles) -> Doubles:
@@ -292,16 +302,19 @@ def _eased(x: Doubles) -> Doubles:
 
 
 def _towards_rest(values: Doubles, share: Doubles, around: Around) -> Doubles:
-    rest = around.channel.rest
-    found: Doubles = rest + (values - rest) * share
+    found: Doubles = around.rest + (values - around.rest) * share
     return found
 
 
-def _runs(there: Bools, first: int, end: int, longer: int) -> list[tuple[int, int]]:
-    """The runs of frames, from a first up to an end, in and beside a range: as far as it takes to tell how long they are."""
+def _runs(there: Bools, first: int, end: int, longer: int) -> tuple[Frames, Frames, Frames]:
+    """The runs of frames in and beside a range, as far as it takes to tell how long they are: where they begin, where they
+    end, and (end - first,) in which of them each frame is, -1 in none."""
     begin, until = max(first - longer - 1, 0), min(end + longer + 1, len(there))
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], there[begin:until], [False]])))
-    return [(begin + a, begin + b) for a, b in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True)]
+    change = np.diff(np.concatenate([[False], there[begin:until], [False]]).astype(np.int8))
+    begins, ends = begin + np.flatnonzero(change > 0), begin + np.flatnonzero(change < 0)
+    number = np.cumsum(change[: until - begin] > 0) - 1
+    of = np.where(there[first:end], number[first - begin : end - begin], -1)
+    return np.append(begins, 0), np.append(ends, 0), of
 
 
 def kept_error(before: Floats, after: Floats) -> float:

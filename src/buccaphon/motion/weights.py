@@ -33,12 +33,8 @@ def weights_of(line: Line, shares: Shares, touching: tuple[Bools, Bools], size: 
     on which the lips are shut, and on which the teeth are on the lip. size: (frames,) a mouth that opens less goes towards
     rest."""
     poses = tuple(mouth.pose for mouth in chart.mouths)
-    solved = np.array(
-        [
-            _solved(poses, tuple(target), kind)
-            for target, kind in zip(line.target.tolist(), line.kind.tolist(), strict=True)
-        ]
-    )
+    targets, of = np.unique(np.column_stack([line.kind, line.target]), axis=0, return_inverse=True)
+    solved = np.array([_solved(poses, tuple(target), int(kind)) for kind, *target in targets.tolist()])[of.ravel()]
     found = np.zeros((shares.much.shape[1], len(poses)))
     for which, much in zip(shares.which, shares.much, strict=True):
         found += much[:, None] * solved[which]

@@ -9,8 +9,10 @@ import numpy as np
 
 from buccaphon.alignment.request import Pin
 from buccaphon.arrays import Doubles
+from buccaphon.audio.loudness import USUAL_STEERING
+from buccaphon.motion.hand import CurvePoint, HandCurve, Leads
 from buccaphon.mouths.choosing import Painted
-from buccaphon.project.state import BoundaryPin, LostPin, Take
+from buccaphon.project.state import BoundaryPin, LostPiece, LostPin, Take
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Note, Score, Word
 from buccaphon.speech.matching import match, plain
@@ -62,25 +64,88 @@ def time_map(before: Score, after: Score) -> TimeMap:
 
 
 def carry_over(known: Take, onto: Take) -> Take:
-    """A take with the corrections of another one of the same line beside its own: pins and painted mouths, notes, and
-    the stretches with a manner of their own, each where what it sits on is said. Both must be aligned."""
+    """A take with what was made by hand on another one of the same line beside its own: pins and painted mouths, notes,
+    curves, marks that are left and the stretches with a manner of their own, each where what it sits on is said. What sits on
+    a word that is not said there is kept in a list. Both must be aligned."""
     if known.score is None or onto.score is None:
         return onto
-    there = time_map(known.score, onto.score)
-    pins = tuple(replace(pin, seconds=there(pin.seconds)) for pin in carry_pins(known.pins, known.score, onto.score))
+    over = _Over(known.score, onto.score)
+    pins = tuple(
+        replace(pin, seconds=over.there(pin.seconds)) for pin in carry_pins(known.pins, known.score, onto.score)
+    )
     own = {pin.boundary for pin in onto.pins}
     added = tuple(pin for pin in pins if pin.boundary not in own)
-    painted = tuple(replace(paint, span=there.span(paint.span)) for paint in known.painted)
-    notes = tuple(Note(there.span(note.span), note.text) for note in known.notes)
+    lost = list[LostPiece]()
+
+    def carried(kind: str, what: str, span: Span, painted: Painted | None = None) -> Span | None:
+        if (word := over.lost_word(span)) is None:
+            return over.there.span(span)
+        lost.append(LostPiece(kind, what, span, word, painted))
+        return None
+
+    painted = [(paint, carried("mouth", paint.mouth, paint.span, paint)) for paint in known.painted]
+    notes = [(note, carried("note", note.text, note.span)) for note in known.notes]
+    manners = [(part, carried("range", "a manner of its own", part.span)) for part in known.manners]
+    curves = [over.curve(curve, lost) for curve in known.curves]
+    theirs = {curve.channel for curve in onto.curves}
     return replace(
         onto,
         pins=tuple(sorted((*onto.pins, *added), key=lambda pin: pin.boundary)),
-        painted=(*_outside(painted, onto.painted), *onto.painted),
-        manners=onto.manners or tuple(replace(part, span=there.span(part.span)) for part in known.manners),
-        left=(*onto.left, *(replace(mark, span=there.span(mark.span)) for mark in known.left)),
-        notes=tuple(sorted((*onto.notes, *notes), key=lambda note: note.span)),
+        painted=(*_outside([replace(p, span=s) for p, s in painted if s is not None], onto.painted), *onto.painted),
+        manners=onto.manners or tuple(replace(part, span=s) for part, s in manners if s is not None),
+        left=(*onto.left, *(replace(mark, span=over.there.span(mark.span)) for mark in known.left)),
+        notes=tuple(
+            sorted((*onto.notes, *(Note(s, note.text) for note, s in notes if s is not None)), key=lambda n: n.span)
+        ),
+        curves=(*onto.curves, *(c for c in curves if c.points and c.channel not in theirs)),
+        steering=replace(known.steering, floor=None, ceiling=None)
+        if onto.steering == USUAL_STEERING
+        else onto.steering,
         lost=(*onto.lost, *lose_pins(known.pins, known.score, onto.score)),
+        left_over=(*onto.left_over, *known.left_over, *lost),
     )
+
+
+class _Over:
+    """From one score to another: where moments go, and which words have none to go to."""
+
+    def __init__(self, before: Score, after: Score) -> None:
+        self.there = time_map(before, after)
+        self._before = before
+        self._found = _same_words(before, after, _called)
+
+    def lost_word(self, span: Span) -> str | None:
+        """The word that a stretch sits on, when it is not said there; None when it is, and in pauses."""
+        number = self._before.word_at((span.start + span.end) / 2)
+        if number is None or number in self._found:
+            return None
+        return self._before.words[number].text
+
+    def curve(self, curve: HandCurve, lost: list[LostPiece]) -> HandCurve:
+        """The curve there; its points on words that are not said there are put on the list, run by run."""
+        kept, gone = list[CurvePoint](), list[CurvePoint]()
+        word = ""
+
+        def put_down() -> None:
+            if gone:
+                span = Span(gone[0].seconds, gone[-1].seconds)
+                lost.append(LostPiece("curve", curve.channel, span, word, None, replace(curve, points=tuple(gone))))
+                if kept:
+                    kept[-1] = replace(kept[-1], leads=Leads.FREE)
+                gone.clear()
+
+        for point in curve.points:
+            missing = self.lost_word(Span(point.seconds, point.seconds))
+            if missing is not None:
+                word = missing
+                gone.append(point)
+                continue
+            put_down()
+            seconds = self.there(point.seconds)
+            if not kept or seconds > kept[-1].seconds:
+                kept.append(replace(point, seconds=seconds))
+        put_down()
+        return replace(curve, points=tuple(kept))
 
 
 def _outside(painted: Sequence[Painted], others: Sequence[Painted]) -> list[Painted]:

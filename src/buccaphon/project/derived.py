@@ -51,7 +51,7 @@ class Derived:
     def before_clean_up(self, channel: str) -> Floats | None:
         """(frames,) of a channel of the last bake, as it was before the clean-up and what was drawn over it; None where it
         has neither."""
-        return self._made.made.get(channel) if self._made is not None else None
+        return self._made.motion.made.get(channel) if self._made is not None else None
 
     def why(self, state: State, exposure: Exposure) -> str:
         """Why a mouth is on show, in a sentence or two."""

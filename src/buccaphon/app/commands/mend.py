@@ -8,10 +8,14 @@ from functools import partial
 
 from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk
+from buccaphon.app.commands.file import folder_of
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.overlays.chooser import Choice
 from buccaphon.app.session.selection import neighbours
+from buccaphon.audio.reading import SUFFIXES
+from buccaphon.demo.line import STALL_CALL_AGAIN, recording_path
 from buccaphon.project.edits import Together
+from buccaphon.project.edits.motion import PlaceLeftOver
 from buccaphon.project.edits.mouths import Paint
 from buccaphon.project.edits.scene import PutNote
 from buccaphon.project.edits.takes import CarryOver
@@ -182,6 +186,40 @@ def carry_over(desk: Desk) -> None:
     desk.chooser.ask("Bring over corrections", "From which take?", choices)
 
 
+def replace_take(desk: Desk) -> None:
+    """Another recording of the line: it is aligned, and all that was made by hand comes along."""
+    kinds = f"Recordings ({' '.join(f'*{suffix}' for suffix in SUFFIXES)});;All files (*)"
+    path = desk.ask.file_to_open("Bring in a take instead of this one", folder_of(desk), kinds)
+    if path is not None:
+        desk.session.replacing.bring_in(path)
+
+
+def demo_take(desk: Desk) -> None:
+    """Marigold says the stall call again, slower and louder."""
+    desk.session.replacing.bring_in(recording_path(STALL_CALL_AGAIN))
+
+
+def go_between(desk: Desk) -> None:
+    desk.session.replacing.go_between()
+
+
+def place_left_over(desk: Desk) -> None:
+    """Choose one of those that have no place here; it begins at the playhead."""
+    document, take = desk.session.document, desk.session.document.state.take
+    at = document.player.position
+    choices = [
+        Choice(
+            f"{piece.kind}: {piece.what}", f"{piece.word} {piece.span.start:.2f} s", partial(_place, desk, number, at)
+        )
+        for number, piece in enumerate(take.left_over if take is not None else ())
+    ]
+    desk.chooser.ask("Put here", "Which of those that have no place in this take?", choices)
+
+
+def _place(desk: Desk, number: int, seconds: float) -> None:
+    desk.session.document.apply(PlaceLeftOver(number, seconds))
+
+
 def _carry(desk: Desk, number: int) -> None:
     desk.session.document.apply(CarryOver(number))
 
@@ -222,5 +260,9 @@ COMMANDS = (
         "release", "Mend", "Release the pins of the word, or of what is drawn on the ruler", ("Shift+Delete",),
         release_pins, needs.pins_here,
     ),
+    Command("replace-take", "Mend", "Bring in a take instead of this one…", (), replace_take, needs.take),
+    Command("demo-take", "Mend", "The demo's second take instead of this one", (), demo_take, needs.take),
+    Command("go-between", "Mend", "This take, or the one before, at the same place", ("Q",), go_between, needs.second_take),
+    Command("place-left-over", "Mend", "Put what has no place in this take here…", (), place_left_over, needs.left_over),
     Command("carry-over", "Mend", "Bring over the corrections of another take…", (), carry_over, needs.other_take),
 )  # fmt: skip

@@ -126,6 +126,15 @@ def other_take(session: Session) -> str:
     return "" if state.score and others else "Align this take and another one first."
 
 
+def second_take(session: Session) -> str:
+    return "" if session.replacing.other is not None else "There is only this take. Bring in another first."
+
+
+def left_over(session: Session) -> str:
+    take = session.document.state.take
+    return "" if take is not None and take.left_over else "Everything has its place in this take."
+
+
 def own_pronunciation(session: Session) -> str:
     lexicon = session.document.state.lexicon.over(session.lexicon.always)
     wanting = "There is no pronunciation of your own yet. Double-click a word to give it one."

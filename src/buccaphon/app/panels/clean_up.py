@@ -21,7 +21,7 @@ from PyQt6.QtWidgets import (
 from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.parts import Fields, button, fit_rows, label, quiet_row, spin
 from buccaphon.motion.hand import where_drawn
-from buccaphon.motion.keys import reduce_keys
+from buccaphon.motion.keys import kept_frames
 from buccaphon.motion.steps import KINDS, AnyStep, kept_error, named, with_number
 from buccaphon.project.edits.motion import SetSteps
 
@@ -241,7 +241,7 @@ class CleanUpSection(QWidget):
             return
         channel, after = found
         width = max(channel.high - channel.low, 1e-9)
-        keys = [len(reduce_keys(curve, _COUNTED_WITHIN * width)) for curve in (before, after)]
+        keys = [len(kept_frames(curve, _COUNTED_WITHIN * width)) for curve in (before, after)]
         drawn = document.state.curve_over(ident)
         beside = ~where_drawn(drawn, bake.frames, bake.rate) if drawn is not None else np.ones(bake.frames, np.bool_)
         share = 100 * kept_error(before[beside], after[beside]) / width

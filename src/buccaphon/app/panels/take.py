@@ -7,6 +7,7 @@ import math
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QLineEdit, QListWidget, QListWidgetItem, QSpinBox
 
+from buccaphon.app.panels.left_over import LeftOverSection
 from buccaphon.app.panels.sound import SoundSection
 from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.parts import Fields, Panel, button, fit_rows, label, quiet_row
@@ -39,6 +40,12 @@ class TakePanel(Panel):
         self.rate.setToolTip("Frames a second of your scene. Changing it never moves a sound in time.")
         self.start_frame = _frame_number()
         self.start_frame.setToolTip("The number of the scene's first frame")
+        self.replace_button = button(
+            "Another instead of this one…",
+            "It is aligned, and all that was made by hand comes along · Q goes between",
+            "quiet",
+        )
+        self.left_over = LeftOverSection(session)
         self.take_name = QLineEdit()
         self.channel = QComboBox()
         self.offset, self.trim_in, self.trim_out = (_seconds() for _ in range(3))
@@ -61,6 +68,8 @@ class TakePanel(Panel):
         self.column.addWidget(self.open_button)
         self.column.addWidget(self.takes)
         self.column.addLayout(quiet_row(self.mute_button, self.remove_button))
+        self.column.addLayout(quiet_row(self.replace_button))
+        self.column.addWidget(self.left_over)
         take = Fields()
         for name, widget in (
             ("Name", self.take_name), ("Listen to", self.channel), ("Begins at", self.offset),

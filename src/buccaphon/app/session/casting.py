@@ -22,6 +22,7 @@ from buccaphon.kits.showing.character import Character, Moment, PaintPlainly, fi
 from buccaphon.kits.showing.drawn import DrawnCharacter
 from buccaphon.kits.showing.loading import begin_kit, load, read_picture
 from buccaphon.kits.templates import templates
+from buccaphon.motion.pose_channels import POSE_CHANNELS
 from buccaphon.motion.record import APERTURE, JAW, WEIGHT
 from buccaphon.mouths.chart import Chart, Mouth
 from buccaphon.mouths.chart_making import free_name
@@ -329,7 +330,10 @@ class Casting(QObject):
         shares = tuple((name, found[f"{WEIGHT}{name}"]) for name in chart.names if found.get(f"{WEIGHT}{name}"))
         is_model = self.kit is not None and self.kit.kind is Kind.MODEL
         drop = found[JAW if is_model else APERTURE]  # a chin follows the bone; a cut-out's lips meet where lips meet
-        return Moment(mouth, chart.mouths[chart.index(mouth)].pose, drop, shares, still)
+        others = tuple(
+            (c.id, found[c.id], c.unit) for c in bake.channels.of[len(POSE_CHANNELS) + len(bake.chart.names) :]
+        )
+        return Moment(mouth, chart.mouths[chart.index(mouth)].pose, drop, shares, still, others)
 
 
 def plainly(theme: Theme) -> PaintPlainly:

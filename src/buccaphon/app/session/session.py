@@ -18,6 +18,7 @@ from buccaphon.app.session.moving import Moving
 from buccaphon.app.session.opening import Opening
 from buccaphon.app.session.own_lexicon import OwnLexicon
 from buccaphon.app.session.pronouncing import Pronouncing
+from buccaphon.app.session.replacing import Replacing
 from buccaphon.app.session.rewording import Rewording
 from buccaphon.app.session.safekeeping import Safekeeping
 from buccaphon.app.session.saving import Saving
@@ -37,6 +38,7 @@ class Session(QObject):
         self.lexicon = OwnLexicon(self.document)
         self.takes = Takes(self.document, self.jobs)
         self.listening = Listening(self.document, self.jobs)
+        self.replacing = Replacing(self.document, self.takes)
         self.moving = Moving(self.document, self.jobs)
         self.comparing = Comparing(self.document, self.jobs)
         self.aligning = Aligning(self.document, self.comparing, self.lexicon, self.jobs)

@@ -217,6 +217,7 @@ class MainWindow(QMainWindow):
         self.mirror.forward_button.clicked.connect(lambda: hear.step(desk, 1))
         self.mirror.loop_button.clicked.connect(lambda: hear.toggle_loop(desk))
         self.take.open_button.clicked.connect(lambda: file.ask_and_open(desk))
+        self.take.replace_button.clicked.connect(lambda: self.do("replace-take"))
         self.empty.open_wanted.connect(lambda: file.ask_and_open(desk))
         self.empty.demo_wanted.connect(lambda: file.open_demo(desk))
         self.empty.recent_wanted.connect(self.open)

@@ -20,13 +20,20 @@ PaintPlainly = Callable[[QPainter, Pose, QRectF], None]
 @dataclass(frozen=True, slots=True)
 class Moment:
     """What is to be seen. mouth: the one on show, with its pose. jaw: 0..1. shares: of the mouths that fade into each other
-    at this frame, by name; they sum to 1. still: nothing moves now, so that it may be drawn finer."""
+    at this frame, by name; they sum to 1. still: nothing moves now, so that it may be drawn finer. others: what channels of
+    one's own are, by name, each with its unit: a further piece of a cut-out or a model's shape of that name follows it."""
 
     mouth: str
     pose: Pose
     jaw: float = 0.0
     shares: tuple[tuple[str, float], ...] = ()
     still: bool = False
+    others: tuple[tuple[str, float, str], ...] = ()
+
+    @property
+    def own(self) -> dict[str, tuple[float, str]]:
+        """Values and units of channels of one's own, by name."""
+        return {name: (value, unit) for name, value, unit in self.others}
 
 
 class Character(Protocol):

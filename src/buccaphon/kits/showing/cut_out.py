@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QTransform
 
-from buccaphon.kits.kit import CutOut, Kit, Move, Part
+from buccaphon.kits.kit import CutOut, Kit, Move, Moving, Part
 from buccaphon.kits.pictures.cutting import (
     cut,
     erased,
@@ -22,6 +24,7 @@ from buccaphon.kits.showing.character import Moment, PaintPlainly, fit
 from buccaphon.mouths.chart import Chart, Mouth
 
 _INTERSECT = Qt.ClipOperation.IntersectClip
+_NONE: Mapping[str, tuple[float, str]] = {}
 _SHUT = 1e-3  # of a dropped jaw: below, nothing has moved
 
 
@@ -100,7 +103,7 @@ class CutOutCharacter:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
         painter.setClipRect(area, _INTERSECT)
         painter.translate(area.topLeft())
-        self._paint_at(painter, moment.jaw, scale, ratio)
+        self._paint_at(painter, moment.jaw, scale, ratio, moment.own)
         painter.restore()
 
     def mouth_image(self, mouth: Mouth, width: int, height: int, plain: PaintPlainly) -> QImage:
@@ -116,22 +119,26 @@ class CutOutCharacter:
 
         return painted(width, height, draw)
 
-    def _paint_at(self, painter: QPainter, jaw: float, scale: float, ratio: float) -> None:
-        """At a scale, from the picture's upper left corner."""
-        if jaw < _SHUT or self._piece is None:
+    def _paint_at(
+        self, painter: QPainter, jaw: float, scale: float, ratio: float, own: Mapping[str, tuple[float, str]] = _NONE
+    ) -> None:
+        """At a scale, from the picture's upper left corner. own: channels of one's own, which pieces of their names follow
+        instead of the jaw."""
+        much = {part.name: _much(part, jaw, own, self._pictures.share) for part, _ in self._parts}
+        if self._piece is None or (jaw < _SHUT and all(abs(each) < _SHUT for each in much.values())):
             self._lay(painter, Picture(self._pictures.face, 0, 0), scale, ratio)
             return
         look = self._look
         self._lay(painter, Picture(self._base, 0, 0), scale, ratio)
         for part, picture in self._parts:
             if part.carries:
-                painter.setTransform(_scaled_move(moved_by(part.move, part.share * jaw), scale), True)
+                painter.setTransform(_scaled_move(moved_by(part.move, much[part.name]), scale), True)
                 self._lay(painter, picture, scale, ratio)
         self._paint_inside(painter, hole_path(look, moved_by(look.move, jaw)), scale)
         self._lay_moved(painter, self._piece, moved_by(look.move, jaw), scale, ratio)
         for part, picture in self._parts:
             if not part.carries:
-                self._lay_moved(painter, picture, moved_by(part.move, part.share * jaw), scale, ratio)
+                self._lay_moved(painter, picture, moved_by(part.move, much[part.name]), scale, ratio)
 
     def _paint_inside(self, painter: QPainter, hole: QPainterPath, scale: float) -> None:
         painter.save()
@@ -164,6 +171,21 @@ class CutOutCharacter:
             kept = self._kept[key] = QImage(scaled(picture.image, scale * ratio))
             kept.setDevicePixelRatio(ratio)
         painter.drawImage(QPointF(picture.x * scale, picture.y * scale), kept)
+
+
+def _much(part: Part, jaw: float, own: Mapping[str, tuple[float, str]], share: float) -> float:
+    """How far a piece goes on its way: with the jaw, or as the channel of its name says, in pixels of the picture or degrees
+    where it is in these. share: how much smaller the picture is kept."""
+    if part.name not in own:
+        return part.share * jaw
+    (value, unit), move = own[part.name], part.move
+    slides = move.moving is Moving.SLIDES
+    way = math.hypot(move.x, move.y) if slides else move.degrees
+    if unit == "%":
+        return value / 100
+    if unit == ("px" if slides else "degrees") and abs(way) > _SHUT:
+        return value * (share if slides else 1.0) / way
+    return value
 
 
 def _scaled_move(move: QTransform, scale: float) -> QTransform:

@@ -106,6 +106,9 @@ class ModelCharacter:
         for mouth, share in shares:
             for name, weight in self._weights.get(mouth, {}).items():
                 found[name] = found.get(name, 0.0) + share * weight
+        for name, (value, unit) in moment.own.items():
+            if name in self.own:
+                found[name] = value / 100 if unit == "%" else value
         return found
 
     def paint(self, painter: QPainter, box: QRectF, moment: Moment, plain: PaintPlainly) -> None:

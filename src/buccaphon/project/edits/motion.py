@@ -6,10 +6,13 @@ from dataclasses import dataclass, replace
 
 from buccaphon.audio.loudness import Steering, require_sound_steering
 from buccaphon.errors import ChannelError
-from buccaphon.motion.hand import HandCurve, require_sound_curve
+from buccaphon.motion.hand import HandCurve, drawn_over, require_sound_curve
 from buccaphon.motion.steps import MOST_STEPS, AnyStep, require_sound_step
 from buccaphon.project.edits import Edit, Touched
+from buccaphon.project.edits.mouths import Paint
+from buccaphon.project.edits.scene import PutNote
 from buccaphon.project.state import State
+from buccaphon.timing import Span
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +67,33 @@ class SetCurve(Edit):
         drawn = [self.curve] if self.curve.points else []
         curves = tuple(sorted([*others, *drawn], key=lambda curve: curve.channel))
         return state.with_take(replace(state.take, curves=curves))
+
+
+@dataclass(frozen=True, slots=True)
+class PlaceLeftOver(Edit):
+    """Put something that had no place in this take where it belongs; it begins there."""
+
+    TITLE = "Put it where it belongs"
+    TOUCHES = Touched.MOUTHS | Touched.NOTES
+
+    number: int
+    seconds: float
+
+    def apply(self, state: State) -> State:
+        take = state.take
+        if take is None or not 0 <= self.number < len(take.left_over):
+            return state
+        piece = take.left_over[self.number]
+        by = self.seconds - piece.span.start
+        there = Span(self.seconds, self.seconds + piece.span.length)
+        state = DropLeftOver(self.number).apply(state)
+        if piece.painted is not None:
+            return Paint(there, piece.painted.mouth).apply(state)
+        if piece.curve is not None:
+            points = tuple(replace(point, seconds=point.seconds + by) for point in piece.curve.points)
+            known = state.curve_over(piece.curve.channel) or replace(piece.curve, points=())
+            return SetCurve(drawn_over(known, points)).apply(state)
+        return PutNote(there, piece.what).apply(state) if piece.kind == "note" else state
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,204 @@
+"""Making a bake's channels, and making them over: each stage is run again where something that it depends on is another."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import numpy.typing as npt
+
+from buccaphon.arrays import Floats
+from buccaphon.motion.channels import Channels
+from buccaphon.motion.hand import frames_of_difference
+from buccaphon.motion.plan import Plan
+from buccaphon.motion.stages import Draft, Finish, Level, Source, Stage, Stages, finish_together, stages_of
+from buccaphon.motion.steps import AnyStep
+from buccaphon.mouths.exposures import Exposure
+from buccaphon.mouths.passages import Passage
+
+Frames = tuple[int, int]  # from a first frame up to an end
+Changed = Mapping[Source, Sequence[Frames]]
+NOTHING: Changed = {}
+
+
+@dataclass(frozen=True, eq=False)
+class Motion:
+    """All channels of a plan. stages: that made them. made: those that were cleaned up or drawn over, (frames,) each, as they
+    were before that."""
+
+    plan: Plan
+    stages: Stages
+    channels: Channels
+    made: Mapping[str, Floats]
+
+
+def make_channels(
+    plan: Plan,
+    passages: Sequence[Passage],
+    exposures: Sequence[Exposure],
+    changed: Changed = NOTHING,
+    kept: Motion | None = None,
+) -> Motion:
+    """All channels: those of before, made anew where they may be others. changed: the frames in which that is so for what
+    stages look at. kept: what is made over; None makes all at once."""
+    stages = kept.stages if kept is not None and _ask_alike(kept.plan, plan) else stages_of(plan)
+    work = _Work(plan, passages, exposures, stages, changed, kept)
+    for level in stages.levels:
+        for stage in level.stages:
+            work.run(stage)
+        work.finish(level)
+    return work.done()
+
+
+def _ask_alike(kept: Plan, plan: Plan) -> bool:
+    """Whether two plans are made by the very same stages."""
+    a, b = kept.settings, plan.settings
+    same = kept.chart is plan.chart and kept.loud is plan.loud and kept.driving is plan.driving
+    asked = (a.mixes, a.followers, a.steps, a.curves) == (b.mixes, b.followers, b.steps, b.curves)
+    around = (a.rate, a.quiet, a.used, a.manners) == (b.rate, b.quiet, b.used, b.manners)
+    return same and asked and around and (kept.score is None) == (plan.score is None)
+
+
+class _Work:
+    """What is there and what is made anew. Arrays are copied when they are first written to. felt: where each curve may be
+    another than before."""
+
+    def __init__(
+        self,
+        plan: Plan,
+        passages: Sequence[Passage],
+        exposures: Sequence[Exposure],
+        stages: Stages,
+        changed: Changed,
+        kept: Motion | None,
+    ) -> None:
+        self._plan, self._passages, self._exposures = plan, passages, exposures
+        self._stages, self._changed, self._kept = stages, changed, kept
+        self._everywhere = [(0, plan.frames)]
+        self._felt: dict[str, list[Frames]] = {}
+        self._draft: Draft | None = None
+        self._values: Floats = np.zeros((0, 0), np.float32)
+        if kept is None or not stages.gives_what(kept.stages):
+            self._begin()
+
+    # --- running -------------------------------------------------------------------------------------------------------
+
+    def run(self, stage: Stage) -> None:
+        kept = self._kept
+        was = kept.stages.by_id.get(stage.id) if kept is not None else None
+        if was is not stage and (was is None or was.with_what != stage.with_what or was.gives != stage.gives):
+            parts = self._everywhere
+        else:
+            parts = [part for source in stage.looks_at for part in self._changed.get(source, ())]
+            parts += [part for ident in stage.follows for part in self._felt.get(ident, ())]
+            parts = self._widened(parts, stage.reach)
+            if parts and stage.lasts is not None:
+                parts = joined([(first, stage.lasts(self._plan, self._written(), end)) for first, end in parts])
+        felt: dict[str, list[Frames]] = {ident: [] for ident in stage.gives}
+        for first, end in parts:
+            draft = self._written()
+            for ident, part in zip(stage.gives, stage.run(self._plan, draft, first, end), strict=True):
+                felt[ident] += _put(draft.made.get(ident, draft.curves[ident]), first, part)
+        self._felt.update(felt)
+
+    def finish(self, level: Level) -> None:
+        """Clean up what a level made, and lay what is drawn over it."""
+        to_do = {finish.channel.id: self._where_to_finish(finish) for finish in level.finishes}
+        felt: dict[str, list[Frames]] = {ident: [] for ident in to_do}
+        for together, (first, end) in self._batches(level, to_do):
+            draft = self._written()
+            for finish, part in zip(together, finish_together(self._plan, together, draft, first, end), strict=True):
+                felt[finish.channel.id] += _put(draft.curves[finish.channel.id], first, part)
+        self._felt.update(felt)
+        if self._kept is not None:
+            no_longer = self._kept.stages.finished.keys() - self._stages.finished.keys()
+            self._felt.update(dict.fromkeys(no_longer, self._everywhere))
+
+    def _where_to_finish(self, finish: Finish) -> list[Frames]:
+        ident = finish.channel.id
+        before = self._kept.stages.finished.get(ident) if self._kept is not None else None
+        if before is None or (before is not finish and before.with_what != finish.with_what):
+            return self._everywhere
+        parts = [*self._felt.get(ident, ()), *(self._silence if finish.steps else ())]
+        parts = self._widened(parts, finish.reach)
+        drawn = None if before is finish else frames_of_difference(before.curve, finish.curve, self._plan.settings.rate)
+        if drawn is not None:
+            parts = joined([*parts, (min(drawn[0], self._plan.frames), min(drawn[1], self._plan.frames))])
+        return parts
+
+    @cached_property
+    def _silence(self) -> list[Frames]:
+        """Where something is said now and was not before, or the other way."""
+        assert self._kept is not None
+        return _between(np.flatnonzero(self._kept.plan.silent != self._plan.silent))
+
+    def _batches(self, level: Level, to_do: Mapping[str, list[Frames]]) -> Iterator[tuple[list[Finish], Frames]]:
+        """What can be finished together: by the same steps, in all frames of any of them; but where one of them has to be
+        done everywhere, the others need not."""
+        found: dict[tuple[bool, tuple[AnyStep, ...]], list[Finish]] = {}
+        for finish in level.finishes:
+            if parts := to_do[finish.channel.id]:
+                found.setdefault((parts == self._everywhere, finish.steps), []).append(finish)
+        for together in found.values():
+            for part in joined([part for finish in together for part in to_do[finish.channel.id]]):
+                yield together, part
+
+    def _widened(self, parts: Sequence[Frames], reach: int) -> list[Frames]:
+        return joined([(max(first - reach, 0), min(end + reach, self._plan.frames)) for first, end in parts])
+
+    # --- what is written to ----------------------------------------------------------------------------------------------
+
+    def _written(self) -> Draft:
+        return self._draft if self._draft is not None else self._begin()
+
+    def _begin(self) -> Draft:
+        """Copy what is known from before. Each channel lies in one piece."""
+        stages, kept, frames = self._stages, self._kept, self._plan.frames
+        idents = [channel.id for channel in stages.channels]
+        known = kept.channels if kept is not None else None
+        if known is not None and tuple(idents) == known.ids:
+            self._values = known.values.copy(order="F")
+        else:
+            self._values = np.zeros((frames, len(idents)), np.float32, order="F")
+            for ident in idents:
+                if known is not None and ident in known.ids:
+                    self._values[:, idents.index(ident)] = known.curve(ident)
+        curves = {ident: self._values[:, number] for number, ident in enumerate(idents)}
+        before = kept.made if kept is not None else {}
+        made = {ident: before.get(ident, curves[ident]).copy() for ident in stages.finished}
+        for ident in (before.keys() - stages.finished.keys()) & set(idents):
+            curves[ident][:] = before[ident]  # no longer cleaned up
+        self._draft = Draft(self._passages, self._exposures, curves, made)
+        return self._draft
+
+    def done(self) -> Motion:
+        if self._draft is None:
+            assert self._kept is not None
+            return Motion(self._plan, self._stages, self._kept.channels, self._kept.made)
+        return Motion(self._plan, self._stages, Channels(self._stages.channels, self._values), self._draft.made)
+
+
+def _put(curve: Floats, first: int, part: Floats) -> list[Frames]:
+    """Put a part into a curve (frames,) from a frame on, and tell where it is another then."""
+    there = curve[first : first + len(part)]
+    differs = _between(np.flatnonzero(there != part))
+    there[:] = part
+    return [(first + a, first + b) for a, b in differs]
+
+
+def _between(frames: npt.NDArray[np.intp]) -> list[Frames]:
+    """The range from the first to the last of some rising frames."""
+    return [(int(frames[0]), int(frames[-1]) + 1)] if len(frames) else []
+
+
+def joined(parts: Sequence[Frames]) -> list[Frames]:
+    """Ranges in order; those that meet are one."""
+    found: list[Frames] = []
+    for first, end in sorted(parts):
+        if found and first <= found[-1][1]:
+            found[-1] = (found[-1][0], max(found[-1][1], end))
+        elif end > first:
+            found.append((first, end))
+    return found
