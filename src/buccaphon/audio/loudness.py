@@ -68,6 +68,7 @@ class Steering:
 
 
 USUAL_STEERING = Steering()
+_NARROW = 1e-3  # frames: a bell that smooths nothing
 LONGEST_RISE = 2.0  # seconds of attack, release, smoothing
 BENDS = (0.2, 5.0)
 _MOST_CHANNELS = 8
@@ -143,7 +144,10 @@ def _rise_and_fall(share: Array, steering: Steering, rate: float) -> Array:
     """Each frame goes part of the way to the next value: one part where it rises, another where it falls."""
     if not steering.attack and not steering.release:
         return share
-    up, down = (1 - math.exp(-1 / (time * rate)) if time else 1.0 for time in (steering.attack, steering.release))
+    up, down = (
+        1 - math.exp(-1 / (time * rate)) if time * rate > _NARROW else 1.0
+        for time in (steering.attack, steering.release)
+    )
     found, at = [], 0.0
     for value in share.tolist():
         at += (value - at) * (up if value > at else down)
@@ -152,7 +156,7 @@ def _rise_and_fall(share: Array, steering: Steering, rate: float) -> Array:
 
 
 def _smooth(share: Array, width: float) -> Array:
-    if not width or not len(share):
+    if width < _NARROW or not len(share):
         return share
     many = math.ceil(3 * width)
     bell = np.exp(-0.5 * (np.arange(-many, many + 1) / width) ** 2)

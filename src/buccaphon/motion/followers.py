@@ -20,6 +20,7 @@ MOST_FOLLOWERS = 200
 LARGEST = 100_000.0  # of a value
 LONGEST_LAG, LONGEST_SMOOTHING = 2.0, 1.0  # seconds
 MOST_POINTS = 64
+_SHORTEST = 1e-4  # seconds of smoothing: what is less is none
 _REACH = 3.0  # widths of the bell that smooths
 _LOOKED_AT = 256  # frames that are looked at together for when a switch goes
 _NOISE = 4096  # values after which the shaking repeats
@@ -206,7 +207,7 @@ def follow(follower: Follower, driver: Floats, rate: FrameRate, first: int, end:
 
 def _delayed(follower: Follower, driver: Floats, rate: float, first: int, end: int) -> Doubles:
     """What is followed, later and smoother; between two frames on the line between them."""
-    width = follower.smoothing * rate
+    width = follower.smoothing * rate if follower.smoothing > _SHORTEST else 0.0
     many = math.ceil(_REACH * width)
     late = _on(driver, np.arange(first - many, end + many, dtype=np.float64) - follower.lag * rate)
     if not width:

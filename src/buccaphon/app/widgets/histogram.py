@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import numpy.typing as npt
-from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
@@ -13,7 +13,7 @@ from buccaphon.app.style.theme import Theme, sans
 _LEAST, _MOST = -84.0, 0.0  # dB
 _BINS = 84
 _HEIGHT, _FOOT, _GRAB = 92, 16, 9  # pixels
-_STEP = 1.0  # dB an arrow key moves
+_STEPS: dict[int, float] = {Qt.Key.Key_Left: -1.0, Qt.Key.Key_Right: 1.0}  # dB an arrow key moves
 
 
 class Histogram(QWidget):
@@ -136,10 +136,17 @@ class Histogram(QWidget):
         if number is not None:
             self.freed.emit(number)
 
+    def event(self, event: QEvent) -> bool:
+        """Arrows and Delete are its own while it has the focus, not the window's."""
+        is_asked = isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride
+        if is_asked and event.key() in (*_STEPS, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Delete):
+            event.accept()
+            return True
+        return super().event(event)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        steps = {Qt.Key.Key_Left: -_STEP, Qt.Key.Key_Right: _STEP}
-        if event.key() in steps:
-            self._put(self._chosen, self._edges[self._chosen][0] + steps[Qt.Key(event.key())])
+        if event.key() in _STEPS:
+            self._put(self._chosen, self._edges[self._chosen][0] + _STEPS[event.key()])
         elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self._chosen = 1 - self._chosen
             self.update()
