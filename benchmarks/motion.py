@@ -1,10 +1,12 @@
-"""Motion: how well a jaw that follows loudness alone tells words from a noisy room, and how long it listens for that."""
+"""Motion: how well a jaw that follows loudness alone tells words from a noisy room, how long it listens for that, and how
+quick all of it is under the hand."""
 
 import csv
 from pathlib import Path
 
 import numpy as np
 
+from benchmarks import moving
 from benchmarks.report import bar, best
 from buccaphon.alignment.speaking import spoken_in
 from buccaphon.audio.peaks import build_peaks
@@ -30,6 +32,7 @@ def run() -> None:
     line = read_recording(recording_path())
     minute = Recording(np.resize(line.mono, 60 * line.rate)[:, None], line.rate, "a minute")
     bar("motion.listen_to_a_minute", best(lambda: spoken_in(minute), 3), "s", 1.0)
+    moving.run()
 
 
 def in_noise(name: str) -> tuple[np.ndarray, np.ndarray]:

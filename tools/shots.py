@@ -1,10 +1,24 @@
-"""Refresh docs/screenshots from the demo: ./run shots"""
+"""Refresh docs/screenshots from the demo: ./run shots, or some of them: ./run shots motion export"""
 
 import os
 import subprocess
 import sys
 import tempfile
 from pathlib import Path
+
+from buccaphon.alignment.aligner import align
+from buccaphon.alignment.request import AlignmentRequest
+from buccaphon.audio.loudness import Steering
+from buccaphon.audio.reading import read_recording
+from buccaphon.demo.line import demo_project, recording_path, script_text
+from buccaphon.motion.followers import Follower, Unit, starting_points
+from buccaphon.motion.hand import CurvePoint, HandCurve
+from buccaphon.motion.steps import CloseSilences, FewerKeys, Smooth
+from buccaphon.project.edits.channels import PutFollower
+from buccaphon.project.edits.motion import SetCurve, SetSteering, SetSteps
+from buccaphon.project.edits.script import TakeAlignment
+from buccaphon.project.file.store import save_project
+from buccaphon.speech.script import script_words
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 DIFFERENT = (
@@ -25,14 +39,40 @@ SHOTS = {
     "character": {"STEP": "Mouths", "AT": "1.3", "COMMANDS": "kit-page"},
     "cut_out": {"STEP": "Mouths", "AT": "1.3", "COMMANDS": "kit-page next-kit"},
     "head": {"STEP": "Mouths", "AT": "1.3", "COMMANDS": "kit-page next-kit next-kit"},
+    "loudness": {"STEP": "Motion", "COMMANDS": "loudness", "PROJECT": "moving"},
+    "followers": {"STEP": "Motion", "COMMANDS": "motion-followers more-lanes", "PROJECT": "moving"},
+    "curves": {"STEP": "Motion", "COMMANDS": "motion-drawing", "PROJECT": "moving"},
     "export": {"STEP": "Export"},
 }
+
+
+def moving_project(path: Path) -> None:
+    """The demo's line, aligned, with followers, a clean-up and something drawn by hand."""
+    project, recording = demo_project(), read_recording(recording_path())
+    score = align(AlignmentRequest(recording, script_words(script_text())))
+    sets = starting_points("aperture")
+    followers = (*sets["Lantern that flickers with the voice"], *sets["Puppet jaw on two axes"])
+    points = [CurvePoint(at, value) for at, value in ((1.0, 0.15), (1.35, 0.9), (1.65, 0.75), (2.05, 0.1))]
+    for edit in (
+        TakeAlignment(score, project.state.script),
+        *(PutFollower(follower) for follower in followers),
+        PutFollower(Follower("cheek", "jaw drop", (0.0, 14.0), (0.0, -5.0), Unit.PIXELS, smoothing=0.04)),
+        SetSteps((CloseSilences(), Smooth(frames=1.5), FewerKeys(error=3.0))),
+        SetSteering(Steering(attack=0.02, release=0.12, bend=1.4, floor=-36.0)),
+        SetCurve(HandCurve("jaw", tuple(points))),
+    ):
+        project.apply(edit)
+    save_project(project.state, path)
 
 
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as home:  # nobody's settings, and none left behind
+        moving = Path(home) / "stall call.buccaphon"
+        moving_project(moving)
         for name, wanted in SHOTS.items():
+            if len(sys.argv) > 1 and name not in sys.argv[1:]:
+                continue
             target = FOLDER / f"{name}.png"
             environment = os.environ | {
                 "QT_QPA_PLATFORM": "offscreen",
@@ -41,7 +81,8 @@ def main() -> None:
                 "BUCCAPHON_SHOT": str(target),
                 **{f"BUCCAPHON_SHOT_{key}": value for key, value in wanted.items()},
             }
-            subprocess.run([sys.executable, "-m", "buccaphon", "demo"], env=environment, check=True)
+            what = ["open", str(moving)] if "PROJECT" in wanted else ["demo"]
+            subprocess.run([sys.executable, "-m", "buccaphon", *what], env=environment, check=True)
             print(target)
 
 

@@ -50,7 +50,7 @@ class DrawingSection(QWidget):
         lanes, hand = Fields(), Fields()
         for number, combo in enumerate(self.lanes.values()):
             lanes.add(f"Lane {number + 1}", combo)
-        hand.add("What is drawn comes", self.adds)
+        hand.add("Drawn curve", self.adds)
         hand.add("Fades over", self.fade)
         self.point.add("This point", self.value)
         self.point.add("Leads on", self.leads)
@@ -65,6 +65,7 @@ class DrawingSection(QWidget):
         column.addLayout(quiet_row(self.give_back))
 
     def _connect(self) -> None:
+        document = self._document
         for lane, combo in self.lanes.items():
             combo.activated.connect(lambda _, lane=lane: self._show_in(lane))
         self.adds.activated.connect(lambda _: self._put(adds=self.adds.currentData()))
@@ -73,7 +74,7 @@ class DrawingSection(QWidget):
         self.leads.activated.connect(lambda _: self._turn(leads=self.leads.currentData()))
         self.plain.clicked.connect(lambda: self._turn(into=None, out=None))
         self.give_back.clicked.connect(lambda: self._document.apply(SetCurve(HandCurve(self.channel, ()))))
-        for signal in (self._document.opened, self._document.changed, self._document.point_chosen):
+        for signal in (document.opened, document.changed, document.point_chosen, document.sound_ready):
             signal.connect(self.refresh)
 
     @property

@@ -94,6 +94,7 @@ class FollowersSection(QWidget):
         self.told = label("", "hint")
         self._lay_out()
         self._connect()
+        self._tell("")
         self.refresh()
 
     def _lay_out(self) -> None:

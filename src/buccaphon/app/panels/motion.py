@@ -38,16 +38,17 @@ class MotionPanel(Panel):
         self._count()
 
     def show_part(self, name: str) -> None:
-        """Fold a part out, and have it in view."""
+        """Fold a part out, the others away, and have it in view."""
+        for other, fold in self.folds.items():
+            fold.set_open(other == name)
         fold = self.folds[name]
-        fold.set_open(True)
         fold.button.setFocus()
         above = self.parentWidget()
         while above is not None and not isinstance(above, QScrollArea):
             above = above.parentWidget()
         if above is not None:
             self.adjustSize()
-            above.ensureWidgetVisible(fold, 0, 40)
+            above.ensureWidgetVisible(fold.button, 0, 400)
 
     def _count(self, _what: object = None) -> None:
         state = self._session.document.state

@@ -14,6 +14,7 @@ _LEAST, _MOST = -84.0, 0.0  # dB
 _BINS = 84
 _HEIGHT, _FOOT, _GRAB = 92, 16, 9  # pixels
 _STEPS: dict[int, float] = {Qt.Key.Key_Left: -1.0, Qt.Key.Key_Right: 1.0}  # dB an arrow key moves
+_OWN = (*_STEPS, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Delete)
 
 
 class Histogram(QWidget):
@@ -138,8 +139,7 @@ class Histogram(QWidget):
 
     def event(self, event: QEvent) -> bool:
         """Arrows and Delete are its own while it has the focus, not the window's."""
-        is_asked = isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride
-        if is_asked and event.key() in (*_STEPS, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Delete):
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and event.key() in _OWN:
             event.accept()
             return True
         return super().event(event)

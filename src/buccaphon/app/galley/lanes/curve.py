@@ -43,7 +43,7 @@ def paint_curve(lane: Lane, painter: QPainter, content: StripContent, height: in
     draw_pixels(painter, left, 0, curve_pixels(frames, scale.shares(part), height, theme.curve, theme.curve_fill))
     if before is not None:
         draw_pixels(
-            painter, left, 0, curve_pixels(frames, scale.shares(before[begin : last + 2]), height, theme.ink_soft)
+            painter, left, 0, curve_pixels(frames, scale.shares(before[begin : last + 2]), height, theme.slate_core)
         )
     _paint_points(painter, content, channel, scale)
     if channel.id != _USUAL or height >= _ROOM:

@@ -35,6 +35,8 @@ def _loudness_curve(painter: QPainter, content: StripContent, height: int) -> No
     steered, frames, theme = content.derived.steered(content.state), content.frames_of_columns(), content.theme
     for curve, ink in ((steered.raw, theme.ink_soft), (steered.mapped, theme.ink), (steered.gated, theme.playhead)):
         draw_pixels(painter, MARGIN, 0, curve_pixels(frames, curve, height, ink))
+    if content.strip.number:
+        return
     painter.setFont(sans(10))
     x = MARGIN + 3.0
     for word, role in (("raw", "ink_soft"), ("mapped", "ink"), ("gated", "playhead")):

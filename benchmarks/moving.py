@@ -1,0 +1,192 @@
+"""Motion in the window, in ten minutes with twelve followers and four steps: an edit, sliders, a curve under the hand; a take
+carried over; memory over many edits; and sixty channels made at once, keys and all."""
+
+import os
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import numpy as np
+from PyQt6.QtWidgets import QApplication
+
+from benchmarks.mouths import again_and_again, repeated
+from benchmarks.project import settle, ten_minutes
+from benchmarks.recording import resident
+from benchmarks.report import bar, best
+from benchmarks.window import dragging
+from buccaphon.alignment.aligner import align
+from buccaphon.alignment.request import AlignmentRequest
+from buccaphon.app.commands.desk import Step
+from buccaphon.app.sound.device import SimulatedDevice
+from buccaphon.app.start import make_window
+from buccaphon.audio.loudness import Steering
+from buccaphon.audio.peaks import build_peaks
+from buccaphon.audio.reading import read_recording
+from buccaphon.demo.line import STALL_CALL_AGAIN, recording_path, script_text
+from buccaphon.motion.followers import LOUDNESS, Follower, Shake, Switch, Unit
+from buccaphon.motion.hand import CurvePoint, HandCurve, with_point
+from buccaphon.motion.keys import kept_frames
+from buccaphon.motion.making import make_channels
+from buccaphon.motion.mixes import Mix
+from buccaphon.motion.steps import CloseSilences, FewerKeys, LimitSpeed, Smooth
+from buccaphon.mouths.choosing import Painted
+from buccaphon.project.derived import Derived
+from buccaphon.project.edits.channels import PutFollower
+from buccaphon.project.edits.motion import SetCurve, SetSteering, SetSteps
+from buccaphon.project.edits.takes import CarryOver
+from buccaphon.project.project import DEEPEST, Project
+from buccaphon.project.state import BoundaryPin, State, Take
+from buccaphon.score.edits import Boundary
+from buccaphon.score.records import Note
+from buccaphon.speech.script import script_words
+from buccaphon.timing import FrameRate, Span
+
+_TEN_MINUTES, _EDITS = 600.0, 10_000
+_PINS = 200
+
+
+def run() -> None:
+    sixty_channels()
+    carried_over()
+    in_the_window()
+
+
+def twelve_followers() -> tuple[Follower, ...]:
+    drivers = ("jaw", "aperture", LOUDNESS, "round")
+    return tuple(
+        Follower(
+            f"f{n}",
+            drivers[n % 4] if n < 8 else f"f{n - 8}",
+            (0.1, 0.7),
+            (0.0, 12.0),
+            Unit.PIXELS,
+            lag=0.03 if n % 2 else 0.0,
+            smoothing=0.04 if n % 3 == 0 else 0.0,
+            switch=Switch() if n == 5 else None,
+            shake=Shake(1.0) if n == 6 else None,
+        )
+        for n in range(12)
+    )
+
+
+def sixty_channels() -> None:
+    """The pose, ten mouths and forty-two mixes of it at 60 frames a second, with the keys of all of them."""
+    line = read_recording(recording_path())
+    score = align(AlignmentRequest(line, script_words(script_text())))
+    sound = again_and_again(line, _TEN_MINUTES)
+    peaks = build_peaks(sound)
+    mixes = tuple(Mix(f"m{n}", (("jaw", 0.5 + n / 100), ("spread", 0.3), ("round", -n / 50))) for n in range(42))
+    take = Take(recording_path(), score=repeated(score, _TEN_MINUTES))
+    state = State((take,), rate=FrameRate.parse("60"), mixes=mixes)
+    warm = Derived(sound, peaks)
+    whole = warm.bake(state)
+    plain = replace(state, mixes=())
+
+    def keys() -> None:
+        for column in whole.channels.values.T:
+            kept_frames(column, 0.005)
+
+    def motion() -> None:
+        made = warm._made
+        make_channels(made.plan, made.passages, made.bake.exposures)
+
+    bar("motion.channels_60", best(motion, 3), "s", 0.3)
+    bar("motion.keys_60", best(keys, 3), "s", 0.3)
+    bar("motion.bake_and_keys_60", best(lambda: (Derived(sound, peaks).bake(plain), motion(), keys()), 1), "s", 0.9)
+
+
+def carried_over() -> None:
+    """Thirty seconds with two hundred things made by hand, to another take."""
+    takes = []
+    for name in ("stall call", "stall call again"):
+        path = recording_path() if name == "stall call" else recording_path(STALL_CALL_AGAIN)
+        line = read_recording(path)
+        score = align(AlignmentRequest(line, script_words(script_text())))
+        takes.append(Take(path, name, score=repeated(score, 30.0 * line.duration / 11.37)))
+    score = takes[0].score
+    words = score.words
+    pins = tuple(
+        BoundaryPin(Boundary(n % len(words), 0), words[n % len(words)].start) for n in range(min(50, len(words)))
+    )
+    painted = tuple(Painted(Span(0.5 * n, 0.5 * n + 0.2), "Open") for n in range(50))
+    notes = tuple(Note(Span(0.6 * n, 0.6 * n + 0.3), "so") for n in range(40))
+    curve = HandCurve("jaw", tuple(CurvePoint(0.4 * n + 0.2, 0.5) for n in range(_PINS - 50 - 40 - len(pins))))
+    full = replace(takes[0], pins=pins, painted=painted, notes=notes, curves=(curve,))
+    state = State((full, takes[1]), shown=1)
+    bar("motion.take_carried", 1000 * best(lambda: CarryOver(0).apply(state)), "ms", 50)
+
+
+def in_the_window() -> None:
+    app = QApplication.instance() or QApplication([])
+    with tempfile.TemporaryDirectory() as folder:
+        path = ten_minutes(Path(folder))
+        window = make_window(SimulatedDevice())
+        window.resize(1280, 800)
+        window.show()
+        window.open(path)
+        while window.document.recording is None:
+            app.processEvents()
+            time.sleep(0.002)
+        settle(app, window)
+        document = window.document
+        for follower in twelve_followers():
+            document.apply(PutFollower(follower))
+        document.apply(SetSteps((CloseSilences(), Smooth(), LimitSpeed(), FewerKeys())))
+        window.show_step(Step.MOTION)
+        document.player.seek(300.0)
+        window.galley.show_time(300.0)
+        settle(app, window)
+        number = document.score.word_at(302.0) or 0
+        drag = dragging(app, window, number)
+        bar("motion.edit_median", 1000 * np.median(drag), "ms", 10)
+        bar("motion.edit_p95", 1000 * np.percentile(drag, 95), "ms", 16)
+
+        def seen(edit: Callable[[int], object], count: int = 20) -> list[float]:
+            taken = []
+            for step in range(count):
+                start = time.perf_counter()
+                document.apply(edit(step))
+                app.processEvents()
+                taken.append(time.perf_counter() - start)
+            return taken
+
+        first = document.state.followers[0]
+        slider = seen(lambda n: PutFollower(replace(first, gives=(0.0, 12.0 + 0.1 * n)), first.name, gesture="turn"))
+        bar("motion.follower_slider", 1000 * np.median(slider), "ms", 33)
+        slider = seen(lambda n: SetSteering(Steering(floor=-40.0 + 0.2 * n), gesture="drag"))
+        bar("motion.loudness_slider", 1000 * np.median(slider), "ms", 33)
+        points = tuple(CurvePoint(290 + 0.1 * n, 0.5) for n in range(_PINS))
+        document.apply(SetCurve(HandCurve("jaw", points)))
+        settle(app, window)
+
+        def move(n: int) -> SetCurve:
+            curve = document.state.curve_over("jaw")
+            return SetCurve(with_point(curve, replace(curve.points[110], value=0.3 + 0.01 * n)), gesture="draw")
+
+        curve = seen(move, 40)
+        bar("motion.curve_drag_median", 1000 * np.median(curve), "ms", 10)
+        bar("motion.curve_drag_p95", 1000 * np.percentile(curve, 95), "ms", 16)
+        window.document.project.settle()
+        window.close()
+    bar("motion.memory_growth_10000_edits", growth(), "MB", 40)
+
+
+def growth() -> float:
+    """Megabytes that edits of motion keep in memory once the history is as deep as it gets."""
+    take = Take(recording_path(), curves=(HandCurve("jaw", tuple(CurvePoint(0.1 * n, 0.5) for n in range(50))),))
+    project = Project(State((take,), followers=twelve_followers()))
+    before = 0.0
+    for step in range(_EDITS):
+        if step == DEEPEST + 1000:
+            before = resident()
+        if step % 2:
+            curve = project.state.curve_over("jaw")
+            project.apply(SetCurve(with_point(curve, replace(curve.points[step % 50], value=step / _EDITS))))
+        else:
+            first = project.state.followers[0]
+            project.apply(PutFollower(replace(first, gives=(0.0, step / 100)), first.name))
+    return resident() - before
