@@ -30,9 +30,10 @@ from buccaphon.app.galley.look import Lane
 from buccaphon.app.paint_keys import PAINT_KEYS
 from buccaphon.app.window.window import MainWindow
 from buccaphon.demo.line import NIGHT_CALL, STALL_CALL, demo_project
-from buccaphon.motion.record import Bake
+from buccaphon.motion.record import WEIGHT, Bake
 from buccaphon.project.derived import Derived
 from buccaphon.project.file.store import open_project, save_project
+from buccaphon.project.state import State
 from tests.helpers.hands import ALT, CTRL, LEFT, NONE, SHIFT
 
 _LEFT_ALONE = {"quit", "open-demo", "open-demo-line"}
@@ -232,10 +233,12 @@ class Monkey:
             found.append(f"read again it is another project: {_differing(state, again)}")
         bake, derived = document.bake(), document.derived
         if bake is not None and derived is not None:
-            found += _unsound(bake)
+            found += _unsound(bake, state)
             anew = Derived(derived.recording, derived.peaks)
             if derived.spoken is not None:
                 anew.take_spoken(derived.spoken)
+            for part, peaks in derived.parts.items():
+                anew.take_peaks(part, peaks)
             at_once = anew.bake(state)
             if at_once.exposures != bake.exposures:
                 unlike = _differing(at_once.exposures, bake.exposures)
@@ -273,12 +276,15 @@ def _differing(one: object, other: object) -> str:
     return "; ".join(f"{name}: {_differing(getattr(one, name), getattr(other, name))}" for name in names)
 
 
-def _unsound(bake: Bake) -> list[str]:
+def _unsound(bake: Bake, state: State) -> list[str]:
     values, sums = bake.channels.values, bake.weights.sum(1)
-    found = (
-        [] if np.isfinite(values).all() and values.min(initial=0) >= 0 and values.max(initial=0) <= 1 else ["a value"]
-    )
-    if len(sums) and not np.allclose(sums, 1, atol=1e-3):
+    low, high = (np.array([getattr(channel, end) for channel in bake.channels.of]) for end in ("low", "high"))
+    drawn = {curve.channel for curve in state.take.curves} if state.take else set()
+    held = np.array([channel.id not in drawn for channel in bake.channels.of])
+    beyond = ((values < low - 1e-3) | (values > high + 1e-3))[:, held].any()
+    found = ["a value"] if beyond or not np.isfinite(values).all() else []
+    as_made = not state.steps and not any(channel.startswith(WEIGHT) for channel in drawn)
+    if len(sums) and as_made and not np.allclose(sums, 1, atol=1e-3):
         found.append("weights that are not one together")
     ends = [0, *(exposure.end for exposure in bake.exposures)]
     if [exposure.start for exposure in bake.exposures] != ends[:-1] or ends[-1] != bake.frames:

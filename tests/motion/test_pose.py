@@ -217,6 +217,20 @@ def test_louder_vowels_open_wider_and_rounding_stays():
     assert np.array_equal(sized[:, 3], plain[:, 3])
 
 
+def test_stressed_vowels_open_wider_and_weak_ones_less_where_it_is_asked_for():
+    phones = [replace(p, stress=n % 4 // 2) for n, p in enumerate(said(*[("t", 0.08), ("ɑ", 0.15)] * 12))]
+    times = (np.arange(int(3.2 * 60)) + 0.5) / 60
+    plain = pose_channels(phones, times, SILENT).values[:, POSE_CHANNELS.index("aperture")]
+    by_stress = pose_channels(phones, times, SILENT, by_stress=0.2).values[:, POSE_CHANNELS.index("aperture")]
+    ratios = {0: [], 1: []}
+    for phone in phones[3:-3]:
+        if phone.symbol == "ɑ":
+            frame = int((phone.start + 0.8 * (phone.end - phone.start)) * 60)
+            ratios[phone.stress].append(by_stress[frame] / plain[frame])
+    assert min(ratios[1]) > 1.05
+    assert max(ratios[0]) < 0.95
+
+
 def test_far_from_any_vowel_the_size_is_the_usual():
     phones = said(("ɑ", 0.2))
     line = line_of(phones, 0.0, 9.0)

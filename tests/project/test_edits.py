@@ -22,7 +22,7 @@ from buccaphon.project import edits
 from buccaphon.project.edits import Edit, Together, Touched
 from buccaphon.project.edits.channels import DropFollower, DropMix, PutFollower, PutMix
 from buccaphon.project.edits.kits import DropKit, PutKit, UseKit
-from buccaphon.project.edits.motion import DropLeftOver, SetCurve, SetSteering, SetSteps
+from buccaphon.project.edits.motion import DropLeftOver, PlaceLeftOver, SetCurve, SetSteering, SetSteps
 from buccaphon.project.edits.mouths import BeAsEverywhere, Paint, SetManner, Unpaint
 from buccaphon.project.edits.scene import ChangeChart, KeepChart, LeaveMarks, PutNote, SetScene
 from buccaphon.project.edits.script import (
@@ -83,6 +83,7 @@ def every_edit(score: Score) -> list[Edit]:
         SetSteering(Steering(bend=2.0, reaches=0.8)),
         SetCurve(HandCurve("jaw", (CurvePoint(0.5, 0.2), CurvePoint(0.9, 0.8)))),
         DropLeftOver(0),
+        PlaceLeftOver(0, 2.0),
         CarryOver(1),
         TakeAlignment(shifted(score, 0.01, score.duration), "Plums!"),
         BeWithoutWords(),

@@ -69,10 +69,12 @@ def pose_channels(
     loud: Loud,
     opening: Doubles | float = 1.0,
     per_db: Doubles | float = PER_DB,
+    by_stress: Doubles | float = 0.0,
 ) -> Posed | None:
     """The pose at some times; None where nothing is said at all. phones: at least all within twice REACH of the times. times:
-    (frames,) evenly spaced seconds, which may lie outside the recording. opening:
-    times the usual size, of all or of each frame. per_db: size for each dB above the usual level, of all or of each."""
+    (frames,) evenly spaced seconds, which may lie outside the recording. opening: times the usual size, of all or of each
+    frame. per_db: size for each dB above the usual level. by_stress: how much larger stressed vowels are, and weak ones
+    smaller; of all or of each likewise."""
     if not len(times) or not phones:
         return None
     begins = phones[0].start
@@ -82,7 +84,7 @@ def pose_channels(
     for timing, names in TIMED:
         for name in names:
             found[name] = shares[timing].blend(line.target[:, PARTS.index(name)])
-    size = opening * (1 + per_db * louder(line, loud, times))
+    size = opening * (1 + per_db * louder(line, loud, times)) * (1 + by_stress * shares[APERTURE].blend(line.stress))
     found["aperture"] = np.clip(found["aperture"] * size, 0, 1)
     found["jaw"] = np.clip(found["jaw"] * size, 0, 1)
     rounding = np.clip(found["round"], _LEAST_ROUND, 1)

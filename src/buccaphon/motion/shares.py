@@ -22,6 +22,7 @@ LONG_PAUSE = 0.22  # seconds; in a shorter one the mouth goes on to the next vow
 REACH = 1.2  # seconds: no sound is felt further away than this
 _CLOSING, _OPENING = 0.14, 0.14  # seconds that the way to rest takes, and that opening begins before the first sound
 _LEAST_RISE = 0.02  # seconds
+_NO_VOWELS = ("w", "ɹ")  # consonants on the tier of the vowels
 _VOWELS, _CONSONANTS = 3, 5  # the newest that can be at work at once
 _LONG_AGO = -1e9  # seconds: before anything
 
@@ -31,7 +32,7 @@ Numbers = npt.NDArray[np.int64]
 @dataclass(frozen=True, eq=False)
 class Line:
     """Sounds in order, glides parted, with the pauses between them. target: (n, 6). rests: (n,) whether the mouth goes to
-    rest in it."""
+    rest in it. stress: (n,) 1 of stressed vowels, -1 of weak ones, else 0."""
 
     start: Doubles
     end: Doubles
@@ -39,6 +40,7 @@ class Line:
     target: Doubles
     voiceless: Bools
     rests: Bools
+    stress: Doubles
 
     def is_kind(self, kind: int) -> Doubles:
         """(n,) 1 where a sound is of a kind, else 0."""
@@ -49,9 +51,9 @@ class Line:
 def line_of(phones: Sequence[Phone], before: float, after: float) -> Line:
     """phones: in order, pauses left out. before, after: seconds where silence begins before the first of them and ends after
     the last."""
-    starts, ends, kinds, targets, voiceless = [], [], list[int](), [], []
+    starts, ends, kinds, targets, voiceless, stresses = [], [], list[int](), [], [], list[float]()
 
-    def add(symbol: str, start: float, end: float) -> None:
+    def add(symbol: str, start: float, end: float, stress: int = 0) -> None:
         at = start
         for piece in pieces_of(symbol):
             until = at + piece.share * (end - start)
@@ -60,13 +62,14 @@ def line_of(phones: Sequence[Phone], before: float, after: float) -> Line:
             kinds.append(piece.kind)
             targets.append(piece.target)
             voiceless.append(piece.voiceless)
+            stresses.append(0.0 if piece.kind != VOWEL or symbol in _NO_VOWELS else 1.0 if stress else -1.0)
             at = until
 
     said = before
     for phone in phones:
         if phone.start > said:
             add(PAUSE, said, phone.start)
-        add(phone.symbol, phone.start, phone.end)
+        add(phone.symbol, phone.start, phone.end, phone.stress)
         said = phone.end
     add(PAUSE, said, max(after, said + LONG_PAUSE))
     start, end, kind = np.array(starts), np.array(ends), np.array(kinds)
@@ -75,7 +78,7 @@ def line_of(phones: Sequence[Phone], before: float, after: float) -> Line:
     target[:, PARTS.index("tongue")] /= hides[kind]  # the tongue goes all the way where the jaw goes half of it
     rests = (kind == REST) & (end - start >= LONG_PAUSE)
     rests[[0, -1]] |= kind[[0, -1]] == REST
-    return Line(start, end, kind, target, np.array(voiceless), rests)
+    return Line(start, end, kind, target, np.array(voiceless), rests, np.array(stresses))
 
 
 def step(x: Doubles) -> Doubles:

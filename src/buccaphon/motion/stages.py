@@ -31,6 +31,7 @@ from buccaphon.mouths.passages import Passage
 from buccaphon.mouths.pose import Pose
 from buccaphon.score.records import Phone, Word
 
+_PER_STRESS = 0.1  # of its size, by which a stressed vowel opens wider where stress counts whole
 _EASE = 2  # frames on either side of a painted mouth over which its pose comes and goes
 _BY_LOUDNESS = ("jaw", "aperture")  # the first of the channels, which loudness alone drives
 _HELD = frozenset(POSE_CHANNELS)  # what is held to its range whatever a hand draws
@@ -215,7 +216,8 @@ def _posed(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
     times, manners = middles + plan.lead, plan.settings.manners
     opening, per_db = manners.along("opening", middles), MOST_PER_DB * manners.along("by_loudness", middles)
     phones = _phones_near(plan.score.words, float(times[0]) - 2 * REACH, float(times[-1]) + 2 * REACH)
-    posed = pose_channels(phones, times, _loud(plan), opening, per_db)
+    by_stress = _PER_STRESS * manners.along("by_stress", middles)
+    posed = pose_channels(phones, times, _loud(plan), opening, per_db, by_stress)
     weights[:, 0] = 1.0
     if posed is not None:
         pose[:] = posed.values

@@ -32,7 +32,8 @@ class Manner:
     a mouth is seen at least, but for a contact. most_changes: of the mouth a second of speech. pause: seconds; shorter pauses
     hold the last mouth. settle: seconds of a mouth between on the way to rest, 0 for none. detail: 0 shows what reads, 1
     every sound. swallow: whether quick sounds of the tongue may be left out. opening: how wide the mouth opens, 1 as usual.
-    by_loudness: how much wider where it is louder, 0 for form alone, 1 for .04 a dB."""
+    by_loudness: how much wider where it is louder, 0 for form alone, 1 for .04 a dB. by_stress: how much wider stressed
+    vowels open, and weak ones less: 0 for alike, 1 for a tenth."""
 
     hold: int = 1
     lead: float = USUAL_LEAD
@@ -44,6 +45,7 @@ class Manner:
     swallow: bool = True
     opening: float = 1.0
     by_loudness: float = 0.5
+    by_stress: float = 0.0
 
     def __post_init__(self) -> None:
         if not 1 <= self.hold <= LONGEST_HOLD:
@@ -75,10 +77,12 @@ RANGES: dict[str, tuple[float, float]] = {
     "detail": (0.0, 1.0),
     "opening": (0.0, WIDEST),
     "by_loudness": (0.0, WIDEST),
+    "by_stress": (0.0, WIDEST),
 }
 """From what to what each number of a manner goes."""
 
 USUAL_MANNER = Manner()
+_OF_POSE = ("opening", "by_loudness", "by_stress")  # what no mouth is chosen by
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,6 +99,7 @@ class MannerChange:
     swallow: bool | None = None
     opening: float | None = None
     by_loudness: float | None = None
+    by_stress: float | None = None
 
     @property
     def told(self) -> dict[str, Any]:
@@ -129,6 +134,8 @@ class MannerChange:
             parts.append(
                 f"{told['by_loudness']:.0%} by loudness" if told["by_loudness"] else "opens alike, loud or soft"
             )
+        if "by_stress" in told:
+            parts.append(f"{told['by_stress']:.0%} by stress" if told["by_stress"] else "opens alike, stressed or weak")
         return ", ".join(parts)
 
     def within_ranges(self) -> MannerChange:
@@ -166,8 +173,8 @@ class Manners:
     @cached_property
     def of_choosing(self) -> Manners:
         """As far as it tells which mouth is chosen: how wide one opens does not."""
-        here = (replace(part, change=replace(part.change, opening=None, by_loudness=None)) for part in self.here)
-        usual = replace(self.everywhere, opening=USUAL_MANNER.opening, by_loudness=USUAL_MANNER.by_loudness)
+        here = (replace(part, change=replace(part.change, **dict.fromkeys(_OF_POSE))) for part in self.here)
+        usual = replace(self.everywhere, **{name: getattr(USUAL_MANNER, name) for name in _OF_POSE})
         return Manners(usual, tuple(part for part in here if part.change.told))
 
     @cached_property

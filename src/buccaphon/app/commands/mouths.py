@@ -22,6 +22,7 @@ _SETTINGS = (
     ("swallow", "Whether quick tongue consonants are swallowed…"),
     ("opening", "How wide the mouth opens…"),
     ("louder", "How much wider the mouth opens when it is louder…"),
+    ("stress", "How much wider stressed vowels open…"),
 )
 
 

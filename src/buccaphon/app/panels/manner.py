@@ -77,6 +77,14 @@ class MannerSection(QWidget):
             0,
             "How much wider where it is louder: 0 is form alone, more is for shouting",
         )
+        self.stress = spin(
+            "",
+            " %",
+            (0.0, 100 * WIDEST),
+            5.0,
+            0,
+            "How much wider stressed vowels open, and weak ones less; 100 % is a tenth",
+        )
         self.clear = button("As everywhere else", "Give the stretch the same settings as the rest", "quiet")
         self._lay_out()
         self._connect()
@@ -98,6 +106,7 @@ class MannerSection(QWidget):
             ("Settles over", self.settle),
             ("Opens", self.opening),
             ("Wider when louder", self.louder),
+            ("Wider when stressed", self.stress),
         ):
             fields.add(name, widget)
         ends = QHBoxLayout()
@@ -125,6 +134,7 @@ class MannerSection(QWidget):
             (self.pause, lambda value: MannerChange(pause=value / 1000)),
             (self.opening, lambda value: MannerChange(opening=value / 100)),
             (self.louder, lambda value: MannerChange(by_loudness=value / 100)),
+            (self.stress, lambda value: MannerChange(by_stress=value / 100)),
         ):
             turned.valueChanged.connect(partial(self._turned, change))
         self.detail.valueChanged.connect(partial(self._turned, lambda value: MannerChange(detail=value / _FINE)))
@@ -194,6 +204,7 @@ class MannerSection(QWidget):
         self.detail.setValue(round(_FINE * manner.detail))
         self.opening.setValue(100 * manner.opening)
         self.louder.setValue(100 * manner.by_loudness)
+        self.stress.setValue(100 * manner.by_stress)
         self.swallow.setChecked(manner.swallow)
         self.clear.setVisible(span is not None and any(part.span.overlap(span) > 0 for part in _parts(self._document)))
         self._filling = False
