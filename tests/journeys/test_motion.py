@@ -250,6 +250,10 @@ def test_steps_are_added_switched_off_moved_and_taken_out_each_undone(moving):
     cleaned = document.bake().jaw.copy()
     assert (cleaned != plain).any()
     assert np.array_equal(document.derived.before_clean_up("jaw"), plain)
+    steps = document.project.steps()
+    document.undo()
+    document.redo()
+    assert document.project.steps() == steps, "listing them is no edit"
     section.rows.item(1).setCheckState(Qt.CheckState.Unchecked)
     assert not document.state.steps[1].on
     section.rows.setCurrentRow(2)

@@ -132,8 +132,12 @@ def moved(curve: HandCurve, span: Span, by: float = 0.0, times: float = 1.0, abo
     def move(point: CurvePoint) -> CurvePoint:
         if not span.start - NEAR <= point.seconds <= span.end + NEAR:
             return point
-        into, out = (None if slope is None else slope * times for slope in (point.into, point.out))
-        return replace(point, value=about + (point.value - about) * times + by, into=into, out=out)
+        slopes = (
+            None if slope is None else min(max(slope * times, -LARGEST), LARGEST) for slope in (point.into, point.out)
+        )
+        into, out = slopes
+        value = min(max(about + (point.value - about) * times + by, -LARGEST), LARGEST)
+        return replace(point, value=value, into=into, out=out)
 
     return replace(curve, points=tuple(move(p) for p in curve.points))
 

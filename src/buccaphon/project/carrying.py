@@ -71,17 +71,19 @@ def carry_over(known: Take, onto: Take) -> Take:
         return onto
     over = _Over(known.score, onto.score)
     pins = tuple(
-        replace(pin, seconds=over.there(pin.seconds)) for pin in carry_pins(known.pins, known.score, onto.score)
+        replace(pin, seconds=max(over.there(pin.seconds), 0.0))
+        for pin in carry_pins(known.pins, known.score, onto.score)
     )
     own = {pin.boundary for pin in onto.pins}
     added = tuple(pin for pin in pins if pin.boundary not in own)
     lost = list[LostPiece]()
 
     def carried(kind: str, what: str, span: Span, painted: Painted | None = None) -> Span | None:
-        if (word := over.lost_word(span)) is None:
-            return over.there.span(span)
-        lost.append(LostPiece(kind, what, span, word, painted))
-        return None
+        word = over.lost_word(span)
+        there = over.span(span) if word is None else None
+        if there is None:  # its word is not said there, or it lies before or after all that there is
+            lost.append(LostPiece(kind, what, span, word or "", painted))
+        return there
 
     painted = [(paint, carried("mouth", paint.mouth, paint.span, paint)) for paint in known.painted]
     notes = [(note, carried("note", note.text, note.span)) for note in known.notes]
@@ -93,7 +95,7 @@ def carry_over(known: Take, onto: Take) -> Take:
         pins=tuple(sorted((*onto.pins, *added), key=lambda pin: pin.boundary)),
         painted=(*_outside([replace(p, span=s) for p, s in painted if s is not None], onto.painted), *onto.painted),
         manners=onto.manners or tuple(replace(part, span=s) for part, s in manners if s is not None),
-        left=(*onto.left, *(replace(mark, span=over.there.span(mark.span)) for mark in known.left)),
+        left=(*onto.left, *(replace(m, span=s) for m in known.left if (s := over.span(m.span)) is not None)),
         notes=tuple(
             sorted((*onto.notes, *(Note(s, note.text) for note, s in notes if s is not None)), key=lambda n: n.span)
         ),
@@ -110,7 +112,7 @@ class _Over:
     """From one score to another: where moments go, and which words have none to go to."""
 
     def __init__(self, before: Score, after: Score) -> None:
-        self.there = time_map(before, after)
+        self.there, self._end = time_map(before, after), after.duration
         self._before = before
         self._found = _same_words(before, after, _called)
 
@@ -120,6 +122,12 @@ class _Over:
         if number is None or number in self._found:
             return None
         return self._before.words[number].text
+
+    def span(self, span: Span) -> Span | None:
+        """Where a stretch lies there, as far as the recording goes; None where it lies beyond."""
+        there = self.there.span(span)
+        inside = Span(min(max(there.start, 0.0), self._end), min(max(there.end, 0.0), self._end))
+        return inside if inside.length > 0 or there.length == 0 else None
 
     def curve(self, curve: HandCurve, lost: list[LostPiece]) -> HandCurve:
         """The curve there; its points on words that are not said there are put on the list, run by run."""
@@ -142,7 +150,7 @@ class _Over:
                 continue
             put_down()
             seconds = self.there(point.seconds)
-            if not kept or seconds > kept[-1].seconds:
+            if 0 <= seconds <= self._end and (not kept or seconds > kept[-1].seconds):
                 kept.append(replace(point, seconds=seconds))
         put_down()
         return replace(curve, points=tuple(kept))

@@ -217,7 +217,7 @@ def place_left_over(desk: Desk) -> None:
 
 
 def _place(desk: Desk, number: int, seconds: float) -> None:
-    desk.session.document.apply(PlaceLeftOver(number, seconds))
+    desk.session.document.attempt(PlaceLeftOver(number, seconds))
 
 
 def _carry(desk: Desk, number: int) -> None:
@@ -262,7 +262,7 @@ COMMANDS = (
     ),
     Command("replace-take", "Mend", "Bring in a take instead of this one…", (), replace_take, needs.take),
     Command("demo-take", "Mend", "The demo's second take instead of this one", (), demo_take, needs.take),
-    Command("go-between", "Mend", "This take, or the one before, at the same place", ("Q",), go_between, needs.second_take),
+    Command("go-between", "Mend", "This take, or the one before, at the same place", ("F12",), go_between, needs.second_take),
     Command("place-left-over", "Mend", "Put what has no place in this take here…", (), place_left_over, needs.left_over),
     Command("carry-over", "Mend", "Bring over the corrections of another take…", (), carry_over, needs.other_take),
 )  # fmt: skip

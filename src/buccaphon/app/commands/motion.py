@@ -79,10 +79,9 @@ def type_value(desk: Desk) -> None:
             return
         curve = document.state.curve_over(channel.id) or HandCurve(channel.id, ())
         kept = value - channel.rest if curve.adds else value
-        document.apply(
-            SetCurve(with_point(curve, CurvePoint(seconds, kept)), name=f"Type a value of {channel.name.lower()}")
-        )
-        document.choose_point((channel.id, seconds))
+        name = f"Type a value of {channel.name.lower()}"
+        if document.attempt(SetCurve(with_point(curve, CurvePoint(seconds, kept)), name=name)):
+            document.choose_point((channel.id, seconds))
 
     lane = next((lane for lane in MOTION_LANES if desk.galley.look.curve(lane) == channel.id), Lane.MOTION)
     desk.inline.ask(seconds, lane, f"{channel.name}: a value", f"{now:.3f}", done)
@@ -97,7 +96,7 @@ def lead_on(desk: Desk) -> None:
         return
     order, point = list(Leads), curve.points[number]
     leads = order[(order.index(point.leads) + 1) % len(order)]
-    document.apply(SetCurve(with_point(curve, replace(point, leads=leads)), name="Lead on another way"))
+    document.attempt(SetCurve(with_point(curve, replace(point, leads=leads)), name="Lead on another way"))
     desk.say(f"From here to the next point: {leads.value}.")
 
 
@@ -110,18 +109,18 @@ def give_curve_back(desk: Desk) -> None:
     chosen, stretch = document.chosen_point, document.stretch
     if chosen is not None:
         points = tuple(point for point in curve.points if abs(point.seconds - chosen[1]) > 1e-6)
-        document.apply(SetCurve(replace(curve, points=points), name="Take a point out"))
+        document.attempt(SetCurve(replace(curve, points=points), name="Take a point out"))
         document.choose_point(None)
     elif stretch is not None:
-        document.apply(SetCurve(without(curve, stretch), name="Give the curve back here"))
+        document.attempt(SetCurve(without(curve, stretch), name="Give the curve back here"))
     else:
         end = document.recording.duration if document.recording is not None else 0.0
-        document.apply(SetCurve(without(curve, Span(0.0, end + 1.0)), name="Give the curve back"))
+        document.attempt(SetCurve(without(curve, Span(0.0, end + 1.0)), name="Give the curve back"))
 
 
 def add_step(desk: Desk, kind: type[AnyStep]) -> None:
     document = desk.session.document
-    document.apply(SetSteps((*document.state.steps, kind()), name=f"Add: {kind.TITLE.lower()}"))
+    document.attempt(SetSteps((*document.state.steps, kind()), name=f"Add: {kind.TITLE.lower()}"))
     show_part(desk, "clean-up")
 
 
@@ -140,7 +139,7 @@ def toggle_alone(desk: Desk) -> None:
     if take is not None:
         alone = not take.steering.alone
         name = "Move the mouth by loudness alone" if alone else "Move the mouth by its words"
-        document.apply(SetSteering(replace(take.steering, alone=alone), name=name))
+        document.attempt(SetSteering(replace(take.steering, alone=alone), name=name))
         desk.say(f"{name}.")
 
 
@@ -156,12 +155,12 @@ def _point_chosen(session: Session) -> str:
 
 COMMANDS = (
     *(Command(f"motion-{name}", "Motion", says, (), partial(show_part, name=name)) for name, says in _PARTS.items()),
-    Command("next-curve", "Motion", "The next curve in the lane", ("P",), partial(next_curve, way=1), needs.recording),
-    Command("previous-curve", "Motion", "The curve before in the lane", ("Shift+P",), partial(next_curve, way=-1),
+    Command("next-curve", "Motion", "The next curve in the lane", ("Ctrl+B",), partial(next_curve, way=1), needs.recording),
+    Command("previous-curve", "Motion", "The curve before in the lane", ("Ctrl+Shift+B",), partial(next_curve, way=-1),
             needs.recording),
     Command("more-lanes", "Motion", "One more lane of motion, up to three", ("Shift+F4",), more_lanes, needs.recording),
-    Command("curve-value", "Motion", "Type a value of the curve here", ("U",), type_value, needs.recording),
-    Command("lead-on", "Motion", "The chosen point leads on another way", ("Shift+U",), lead_on, _point_chosen),
+    Command("curve-value", "Motion", "Type a value of the curve here", ("Ctrl+U",), type_value, needs.recording),
+    Command("lead-on", "Motion", "The chosen point leads on another way", ("Ctrl+Shift+U",), lead_on, _point_chosen),
     Command("give-curve-back", "Motion", "Give what is drawn over the curve here back", ("Ctrl+Delete",), give_curve_back,
             _drawn_here),
     Command("by-loudness", "Motion", "Loudness alone moves the mouth, or its words", (), toggle_alone, needs.recording),

@@ -73,7 +73,7 @@ class DrawingSection(QWidget):
         self.value.valueChanged.connect(lambda v: None if self._filling else self._turn("value", value=v))
         self.leads.activated.connect(lambda _: self._turn(leads=self.leads.currentData()))
         self.plain.clicked.connect(lambda: self._turn(into=None, out=None))
-        self.give_back.clicked.connect(lambda: self._document.apply(SetCurve(HandCurve(self.channel, ()))))
+        self.give_back.clicked.connect(lambda: self._document.attempt(SetCurve(HandCurve(self.channel, ()))))
         for signal in (document.opened, document.changed, document.point_chosen, document.sound_ready):
             signal.connect(self.refresh)
 
@@ -101,13 +101,13 @@ class DrawingSection(QWidget):
         if self.curve is not None:
             curve = replace(self.curve, **told)  # type: ignore[arg-type]
             mark = f"{gesture} {self.channel}" if gesture else ""
-            self._document.apply(SetCurve(curve, name="Change what is drawn", gesture=mark))
+            self._document.attempt(SetCurve(curve, name="Change what is drawn", gesture=mark))
 
     def _turn(self, gesture: str = "", **told: object) -> None:
         if self.curve is not None and self.chosen is not None:
             point = replace(self.chosen, **told)  # type: ignore[arg-type]
             mark = f"{gesture} {self.channel} {point.seconds}" if gesture else ""
-            self._document.apply(SetCurve(with_point(self.curve, point), name="Change a point", gesture=mark))
+            self._document.attempt(SetCurve(with_point(self.curve, point), name="Change a point", gesture=mark))
 
     def refresh(self, _what: object = None) -> None:
         document, curve, point = self._document, self.curve, self.chosen

@@ -104,7 +104,7 @@ class CleanUpSection(QWidget):
         return self._document.state.steps
 
     def _put(self, steps: tuple[AnyStep, ...], name: str, gesture: str = "") -> None:
-        self._document.apply(SetSteps(steps, name=name, gesture=gesture))
+        self._document.attempt(SetSteps(steps, name=name, gesture=gesture))
 
     def _replace(self, row: int, step: AnyStep, name: str, gesture: str = "") -> None:
         if 0 <= row < len(self.steps) and not self._filling:
@@ -165,8 +165,8 @@ class CleanUpSection(QWidget):
         self.tell_result()
 
     def _list(self, steps: tuple[AnyStep, ...]) -> None:
-        self._filling = True
         row = min(max(self.rows.currentRow(), 0), len(steps) - 1)
+        self.rows.blockSignals(True)  # listing is no ticking
         self.rows.clear()
         for number, step in enumerate(steps):
             item = QListWidgetItem(step.TITLE, self.rows)
@@ -175,8 +175,8 @@ class CleanUpSection(QWidget):
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(Qt.CheckState.Checked if step.on else Qt.CheckState.Unchecked)
         self.rows.setCurrentRow(row)
+        self.rows.blockSignals(False)
         fit_rows(self.rows, _MOST_ROWS)
-        self._filling = False
 
     def _show_one(self) -> None:
         row = self.rows.currentRow()

@@ -60,9 +60,9 @@ class LeftOverSection(QWidget):
         place.gone.connect(partial(self.hear, piece))
         put = button("Here", "Put it at the playhead", "quiet")
         put.setVisible(piece.kind != "range")
-        put.clicked.connect(lambda: self._document.apply(PlaceLeftOver(number, self._document.player.position)))
+        put.clicked.connect(lambda: self._document.attempt(PlaceLeftOver(number, self._document.player.position)))
         strike = button("Strike", "Off the list", "quiet")
-        strike.clicked.connect(lambda: self._document.apply(DropLeftOver(number)))
+        strike.clicked.connect(lambda: self._document.attempt(DropLeftOver(number)))
         line = QHBoxLayout(row)
         line.setContentsMargins(0, 0, 0, 0)
         line.setSpacing(0)
@@ -77,7 +77,7 @@ class LeftOverSection(QWidget):
         take = document.state.takes[number] if number is not None else None
         derived = self._session.takes.sounds.get(key_of(take)) if take is not None else None
         if derived is None:
-            document.said.emit("The take that it comes from is not open. Q goes there and back.")
+            document.said.emit("The take that it comes from is not open. F12 goes there and back.")
             return
         around = Span(max(piece.span.start - _AROUND, 0.0), min(piece.span.end + _AROUND, derived.recording.duration))
         document.player.hear_other(derived.recording.part(around))

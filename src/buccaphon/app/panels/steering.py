@@ -87,7 +87,7 @@ class SteeringSection(QWidget):
         ):
             widget.valueChanged.connect(self._turned(change))
         self.alone.clicked.connect(lambda on: self._change(alone=on))
-        self.usual.clicked.connect(lambda: self._document.apply(SetSteering(USUAL_STEERING)))
+        self.usual.clicked.connect(lambda: self._document.attempt(SetSteering(USUAL_STEERING)))
         for signal in (self._document.opened, self._document.changed, self._document.sound_ready):
             signal.connect(self.refresh)
 
@@ -105,10 +105,10 @@ class SteeringSection(QWidget):
         return turn
 
     def _change(self, gesture: str = "", **told: object) -> None:
-        self._document.apply(SetSteering(replace(self.steering, **told), gesture=gesture))  # type: ignore[arg-type]
+        self._document.attempt(SetSteering(replace(self.steering, **told), gesture=gesture))  # type: ignore[arg-type]
 
     def _drag(self, number: int, level: float) -> None:
-        self._document.apply(SetSteering(self._with_edge(number, level), gesture="drag loudness"))
+        self._document.attempt(SetSteering(self._with_edge(number, level), gesture="drag loudness"))
 
     def _with_edge(self, number: int, level: float | None) -> Steering:
         return replace(self.steering, floor=level) if number == 0 else replace(self.steering, ceiling=level)
@@ -117,7 +117,7 @@ class SteeringSection(QWidget):
         self._document.project.end_gesture()
 
     def _free(self, number: int) -> None:
-        self._document.apply(SetSteering(self._with_edge(number, None)))
+        self._document.attempt(SetSteering(self._with_edge(number, None)))
 
     def refresh(self, _what: object = None) -> None:
         document, steering = self._document, self.steering

@@ -42,7 +42,7 @@ class TakePanel(Panel):
         self.start_frame.setToolTip("The number of the scene's first frame")
         self.replace_button = button(
             "Another instead of this one…",
-            "It is aligned, and all that was made by hand comes along · Q goes between",
+            "It is aligned, and all that was made by hand comes along · F12 goes between",
             "quiet",
         )
         self.left_over = LeftOverSection(session)

@@ -134,6 +134,15 @@ class Document(QObject):
     def apply(self, edit: Edit) -> None:
         self.project.apply(edit)
 
+    def attempt(self, edit: Edit) -> bool:
+        """Do an edit, or say why it cannot be. Whether it was done."""
+        try:
+            self.apply(edit)
+        except BuccaphonError as problem:
+            self.report(problem)
+            return False
+        return True
+
     def undo(self) -> None:
         step = self.project.undo()
         if step:

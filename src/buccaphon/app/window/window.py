@@ -19,12 +19,10 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QApplication,
-    QFrame,
     QHBoxLayout,
     QLabel,
     QMainWindow,
     QMenu,
-    QScrollArea,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -60,6 +58,7 @@ from buccaphon.app.sound.outputs import choose_device
 from buccaphon.app.specimen.page import SpecimenPage
 from buccaphon.app.style.painting import mouth_picture
 from buccaphon.app.style.theme import Theme, dress, theme_named
+from buccaphon.app.widgets.scrolling import scrolling
 from buccaphon.app.window.faults import Faults
 from buccaphon.app.window.progress import ProgressStrip
 from buccaphon.app.window.rail import Rail
@@ -108,7 +107,7 @@ class MainWindow(QMainWindow):
 
     def _lay_out(self) -> None:
         for panel in (self.take, self.script, self.mouths, self.motion, self.export_panel):
-            self.steps.addWidget(_scrolling(panel))
+            self.steps.addWidget(scrolling(panel))
         side = self.side = QWidget()
         side.setObjectName("side")
         side.setFixedWidth(_SIDE)
@@ -408,22 +407,3 @@ def _openable_in(event: QDropEvent) -> list[Path]:
     data = event.mimeData()
     paths = [Path(url.toLocalFile()) for url in data.urls()] if data else []
     return [path for path in paths if path.suffix.lower() in OPENABLE]
-
-
-def _scrolling(panel: QWidget) -> QScrollArea:
-    """A panel that scrolls where the window is too low for it; as wide with the scroll bar as without."""
-    area = QScrollArea()
-    area.setWidget(panel)
-    area.setWidgetResizable(True)
-    area.setFrameShape(QFrame.Shape.NoFrame)
-    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-    area.viewport().setAutoFillBackground(False)
-    bar = area.verticalScrollBar()
-
-    def keep_width(_least: int, most: int) -> None:
-        area.setViewportMargins(0, 0, 0 if most else bar.sizeHint().width(), 0)
-
-    bar.rangeChanged.connect(keep_width)
-    keep_width(0, 0)
-    return area

@@ -16,6 +16,7 @@ from buccaphon.timing import Span
 
 _ARM = 26.0  # pixels of a tangent's handle
 _FINE = 0.004  # of the range: how near points stay to what was drawn
+_STEEPEST = 50_000.0  # values a second
 _BETWEEN = 1e-3  # seconds that points keep apart
 
 
@@ -44,7 +45,7 @@ class _OnCurve:
     def put(self, curve: HandCurve, name: str) -> None:
         gesture = f"draw over {self.channel.id}"
         self.document.project.take_back(gesture)
-        self.document.apply(SetCurve(curve, name=name, gesture=gesture))
+        self.document.attempt(SetCurve(curve, name=name, gesture=gesture))
 
     def end(self, _place: Place) -> None:
         self.document.project.end_gesture()
@@ -87,7 +88,7 @@ class DragHandle(_OnCurve):
             if self._left
             else max(place.seconds - self._point.seconds, 1e-3)
         )
-        slope = (self.written(self.value(place)) - self._point.value) / away
+        slope = min(max((self.written(self.value(place)) - self._point.value) / away, -_STEEPEST), _STEEPEST)
         into = slope if self._left or not held & Held.ALT else self._point.into
         out = slope if not self._left or not held & Held.ALT else self._point.out
         self.put(with_point(self.begun, replace(self._point, into=into, out=out, leads=Leads.SMOOTH)), "Turn a tangent")

@@ -128,7 +128,7 @@ def _spec(lane: Lane) -> LaneSpec:
         (
             "Drag with Shift to draw · Ctrl and click: put a point, drag it where it belongs\n"
             "Alt and drag: raise what is drawn on the ruler · with Shift: scale it\n"
-            "Delete takes the chosen point out · U types a value · P shows the next curve"
+            "Delete takes the chosen point out · Ctrl+U types a value · Ctrl+B shows the next curve"
         ),
         partial(paint_curve, lane),
         partial(_shows, lane),
