@@ -117,6 +117,7 @@ class CleanUpSection(QWidget):
 
     def _offer(self) -> None:
         menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         for kind in KINDS:
             action = menu.addAction(kind.TITLE)
             assert action is not None
