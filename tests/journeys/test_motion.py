@@ -4,6 +4,7 @@ import shutil
 
 import numpy as np
 import pytest
+import soundfile
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtTest import QTest
@@ -152,6 +153,25 @@ def test_a_part_of_the_sound_is_measured_in_the_background(moving, qtbot):
     idle(moving, qtbot)
     assert (None, Band.UPPER) in document.derived.parts
     assert np.abs(document.bake().jaw - whole).max() > 0.1
+
+
+def test_one_side_of_a_recording_drives_alone(window, qtbot, tmp_path):
+    rate, silent = 16000, np.zeros(32000)
+    tone = 0.5 * np.sin(2 * np.pi * 220 * np.arange(32000) / rate)
+    left = np.where(np.arange(32000) < 16000, tone, silent)
+    soundfile.write(tmp_path / "two.wav", np.stack([left, tone - left], axis=1), rate)
+    window.open(tmp_path / "two.wav")
+    idle(window, qtbot)
+    window.show_step(Step.MOTION)
+    side = window.motion.steering.side
+    assert [side.itemText(n) for n in range(side.count())] == ["As heard", "All, mixed", "Left", "Right"]
+    for number, first in ((2, True), (3, False)):
+        side.setCurrentIndex(number)
+        side.activated.emit(number)
+        idle(window, qtbot)
+        raw = window.document.derived.steered(window.document.state).raw
+        assert (raw[:20].mean() > 0.5) == first
+        assert (raw[-20:].mean() > 0.5) != first
 
 
 def test_every_number_of_loudness_is_turned_heard_of_at_once_and_undone_in_one_step(moving):

@@ -176,6 +176,20 @@ def test_a_part_follows_and_a_lifted_one_leaves_nothing_behind(face):
     assert half[14, 10, 3] != found[14, 10, 3] or half[12, 10, 3] > found[12, 10, 3]
 
 
+def test_a_part_follows_the_channel_of_its_name_in_the_hosts_units(face):
+    slid = Part("cheek", ((5.0, 5.0), (15.0, 5.0), (15.0, 15.0), (5.0, 15.0)), Move(x=0.0, y=-8.0), lifted=True)
+    character = cut(face, parts=(slid,))
+    still, half = seen(character, moment("Open")), moment("Open")
+    by_pixels, by_share, by_percent, other = (
+        seen(character, replace(half, others=others))
+        for others in ((("cheek", 4.0, "px"),), (("cheek", 0.5, ""),), (("cheek", 50.0, "%"),), (("chin", 9.0, "px"),))
+    )
+    assert (by_pixels != still).any()
+    assert np.array_equal(by_pixels, by_share)
+    assert np.array_equal(by_pixels, by_percent)
+    assert np.array_equal(other, still)
+
+
 def test_the_mouth_goes_with_a_head_that_carries_it(face):
     around = ((2.0, 20.0), (78.0, 20.0), (78.0, 78.0), (2.0, 78.0))
     head_part = Part("head", around, Move(y=-10.0), carries=True)
@@ -241,6 +255,15 @@ def test_frames_blend_the_mouths_by_their_shares(model):
     half = replace(moment("Open"), shares=(("Open", 0.5), ("Press", 0.5)))
     whole = character.weights_at(moment("Open"))["jaw_open"]
     assert character.weights_at(half)["jaw_open"] == pytest.approx(whole / 2)
+
+
+def test_a_shape_follows_the_channel_of_its_name(model):
+    _, character = model
+    driven = replace(moment("Open"), others=(("mouth_wide", 40.0, "%"), ("nothing", 1.0, "")))
+    weights = character.weights_at(driven)
+    assert weights["mouth_wide"] == pytest.approx(0.4)
+    assert weights["jaw_open"] == character.weights_at(moment("Open"))["jaw_open"]
+    assert "nothing" not in weights
 
 
 def test_shapes_given_by_hand_go_before_what_is_solved(model):

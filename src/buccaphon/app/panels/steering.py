@@ -12,6 +12,7 @@ from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.histogram import Histogram
 from buccaphon.app.widgets.parts import Fields, button, label, spin
 from buccaphon.audio.loudness import BENDS, LONGEST_RISE, USUAL_STEERING, Band, Steering, range_of
+from buccaphon.audio.recording import Listen
 from buccaphon.project.edits.motion import SetSteering
 
 _BY_ITSELF = 0.0  # percent: the loudest is left as it is
@@ -151,10 +152,11 @@ class SteeringSection(QWidget):
         self._filling = False
 
     def _list_sides(self, count: int) -> None:
-        if self.side.count() == count + 1:
+        if self.side.count() == count + 2:
             return
         self.side.clear()
         self.side.addItem("As heard", None)
+        self.side.addItem("All, mixed", Listen.MIX)
         names = ["Left", "Right"] if count == 2 else [f"Channel {number + 1}" for number in range(count)]
         for number, name in enumerate(names):
             self.side.addItem(name, number)
