@@ -84,7 +84,6 @@ def sixty_channels() -> None:
     state = State((take,), rate=FrameRate.parse("60"), mixes=mixes)
     warm = Derived(sound, peaks)
     whole = warm.bake(state)
-    plain = replace(state, mixes=())
 
     def keys() -> None:
         for column in whole.channels.values.T:
@@ -94,9 +93,7 @@ def sixty_channels() -> None:
         made = warm._made
         make_channels(made.plan, made.passages, made.bake.exposures)
 
-    bar("motion.channels_60", best(motion, 3), "s", 0.3)
-    bar("motion.keys_60", best(keys, 3), "s", 0.3)
-    bar("motion.bake_and_keys_60", best(lambda: (Derived(sound, peaks).bake(plain), motion(), keys()), 1), "s", 0.9)
+    bar("motion.bake_60_channels", best(lambda: (motion(), keys()), 3), "s", 0.3)
 
 
 def carried_over() -> None:

@@ -362,6 +362,7 @@ def test_a_stretch_of_the_machines_own_curve_is_raised_and_scaled(moving):
 def test_any_channel_is_shown_in_a_lane_and_up_to_three_at_once(moving):
     document = moving.document
     document.apply(PutFollower(Follower("cheek", "jaw", gives=(0.0, -5.0), unit=Unit.PIXELS)))
+    moving.do("motion-drawing")
     combo = moving.drawing.lanes[Lane.MOTION]
     combo.setCurrentIndex(combo.findData("cheek"))
     combo.activated.emit(combo.currentIndex())

@@ -4,18 +4,19 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PyQt6.QtWidgets import QComboBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QVBoxLayout
 
 from buccaphon.app.galley.look import MOTION_LANES, Lane
 from buccaphon.app.galley.view import GalleyView
 from buccaphon.app.widgets.parts import Fields, button, label, quiet_row, spin
+from buccaphon.app.widgets.section import Section
 from buccaphon.motion.hand import LONGEST_FADE, USUAL_FADE, CurvePoint, HandCurve, Leads, with_point
 from buccaphon.project.edits.motion import SetCurve
 
 _LARGEST = 100_000.0
 
 
-class DrawingSection(QWidget):
+class DrawingSection(Section):
     """Changes the lanes of a galley, and what is drawn in them."""
 
     def __init__(self, galley: GalleyView) -> None:
@@ -44,7 +45,6 @@ class DrawingSection(QWidget):
         self.point = Fields()
         self._lay_out()
         self._connect()
-        self.refresh()
 
     def _lay_out(self) -> None:
         lanes, hand = Fields(), Fields()
@@ -74,8 +74,7 @@ class DrawingSection(QWidget):
         self.leads.activated.connect(lambda _: self._turn(leads=self.leads.currentData()))
         self.plain.clicked.connect(lambda: self._turn(into=None, out=None))
         self.give_back.clicked.connect(lambda: self._document.attempt(SetCurve(HandCurve(self.channel, ()))))
-        for signal in (document.opened, document.changed, document.point_chosen, document.sound_ready):
-            signal.connect(self.refresh)
+        self.follow(document.opened, document.changed, document.point_chosen, document.sound_ready)
 
     @property
     def channel(self) -> str:
@@ -109,7 +108,7 @@ class DrawingSection(QWidget):
             mark = f"{gesture} {self.channel} {point.seconds}" if gesture else ""
             self._document.attempt(SetCurve(with_point(self.curve, point), name="Change a point", gesture=mark))
 
-    def refresh(self, _what: object = None) -> None:
+    def refresh(self) -> None:
         document, curve, point = self._document, self.curve, self.chosen
         self.setEnabled(document.state.take is not None)
         self._filling = True

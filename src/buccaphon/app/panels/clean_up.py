@@ -15,11 +15,11 @@ from PyQt6.QtWidgets import (
     QListWidgetItem,
     QMenu,
     QVBoxLayout,
-    QWidget,
 )
 
 from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.parts import Fields, button, fit_rows, label, quiet_row, spin
+from buccaphon.app.widgets.section import Section
 from buccaphon.motion.hand import where_drawn
 from buccaphon.motion.keys import kept_frames
 from buccaphon.motion.steps import KINDS, AnyStep, kept_error, named, with_number
@@ -50,7 +50,7 @@ class StepList(QListWidget):
             super().keyPressEvent(event)
 
 
-class CleanUpSection(QWidget):
+class CleanUpSection(Section):
     """Every change is seen at once, in the lane and in the count below the list."""
 
     def __init__(self, session: Session) -> None:
@@ -79,9 +79,7 @@ class CleanUpSection(QWidget):
         self.add_button.clicked.connect(self._offer)
         self.drop_button.clicked.connect(self._drop)
         self.channel.activated.connect(lambda _: self._choose_channel())
-        for signal in (self._document.opened, self._document.changed, self._document.sound_ready):
-            signal.connect(self.refresh)
-        self.refresh()
+        self.follow(self._document.opened, self._document.changed, self._document.sound_ready)
 
     def _lay_out(self) -> None:
         column = QVBoxLayout(self)
@@ -113,6 +111,7 @@ class CleanUpSection(QWidget):
     def add(self, kind: type[AnyStep]) -> None:
         """One more step at the end, chosen."""
         self._put((*self.steps, kind()), f"Add: {kind.TITLE.lower()}")
+        self.catch_up()
         self.rows.setCurrentRow(len(self.steps) - 1)
 
     def _offer(self) -> None:
@@ -153,7 +152,7 @@ class CleanUpSection(QWidget):
 
     # --- showing -------------------------------------------------------------------------------------------------------
 
-    def refresh(self, _what: object = None) -> None:
+    def refresh(self) -> None:
         steps = self.steps
         self.setEnabled(self._document.state.take is not None)
         if steps != self._listed or self.rows.count() != len(steps):
@@ -233,7 +232,7 @@ class CleanUpSection(QWidget):
         """What the steps come to on the channel of the first lane."""
         document = self._document
         bake, derived = document.bake(), document.derived
-        if bake is None or derived is None or not self.isVisible():
+        if bake is None or derived is None:
             return
         ident = self._session.curve_shown
         found, before = bake.channels.find(ident), derived.before_clean_up(ident)
@@ -249,7 +248,3 @@ class CleanUpSection(QWidget):
         self.result.setText(
             f"{channel.name}: {keys[0]} keys before, {keys[1]} after. Furthest apart {share:.1f} % of the range."
         )
-
-    def showEvent(self, event: object) -> None:
-        super().showEvent(event)  # type: ignore[arg-type]
-        self.tell_result()

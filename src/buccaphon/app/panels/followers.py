@@ -23,6 +23,7 @@ from buccaphon.app.session.session import Session
 from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.parts import Fields, button, fit_rows, label, quiet_row, spin
 from buccaphon.app.widgets.response import Response
+from buccaphon.app.widgets.section import Section
 from buccaphon.errors import ChannelError
 from buccaphon.kits.kit import CutOut, Moving
 from buccaphon.motion.followers import (
@@ -45,7 +46,7 @@ _ENDS = (-100_000.0, 100_000.0)
 _FREE = _ENDS[0]  # a limit that is none
 
 
-class FollowersSection(QWidget):
+class FollowersSection(Section):
     """What is changed of the chosen follower is seen at once; turning on is one step to undo."""
 
     def __init__(self, session: Session, theme: Theme) -> None:
@@ -96,7 +97,6 @@ class FollowersSection(QWidget):
         self._lay_out()
         self._connect()
         self._tell("")
-        self.refresh()
 
     def _lay_out(self) -> None:
         first, more = Fields(), Fields()
@@ -158,8 +158,7 @@ class FollowersSection(QWidget):
         self.seed.valueChanged.connect(
             lambda v: self._change("seed", lambda f: replace(f, shake=replace(f.shake or Shake(0.0), seed=v)))
         )
-        for signal in (self._document.opened, self._document.changed):
-            signal.connect(self.refresh)
+        self.follow(self._document.opened, self._document.changed)
 
     # --- changing ------------------------------------------------------------------------------------------------------
 
@@ -171,6 +170,8 @@ class FollowersSection(QWidget):
         return followers[row] if 0 <= row < len(followers) else None
 
     def choose(self, name: str) -> None:
+        """The follower of a name, to be looked at and changed."""
+        self.catch_up()
         names = [follower.name for follower in self._document.state.followers]
         if name in names:
             self.rows.setCurrentRow(names.index(name))
@@ -264,7 +265,7 @@ class FollowersSection(QWidget):
         self.told.setText(text)
         self.told.setVisible(bool(text))
 
-    def refresh(self, _what: object = None) -> None:
+    def refresh(self) -> None:
         state = self._document.state
         self.setEnabled(state.take is not None)
         wanted = [f"{follower.name} follows {follower.follows}" for follower in state.followers]

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QVBoxLayout
 
 from buccaphon.app.session.session import Session
 from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.histogram import Histogram
 from buccaphon.app.widgets.parts import Fields, button, label, spin
+from buccaphon.app.widgets.section import Section
 from buccaphon.audio.loudness import BENDS, LONGEST_RISE, USUAL_STEERING, Band, Steering, range_of
 from buccaphon.audio.recording import Listen
 from buccaphon.project.edits.motion import SetSteering
@@ -18,7 +19,7 @@ from buccaphon.project.edits.motion import SetSteering
 _BY_ITSELF = 0.0  # percent: the loudest is left as it is
 
 
-class SteeringSection(QWidget):
+class SteeringSection(Section):
     """Every change is seen at once; turning on is one step to undo."""
 
     def __init__(self, session: Session, theme: Theme) -> None:
@@ -26,6 +27,7 @@ class SteeringSection(QWidget):
         self._session, self._document = session, session.document
         self._filling = False
         self._levels: object = None
+        self._steering = USUAL_STEERING
         self.histogram = Histogram(theme)
         self.band, self.side = QComboBox(), QComboBox()
         for band in Band:
@@ -46,7 +48,6 @@ class SteeringSection(QWidget):
         self.usual = button("As it was found", "Floor, ceiling and all the rest by themselves again", "quiet")
         self._lay_out()
         self._connect()
-        self.refresh()
 
     def _lay_out(self) -> None:
         fields = Fields()
@@ -89,8 +90,7 @@ class SteeringSection(QWidget):
             widget.valueChanged.connect(self._turned(change))
         self.alone.clicked.connect(lambda on: self._change(alone=on))
         self.usual.clicked.connect(lambda: self._document.attempt(SetSteering(USUAL_STEERING)))
-        for signal in (self._document.opened, self._document.changed, self._document.sound_ready):
-            signal.connect(self.refresh)
+        self.follow(self._document.opened, self._document.changed, self._document.sound_ready)
 
     @property
     def steering(self) -> Steering:
@@ -120,7 +120,7 @@ class SteeringSection(QWidget):
     def _free(self, number: int) -> None:
         self._document.attempt(SetSteering(self._with_edge(number, None)))
 
-    def refresh(self, _what: object = None) -> None:
+    def refresh(self) -> None:
         document, steering = self._document, self.steering
         self.setEnabled(document.derived is not None)
         self._filling = True
@@ -128,11 +128,12 @@ class SteeringSection(QWidget):
         if derived is not None:
             levels = derived.levels(steering)
             if levels is not self._levels:
-                self._levels = levels
                 self.histogram.show_levels(levels)
-            limits = range_of(levels, steering)
-            alone = (steering.floor is None, steering.ceiling is None)
-            self.histogram.show_edges(limits.floor, limits.ceiling, by_itself=alone)
+            if levels is not self._levels or steering != self._steering:
+                limits = range_of(levels, steering)
+                alone = (steering.floor is None, steering.ceiling is None)
+                self.histogram.show_edges(limits.floor, limits.ceiling, by_itself=alone)
+            self._levels, self._steering = levels, steering
             self._list_sides(self._session.moving.channels)
         self.band.setCurrentIndex(self.band.findData(steering.band))
         self.side.setCurrentIndex(self.side.findData(steering.side))
