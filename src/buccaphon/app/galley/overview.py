@@ -22,8 +22,10 @@ class Overview(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Overview")
         self.setToolTip("The whole recording; click or drag to go there")
-        for signal in (galley.scrolled, self._document.player.moved, self._document.changed):
+        self._playhead = 0.0  # where it was last painted
+        for signal in (galley.scrolled, self._document.changed):
             signal.connect(self.update)
+        self._document.player.moved.connect(self._follow)
         for signal in (self._document.opened, self._document.sound_ready):
             signal.connect(self._show_if_needed)
         self._show_if_needed()
@@ -34,6 +36,11 @@ class Overview(QWidget):
     def _show_if_needed(self) -> None:
         self.setVisible(self._document.recording is not None)
         self.update()
+
+    def _follow(self, seconds: float) -> None:
+        """Only where the playhead was and is, sixty times a second."""
+        for x in (self._playhead, self._x(seconds)):
+            self.update(round(x) - 3, 0, 6, self.height())
 
     def _x(self, seconds: float) -> float:
         used = self._document.used
@@ -60,7 +67,7 @@ class Overview(QWidget):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(box)
         painter.setPen(QPen(QColor(theme.playhead), 1.6))
-        x = self._x(self._document.player.position)
+        x = self._playhead = self._x(self._document.player.position)
         painter.drawLine(QLineF(x, 3, x, _HEIGHT - 3))
 
     def forget_pictures(self) -> None:
