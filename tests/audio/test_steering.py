@@ -10,6 +10,7 @@ from buccaphon.audio.loudness import (
     Band,
     Range,
     Steering,
+    automatic_range,
     levels,
     peaks_of,
     range_of,
@@ -61,10 +62,11 @@ def test_the_response_bends_and_the_loudest_reaches_what_is_asked():
 
 def test_floor_and_ceiling_are_as_they_are_said_and_never_the_wrong_way_round():
     found = np.array([-60.0] * 50 + [-20.0] * 50, np.float32)
-    by_itself = range_of(found, USUAL_STEERING)
-    said = range_of(found, Steering(floor=-33.0))
+    by_itself = automatic_range(found)
+    assert range_of(by_itself, USUAL_STEERING) == by_itself
+    said = range_of(by_itself, Steering(floor=-33.0))
     assert (said.floor, said.ceiling) == (-33.0, by_itself.ceiling)
-    crossed = range_of(found, Steering(floor=-5.0, ceiling=-40.0))
+    crossed = range_of(by_itself, Steering(floor=-5.0, ceiling=-40.0))
     assert crossed.ceiling > crossed.floor
 
 

@@ -120,9 +120,8 @@ def automatic_range(found: Array) -> Range:
     return Range(float(np.clip(room + _ABOVE_ROOM, ceiling - most, ceiling - least)), ceiling)
 
 
-def range_of(found: Array, steering: Steering) -> Range:
-    """Floor and ceiling as they are said, or by themselves."""
-    limits = automatic_range(found)
+def range_of(limits: Range, steering: Steering) -> Range:
+    """Floor and ceiling as they are said, or as they were found by themselves."""
     floor = limits.floor if steering.floor is None else steering.floor
     ceiling = limits.ceiling if steering.ceiling is None else steering.ceiling
     return Range(floor, max(ceiling, floor + 1.0))

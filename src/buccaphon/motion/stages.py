@@ -10,7 +10,7 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import Enum
-from functools import cached_property, partial
+from functools import cached_property, lru_cache, partial
 
 import numpy as np
 
@@ -292,6 +292,7 @@ def _mixed(mix: Mix, plan: Plan, draft: Draft, first: int, end: int) -> Parts:
     return (np.clip(total, mix.low, mix.high),)
 
 
+@lru_cache(maxsize=1000)
 def _channel_of(follower: Follower, driver: Channel | None, origin: Origin) -> Channel:
     low, high, rest = (driver.low, driver.high, driver.rest) if driver is not None else (0.0, 1.0, 0.0)
     least, most = follower.ends(low, high)

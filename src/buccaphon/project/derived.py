@@ -8,7 +8,17 @@ from functools import cached_property
 import numpy as np
 
 from buccaphon.arrays import Bools, Floats
-from buccaphon.audio.loudness import USUAL_STEERING, Band, Steered, Steering, levels, range_of, steer
+from buccaphon.audio.loudness import (
+    USUAL_STEERING,
+    Band,
+    Range,
+    Steered,
+    Steering,
+    automatic_range,
+    levels,
+    range_of,
+    steer,
+)
 from buccaphon.audio.pauses import find_pauses
 from buccaphon.audio.peaks import Peaks
 from buccaphon.audio.recording import Channel, Recording
@@ -30,7 +40,7 @@ class Derived:
         self.lufs: float | None = None  # measured later, for it takes a while
         self.spoken: Bools | None = None  # where somebody speaks; None until it was listened to
         self.parts: dict[Part, Peaks] = {}  # of channels and parts of the sound that were asked for
-        self._levels: tuple[Peaks, Floats] | None = None
+        self._levels: tuple[Peaks, tuple[Floats, Range]] | None = None
         self._steered: tuple[tuple[int, FrameRate, Steering], Steered] | None = None
         self._driving: tuple[object, Floats] | None = None
         self._state: State | None = None
@@ -84,9 +94,17 @@ class Derived:
 
     def levels(self, steering: Steering) -> Floats:
         """(n,) dB of full scale, every 20 ms, for the histogram."""
+        return self._measured(steering)[0]
+
+    def range(self, steering: Steering) -> Range:
+        """Floor and ceiling in dB of full scale, as they are said or found by themselves."""
+        return range_of(self._measured(steering)[1], steering)
+
+    def _measured(self, steering: Steering) -> tuple[Floats, Range]:
         peaks = self.peaks_for(steering)
         if self._levels is None or self._levels[0] is not peaks:
-            self._levels = peaks, levels(peaks, np.arange(0.0, peaks.duration, 0.02))
+            found = levels(peaks, np.arange(0.0, peaks.duration, 0.02))
+            self._levels = peaks, (found, automatic_range(found))
         return self._levels[1]
 
     def steered(self, state: State) -> Steered:
@@ -96,7 +114,7 @@ class Derived:
         key = (id(peaks), rate, steering)
         if self._steered is None or self._steered[0] != key:
             found = levels(peaks, frame_middles(0, rate.covering(self.peaks.duration), rate))
-            self._steered = key, steer(found, range_of(self.levels(steering), steering), steering, float(rate.value))
+            self._steered = key, steer(found, self.range(steering), steering, float(rate.value))
         return self._steered[1]
 
     def take_spoken(self, spoken: Bools) -> None:

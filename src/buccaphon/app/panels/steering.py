@@ -12,7 +12,7 @@ from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.histogram import Histogram
 from buccaphon.app.widgets.parts import Fields, button, label, spin
 from buccaphon.app.widgets.section import Section
-from buccaphon.audio.loudness import BENDS, LONGEST_RISE, USUAL_STEERING, Band, Steering, range_of
+from buccaphon.audio.loudness import BENDS, LONGEST_RISE, USUAL_STEERING, Band, Steering
 from buccaphon.audio.recording import Listen
 from buccaphon.project.edits.motion import SetSteering
 
@@ -130,7 +130,7 @@ class SteeringSection(Section):
             if levels is not self._levels:
                 self.histogram.show_levels(levels)
             if levels is not self._levels or steering != self._steering:
-                limits = range_of(levels, steering)
+                limits = derived.range(steering)
                 alone = (steering.floor is None, steering.ceiling is None)
                 self.histogram.show_edges(limits.floor, limits.ceiling, by_itself=alone)
             self._levels, self._steering = levels, steering

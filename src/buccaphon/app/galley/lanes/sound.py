@@ -68,8 +68,8 @@ def _not_speech(painter: QPainter, content: StripContent, height: int) -> None:
 
 def _shows(content: StripContent) -> Shown:
     look, take = content.layout.look, content.state.take
-    loudness = (look.loudness, content.bake.rate, take and take.steering, len(content.derived.parts))
-    return Shown((id(content.derived), look.gain, look.wave_ink, loudness, take and take.not_speech))
+    steered = (content.bake.rate, take and take.steering, len(content.derived.parts)) if look.loudness else None
+    return Shown((id(content.derived), look.gain, look.wave_ink, steered, take and take.not_speech))
 
 
 SPEC = LaneSpec(
