@@ -11,6 +11,7 @@ from fractions import Fraction
 from pathlib import Path
 
 import numpy as np
+import pysubs2
 import pytest
 from praatio import textgrid
 
@@ -20,6 +21,8 @@ from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.describing import formats_page
 from buccaphon.formats.format import Needs, chosen_options, options_of
 from buccaphon.formats.out.keys import CsvOptions, KeysJsonOptions, keys_csv, keys_json
+from buccaphon.formats.out.servo import ServoOptions
+from buccaphon.formats.out.subtitles import SrtOptions
 from buccaphon.formats.registry import FORMATS, READERS, format_for, format_named
 from buccaphon.kits.names.table import NamesTable, give
 from buccaphon.motion.mixes import read_mix
@@ -118,6 +121,41 @@ def test_timings_csv_has_no_gaps(delivery):
     assert float(rows[-1]["end_s"]) == pytest.approx(delivery.score.duration, abs=1e-4)
     assert all(a["end_s"] == b["start_s"] for a, b in itertools.pairwise(rows))
     assert [row["phone"] for row in rows if row["phone"]] == [arpabet_of(p.symbol) for p in delivery.score.phones()]
+
+
+@pytest.mark.parametrize("each_word", [True, False])
+def test_subtitles_are_read_by_another_programs_reader(delivery, each_word):
+    (content,) = format_named("srt").files(delivery, SrtOptions(words=each_word)).values()
+    cues = pysubs2.SSAFile.from_string(content.decode(), format_="srt")
+    words = delivery.score.words
+    assert " ".join(cue.plaintext for cue in cues).split() == " ".join(word.text for word in words).split()
+    assert all(a.end <= b.start for a, b in itertools.pairwise(cues))
+    assert cues[0].start == pytest.approx(1000 * words[0].start, abs=1)
+    assert cues[-1].end == pytest.approx(1000 * words[-1].end, abs=1)
+    if each_word:
+        assert len(cues) == len(words)
+    else:
+        assert max(len(cue.plaintext) for cue in cues) <= 42
+        assert len(cues) < len(words)
+
+
+def test_a_servo_goes_where_the_jaw_goes_no_faster_than_it_can(delivery):
+    rows = list(csv.DictReader(io.StringIO(written("servo", delivery))))
+    times, jaw = (np.array([float(row[name]) for row in rows]) for name in ("time_ms", "jaw"))
+    assert (np.diff(times) == 20).all()
+    assert times[-1] >= 1000 * delivery.bake.frames / float(delivery.bake.rate.value)
+    pulses = np.array([int(row["pulse_us"]) for row in rows])
+    assert np.abs(pulses - (1500 + 400 * jaw)).max() <= 0.6
+    assert np.abs(np.diff(jaw)).max() <= 400 / 40 * 0.02 + 1e-4
+    middles = 1000 * (np.arange(delivery.bake.frames) + 0.5) / float(delivery.bake.rate.value)
+    assert np.corrcoef(jaw, np.interp(times, middles, delivery.bake.jaw))[0, 1] > 0.97
+    slow = format_named("servo").files(delivery, ServoOptions(speed=40.0))[".servo.csv"].decode()
+    slower = np.array([float(row["jaw"]) for row in csv.DictReader(io.StringIO(slow))])
+    assert np.abs(np.diff(slower)).max() <= 0.02 + 1e-4
+    with pytest.raises(TargetError, match="no channel tail"):
+        format_named("servo").files(delivery, ServoOptions(channel="tail"))
+    with pytest.raises(ValueError, match="step_ms"):
+        ServoOptions(step_ms=0)
 
 
 def test_keys_csv_has_one_row_a_frame(delivery):

@@ -16,7 +16,9 @@ from buccaphon.formats.out.keys import (
     keys_csv,
     keys_json,
 )
+from buccaphon.formats.out.servo import ServoOptions, servo_csv
 from buccaphon.formats.out.sheet import sheet_csv, sheet_ods, sheet_xlsx
+from buccaphon.formats.out.subtitles import SrtOptions, srt
 from buccaphon.formats.out.timings import textgrid, timings_csv, timings_json
 from buccaphon.speech.script import script_words
 
@@ -52,6 +54,14 @@ FORMATS: tuple[Format, ...] = (
     Format(
         "timings-csv", "Timings, CSV", ".csv", ".timings.csv", "One row a phone", "stress", Needs.WORDS, timings_csv,
         CsvOptions,
+    ),
+    Format(
+        "srt", "Subtitles, SRT", ".srt", ".srt", "Lines, or words, as players read them", "phones and confidence",
+        Needs.WORDS, srt, SrtOptions,
+    ),
+    Format(
+        "servo", "Servo, CSV", ".csv", ".servo.csv", "A puppet's jaw: angle and pulse every 20 ms", "all other channels",
+        Needs.FRAMES, servo_csv, ServoOptions,
     ),
 )  # fmt: skip
 
