@@ -61,11 +61,6 @@ class Steering:
     reaches: float | None = None
     alone: bool = False
 
-    @property
-    def says_range(self) -> bool:
-        """Whether floor and ceiling are both said."""
-        return self.floor is not None and self.ceiling is not None
-
 
 USUAL_STEERING = Steering()
 _NARROW = 1e-3  # frames: a bell that smooths nothing
