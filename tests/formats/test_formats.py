@@ -23,6 +23,7 @@ from buccaphon.formats.format import Needs, chosen_options, options_of
 from buccaphon.formats.out.keys import CsvOptions, KeysJsonOptions, keys_csv, keys_json
 from buccaphon.formats.out.servo import ServoOptions
 from buccaphon.formats.out.subtitles import SrtOptions
+from buccaphon.formats.out.timings import TextGridOptions
 from buccaphon.formats.registry import FORMATS, READERS, format_for, format_named
 from buccaphon.kits.names.table import NamesTable, give
 from buccaphon.motion.mixes import read_mix
@@ -31,9 +32,9 @@ from buccaphon.motion.pose_channels import POSE_CHANNELS
 from buccaphon.motion.remaking import bake
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.manner import Manner, Manners
-from buccaphon.score.records import Phone, Score, Word
+from buccaphon.score.records import Note, Phone, Score, Word
 from buccaphon.speech.phones import arpabet_of
-from buccaphon.timing import FrameRate
+from buccaphon.timing import FrameRate, Span
 
 ON_TWOS = Manners(Manner(hold=2))
 GOLDEN = Path(__file__).with_name("golden")
@@ -86,7 +87,7 @@ def test_textgrid_covers_the_recording_with_words_and_phones(delivery, tmp_path)
     path, score = tmp_path / "call.TextGrid", delivery.score
     path.write_text(written("textgrid", delivery))
     grid = textgrid.openTextgrid(str(path), includeEmptyIntervals=True)
-    assert grid.tierNames == ("words", "phones")
+    assert grid.tierNames == ("words", "phones", "mouths")
     for tier, expected in (
         ("words", [(w.start, w.end, w.text) for w in score.words]),
         ("phones", [(p.start, p.end, arpabet_of(p.symbol)) for p in score.phones()]),
@@ -98,6 +99,24 @@ def test_textgrid_covers_the_recording_with_words_and_phones(delivery, tmp_path)
         spoken = [entry for entry in entries if entry.label]
         assert [entry.label for entry in spoken] == [label for _, _, label in expected]
         assert [entry.start for entry in spoken] == pytest.approx([start for start, _, _ in expected], abs=1e-6)
+
+
+@pytest.mark.parametrize("short", [True, False])
+def test_textgrid_has_mouths_by_the_hosts_names_and_notes_in_either_form(delivery, tmp_path, short):
+    table = give(NamesTable(before="m_"), "Open", ["wide"])
+    notes = (Note(Span(1.0, 2.0), 'say "ripe"\nsoftly'), Note(Span(1.0, 1.5), "again"), Note(Span(99.0, 99.0), "late"))
+    content = replace(delivery, names=table, notes=notes)
+    (written_,) = format_named("textgrid").files(content, TextGridOptions(short=short)).values()
+    (tmp_path / "call.TextGrid").write_bytes(written_)
+    grid = textgrid.openTextgrid(str(tmp_path / "call.TextGrid"), includeEmptyIntervals=True)
+    mouths = grid.getTier("mouths").entries
+    baked = delivery.bake
+    assert [entry.label for entry in mouths] == [content.called(e.mouth) for e in baked.exposures]
+    assert "m_wide" in {entry.label for entry in mouths}
+    assert [entry.start for entry in mouths] == pytest.approx([baked.rate.seconds(e.start) for e in baked.exposures])
+    assert mouths[-1].end == pytest.approx(delivery.score.duration)
+    told = [(point.time, point.label) for point in grid.getTier("notes").entries]
+    assert told == [(1.0, 'say "ripe" softly / again'), (pytest.approx(delivery.score.duration), "late")]
 
 
 def test_what_rounding_has_crossed_by_a_hair_is_no_overlap(delivery):

@@ -19,7 +19,7 @@ from buccaphon.formats.out.keys import (
 from buccaphon.formats.out.servo import ServoOptions, servo_csv
 from buccaphon.formats.out.sheet import sheet_csv, sheet_ods, sheet_xlsx
 from buccaphon.formats.out.subtitles import SrtOptions, srt
-from buccaphon.formats.out.timings import textgrid, timings_csv, timings_json
+from buccaphon.formats.out.timings import TextGridOptions, textgrid, timings_csv, timings_json
 from buccaphon.speech.script import script_words
 
 FORMATS: tuple[Format, ...] = (
@@ -44,8 +44,8 @@ FORMATS: tuple[Format, ...] = (
         Needs.FRAMES, sheet_ods,
     ),
     Format(
-        "textgrid", "TextGrid", ".TextGrid", ".TextGrid", "Word and phone tiers, ARPAbet", "stress and confidence",
-        Needs.WORDS, textgrid,
+        "textgrid", "TextGrid", ".TextGrid", ".TextGrid", "Tiers of words, phones, mouths and notes", "stress and confidence",
+        Needs.WORDS, textgrid, TextGridOptions,
     ),
     Format(
         "timings-json", "Timings, JSON", ".json", ".timings.json", "Words and phones with confidence", "nothing",

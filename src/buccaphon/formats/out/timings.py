@@ -7,11 +7,13 @@ import io
 import json
 import tempfile
 from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, field
 from pathlib import Path
 
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.format import NoOptions
 from buccaphon.formats.out.keys import CsvOptions
+from buccaphon.motion.record import Bake
 from buccaphon.score.records import Score
 from buccaphon.speech.phones import SOUNDS
 
@@ -20,21 +22,53 @@ Interval = tuple[float, float, str]
 _NEAR = 1e-6
 
 
-def textgrid(delivery: Delivery, _options: NoOptions) -> bytes:
-    """Interval tiers `words` and `phones` (ARPAbet, or IPA for what English lacks) that cover the whole recording; pauses are
-    empty intervals."""
+@dataclass(frozen=True, slots=True)
+class TextGridOptions:
+    """Which of the two ways a TextGrid is written."""
+
+    short: bool = field(default=False, metadata={"says": "the short form, without the names of the entries"})
+
+
+def textgrid(delivery: Delivery, options: TextGridOptions) -> bytes:
+    """Interval tiers `words`, `phones` (ARPAbet, or IPA for what English lacks) and, where mouths were chosen, `mouths`, that
+    cover the whole recording; pauses are empty intervals. Notes are points of a tier `notes`, if there are any."""
     score = _words_of(delivery)
     from praatio import textgrid as praat  # noqa: PLC0415  (slow to import, only needed when writing)
 
     words = _in_a_row((word.start, word.end, word.text) for word in score.words)
     phones = _in_a_row((phone.start, phone.end, _written(phone.symbol)) for phone in score.phones())
     grid = praat.Textgrid(0.0, score.duration)
-    for name, entries in (("words", words), ("phones", phones)):
+    tiers = [("words", words), ("phones", phones)]
+    if delivery.bake is not None:
+        tiers.append(("mouths", _mouths(delivery, delivery.bake, score.duration)))
+    for name, entries in tiers:
         grid.addTier(praat.IntervalTier(name, entries, 0.0, score.duration))
+    notes = _notes(delivery, score.duration)
+    if notes:
+        grid.addTier(praat.PointTier("notes", notes, 0.0, score.duration))
     with tempfile.TemporaryDirectory() as folder:  # the library writes to paths only
         path = Path(folder) / "out.TextGrid"
-        grid.save(str(path), format="long_textgrid", includeBlankSpaces=True)
+        grid.save(str(path), format="short_textgrid" if options.short else "long_textgrid", includeBlankSpaces=True)
         return path.read_bytes()
+
+
+def _mouths(delivery: Delivery, bake: Bake, duration: float) -> list[Interval]:
+    """The held mouths by the host's names; the last one ends with the recording."""
+    held = (
+        (bake.rate.seconds(e.start + bake.first), min(bake.rate.seconds(e.end + bake.first), duration), e.mouth)
+        for e in bake.exposures
+    )
+    return _in_a_row((start, end, delivery.called(mouth)) for start, end, mouth in held if end > start)
+
+
+def _notes(delivery: Delivery, duration: float) -> list[tuple[float, str]]:
+    """One at each moment: a note of several lines is one line, notes that begin together are one."""
+    found: dict[float, str] = {}
+    for note in delivery.notes:
+        at = min(max(note.span.start, 0.0), duration)
+        text = " ".join(note.text.split())
+        found[at] = f"{found[at]} / {text}" if at in found else text
+    return sorted(found.items())
 
 
 def _words_of(delivery: Delivery) -> Score:
