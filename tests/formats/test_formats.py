@@ -115,7 +115,8 @@ def test_textgrid_has_mouths_by_the_hosts_names_and_notes_in_either_form(deliver
     assert "m_wide" in {entry.label for entry in mouths}
     assert [entry.start for entry in mouths] == pytest.approx([baked.rate.seconds(e.start) for e in baked.exposures])
     assert mouths[-1].end == pytest.approx(delivery.score.duration)
-    told = [(point.time, point.label) for point in grid.getTier("notes").entries]
+    # of the long form this reader leaves quotes doubled, as they stand in the file
+    told = [(point.time, point.label.replace('""', '"')) for point in grid.getTier("notes").entries]
     assert told == [(1.0, 'say "ripe" softly / again'), (pytest.approx(delivery.score.duration), "late")]
 
 
