@@ -106,7 +106,7 @@ class MannerSection(QWidget):
             ("Settles over", self.settle),
             ("Opens", self.opening),
             ("Wider when louder", self.louder),
-            ("Wider when stressed", self.stress),
+            ("Wider on stress", self.stress),
         ):
             fields.add(name, widget)
         ends = QHBoxLayout()
