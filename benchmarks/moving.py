@@ -14,15 +14,13 @@ import numpy as np
 from PyQt6.QtWidgets import QApplication
 
 from benchmarks.mouths import again_and_again, repeated
-from benchmarks.project import settle, ten_minutes
+from benchmarks.project import opened, settle, ten_minutes
 from benchmarks.recording import resident
 from benchmarks.report import bar, best
 from benchmarks.window import dragging
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.app.commands.desk import Step
-from buccaphon.app.sound.device import SimulatedDevice
-from buccaphon.app.start import make_window
 from buccaphon.audio.loudness import Steering
 from buccaphon.audio.peaks import build_peaks
 from buccaphon.audio.reading import read_recording
@@ -120,14 +118,7 @@ def carried_over() -> None:
 def in_the_window() -> None:
     app = QApplication.instance() or QApplication([])
     with tempfile.TemporaryDirectory() as folder:
-        path = ten_minutes(Path(folder))
-        window = make_window(SimulatedDevice())
-        window.resize(1280, 800)
-        window.show()
-        window.open(path)
-        while window.document.recording is None:
-            app.processEvents()
-            time.sleep(0.002)
+        window, _ = opened(app, ten_minutes(Path(folder)))
         settle(app, window)
         document = window.document
         for follower in twelve_followers():

@@ -36,17 +36,8 @@ def run() -> None:
     app = QApplication.instance() or QApplication([])
     with tempfile.TemporaryDirectory() as folder:
         path = ten_minutes(Path(folder))
-        window = make_window(SimulatedDevice())
-        window.resize(1280, 800)
-        window.show()
-        app.processEvents()
-        start = time.perf_counter()
-        window.open(path)
-        while window.document.recording is None:
-            app.processEvents()
-            time.sleep(0.002)  # as a person would: not in the way of the work
-        window.grab()
-        bar("project.open_ten_minutes", time.perf_counter() - start, "s", 1)
+        window, taken = opened(app, path)
+        bar("project.open_ten_minutes", taken, "s", 1)
         settle(app, window)
         window.document.player.seek(300.0)
         window.galley.show_time(300.0)
@@ -78,6 +69,21 @@ def ten_minutes(folder: Path) -> Path:
     take = Take(folder / "long.wav", score=Score(tuple(words), whole), aligned_script=script)
     save_project(State(takes=(take,), script=script), folder / "long.buccaphon")
     return folder / "long.buccaphon"
+
+
+def opened(app, path: Path):
+    """A window on a project, and the seconds from opening it to its picture."""
+    window = make_window(SimulatedDevice())
+    window.resize(1280, 800)
+    window.show()
+    app.processEvents()
+    start = time.perf_counter()
+    window.open(path)
+    while window.document.recording is None:
+        app.processEvents()
+        time.sleep(0.002)  # as a person would: not in the way of the work
+    window.grab()
+    return window, time.perf_counter() - start
 
 
 def settle(app, window) -> None:

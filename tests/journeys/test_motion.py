@@ -5,8 +5,8 @@ import shutil
 import numpy as np
 import pytest
 import soundfile
-from PyQt6.QtCore import QPoint, QPointF, Qt
-from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt
+from PyQt6.QtGui import QDropEvent, QMouseEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
@@ -111,9 +111,10 @@ def test_a_cut_out_comes_to_life_from_loudness_alone_in_six_gestures_is_cleaned_
     assert "keys before" in panel.clean_up.result.text()
     counts = [int(word) for word in panel.clean_up.result.text().split() if word.isdigit()]
     assert counts[1] < counts[0]
-    for _ in range(6):
+    while document.project.undo_name:
         document.undo()
     idle(window, qtbot)
+    assert np.array_equal(document.bake().jaw, before), "all of it is undone"
 
 
 def test_floor_and_ceiling_can_be_moved_by_keys_and_given_back(moving):
@@ -290,6 +291,30 @@ def test_steps_are_added_switched_off_moved_and_taken_out_each_undone(moving):
     while document.state.steps:
         document.undo()
     assert np.array_equal(document.bake().jaw, plain)
+
+
+def test_a_step_is_dragged_to_another_place_and_stays_chosen(moving):
+    document, section = moving.document, moving.motion.clean_up
+    moving.do("motion-clean-up")
+    for kind in (CloseSilences, Smooth, FewerKeys):
+        section.add(kind)
+    rows = section.rows
+
+    def drop(row, at):
+        rows.setCurrentRow(row)
+        copy, none = Qt.DropAction.MoveAction, Qt.KeyboardModifier.NoModifier
+        rows.dropEvent(QDropEvent(QPointF(at), copy, QMimeData(), LEFT, none))
+        return [type(step) for step in document.state.steps]
+
+    first, last = (rows.visualItemRect(rows.item(row)) for row in (0, 2))
+    assert drop(2, first.topLeft() + QPoint(9, 2)) == [FewerKeys, CloseSilences, Smooth]
+    assert rows.currentRow() == 0
+    assert drop(0, last.bottomLeft() + QPoint(9, -2)) == [CloseSilences, Smooth, FewerKeys]
+    assert drop(1, last.bottomLeft() + QPoint(9, 40)) == [CloseSilences, FewerKeys, Smooth]
+    assert [rows.item(row).text() for row in range(3)] == [step.TITLE for step in document.state.steps]
+    before = document.project.steps()
+    drop(1, rows.visualItemRect(rows.item(1)).topLeft() + QPoint(9, 2))
+    assert document.project.steps() == before, "put down where it was"
 
 
 # --- by hand ----------------------------------------------------------------------------------------------------------

@@ -84,9 +84,11 @@ def test_a_part_is_as_it_is_in_the_whole():
     whole = laid(curve)
     for first, end in ((0, 7), (40, 41), (100, 400), (880, 1000)):
         assert np.array_equal(lay_over(curve, MADE[first:end], first, RATE), whole[first:end])
-    assert (
-        np.array_equal(where_drawn(curve, 1000, RATE), np.abs(whole - MADE) > 0) or where_drawn(curve, 1000, RATE)[500]
-    )
+    there = where_drawn(curve, 1000, RATE)
+    assert np.array_equal(whole[~there], MADE[~there])
+    assert there[20:870].all()
+    assert not there[:10].any()
+    assert not there[900:].any()
 
 
 def test_a_line_is_drawn_over_what_is_there_and_the_rest_stays():
@@ -119,6 +121,8 @@ def test_points_are_replaced_taken_out_raised_and_scaled():
     cut = without(curve, Span(1.5, 2.5))
     assert [p.value for p in cut.points] == [0.2, 0.6]
     assert cut.points[0].leads is Leads.FREE
+    between = without(curve, Span(2.2, 2.8))
+    assert [p.leads for p in between.points] == [Leads.SMOOTH, Leads.FREE, Leads.SMOOTH]
     raised = moved(curve, Span(1.5, 3.5), by=0.1)
     assert [p.value for p in raised.points] == pytest.approx([0.2, 0.5, 0.7])
     scaled = moved(curve, Span(0, 9), times=0.5, about=0.0)

@@ -56,7 +56,7 @@ def after(step: AnyStep, values: np.ndarray | None = None) -> np.ndarray:
 
 
 def test_silences_are_closed_with_frames_in_and_out_and_short_ones_are_left():
-    before, found = curve() + np.float32(0.2), None
+    before = curve() + np.float32(0.2)
     found = after(CloseSilences(longer=6, into=3, out=2), before)
     assert not found[203:228].any()
     assert 0 < found[201] < before[201]

@@ -5,16 +5,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from buccaphon.motion.hand import CurvePoint, HandCurve, Leads
 from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.manner import MannerChange, MannerHere
 from buccaphon.project.carrying import carry_over, changed_words, known_pins, time_map
 from buccaphon.project.edits import Together
+from buccaphon.project.edits.motion import PlaceLeftOver
 from buccaphon.project.edits.script import ForgetLostPins, SetLanguage, SetLexicon, SetScript, TakeAlignment
 from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.project import Project
 from buccaphon.project.state import LostPin, State, Take
 from buccaphon.score.edits import Boundary
-from buccaphon.score.records import Note
+from buccaphon.score.records import Note, Score
 from buccaphon.speech.lexicon import Lexicon, Pronunciation
 from buccaphon.speech.script import script_words
 from buccaphon.timing import Span
@@ -115,3 +118,47 @@ def test_a_time_map_never_turns_back(one, other, by):
     early, late = sorted((one, other))
     assert there(early) <= there(late)
     assert there(before.words[1].start) == pytest.approx(after.words[1].start)
+
+
+def test_what_has_no_place_in_another_take_is_listed_once_and_put_where_it_belongs():
+    known = Take(
+        Path("a.wav"), score=line("warm", "plums", "now"),
+        painted=(Painted(Span(1.2, 1.4), "Open"),), notes=(Note(Span(1.1, 1.5), "sing"), Note(Span(0.2, 0.4), "soft")),
+        manners=(MannerHere(Span(1.1, 1.6), MannerChange(hold=2)),),
+        curves=(HandCurve("jaw", (CurvePoint(0.3, 0.2), CurvePoint(1.3, 0.8), CurvePoint(2.3, 0.4))),),
+    )  # fmt: skip
+    onto = Take(Path("b.wav"), score=line("warm", "now"))
+    there = carry_over(known, onto)
+    assert sorted(piece.kind for piece in there.left_over) == ["curve", "mouth", "note", "range"]
+    assert {piece.word for piece in there.left_over} == {"plums"}
+    assert [note.text for note in there.notes] == ["soft"]
+    assert [p.value for p in there.curves[0].points] == [0.2, 0.4]
+    assert there.curves[0].points[0].leads is Leads.FREE
+    assert carry_over(known, there).left_over == there.left_over, "asked for again, nothing is listed twice"
+    state = State((there,))
+    while state.take.left_over:
+        state = PlaceLeftOver(0, 1.0).apply(state)
+    take = state.take
+    assert [(p.mouth, p.span.start) for p in take.painted] == [("Open", 1.0)]
+    assert "sing" in [note.text for note in take.notes]
+    assert [(part.span.start, part.change.hold) for part in take.manners] == [(1.0, 2)]
+    assert 1.0 in [p.seconds for p in take.curves[0].points]
+
+
+def test_nothing_that_is_carried_lies_outside_the_recording():
+    early = Take(
+        Path("a.wav"), score=line("warm", "plums", "now"), curves=(HandCurve("jaw", (CurvePoint(0.01, 0.5),)),)
+    )
+    words = line("warm", "plums", "now").words
+    moved = tuple(
+        replace(w, phones=tuple(replace(p, start=p.start / 4, end=p.end / 4) for p in w.phones)) for w in words
+    )
+    onto = Take(Path("b.wav"), score=Score(moved, 1.0))
+    late = replace(early, painted=(Painted(Span(2.9, 3.4), "Open"),), notes=(Note(Span(9.0, 9.5), "after all"),))
+    there = carry_over(late, onto)
+    assert all(0 <= paint.span.start <= paint.span.end <= 1.0 for paint in there.painted)
+    assert there.notes == ()
+    assert "after all" in [piece.what for piece in there.left_over]
+    points = [p for curve in there.curves for p in curve.points]
+    listed = [p for piece in there.left_over if piece.curve for p in piece.curve.points]
+    assert len(points) + len(listed) == 1, "none is lost"

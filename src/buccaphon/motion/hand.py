@@ -104,7 +104,7 @@ def without(curve: HandCurve, span: Span) -> HandCurve:
     first = bisect_left(curve.points, span.start - NEAR, key=lambda p: p.seconds)
     end = bisect_right(curve.points, span.end + NEAR, key=lambda p: p.seconds)
     before, after = curve.points[:first], curve.points[end:]
-    if before and first < end:
+    if before and (first < end or after):  # also where no point lies between the two that the curve goes along
         before = (*before[:-1], replace(before[-1], leads=Leads.FREE))
     return replace(curve, points=(*before, *after))
 

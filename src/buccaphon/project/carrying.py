@@ -12,6 +12,7 @@ from buccaphon.arrays import Doubles
 from buccaphon.audio.loudness import USUAL_STEERING
 from buccaphon.motion.hand import CurvePoint, HandCurve, Leads
 from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.manner import MannerChange
 from buccaphon.project.state import BoundaryPin, LostPiece, LostPin, Take
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Note, Score, Word
@@ -78,18 +79,22 @@ def carry_over(known: Take, onto: Take) -> Take:
     added = tuple(pin for pin in pins if pin.boundary not in own)
     lost = list[LostPiece]()
 
-    def carried(kind: str, what: str, span: Span, painted: Painted | None = None) -> Span | None:
+    def carried(
+        kind: str, what: str, span: Span, painted: Painted | None = None, change: MannerChange | None = None
+    ) -> Span | None:
         word = over.lost_word(span)
         there = over.span(span) if word is None else None
         if there is None:  # its word is not said there, or it lies before or after all that there is
-            lost.append(LostPiece(kind, what, span, word or "", painted))
+            lost.append(LostPiece(kind, what, span, word or "", painted, change=change))
         return there
 
     painted = [(paint, carried("mouth", paint.mouth, paint.span, paint)) for paint in known.painted]
     notes = [(note, carried("note", note.text, note.span)) for note in known.notes]
-    manners = [(part, carried("range", "a manner of its own", part.span)) for part in known.manners]
+    manners = [(part, carried("range", part.change.says, part.span, change=part.change)) for part in known.manners]
     curves = [over.curve(curve, lost) for curve in known.curves]
     theirs = {curve.channel for curve in onto.curves}
+    left_over = [*onto.left_over]
+    left_over += [piece for piece in (*known.left_over, *lost) if piece not in left_over]  # it may be asked for twice
     return replace(
         onto,
         pins=tuple(sorted((*onto.pins, *added), key=lambda pin: pin.boundary)),
@@ -104,7 +109,7 @@ def carry_over(known: Take, onto: Take) -> Take:
         if onto.steering == USUAL_STEERING
         else onto.steering,
         lost=(*onto.lost, *lose_pins(known.pins, known.score, onto.score)),
-        left_over=(*onto.left_over, *known.left_over, *lost),
+        left_over=tuple(left_over),
     )
 
 
@@ -143,15 +148,14 @@ class _Over:
                 gone.clear()
 
         for point in curve.points:
-            missing = self.lost_word(Span(point.seconds, point.seconds))
-            if missing is not None:
-                word = missing
+            missing, seconds = self.lost_word(Span(point.seconds, point.seconds)), self.there(point.seconds)
+            has_room = 0 <= seconds <= self._end and (not kept or seconds > kept[-1].seconds)
+            if missing is not None or not has_room:
+                word = missing or ""
                 gone.append(point)
                 continue
             put_down()
-            seconds = self.there(point.seconds)
-            if 0 <= seconds <= self._end and (not kept or seconds > kept[-1].seconds):
-                kept.append(replace(point, seconds=seconds))
+            kept.append(replace(point, seconds=seconds))
         put_down()
         return replace(curve, points=tuple(kept))
 

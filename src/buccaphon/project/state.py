@@ -18,7 +18,7 @@ from buccaphon.motion.steps import AnyStep
 from buccaphon.mouths.chart import Chart, ChartDocument
 from buccaphon.mouths.chart_file import find_chart, shipped_charts
 from buccaphon.mouths.choosing import Painted
-from buccaphon.mouths.manner import USUAL_MANNER, Manner, MannerHere, Manners
+from buccaphon.mouths.manner import USUAL_MANNER, Manner, MannerChange, MannerHere, Manners
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Note, Score
 from buccaphon.speech.languages import ENGLISH
@@ -53,8 +53,8 @@ class LostPin:
 @dataclass(frozen=True, slots=True)
 class LostPiece:
     """Something made by hand in another take whose place is not in this one. kind: what it is, in a word. what: the mouth,
-    the text or the channel. span: where it was, in seconds of that take. word: what was said there. content: of a note the
-    text; of a mouth what is painted; of a curve its points."""
+    the text, the channel or the settings. span: where it was, in seconds of that take. word: what was said there. painted,
+    curve, change: what is put where it belongs, but for a note."""
 
     kind: str
     what: str
@@ -62,6 +62,7 @@ class LostPiece:
     word: str = ""
     painted: Painted | None = None
     curve: HandCurve | None = None
+    change: MannerChange | None = None
 
 
 @dataclass(frozen=True, slots=True)

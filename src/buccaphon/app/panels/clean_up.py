@@ -6,11 +6,12 @@ from functools import partial
 
 import msgspec
 import numpy as np
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QDropEvent, QKeyEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QComboBox,
+    QDoubleSpinBox,
     QListWidget,
     QListWidgetItem,
     QMenu,
@@ -26,11 +27,14 @@ from buccaphon.motion.steps import KINDS, AnyStep, kept_error, named, with_numbe
 from buccaphon.project.edits.motion import SetSteps
 
 _MOST_ROWS = 8
+_WAYS: dict[int, int] = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
 _COUNTED_WITHIN = 0.005  # of the range: keys are counted as they would be written
 
 
 class StepList(QListWidget):
-    """The steps; a row can be dragged to another place."""
+    """The steps. moved: the step of a row is to come before that of another (as many as there are: to the end)."""
+
+    moved = pyqtSignal(int, int)
 
     def __init__(self) -> None:
         super().__init__()
@@ -41,13 +45,22 @@ class StepList(QListWidget):
         )
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        way = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
+        way = _WAYS.get(event.key())
         if way is not None and event.modifiers() & Qt.KeyboardModifier.AltModifier:
             row = self.currentRow()
             if 0 <= row + way < self.count():
-                self.model().moveRow(self.rootIndex(), row, self.rootIndex(), row + (2 if way > 0 else -1))
+                self.moved.emit(row, row + (2 if way > 0 else -1))
         else:
             super().keyPressEvent(event)
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """The list is set anew from the project; the view itself is to move nothing."""
+        at = event.position().toPoint()
+        item = self.itemAt(at)
+        before = self.count() if item is None else self.row(item) + (at.y() > self.visualItemRect(item).center().y())
+        event.setDropAction(Qt.DropAction.CopyAction)
+        event.accept()
+        self.moved.emit(self.currentRow(), before)
 
 
 class CleanUpSection(Section):
@@ -58,6 +71,8 @@ class CleanUpSection(Section):
         self._session, self._document = session, session.document
         self._filling = False
         self._listed: tuple[AnyStep, ...] = ()
+        self._fields_for: tuple[int, type | None] = (-1, None)
+        self._spins: dict[str, QDoubleSpinBox] = {}
         self.rows = StepList()
         self.add_button = button("A step…", "What can be done to finished curves", "quiet")
         self.drop_button = button("Take out", "Without the chosen step", "quiet")
@@ -75,7 +90,7 @@ class CleanUpSection(Section):
         self._lay_out()
         self.rows.currentRowChanged.connect(lambda _: self._show_one())
         self.rows.itemChanged.connect(self._ticked)
-        self.rows.model().rowsMoved.connect(lambda *_: self._moved())
+        self.rows.moved.connect(self._move)
         self.add_button.clicked.connect(self._offer)
         self.drop_button.clicked.connect(self._drop)
         self.channel.activated.connect(lambda _: self._choose_channel())
@@ -130,14 +145,16 @@ class CleanUpSection(Section):
 
     def _ticked(self, item: QListWidgetItem) -> None:
         row, on = self.rows.row(item), item.checkState() is Qt.CheckState.Checked
-        if not self._filling and 0 <= row < len(self.steps) and self.steps[row].on != on:
+        if 0 <= row < len(self.steps) and self.steps[row].on != on:
             step = self.steps[row]
             self._replace(row, msgspec.structs.replace(step, on=on), f"{step.TITLE}: {'on' if on else 'off'}")
 
-    def _moved(self) -> None:
-        if not self._filling:
-            order = [self.rows.item(row).data(Qt.ItemDataRole.UserRole) for row in range(self.rows.count())]
-            self._put(tuple(self.steps[number] for number in order), "Move a step of the clean-up")
+    def _move(self, row: int, before: int) -> None:
+        if 0 <= row < len(self.steps):
+            others = (*self.steps[:row], *self.steps[row + 1 :])
+            place = before - (before > row)
+            self._put((*others[:place], self.steps[row], *others[place:]), "Move a step of the clean-up")
+            self.rows.setCurrentRow(place)
 
     def _turned(self, row: int, name: str, value: float) -> None:
         if 0 <= row < len(self.steps):
@@ -168,9 +185,8 @@ class CleanUpSection(Section):
         row = min(max(self.rows.currentRow(), 0), len(steps) - 1)
         self.rows.blockSignals(True)  # listing is no ticking
         self.rows.clear()
-        for number, step in enumerate(steps):
+        for step in steps:
             item = QListWidgetItem(step.TITLE, self.rows)
-            item.setData(Qt.ItemDataRole.UserRole, number)
             item.setToolTip(named(step))
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(Qt.CheckState.Checked if step.on else Qt.CheckState.Unchecked)
@@ -181,8 +197,8 @@ class CleanUpSection(Section):
     def _show_one(self) -> None:
         row = self.rows.currentRow()
         step = self.steps[row] if 0 <= row < len(self.steps) else None
-        known = (row, type(step))
-        if known != getattr(self, "_fields_for", None):
+        known = (row, type(step) if step is not None else None)
+        if known != self._fields_for:
             self._fields_for = known
             self._make_fields(row, step)
         if step is None:

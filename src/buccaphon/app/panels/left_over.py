@@ -59,7 +59,6 @@ class LeftOverSection(QWidget):
         )
         place.gone.connect(partial(self.hear, piece))
         put = button("Here", "Put it at the playhead", "quiet")
-        put.setVisible(piece.kind != "range")
         put.clicked.connect(lambda: self._document.attempt(PlaceLeftOver(number, self._document.player.position)))
         strike = button("Strike", "Off the list", "quiet")
         strike.clicked.connect(lambda: self._document.attempt(DropLeftOver(number)))

@@ -9,7 +9,7 @@ from buccaphon.errors import ChannelError
 from buccaphon.motion.hand import HandCurve, drawn_over, require_sound_curve
 from buccaphon.motion.steps import MOST_STEPS, AnyStep, require_sound_step
 from buccaphon.project.edits import Edit, Touched
-from buccaphon.project.edits.mouths import Paint
+from buccaphon.project.edits.mouths import Paint, SetManner
 from buccaphon.project.edits.scene import PutNote
 from buccaphon.project.state import State
 from buccaphon.timing import Span
@@ -93,6 +93,8 @@ class PlaceLeftOver(Edit):
             points = tuple(replace(point, seconds=point.seconds + by) for point in piece.curve.points)
             known = state.curve_over(piece.curve.channel) or replace(piece.curve, points=())
             return SetCurve(drawn_over(known, points)).apply(state)
+        if piece.change is not None:
+            return SetManner(piece.change, there).apply(state)
         return PutNote(there, piece.what).apply(state) if piece.kind == "note" else state
 
 

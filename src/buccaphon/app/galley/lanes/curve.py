@@ -57,9 +57,9 @@ def _say(painter: QPainter, content: StripContent, text: str) -> None:
 
 
 def _paint_points(painter: QPainter, content: StripContent, channel: Channel, scale: ChannelScale) -> None:
-    """Where the hand has put something: brass, round where the curve is smooth; with a line along what is drawn."""
+    """Where the hand has put something: brass, round where the curve is smooth."""
     curve = content.state.curve_over(channel.id)
-    if curve is None or not curve.span.overlap(content.near):
+    if curve is None:
         return
     pin = content.theme.color("pin")
     chosen = content.chosen_point if content.chosen_point and content.chosen_point[0] == channel.id else None
