@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+import soundfile
 
 from buccaphon.audio.loudness import (
     USUAL_STEERING,
@@ -18,6 +19,7 @@ from buccaphon.audio.loudness import (
     steer,
 )
 from buccaphon.audio.peaks import build_peaks
+from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import ChannelError
 
@@ -85,6 +87,16 @@ def test_a_part_of_the_sound_is_listened_to_alone(band, heard, not_heard):
     )
     assert loud == pytest.approx(plain, abs=1.5)
     assert soft < plain - 20
+
+
+def test_a_part_of_a_sound_that_is_read_in_place_is_as_loud_as_of_one_in_memory(tmp_path):
+    rate, t = 32000, np.arange(64000) / 32000
+    path = tmp_path / "tone.wav"
+    soundfile.write(path, 0.5 * np.sin(2 * np.pi * 500 * t), rate, "PCM_16")
+    in_place = read_recording(path)
+    in_memory = Recording((0.5 * np.sin(2 * np.pi * 500 * t)).astype(np.float32)[:, None], rate, "tone")
+    found = [float(levels(peaks_of(each, Band.VOICE), np.array([1.0]))[0]) for each in (in_place, in_memory)]
+    assert found[0] == pytest.approx(found[1], abs=0.1)
 
 
 @pytest.mark.parametrize("told", [

@@ -133,12 +133,14 @@ def test_floor_and_ceiling_can_be_moved_by_keys_and_given_back(moving):
     assert document.state.take.steering == Steering()
 
 
-def test_loudness_drives_alone_where_it_is_asked_to_also_where_there_are_words(moving):
+def test_loudness_drives_alone_where_it_is_asked_to_also_where_there_are_words(moving, qtbot):
     document, steering = moving.document, moving.motion.steering
     words = document.bake()
     QTest.mouseClick(steering.alone, LEFT, NONE, QPoint(8, steering.alone.height() // 2))
+    idle(moving, qtbot)
     alone = document.bake()
     assert document.state.take.steering.alone
+    assert document.derived.spoken is not None, "whether anybody speaks is asked as where there are no words"
     assert alone.exposures != words.exposures
     assert alone.said == words.said, "the words stay"
     document.undo()

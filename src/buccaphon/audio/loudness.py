@@ -10,7 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from buccaphon.audio.peaks import Peaks, PeaksBuilder
-from buccaphon.audio.recording import Channel, Recording
+from buccaphon.audio.recording import Channel, Recording, mix_down
 from buccaphon.errors import ChannelError
 
 Array = npt.NDArray[np.float32]
@@ -171,8 +171,7 @@ def peaks_of(recording: Recording, band: Band) -> Peaks:
     filter_ = butter(4, edges, kind, fs=recording.rate, output="sos")
     builder, state = PeaksBuilder(), np.zeros((len(filter_), 2))
     for block in recording.blocks():
-        mono = block.mean(axis=1)
-        found, state = sosfilt(filter_, mono, zi=state)
+        found, state = sosfilt(filter_, mix_down(block), zi=state)
         builder.add(found.astype(np.float32)[:, None])
     return builder.finish(recording.rate)
 

@@ -31,7 +31,9 @@ class Listening(QObject):
 
     def _listen(self) -> None:
         document, jobs, derived = self._document, self._jobs, self._document.derived
-        if document.score is not None or jobs.busy(Slot.TAKE):
+        take = document.state.take
+        words_drive = document.score is not None and take is not None and not take.steering.alone
+        if words_drive or jobs.busy(Slot.TAKE):
             self._stop()
             return
         if derived is None or derived is self._begun or derived.spoken is not None:
