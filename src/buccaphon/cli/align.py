@@ -13,7 +13,7 @@ from buccaphon.cli.sound import Sound, sound_options
 from buccaphon.cli.words import Said, word_options
 from buccaphon.errors import BuccaphonError, TargetError
 from buccaphon.files import is_folder, is_there, require_writable
-from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.delivery import Delivery, Source
 from buccaphon.formats.format import Format, Needs, chosen_options
 from buccaphon.formats.registry import format_for, format_named
 
@@ -22,7 +22,7 @@ from buccaphon.formats.registry import format_for, format_named
 @click.argument("recordings", nargs=-1, required=True, type=ANY_PATH, metavar="RECORDING...")
 @click.option(
     "-o", "--out", required=True, type=ANY_PATH, metavar="OUT",
-    help="A .TextGrid, .json or .csv file, or a folder for one TextGrid each.",
+    help="A .TextGrid, .srt, .json or other file, or a folder for one TextGrid each.",
 )  # fmt: skip
 @format_options
 @word_options
@@ -40,7 +40,7 @@ def align_command(recordings: tuple[Path, ...], out: Path, sound: Sound, said: S
       buccaphon align ad_lib.wav --held-to loose -o ad_lib.TextGrid
     """
     if len(recordings) == 1 and out.suffix and not is_folder(out):
-        chosen = format_for(out, Needs.WORDS)
+        chosen = format_for(out, Needs.WORDS | Needs.SOURCE)
         require_writable(out)
         _one(recordings[0], said, sound, out, chosen, chosen_options(chosen.options, options))
         return
@@ -49,8 +49,9 @@ def align_command(recordings: tuple[Path, ...], out: Path, sound: Sound, said: S
 
 def _one(recording: Path, said: Said, sound: Sound, target: Path, chosen: Format, how: Any) -> None:
     heard = sound.read(recording)
-    delivery = Delivery(recording.stem, said.score(recording, heard, sound))
-    write_and_say(target, *chosen.files(delivery, how).values())
+    score, source = said.score(recording, heard, sound), Source(recording, recording.stem)
+    delivery = Delivery(recording.stem, score, source=source, sound=heard, place=target.with_suffix(""))
+    write_and_say(target, chosen.files(delivery, how))
 
 
 def _into_folder(recordings: tuple[Path, ...], said: Said, sound: Sound, folder: Path) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
 import click
@@ -25,6 +26,8 @@ from buccaphon.project.edits.channels import PutMix
 from buccaphon.project.state import State
 from buccaphon.timing import FrameRate
 
+HAVING = Needs.WORDS | Needs.FRAMES | Needs.SOURCE
+
 
 @click.command("bake")
 @click.argument("recording", type=ANY_PATH)
@@ -36,7 +39,9 @@ from buccaphon.timing import FrameRate
 @click.option(
     "--mix", "mixes", multiple=True, metavar="TEXT", help='One more channel: "smile = spread - 0.3 jaw". Repeat.'
 )
-@click.option("-o", "--out", required=True, type=ANY_PATH, metavar="OUT", help="A .csv or .json file.")
+@click.option(
+    "-o", "--out", required=True, type=ANY_PATH, metavar="OUT", help="A file; its suffix says how it is written."
+)
 @format_options
 @word_options
 @sound_options
@@ -56,13 +61,14 @@ def bake_command(
     """Choose a mouth for every frame of RECORDING, move the jaw, and write the keys.
 
     A .csv has one row a frame; a .json has keys only where something changes, and the rate as an exact fraction.
+    `buccaphon formats` lists all.
 
     \b
     Examples:
       buccaphon bake call.wav --fps 24 --hold 2 -o call.csv
       buccaphon bake crowd.wav --fps 23.976 --loudness-only --chart Flap -o crowd.json
     """
-    rate, mouths, chosen = FrameRate.parse(fps), find_chart(chart), format_for(out, Needs.FRAMES)
+    rate, mouths, chosen = FrameRate.parse(fps), find_chart(chart), format_for(out, HAVING)
     require_writable(out)
     asked = [read_mix(text) for text in mixes]
     how = chosen_options(chosen.options, options)
@@ -78,5 +84,5 @@ def bake_command(
     derived = Derived(heard, build_peaks(heard))
     if loudness_only:
         derived.take_spoken(spoken_in(heard))
-    delivery = deliver(state, derived, recording.stem)
-    write_and_say(out, *chosen.files(delivery, how).values())
+    delivery = replace(deliver(state, derived, recording.stem), place=out.with_suffix(""))
+    write_and_say(out, chosen.files(delivery, how))

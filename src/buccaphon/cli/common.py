@@ -10,7 +10,9 @@ from typing import Any
 import click
 
 from buccaphon.errors import BuccaphonError, TargetError
-from buccaphon.files import is_there, write_whole
+from buccaphon.files import is_there
+from buccaphon.formats.format import Files
+from buccaphon.formats.writing import names_of, write_files
 
 ANY_PATH = click.Path(path_type=Path, readable=False)  # whoever opens it says what is the matter, in our words
 
@@ -39,10 +41,13 @@ def _pair(text: str) -> tuple[str, str]:
     return name.strip(), value.strip()
 
 
-def write_and_say(path: Path, content: bytes) -> None:
+def write_and_say(path: Path, files: Files) -> None:
+    """Write a format's files: the first by the name that was asked for, the others beside it."""
     replaced = is_there(path)
-    write_whole(path, content)
+    written = write_files(files, path.parent, main=path)
     click.echo(f"{'Replaced' if replaced else 'Wrote'} {path}", err=True)
+    if len(written) > 1:
+        click.echo(f"and beside it {names_of(written[1:])}", err=True)
 
 
 def say_problem(problem: BuccaphonError) -> None:

@@ -45,7 +45,7 @@ def names_command(names: Path, chart: str, to: str, out: Path | None) -> None:
     if out is None:
         click.echo(as_csv(matches), nl=False)
     else:
-        write_and_say(out, as_csv(matches).encode())
+        write_and_say(out, {out.name: as_csv(matches).encode()})
 
 
 def as_csv(matches: Matches) -> str:

@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from pathlib import Path
 
 import numpy as np
 
 from buccaphon.arrays import Floats
+from buccaphon.audio.recording import Recording
+from buccaphon.formats.pictures import Pictures
+from buccaphon.kits.kit import Kit
 from buccaphon.kits.names.table import NO_NAMES, NamesTable
 from buccaphon.motion.channels import Channel, Channels
 from buccaphon.motion.pose_channels import POSE_CHANNELS
@@ -14,20 +18,41 @@ from buccaphon.motion.record import WEIGHT, Bake
 from buccaphon.score.records import Note, Score
 
 
+@dataclass(frozen=True, slots=True)
+class Source:
+    """The recording behind it. file: on the disk. take: what it is called there. offset: where its first used moment lies on
+    the scene's timeline, in seconds."""
+
+    file: Path
+    take: str
+    offset: float = 0.0
+
+
 @dataclass(frozen=True, eq=False)
 class Delivery:
     """title: of the project or recording. score: its words; None while there are none. bake: of the part that is used; None
-    where only times are wanted. names: what the host calls its mouths and channels."""
+    where only times are wanted. names: what the host calls its mouths and channels. kit: the character. source, sound: what
+    was recorded. pictures: paints its frames. place: where its files go, without their endings."""
 
     title: str
     score: Score | None = None
     bake: Bake | None = None
     notes: tuple[Note, ...] = ()
     names: NamesTable = NO_NAMES
+    kit: Kit | None = None
+    source: Source | None = None
+    sound: Recording | None = None
+    pictures: Pictures | None = None
+    place: Path = Path("delivery")
 
     def called(self, mouth: str) -> str:
         """What a mouth that is on show is called in the host: its first name there."""
         return self.names.names_of(mouth)[0]
+
+    def number_of(self, mouth: str) -> int:
+        """The number of a mouth in the host's order, from 0 or from 1 as it counts."""
+        assert self.bake is not None
+        return self.names.number_of(mouth, self.bake.chart.names)
 
     def channels(self) -> Channels:
         """The bake's channels under the host's names: one with several names has a channel for each, those that share one add
@@ -46,3 +71,12 @@ class Delivery:
                 found[ident] = (replace(channel, id=ident), both)
         columns = [values for _, values in found.values()]
         return Channels(tuple(channel for channel, _ in found.values()), np.stack(columns, axis=1))
+
+    def own_channels(self) -> Channels:
+        """Those of one's own alone: mixes and followers."""
+        assert self.bake is not None
+        of = self.bake.channels.of
+        mine = [
+            n for n, channel in enumerate(of) if not channel.id.startswith(WEIGHT) and channel.id not in POSE_CHANNELS
+        ]
+        return Channels(tuple(of[n] for n in mine), self.bake.channels.values[:, mine])

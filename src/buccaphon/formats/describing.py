@@ -8,6 +8,7 @@ from pathlib import Path
 from buccaphon.formats.format import Format, Needs, options_of
 from buccaphon.formats.registry import FORMATS, READERS
 
+HOSTS = Path(str(resources.files("buccaphon.formats"))) / "hosts"  # schema and readers of keys, for other programs
 _PAGE = Path(__file__).parents[3] / "docs" / "formats.md"
 _HEAD = """# Files in and out
 
@@ -45,7 +46,7 @@ def formats_page() -> str:
 
 
 def _command(form: Format) -> str:
-    return "`align`" if form.needs is Needs.WORDS else "`bake`"
+    return "`align`, `bake`" if Needs.FRAMES not in form.needs else "`bake`"
 
 
 def _section(form: Format) -> str:

@@ -4,23 +4,37 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, fields
-from enum import Enum
+from enum import Enum, Flag, auto
 from pathlib import Path
-from typing import Any
+from typing import IO, Any
 
 from buccaphon.errors import TargetError
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.in_.wording import Wording
+from buccaphon.progress import Progress
 
-Files = Mapping[str, bytes]
-"""What a format writes: by the ending that the chosen name gets, the content."""
+Stream = Callable[[IO[bytes], Progress], None]
+"""Writes a large file piece by piece, telling how far it is."""
+
+Files = Mapping[str, bytes | Stream]
+"""What a format writes: by the files' names, the content."""
 
 
-class Needs(Enum):
+class Needs(Flag):
     """What of a delivery a format is made from."""
 
-    WORDS = "words"
-    FRAMES = "frames"
+    WORDS = auto()
+    FRAMES = auto()
+    SOURCE = auto()
+    PICTURES = auto()
+
+
+_LACKS = {
+    Needs.WORDS: ("score", "there are no words yet", "Align the script first"),
+    Needs.FRAMES: ("bake", "there is nothing on its frames yet", "Open a recording first"),
+    Needs.SOURCE: ("source", "there is no recording to it", "Open a recording first"),
+    Needs.PICTURES: ("pictures", "nothing here can paint", "Write it from the window or by `buccaphon deliver`"),
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,9 +46,9 @@ class NoOptions:
 class Format:
     """One way to write something.
 
-    id: as lists and settings keep it. suffix: of its files. ending: what is put behind a project's name. loses: what a file
-    of this kind cannot hold, for the user. options: a record whose fields are what can be chosen, each with its usual value
-    and, in its metadata, what it `says`.
+    id: as lists and settings keep it. suffix: of its file. ending: what is put behind a name. loses: what a file of this kind
+    cannot hold, for the user. write: gives its content, or several files by name, where `suffix` is the first one's. options:
+    a record whose fields are what can be chosen, each with its usual value and, in its metadata, what it `says`.
     """
 
     id: str
@@ -44,19 +58,17 @@ class Format:
     about: str
     loses: str
     needs: Needs
-    write: Callable[[Delivery, Any], bytes]
+    write: Callable[[Delivery, Any], bytes | Stream | Files]
     options: type = NoOptions
 
     def files(self, delivery: Delivery, options: object | None = None) -> Files:
         """All that is to be written for a delivery. Raises TargetError when the delivery lacks what the format needs."""
-        lacks = {
-            Needs.WORDS: (delivery.score is None, "there are no words yet", "Align the script first"),
-            Needs.FRAMES: (delivery.bake is None, "there is nothing on its frames yet", "Open a recording first"),
-        }
-        missing, reason, remedy = lacks[self.needs]
-        if missing:
-            raise TargetError(self.name, reason, remedy)
-        return {self.ending: self.write(delivery, options or self.options())}
+        for need in self.needs:
+            part, reason, remedy = _LACKS[need]
+            if getattr(delivery, part) is None:
+                raise TargetError(self.name, reason, remedy)
+        written = self.write(delivery, options or self.options())
+        return written if isinstance(written, Mapping) else {f"{delivery.place.name}{self.ending}": written}
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +90,11 @@ class Option:
     type: type
     default: Any
     says: str
+
+    @property
+    def choices(self) -> tuple[str, ...]:
+        """The words that it can be, where it is one of several."""
+        return tuple(each.value for each in self.type) if issubclass(self.type, Enum) else ()
 
 
 def options_of(options: type) -> tuple[Option, ...]:
@@ -110,5 +127,6 @@ def _value(option: Option, text: str) -> Any:
             return {"yes": True, "no": False, "true": True, "false": False}[text.lower()]
         return option.type(text)
     except (ValueError, KeyError):
-        reason = f"“{text}” is no {'yes or no' if option.type is bool else 'value for it'}"
+        kind = "no value for it" if not option.choices else f"none of {', '.join(option.choices)}"
+        reason = f"“{text}” is {'neither yes nor no' if option.type is bool else kind}"
         raise TargetError(f"option “{option.name}”", reason, f"It is {option.default} unless chosen") from None

@@ -10,42 +10,70 @@ from buccaphon.formats.format import Format, Needs, Reader
 from buccaphon.formats.in_.text import read_fountain, read_plain_text
 from buccaphon.formats.in_.timed import read_cues, read_subtitles, read_table, read_textgrid
 from buccaphon.formats.in_.wording import Wording
-from buccaphon.formats.out.keys import (
-    CsvOptions,
-    KeysJsonOptions,
-    keys_csv,
-    keys_json,
-)
+from buccaphon.formats.out.bvh import BvhOptions, bvh
+from buccaphon.formats.out.cues import CueOptions, cues
+from buccaphon.formats.out.editing import OtioOptions, otio
+from buccaphon.formats.out.gltf.vrma import vrma
+from buccaphon.formats.out.gltf.writing import GltfOptions, glb, gltf
+from buccaphon.formats.out.keys import CsvOptions, KeysJsonOptions, keys_csv, keys_json
+from buccaphon.formats.out.midi import MidiOptions, midi
 from buccaphon.formats.out.servo import ServoOptions, servo_csv
-from buccaphon.formats.out.sheet import sheet_csv, sheet_ods, sheet_xlsx
-from buccaphon.formats.out.subtitles import SrtOptions, srt
+from buccaphon.formats.out.sheet import SheetPdfOptions, sheet_csv, sheet_ods, sheet_pdf, sheet_xlsx
+from buccaphon.formats.out.subtitles import SrtOptions, VttOptions, srt, vtt
 from buccaphon.formats.out.timings import TextGridOptions, textgrid, timings_csv, timings_json
+from buccaphon.formats.out.usd import UsdOptions, usda
 from buccaphon.speech.script import script_words
+
+_LINE, _TAKE = Needs.FRAMES, Needs.WORDS | Needs.SOURCE
 
 FORMATS: tuple[Format, ...] = (
     Format(
+        "glb", "glTF, binary", ".glb", ".glb", "Your model with the line in it; alone where the character is none",
+        "words, sounds and notes", _LINE, glb, GltfOptions,
+    ),
+    Format(
+        "gltf", "glTF, text", ".gltf", ".gltf", "The same as text, with its data in files beside it",
+        "words, sounds and notes", _LINE, gltf, GltfOptions,
+    ),
+    Format(
+        "vrma", "VRM animation", ".vrma", ".vrma", "The five vowel expressions, for any VRM character",
+        "the jaw, words, sounds and notes", _LINE, vrma,
+    ),
+    Format(
+        "usda", "OpenUSD", ".usda", ".usda", "Shape weights and jaw, complete or as a layer over your asset",
+        "words, sounds and notes", _LINE, usda, UsdOptions,
+    ),
+    Format(
+        "bvh", "BVH", ".bvh", ".bvh", "The jaw and the channels in degrees, as joints that turn",
+        "mouths, weights and the start frame", _LINE, bvh, BvhOptions,
+    ),
+    Format(
+        "keys-json", "Keys, JSON", ".json", ".keys.json", "Keys where something changes, words and sounds; with readers",
+        "nothing", _LINE, keys_json, KeysJsonOptions,
+    ),
+    Format(
         "keys-csv", "Keys, CSV", ".csv", ".keys.csv", "One row a frame: mouth, jaw and the rest of the pose, weights",
-        "the exact rate as a fraction", Needs.FRAMES, keys_csv, CsvOptions,
+        "the exact rate as a fraction", _LINE, keys_csv, CsvOptions,
     ),
     Format(
-        "keys-json", "Keys, JSON", ".json", ".keys.json", "Keys where something changes", "phones and words",
-        Needs.FRAMES, keys_json, KeysJsonOptions,
+        "otio", "OpenTimelineIO", ".otio", ".otio", "The take as a clip, with markers of words, mouths and notes",
+        "jaw and weights", Needs.FRAMES | Needs.SOURCE, otio, OtioOptions,
     ),
     Format(
-        "sheet-csv", "Exposure sheet, CSV", ".csv", ".sheet.csv", "A row a frame, for people",
-        "weights and the exact rate", Needs.FRAMES, sheet_csv, CsvOptions,
-    ),
-    Format(
-        "sheet-xlsx", "Exposure sheet, XLSX", ".xlsx", ".sheet.xlsx", "The same for a spreadsheet", "weights",
-        Needs.FRAMES, sheet_xlsx,
-    ),
-    Format(
-        "sheet-ods", "Exposure sheet, ODS", ".ods", ".sheet.ods", "The same as an open document", "weights",
-        Needs.FRAMES, sheet_ods,
+        "cues", "WAV with cues", ".wav", ".cues.wav", "The take's own bytes, with words and notes as markers",
+        "jaw and weights", _TAKE, cues, CueOptions,
     ),
     Format(
         "textgrid", "TextGrid", ".TextGrid", ".TextGrid", "Tiers of words, phones, mouths and notes", "stress and confidence",
         Needs.WORDS, textgrid, TextGridOptions,
+    ),
+    Format(
+        "srt", "Subtitles, SRT", ".srt", ".srt", "Lines, or words, as players read them", "phones and confidence",
+        Needs.WORDS, srt, SrtOptions,
+    ),
+    Format(
+        "vtt", "Subtitles, WebVTT", ".vtt", ".vtt", "Lines with the time of each word in them", "phones and confidence",
+        Needs.WORDS, vtt, VttOptions,
     ),
     Format(
         "timings-json", "Timings, JSON", ".json", ".timings.json", "Words and phones with confidence", "nothing",
@@ -56,12 +84,28 @@ FORMATS: tuple[Format, ...] = (
         CsvOptions,
     ),
     Format(
-        "srt", "Subtitles, SRT", ".srt", ".srt", "Lines, or words, as players read them", "phones and confidence",
-        Needs.WORDS, srt, SrtOptions,
+        "sheet-pdf", "Exposure sheet, PDF", ".pdf", ".sheet.pdf", "Pages of frames, to print", "weights",
+        Needs.FRAMES | Needs.PICTURES, sheet_pdf, SheetPdfOptions,
+    ),
+    Format(
+        "sheet-csv", "Exposure sheet, CSV", ".csv", ".sheet.csv", "A row a frame, for people",
+        "weights and the exact rate", _LINE, sheet_csv, CsvOptions,
+    ),
+    Format(
+        "sheet-xlsx", "Exposure sheet, XLSX", ".xlsx", ".sheet.xlsx", "The same for a spreadsheet", "weights", _LINE,
+        sheet_xlsx,
+    ),
+    Format(
+        "sheet-ods", "Exposure sheet, ODS", ".ods", ".sheet.ods", "The same as an open document", "weights", _LINE,
+        sheet_ods,
+    ),
+    Format(
+        "midi", "MIDI", ".mid", ".mid", "One channel as a controller, a tick a frame", "all other channels", _LINE, midi,
+        MidiOptions,
     ),
     Format(
         "servo", "Servo, CSV", ".csv", ".servo.csv", "A puppet's jaw: angle and pulse every 20 ms", "all other channels",
-        Needs.FRAMES, servo_csv, ServoOptions,
+        _LINE, servo_csv, ServoOptions,
     ),
 )  # fmt: skip
 
@@ -84,14 +128,18 @@ def format_named(ident: str) -> Format:
     return {form.id: form for form in FORMATS}[ident]
 
 
-def format_for(path: Path, needs: Needs) -> Format:
-    """The format that a file name asks for, of those made from words or from frames; TargetError names the known suffixes
-    when there is none."""
-    candidates = [form for form in FORMATS if form.needs is needs]
-    for candidate in candidates:
-        if candidate.suffix.lower() == path.suffix.lower():
-            return candidate
-    known = ", ".join(candidate.suffix for candidate in candidates)
+def format_for(path: Path, having: Needs) -> Format:
+    """The format that a file name asks for, of those that can be made from what is there: one with this ending, else the
+    first with this suffix. TargetError names the known suffixes when there is none."""
+    candidates = [form for form in FORMATS if form.needs in having]
+    if Needs.FRAMES not in having:  # where only times are wanted, they come first
+        candidates.sort(key=lambda form: form.needs != Needs.WORDS)
+    name, suffix = path.name.lower(), path.suffix.lower()
+    for found in (lambda form: name.endswith(form.ending.lower()), lambda form: form.suffix.lower() == suffix):
+        for candidate in candidates:
+            if found(candidate):
+                return candidate
+    known = ", ".join(dict.fromkeys(candidate.suffix for candidate in candidates))
     raise TargetError(str(path), f"“{path.suffix}” is not a suffix that can be written here", f"Use {known}")
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.delivery import Delivery, Source
 from buccaphon.kits.kit import for_chart
 from buccaphon.kits.names.table import NO_NAMES
 from buccaphon.project.derived import Derived
@@ -11,7 +11,14 @@ from buccaphon.project.state import State
 
 def deliver(state: State, derived: Derived, title: str) -> Delivery:
     """All that can be written of the take that is shown. derived: of its recording."""
-    notes = state.take.notes if state.take else ()
-    kit = state.kit_in_use
-    names = for_chart(kit, state.chart_in_use).names if kit is not None else NO_NAMES
-    return Delivery(title, state.score, derived.used_part(state), notes, names)
+    take, kit = state.take, state.kit_in_use
+    return Delivery(
+        title,
+        state.score,
+        derived.used_part(state),
+        take.notes if take else (),
+        for_chart(kit, state.chart_in_use).names if kit is not None else NO_NAMES,
+        kit,
+        Source(take.path, take.title, take.offset) if take else None,
+        derived.recording,
+    )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -10,9 +11,10 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.errors import BuccaphonError, Cancelled
-from buccaphon.files import is_there, write_whole
+from buccaphon.files import is_there
 from buccaphon.formats.format import Format, Needs
 from buccaphon.formats.registry import FORMATS
+from buccaphon.formats.writing import write_files
 from buccaphon.progress import Progress
 from buccaphon.project.delivering import deliver
 
@@ -39,8 +41,8 @@ class Exporting(QObject):
 
     def can(self, form: Format) -> bool:
         """Whether there is something to write in a format now."""
-        ready = self._document.recording is not None
-        return ready and (form.needs is Needs.FRAMES or self._document.score is not None)
+        ready = self._document.recording is not None and Needs.PICTURES not in form.needs
+        return ready and (Needs.WORDS not in form.needs or self._document.score is not None)
 
     def export(self, folder: Path) -> None:
         """Write the chosen files into a folder; asks first when some are there already."""
@@ -68,9 +70,8 @@ class Exporting(QObject):
                 if not progress(number / len(formats), f"Writing {form.name}"):
                     raise Cancelled
                 try:
-                    for ending, content in form.files(delivery).items():
-                        write_whole(folder / f"{stem}{ending}", content)
-                        written.append(f"{stem}{ending}")
+                    files = form.files(replace(delivery, place=folder / stem))
+                    written += [path.name for path in write_files(files, folder, progress)]
                 except BuccaphonError as problem:
                     return written, problem
             return written, None

@@ -9,8 +9,15 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from buccaphon.arrays import Floats
+from buccaphon.files import relative_name
 from buccaphon.formats.delivery import Delivery
+from buccaphon.motion.channels import Channel
 from buccaphon.motion.keys import reduce_keys
+from buccaphon.motion.record import Bake
+from buccaphon.mouths.chart import Mouth
+from buccaphon.mouths.exposures import Exposure
+from buccaphon.mouths.pose import Pose
+from buccaphon.score.records import Note
 
 _RUN_BY_SPREADSHEETS = ("=", "+", "-", "@", "\t", "\r")
 
@@ -33,7 +40,7 @@ class KeysJsonOptions:
     """How channels become keys."""
 
     tolerance: float = field(
-        default=0.005, metadata={"says": "how far from the bake keys may lie, in the units of the channel"}
+        default=0.005, metadata={"says": "how far from the bake keys may lie, as a share of a channel's range"}
     )
 
     def __post_init__(self) -> None:
@@ -67,23 +74,71 @@ def keys_csv(delivery: Delivery, options: CsvOptions) -> bytes:
 
 def keys_json(delivery: Delivery, options: KeysJsonOptions) -> bytes:
     """Held mouths as keys where they change; channels as keys joined by straight lines, each within the tolerance of the
-    bake."""
+    bake; words, sounds and notes with their seconds. Its schema is keys.schema.json beside this."""
     bake = delivery.bake
     assert bake is not None
-    start = bake.start_frame
-    channels = delivery.channels()
+    start, channels = bake.start_frame, delivery.channels()
     values = channels.values
-    data = {
+    data: dict[str, Any] = {
+        "format": "buccaphon.keys",
+        "version": 1,
         "rate": {"numerator": bake.rate.value.numerator, "denominator": bake.rate.value.denominator},
         "start_frame": start,
         "length": bake.frames,
+        "first": bake.first,
+        "take": _take(delivery),
         "chart": bake.chart.name,
-        "mouths": [{"frame": e.start + start, "mouth": delivery.called(e.mouth)} for e in bake.exposures],
-        "channels": [_channel(c.id, values[:, n], start, options.tolerance) for n, c in enumerate(channels.of)],
+        "palette": [_mouth(delivery, mouth) for mouth in bake.chart.mouths],
+        "mouths": [{"frame": e.start + start, "mouth": delivery.called(e.mouth)} for e in _changing(delivery, bake)],
+        "channels": [_channel(c, values[:, n], start, options.tolerance) for n, c in enumerate(channels.of)],
+        "words": [{"word": w.text, **_timed(w.start, w.end, w.confidence)} for w in bake.said],
+        "phones": [{"ipa": p.symbol, **_timed(p.start, p.end, p.confidence)} for w in bake.said for p in w.phones],
+        "notes": [_note(note, bake) for note in delivery.notes],
     }
     return (json.dumps(data, ensure_ascii=False, indent=1) + "\n").encode()
 
 
-def _channel(name: str, values: Floats, start: int, tolerance: float) -> dict[str, Any]:
-    keys = [{"frame": key.frame + start, "value": key.value} for key in reduce_keys(values, tolerance)]
-    return {"name": name, "interpolation": "linear", "tolerance": tolerance, "keys": keys}
+def _take(delivery: Delivery) -> dict[str, Any]:
+    found: dict[str, Any] = {"name": delivery.source.take if delivery.source else delivery.title}
+    if delivery.source is not None:
+        plain, _ = relative_name(delivery.source.file, delivery.place.parent.resolve())
+        found["file"] = plain.replace("\\", "/")
+    if delivery.score is not None:
+        found["duration"] = round(delivery.score.duration, 4)
+    return found
+
+
+def _mouth(delivery: Delivery, mouth: Mouth) -> dict[str, Any]:
+    """A mouth of the palette, by the name that its keys have."""
+    pose = {part: getattr(mouth.pose, part) for part in Pose.__slots__ if getattr(mouth.pose, part)}
+    index = delivery.number_of(mouth.name)
+    return {"name": delivery.called(mouth.name), "chart_name": mouth.name, "index": index, "pose": pose}
+
+
+def _changing(delivery: Delivery, bake: Bake) -> list[Exposure]:
+    """The exposures where another name is shown: two mouths may have one in the host."""
+    found: list[Exposure] = []
+    for exposure in bake.exposures:
+        if not found or delivery.called(exposure.mouth) != delivery.called(found[-1].mouth):
+            found.append(exposure)
+    return found
+
+
+def _timed(start: float, end: float, confidence: float) -> dict[str, float]:
+    return {"start": round(start, 4), "end": round(end, 4), "confidence": round(confidence, 3)}
+
+
+def _note(note: Note, bake: Bake) -> dict[str, Any]:
+    first = bake.rate.nearest(note.span.start) - bake.first
+    length = max(bake.rate.nearest(note.span.end) - bake.first - first, 1)
+    return {"frame": first + bake.start_frame, "length": length, "text": note.text}
+
+
+def _channel(channel: Channel, values: Floats, start: int, tolerance: float) -> dict[str, Any]:
+    """The tolerance is of a share; of a channel with a greater range it is as much of that."""
+    reach = max(channel.high - channel.low, 1.0)
+    keys = [{"frame": key.frame + start, "value": key.value} for key in reduce_keys(values, tolerance * reach)]
+    unit = {"": "share", "%": "percent", "px": "pixels"}.get(channel.unit, channel.unit)
+    return {
+        "name": channel.id, "unit": unit, "interpolation": "linear", "tolerance": tolerance * reach, "keys": keys,
+    }  # fmt: skip

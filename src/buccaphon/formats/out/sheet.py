@@ -7,7 +7,8 @@ import io
 import re
 import zipfile
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from enum import StrEnum
 from functools import lru_cache
 
 from buccaphon.formats.delivery import Delivery
@@ -85,6 +86,27 @@ def _facts(delivery: Delivery) -> list[tuple[str, str | int]]:
         ("title", delivery.title), ("rate", f"{rate.numerator}/{rate.denominator}"), ("first frame", bake.start_frame),
         ("frames", bake.frames), ("chart", bake.chart.name), ("mouths", ", ".join(bake.chart.names)),
     ]  # fmt: skip
+
+
+class Paper(StrEnum):
+    """On what is printed."""
+
+    A4 = "A4"
+    LETTER = "Letter"
+
+
+@dataclass(frozen=True, slots=True)
+class SheetPdfOptions:
+    """How it is printed."""
+
+    paper: Paper = field(default=Paper.A4, metadata={"says": "A4 or Letter"})
+    feet: bool = field(default=False, metadata={"says": "a thick line each foot of 35 mm film instead of each second"})
+
+
+def sheet_pdf(delivery: Delivery, options: SheetPdfOptions) -> bytes:
+    """Pages of two columns of frames."""
+    assert delivery.pictures is not None
+    return delivery.pictures.sheet(options.paper.value, options.feet)
 
 
 def sheet_xlsx(delivery: Delivery, _options: object) -> bytes:

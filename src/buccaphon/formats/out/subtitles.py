@@ -1,4 +1,5 @@
-"""Subtitles out: SRT, as players and cutting rooms read it. Times count from the recording's start."""
+"""Subtitles out: SRT as players and cutting rooms read it, and WebVTT with a time for each word (W3C). Times count from the
+recording's start."""
 
 from __future__ import annotations
 
@@ -39,6 +40,44 @@ def srt(delivery: Delivery, options: SrtOptions) -> bytes:
     return "".join(cues).encode()
 
 
+@dataclass(frozen=True, slots=True)
+class VttOptions:
+    """How lines are made, and who speaks."""
+
+    letters: int = field(
+        default=42, metadata={"says": "letters of a line at most; a pause of half a second ends it too"}
+    )
+    voice: str = field(default="", metadata={"says": "who speaks; empty for nobody named"})
+
+    def __post_init__(self) -> None:
+        if not 1 <= self.letters <= 1000:
+            raise ValueError(f"{self.letters} letters are not between 1 and 1000")
+
+
+def vtt(delivery: Delivery, options: VttOptions) -> bytes:
+    """A cue a line; each word but the first with the moment at which it begins, where that lies between the ones around."""
+    assert delivery.score is not None
+    words = [word for word in delivery.score.words if word.text]
+    text = "WEBVTT\n\nNOTE\nEach word begins at its own time.\n\n"
+    for number, line in enumerate(in_lines(words, options.letters), 1):
+        start, end = line[0].start, max(line[-1].end, line[0].start + _LEAST)
+        before, last = _milliseconds(start), _milliseconds(end)
+        spoken = []
+        for word in line:
+            at = _milliseconds(word.start)
+            timed = before < at < last
+            before = at if timed else before
+            spoken.append((f"<{_clock(word.start, '.')}>" if timed else "") + f"<c>{_escaped(word.text)}</c>")
+        body = " ".join(spoken)
+        body = f"<v {_escaped(options.voice)}>{body}</v>" if options.voice.strip() else body
+        text += f"{number}\n{_clock(start, '.')} --> {_clock(end, '.')}\n{body}\n\n"
+    return text.encode()
+
+
+def _escaped(text: str) -> str:
+    return " ".join(text.split()).replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+
+
 def in_lines(words: Sequence[Word], letters: int) -> list[tuple[Word, ...]]:
     """Words as lines: a new one behind a pause, and where it would be too long."""
     lines: list[list[Word]] = []
@@ -52,7 +91,10 @@ def in_lines(words: Sequence[Word], letters: int) -> list[tuple[Word, ...]]:
     return [tuple(line) for line in lines]
 
 
-def _clock(seconds: float) -> str:
-    milliseconds = round(seconds * 1000)
-    minutes, rest = divmod(milliseconds, 60_000)
-    return f"{minutes // 60:02d}:{minutes % 60:02d}:{rest // 1000:02d},{rest % 1000:03d}"
+def _milliseconds(seconds: float) -> int:
+    return round(seconds * 1000)
+
+
+def _clock(seconds: float, point: str = ",") -> str:
+    minutes, rest = divmod(_milliseconds(seconds), 60_000)
+    return f"{minutes // 60:02d}:{minutes % 60:02d}:{rest // 1000:02d}{point}{rest % 1000:03d}"

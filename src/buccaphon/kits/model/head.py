@@ -129,7 +129,11 @@ class Head:
 
 def read_head(path: Path) -> Head:
     """A model in a `.gltf`, `.glb` or `.vrm`. Raises KitError."""
-    gltf = open_gltf(path)
+    return head_of(open_gltf(path), str(path))
+
+
+def head_of(gltf: Gltf, subject: str) -> Head:
+    """The same of a file that is open. subject: its name for errors."""
     skeleton = read_skeleton(gltf)
     parts: list[Part] = []
     try:
@@ -139,13 +143,13 @@ def read_head(path: Path) -> Head:
     except (KeyError, IndexError, TypeError, ValueError, AttributeError) as problem:
         raise KitError(gltf.subject, f"its meshes are damaged ({problem})", "Write it again") from None
     if not parts or not sum(len(part.triangles) for part in parts):
-        raise KitError(str(path), "there are no triangles in it", "Write it with its meshes")
+        raise KitError(subject, "there are no triangles in it", "Write it with its meshes")
     if sum(len(part.triangles) for part in parts) > MOST_TRIANGLES:
-        raise KitError(str(path), f"it has more than {MOST_TRIANGLES:,} triangles", "Write a simpler head")
+        raise KitError(subject, f"it has more than {MOST_TRIANGLES:,} triangles", "Write a simpler head")
     binds = _expressions(gltf)
     own = tuple(dict.fromkeys(name for part in parts for name in part.targets))
     shapes = (*(name for name in binds if name not in own), *own)
-    told = () if shapes else (f"{path.name}: it has no morph targets; only its jaw can move",)
+    told = () if shapes else (f"{gltf.subject}: it has no morph targets; only its jaw can move",)
     return Head(tuple(parts), skeleton, shapes, binds, find_jaw(gltf, skeleton), looks_back(gltf.document), told)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 
 import numpy as np
@@ -11,8 +12,9 @@ from PyQt6.QtGui import QImage, QPainter
 from buccaphon.arrays import Doubles
 from buccaphon.kits.kit import Kit, Model
 from buccaphon.kits.model.head import Head, Points
+from buccaphon.kits.model.playing import jaw_of, played
 from buccaphon.kits.model.skeleton import Jaw, turn
-from buccaphon.kits.model.solving import Solver, solver_of
+from buccaphon.kits.model.solving import Solver
 from buccaphon.kits.showing.character import Moment, PaintPlainly
 from buccaphon.kits.showing.light import Renderer, View, renderer_of
 from buccaphon.mouths.chart import Chart, Mouth
@@ -31,7 +33,7 @@ class ModelCharacter:
         self._head, self._renderer = head, renderer or renderer_of(head)
         self.told, self.own = head.told, head.shapes
         self._look, self.jaw = Model(), head.jaw
-        self._weights: dict[str, dict[str, float]] = {}
+        self._weights: Mapping[str, Mapping[str, float]] = {}
         self._solver: Solver | None = None
         self._solved_for: object = None
         rest = head.pose({})
@@ -42,30 +44,14 @@ class ModelCharacter:
     def play(self, kit: Kit, chart: Chart) -> None:
         assert isinstance(kit.look, Model)
         self._look = kit.look
-        self.jaw = self._jaw_of(kit.look)
+        self.jaw = jaw_of(self._head, kit.look)
         wanted = (kit.shows, chart, self.jaw is not None)
         if wanted == self._solved_for:
             return
         self._solved_for = wanted
-        solver = self._solver = solver_of(self._head, chart, jaw_turns=self.jaw is not None)
-        by_hand = {row.target for row in kit.shows if row.by_hand}
-        for mouth in chart.mouths:
-            shown = kit.shown_by(mouth.name)
-            if mouth.name in by_hand or not solver.shapes:
-                self._weights[mouth.name] = {name: 1.0 for name in shown if name in self._head.shapes}
-            else:
-                self._weights[mouth.name] = solver.weights(mouth.pose)
-        self._mouth = _mouth_of(self._head, solver, self._frame)
-
-    def _jaw_of(self, look: Model) -> Jaw | None:
-        names = self._head.skeleton.names
-        if look.jaw is None:
-            jaw = self._head.jaw
-        elif look.jaw in names:
-            jaw = Jaw(names.index(look.jaw), "chosen by hand", (1.0, 0.0, 0.0))
-        else:
-            jaw = None
-        return jaw if jaw is None or look.jaw_axis is None else replace(jaw, axis=look.jaw_axis)
+        found = played(self._head, kit, chart)
+        self._weights, self._solver = found.weights, found.solver
+        self._mouth = _mouth_of(self._head, found.solver, self._frame)
 
     @property
     def nodes(self) -> tuple[str, ...]:
@@ -132,7 +118,15 @@ class ModelCharacter:
         return self._render(weights, mouth.pose.jaw, self._mouth, front, width, height, finer=True)
 
     def _render(
-        self, weights: dict[str, float], jaw: float, frame: _Frame, look: Model, width: int, height: int, *, finer: bool
+        self,
+        weights: Mapping[str, float],
+        jaw: float,
+        frame: _Frame,
+        look: Model,
+        width: int,
+        height: int,
+        *,
+        finer: bool,
     ) -> QImage:
         over = self._head.drop(jaw * look.jaw_degrees, self.jaw)
         points = self._head.pose(weights, over)

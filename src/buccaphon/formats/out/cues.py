@@ -1,0 +1,111 @@
+"""The take as a WAV with cue markers: its own bytes, with words, mouths and notes as labels (RIFF 1.0, Multimedia
+Programming Interface and Data Specifications, 1991)."""
+
+from __future__ import annotations
+
+import io
+import struct
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import numpy as np
+
+from buccaphon.errors import TargetError
+from buccaphon.formats.delivery import Delivery
+
+MOUTH, NOTE = "mouth: ", "note: "  # labels that are no words begin so: markers have no kinds in WAV
+LARGEST = 0xFFFFFFFF - 8
+_UTF8 = 65001
+
+
+@dataclass(frozen=True, slots=True)
+class CueOptions:
+    """Which markers there are."""
+
+    words: bool = field(default=True, metadata={"says": "a marker for each word, as long as it is"})
+    mouths: bool = field(default=False, metadata={"says": "a marker where each mouth begins, labelled “mouth: …”"})
+    notes: bool = field(default=True, metadata={"says": "a marker for each note, labelled “note: …”"})
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Mark:
+    """at, length: in samples."""
+
+    at: int
+    length: int
+    label: str
+
+
+def cues(delivery: Delivery, options: CueOptions) -> bytes:
+    """The take's own file where it is a WAV, else its sound with 24 bits; older markers in it are replaced."""
+    source = delivery.source
+    assert source is not None
+    assert delivery.score is not None
+    wav, rate = _as_wav(source.file)
+    marks: list[Mark] = []
+
+    def mark(start: float, end: float, label: str) -> None:
+        at = round(start * rate)
+        marks.append(Mark(at, max(round(end * rate) - at, 0), label))
+
+    if options.words:
+        for word in delivery.score.words:
+            if word.text:
+                mark(word.start, word.end, word.text)
+    if options.mouths and delivery.bake is not None:
+        bake = delivery.bake
+        for exposure in bake.exposures:
+            start = bake.rate.seconds(exposure.start + bake.first)
+            mark(start, start, MOUTH + delivery.called(exposure.mouth))
+    if options.notes:
+        for note in delivery.notes:
+            mark(note.span.start, note.span.end, NOTE + " ".join(note.text.split()))
+    return with_cues(wav, marks, source.file.name)
+
+
+def with_cues(wav: bytes, marks: list[Mark], subject: str = "the recording") -> bytes:
+    """A RIFF file with other markers: old ones go, every other chunk stays, the new ones come last."""
+    at, kept = 12, bytearray()
+    while at + 8 <= len(wav):
+        kind, size = wav[at : at + 4], struct.unpack_from("<I", wav, at + 4)[0]
+        body = wav[at + 8 : at + 8 + size]
+        if kind != b"cue " and not (kind == b"LIST" and body[:4] == b"adtl"):
+            kept += _chunk(kind, body)
+        at += 8 + size + size % 2
+    if marks:
+        kept += _marked(sorted(marks))
+    if len(kept) + 4 > LARGEST:
+        raise TargetError(subject, "with its markers it would be over 4 GB", "Cut the take, or write OTIO instead")
+    return b"RIFF" + struct.pack("<I", len(kept) + 4) + b"WAVE" + bytes(kept)
+
+
+def _marked(marks: list[Mark]) -> bytes:
+    points, texts = bytearray(), bytearray()
+    for number, mark in enumerate(marks, 1):
+        points += struct.pack("<II4sIII", number, mark.at, b"data", 0, 0, mark.at)
+        texts += _chunk(b"labl", struct.pack("<I", number) + mark.label.replace("\0", "").encode() + b"\0")
+        if mark.length:
+            texts += _chunk(b"ltxt", struct.pack("<II4sHHHH", number, mark.length, b"rgn ", 0, 0, 0, _UTF8))
+    return _chunk(b"cue ", struct.pack("<I", len(marks)) + points) + _chunk(b"LIST", b"adtl" + texts)
+
+
+def _chunk(kind: bytes, body: bytes) -> bytes:
+    return kind + struct.pack("<I", len(body)) + body + (b"\0" if len(body) % 2 else b"")
+
+
+def _as_wav(path: Path) -> tuple[bytes, int]:
+    """The bytes of a WAV, or what another recording sounds like as one; and its samples a second."""
+    import soundfile  # noqa: PLC0415  (loads libsndfile)
+
+    try:
+        content = path.read_bytes()
+        if content[:4] == b"RIFF" and content[8:12] == b"WAVE":
+            return content, int(soundfile.info(io.BytesIO(content)).samplerate)
+    except (OSError, soundfile.LibsndfileError) as problem:
+        raise TargetError(str(path), f"the take cannot be read ({problem})", "Check that it is in its place") from None
+    from buccaphon.audio.reading import read_recording  # noqa: PLC0415
+
+    heard = read_recording(path)
+    made = io.BytesIO()
+    soundfile.write(made, np.asarray(heard.samples), heard.rate, "PCM_24", format="WAV")
+    return made.getvalue(), heard.rate

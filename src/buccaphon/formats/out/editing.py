@@ -1,0 +1,99 @@
+"""A timeline for cutting rooms, in OpenTimelineIO: the take as a clip, with markers of its words, mouths and notes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from buccaphon.errors import RecordingError
+from buccaphon.files import relative_name
+from buccaphon.formats.delivery import Delivery
+from buccaphon.motion.record import Bake
+
+_KIND = "buccaphon"
+
+
+@dataclass(frozen=True, slots=True)
+class OtioOptions:
+    """Which markers there are."""
+
+    words: bool = field(default=True, metadata={"says": "a green marker for each word"})
+    mouths: bool = field(default=True, metadata={"says": "a pink marker for each mouth, as long as it is held"})
+    notes: bool = field(default=True, metadata={"says": "a yellow marker for each note"})
+
+
+def otio(delivery: Delivery, options: OtioOptions) -> bytes:
+    """One audio track with one clip: the used part, from its place in the take. Markers lie on whole frames, by the one rule;
+    their exact seconds and the exact rate stand in the metadata."""
+    import opentimelineio  # noqa: PLC0415  (a tenth of a second that only this needs)
+
+    bake, source = delivery.bake, delivery.source
+    assert bake is not None
+    assert source is not None
+    schema, time = opentimelineio.schema, opentimelineio.opentime
+    rate = float(bake.rate.value)
+
+    def span(first: int, frames: int) -> Any:
+        return time.TimeRange(time.RationalTime(first, rate), time.RationalTime(frames, rate))
+
+    samples, sound_rate = _length_of(delivery)
+    url, _ = relative_name(source.file, delivery.place.parent.resolve())
+    available = time.TimeRange(time.RationalTime(0, sound_rate), time.RationalTime(samples, sound_rate))
+    media = schema.ExternalReference(target_url=url, available_range=available)
+    # the last frame may reach a little past the end of the sound: a clip may not
+    whole = min(bake.frames, int(samples / sound_rate * bake.rate.value + 1e-6) - bake.first)
+    clip = schema.Clip(name=source.take, media_reference=media, source_range=span(bake.first, max(whole, 0)))
+    clip.metadata[_KIND] = {"chart": bake.chart.name, "take": source.take}
+    for name, begins, ends, kind, color, more in _marks(delivery, bake, options):
+        first, end = (min(max(each, bake.first), bake.first + whole) for each in (begins, ends))
+        clip.markers.append(
+            schema.Marker(
+                name=name,
+                marked_range=span(first, max(end - first, 0)),
+                color=color,
+                comment=more.pop("comment", ""),
+                metadata={_KIND: {"kind": kind, **more}},
+            )
+        )
+    timeline = schema.Timeline(name=delivery.title, global_start_time=time.RationalTime(bake.start_frame, rate))
+    track = schema.Track(name="Dialogue", kind=schema.TrackKind.Audio)
+    track.append(clip)
+    timeline.tracks.append(track)
+    fraction = {"numerator": bake.rate.value.numerator, "denominator": bake.rate.value.denominator}
+    timeline.metadata[_KIND] = {"rate": fraction, "start_frame": bake.start_frame}
+    text: str = opentimelineio.adapters.write_to_string(timeline, "otio_json", indent=1)
+    return (text + "\n").encode()
+
+
+_Mark = tuple[str, int, int, str, str, dict[str, Any]]
+
+
+def _marks(delivery: Delivery, bake: Bake, options: OtioOptions) -> list[_Mark]:
+    """Frames count from the start of the take's file."""
+    found: list[_Mark] = []
+    near = bake.rate.nearest
+    used = range(bake.first, bake.first + bake.frames)
+    if options.words and delivery.score is not None:
+        for word in delivery.score.words:
+            if word.text and near(word.start) in used:
+                exact = {"start_seconds": round(word.start, 4), "end_seconds": round(word.end, 4)}
+                found.append((word.text, near(word.start), near(word.end), "word", "GREEN", exact))
+    if options.mouths:
+        for each in bake.exposures:
+            first = each.start + bake.first
+            found.append((delivery.called(each.mouth), first, first + each.length, "mouth", "PINK", {}))
+    if options.notes:
+        for note in delivery.notes:
+            if near(note.span.start) in used:
+                exact = {"start_seconds": round(note.span.start, 4), "end_seconds": round(note.span.end, 4)}
+                more = {"comment": note.text, **exact}
+                found.append((note.text[:40], near(note.span.start), near(note.span.end), "note", "YELLOW", more))
+    return found
+
+
+def _length_of(delivery: Delivery) -> tuple[int, float]:
+    """How many samples the take's own file has, and how many a second."""
+    if delivery.sound is not None:
+        return len(delivery.sound.samples), float(delivery.sound.rate)
+    assert delivery.source is not None
+    raise RecordingError(str(delivery.source.file), "its sound is not here", "Open the recording first")

@@ -1,0 +1,196 @@
+"""glTF files: the user's model with the line in it, or the line alone."""
+
+from __future__ import annotations
+
+import copy
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+from urllib.parse import unquote
+
+import numpy as np
+import numpy.typing as npt
+
+from buccaphon.arrays import Floats
+from buccaphon.errors import TargetError
+from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.format import Files
+from buccaphon.formats.out.gltf.adding import Adder, as_text, packed
+from buccaphon.formats.out.gltf.animating import Between, Driven, put_animation, weights_for
+from buccaphon.formats.out.shapes import OPENING, OwnModel, own_model, shape_curves
+from buccaphon.kits.limits import file_inside, read_bytes
+from buccaphon.kits.model.gltf import Gltf
+from buccaphon.kits.model.head import Head, target_names
+from buccaphon.kits.model.skeleton import Jaw
+from buccaphon.motion.record import JAW
+
+_GENERATOR = "Buccaphon"
+
+
+@dataclass(frozen=True, slots=True)
+class GltfOptions:
+    """What goes into the file, and how it moves."""
+
+    between: Between = field(
+        default=Between.STRAIGHT,
+        metadata={"says": "from key to key: straight, held (each mouth as it is held) or smooth"},
+    )
+    alone: bool = field(
+        default=False, metadata={"says": "the line alone, also where the character is a model that it could go into"}
+    )
+    degrees: float = field(default=OPENING, metadata={"says": "how far a jaw turns at most, where the line is alone"})
+
+    def __post_init__(self) -> None:
+        if not -180 <= self.degrees <= 180:
+            raise ValueError(f"{self.degrees} degrees are not between -180 and 180")
+
+
+def glb(delivery: Delivery, options: GltfOptions) -> bytes:
+    """One binary file."""
+    model = None if options.alone else own_model(delivery)
+    if model is None:
+        adder = _alone(delivery, options, "")
+        data = adder.done()
+        return packed(adder.document, data)
+    if model.gltf.blob is None:
+        raise TargetError(model.path.name, "it is a .gltf with files beside it", "Export as glTF, text (.gltf)")
+    document = copy.deepcopy(model.gltf.document)
+    adder = Adder(document, model.gltf.blob)
+    _into(adder, model, delivery, options)
+    data = adder.done()
+    return packed(document, data)
+
+
+def gltf(delivery: Delivery, options: GltfOptions) -> Files:
+    """Text, with the line's data in a file of its own beside it. Of the user's model all other files are copied along."""
+    stem = delivery.place.name
+    data_name = f"{stem}.line.bin"
+    model = None if options.alone else own_model(delivery)
+    if model is None:
+        adder = _alone(delivery, options, data_name)
+        data = adder.done()
+        return {f"{stem}.gltf": as_text(adder.document), data_name: data}
+    document, others = copy.deepcopy(model.gltf.document), _other_files(model.gltf, delivery.place.parent)
+    if model.gltf.blob is not None:  # a GLB's own data goes into a file, too
+        own_name = f"{stem}.model.bin"
+        document["buffers"][0]["uri"] = own_name
+        others[own_name] = model.gltf.blob[: document["buffers"][0]["byteLength"]]
+    adder = Adder(document, name=data_name)
+    _into(adder, model, delivery, options)
+    data = adder.done()
+    return {f"{stem}.gltf": as_text(document), data_name: data, **others}
+
+
+def _other_files(gltf: Gltf, folder: Path) -> dict[str, bytes]:
+    """What a `.gltf` names beside it, if it goes to another folder."""
+    if folder.resolve() == gltf.folder.resolve():
+        return {}
+    found: dict[str, bytes] = {}
+    for entry in (*gltf.entries("buffers"), *gltf.entries("images")):
+        name = unquote(str(entry.get("uri", "data:")))
+        path = None if name.startswith("data:") else file_inside(gltf.folder, name)
+        if path is not None:
+            found[name] = read_bytes(path)
+    return found
+
+
+def _into(adder: Adder, model: OwnModel, delivery: Delivery, options: GltfOptions) -> None:
+    bake = delivery.bake
+    assert bake is not None
+    curves = shape_curves(delivery, model, held=options.between is Between.HELD)
+    driven = _driven_nodes(model, curves, options.between)
+    jaw = model.played.jaw
+    if jaw is not None:
+        driven.append(_jaw(adder.document, jaw, bake.jaw * model.look.jaw_degrees))
+    if not driven:
+        raise TargetError(model.path.name, "nothing of it moves with the mouths", "Name its shapes or its jaw first")
+    put_animation(adder, bake, delivery.title, driven)
+
+
+def _driven_nodes(model: OwnModel, curves: dict[str, Floats], between: Between) -> list[Driven]:
+    """Every node whose mesh has one of the shapes. Expressions of several targets drive each of them."""
+    driven = []
+    for number, node in enumerate(model.gltf.entries("nodes")):
+        if "mesh" not in node:
+            continue
+        mesh = model.gltf.entries("meshes")[node["mesh"]]
+        names = target_names(model.gltf, mesh)
+        mine = _targets(model.head, number, names, curves)
+        rest = node.get("weights") or mesh.get("weights") or [0.0] * len(names)
+        if mine:
+            driven.append(Driven(number, "weights", weights_for(mine, rest), between=between))
+    return driven
+
+
+def _targets(head: Head, node: int, names: tuple[str, ...], curves: dict[str, Floats]) -> dict[int, Floats]:
+    """(frames,) for each target of a node's mesh that is driven, by its number."""
+    found: dict[int, Floats] = {}
+
+    def add(target: int, values: Floats) -> None:
+        before = found.get(target)
+        found[target] = np.clip(values if before is None else before + values, 0.0, 1.0)
+
+    for name, values in curves.items():
+        binds = head.binds.get(name)
+        if binds is None:
+            for target, own in enumerate(names):
+                if own == name:
+                    add(target, values)
+        else:
+            for whose, target, share in binds:
+                if whose == node and target < len(names):
+                    add(target, values * np.float32(share))
+    return found
+
+
+def _jaw(document: dict[str, Any], jaw: Jaw, degrees: Floats) -> Driven:
+    """The jaw's node, turned about its axis from where it rests; smooth, also where the mouths are held."""
+    from scipy.spatial.transform import Rotation  # noqa: PLC0415  (slow to import)
+
+    node = document["nodes"][jaw.node]
+    if "matrix" in node:  # an animated node must not have one
+        _without_matrix(node)
+    rest = Rotation.from_quat(node.get("rotation", [0.0, 0.0, 0.0, 1.0]))
+    axis = np.array(jaw.axis) / max(float(np.linalg.norm(jaw.axis)), 1e-9)
+    turned = (rest * Rotation.from_rotvec(np.outer(np.radians(degrees.astype(np.float64)), axis))).as_quat()
+    return Driven(jaw.node, "rotation", turned, "VEC4")
+
+
+def _without_matrix(node: dict[str, Any]) -> None:
+    from scipy.spatial.transform import Rotation  # noqa: PLC0415
+
+    matrix: npt.NDArray[Any] = np.array(node.pop("matrix"), np.float64).reshape(4, 4).T
+    scale = np.linalg.norm(matrix[:3, :3], axis=0)
+    if np.linalg.det(matrix[:3, :3]) < 0:
+        scale[0] *= -1
+    node["translation"] = matrix[:3, 3].tolist()
+    node["rotation"] = Rotation.from_matrix(matrix[:3, :3] / scale).as_quat().tolist()
+    node["scale"] = scale.tolist()
+
+
+def _alone(delivery: Delivery, options: GltfOptions, data_name: str) -> Adder:
+    """A triangle with a target a shape, so that hosts have something to hang weights on, and an empty node for the jaw."""
+    from scipy.spatial.transform import Rotation  # noqa: PLC0415
+
+    bake = delivery.bake
+    assert bake is not None
+    curves = shape_curves(delivery, None, held=options.between is Between.HELD)
+    names = list(curves)
+    adder = Adder({"asset": {"version": "2.0", "generator": _GENERATOR}}, name=data_name)
+    corners = np.array([[0, 0, 0], [0.1, 0, 0], [0, 0.1, 0]])
+    offsets = [np.tile([0.0, -0.02 * (number + 1), 0.0], (3, 1)) for number in range(len(names))]
+    targets = [
+        {"POSITION": adder.add(offset, "VEC3", bounds=True, vertices=True, name=name)}
+        for name, offset in zip(names, offsets, strict=True)
+    ]
+    position = adder.add(corners, "VEC3", bounds=True, vertices=True)
+    primitive = {"attributes": {"POSITION": position}, "targets": targets}
+    mesh = {"name": "Mouth", "primitives": [primitive], "weights": [0.0] * len(names), "extras": {"targetNames": names}}
+    adder.document |= {
+        "meshes": [mesh], "nodes": [{"name": "Mouth", "mesh": 0}, {"name": JAW}], "scenes": [{"nodes": [0, 1]}], "scene": 0,
+    }  # fmt: skip
+    turned = Rotation.from_rotvec(np.outer(np.radians(options.degrees * bake.jaw.astype(np.float64)), [1.0, 0.0, 0.0]))
+    weights = np.stack(list(curves.values()), axis=1)
+    driven = Driven(0, "weights", weights, between=options.between), Driven(1, "rotation", turned.as_quat(), "VEC4")
+    put_animation(adder, bake, delivery.title, driven)
+    return adder

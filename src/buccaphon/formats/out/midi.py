@@ -1,0 +1,76 @@
+"""A standard MIDI file of one channel: a controller that follows it, one tick a frame (MIDI 1.0, Standard MIDI Files)."""
+
+from __future__ import annotations
+
+import struct
+from dataclasses import dataclass, field
+from fractions import Fraction
+
+import numpy as np
+
+from buccaphon.errors import TargetError
+from buccaphon.formats.delivery import Delivery
+from buccaphon.motion.record import JAW
+
+_LONGEST, _SHORTEST = 0xFFFFFF, 100_000  # microseconds of a quarter
+_CONTROL = 0xB0
+
+
+@dataclass(frozen=True, slots=True)
+class MidiOptions:
+    """Which channel, and by which controller."""
+
+    channel: str = field(default=JAW, metadata={"says": "the channel that is followed"})
+    controller: int = field(default=1, metadata={"says": "its controller, 0 to 31 (with fine) or to 119"})
+    fine: bool = field(default=False, metadata={"says": "14 bits instead of 7, by the controller and the one 32 above"})
+
+    def __post_init__(self) -> None:
+        most = 31 if self.fine else 119
+        if not 0 <= self.controller <= most:
+            raise ValueError(f"controller {self.controller} is not between 0 and {most}")
+
+
+def midi(delivery: Delivery, options: MidiOptions) -> bytes:
+    """Format 0. A tick is a frame exactly, at every rate; values are sent where they change, over the channel's range."""
+    bake = delivery.bake
+    assert bake is not None
+    found = delivery.channels().find(options.channel)
+    if found is None:
+        reason = f"there is no channel {options.channel}"
+        raise TargetError("MIDI", reason, f"There are {', '.join(delivery.channels().ids[:12])} …")
+    channel, values = found
+    share = np.clip((values - channel.low) / max(channel.high - channel.low, 1e-9), 0.0, 1.0)
+    most = (1 << 14) - 1 if options.fine else 127
+    division, tempo = ticks(bake.rate.value)
+    name = options.channel.encode("ascii", "replace")
+    track = b"\0\xff\x51\x03" + struct.pack(">I", tempo)[1:] + b"\0\xff\x03" + _length(len(name)) + name
+    before, waited = -1, 0
+    for value in np.rint(share * most).astype(int).tolist():
+        if value != before:
+            sent = [(options.controller, value >> 7), (options.controller + 32, value & 127)]
+            for controller, byte in sent if options.fine else [(options.controller, value)]:
+                track += _length(waited) + bytes([_CONTROL, controller, byte])
+                waited = 0
+        before, waited = value, waited + 1
+    track += _length(waited) + b"\xff\x2f\0"
+    head = b"MThd" + struct.pack(">IHHH", 6, 0, 1, division)
+    return head + b"MTrk" + struct.pack(">I", len(track)) + track
+
+
+def ticks(rate: Fraction) -> tuple[int, int]:
+    """Ticks a quarter, and microseconds a quarter, such that a tick is a frame: 3 and 125125 at 24000/1001. Where no whole
+    number of microseconds does so, the nearest."""
+    for division in range(1, 0x8000):
+        tempo = Fraction(1_000_000 * division) / rate
+        if tempo.denominator == 1 and _SHORTEST <= tempo <= _LONGEST:
+            return division, int(tempo)
+    division = max(int(rate), 1)
+    return division, round(Fraction(1_000_000 * division) / rate)
+
+
+def _length(ticks_: int) -> bytes:
+    """A number in as many bytes of 7 bits as it needs."""
+    found = [ticks_ & 127]
+    while ticks_ := ticks_ >> 7:
+        found.append(ticks_ & 127 | 128)
+    return bytes(reversed(found))

@@ -1,0 +1,30 @@
+"""What formats that are pictures ask of whoever can paint: the window, or the command line without one."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+Pixels = npt.NDArray[np.uint8]  # (height, width, 4): red, green, blue and opacity, straight
+
+
+@dataclass(frozen=True, slots=True)
+class Shot:
+    """How a frame is painted. clear: with nothing behind the character. texts: burnt in below, left, middle and right."""
+
+    width: int
+    height: int
+    clear: bool = False
+    texts: tuple[str, str, str] = ("", "", "")
+
+
+@dataclass(frozen=True, slots=True)
+class Pictures:
+    """frame: paints one, counted from 0 in the bake. sheet: the exposure sheet as PDF, by the name of the paper and whether
+    a thick line comes each foot of film."""
+
+    frame: Callable[[int, Shot], Pixels]
+    sheet: Callable[[str, bool], bytes]

@@ -1,0 +1,58 @@
+"""How a kit plays a head: which weights its shapes have for each mouth of a chart, and which node drops as its jaw."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from buccaphon.arrays import Floats
+from buccaphon.kits.kit import Kit, Model
+from buccaphon.kits.model.head import Head
+from buccaphon.kits.model.skeleton import Jaw
+from buccaphon.kits.model.solving import Solver, solver_of
+from buccaphon.mouths.chart import Chart
+
+
+@dataclass(frozen=True, eq=False)
+class Played:
+    """weights: of the shapes, for each mouth. jaw: None where no node drops."""
+
+    solver: Solver
+    weights: Mapping[str, Mapping[str, float]]
+    jaw: Jaw | None
+
+    def curves(self, mouths: tuple[str, ...], shares: Floats) -> dict[str, Floats]:
+        """(frames,) of each shape that any mouth moves, from the mouths' shares (frames, mouths)."""
+        shapes = tuple(dict.fromkeys(name for mouth in mouths for name in self.weights.get(mouth, ())))
+        table = np.array([[self.weights.get(mouth, {}).get(name, 0.0) for name in shapes] for mouth in mouths])
+        values = shares @ table.reshape(len(mouths), len(shapes)).astype(np.float32)
+        return {name: values[:, number] for number, name in enumerate(shapes)}
+
+
+def played(head: Head, kit: Kit, chart: Chart) -> Played:
+    """Solved once for each mouth of the chart; what was given by hand is at full weight."""
+    assert isinstance(kit.look, Model)
+    jaw = jaw_of(head, kit.look)
+    solver = solver_of(head, chart, jaw_turns=jaw is not None)
+    by_hand = {row.target for row in kit.shows if row.by_hand}
+    weights: dict[str, Mapping[str, float]] = {}
+    for mouth in chart.mouths:
+        if mouth.name in by_hand or not solver.shapes:
+            weights[mouth.name] = {name: 1.0 for name in kit.shown_by(mouth.name) if name in head.shapes}
+        else:
+            weights[mouth.name] = solver.weights(mouth.pose)
+    return Played(solver, weights, jaw)
+
+
+def jaw_of(head: Head, look: Model) -> Jaw | None:
+    """The jaw that was chosen, or the one that was found."""
+    names = head.skeleton.names
+    if look.jaw is None:
+        jaw = head.jaw
+    elif look.jaw in names:
+        jaw = Jaw(names.index(look.jaw), "chosen by hand", (1.0, 0.0, 0.0))
+    else:
+        jaw = None
+    return jaw if jaw is None or look.jaw_axis is None else replace(jaw, axis=look.jaw_axis)

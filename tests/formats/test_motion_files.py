@@ -1,0 +1,292 @@
+"""Files of motion come back, frame by frame, through readers that did not write them."""
+
+import io
+import json
+from dataclasses import replace
+from fractions import Fraction
+
+import bvhio
+import mido
+import numpy as np
+import pytest
+from pxr import Usd, UsdSkel, UsdValidation
+from pygltflib import GLTF2
+
+from buccaphon.errors import TargetError
+from buccaphon.formats.format import chosen_options
+from buccaphon.formats.out.bvh import BvhOptions
+from buccaphon.formats.out.gltf.animating import Between
+from buccaphon.formats.out.gltf.vrma import VOWELS
+from buccaphon.formats.out.gltf.writing import GltfOptions
+from buccaphon.formats.out.midi import MidiOptions, ticks
+from buccaphon.formats.out.usd import UsdOptions
+from buccaphon.formats.registry import format_named
+from buccaphon.formats.writing import write_files
+from buccaphon.kits.kit import Kit, Model, OtherFile
+from buccaphon.kits.names.table import NamesTable, give
+from buccaphon.motion.followers import Follower, Unit
+from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness
+from buccaphon.motion.remaking import bake
+from buccaphon.mouths.chart_file import find_chart
+from buccaphon.mouths.manner import Manner, Manners
+from buccaphon.timing import FrameRate
+from tests.formats.test_formats import Delivery, made
+from tests.helpers.heads import document, head, head_with_data_inside, write_glb
+
+NOD = Follower("nod", "jaw", (0.0, 1.0), (0.0, 12.0), Unit.DEGREES)
+LANTERN = Follower("lantern glow", "jaw", (0.0, 1.0), (0.2, 1.0), Unit.SHARE)
+
+
+@pytest.fixture(scope="module")
+def line(call_peaks, call_score):
+    rate = FrameRate.parse("23.976")
+    settings = BakeSettings(rate, 101, Manners(Manner(hold=2)), followers=(NOD, LANTERN))
+    plan = Plan(call_score, find_chart("Ten"), frame_loudness(call_peaks, rate), settings)
+    return Delivery("call", call_score, bake(plan))
+
+
+def model_at(path, line, **look):
+    return replace(line, kit=Kit("head", OtherFile(path), Model(**look)))
+
+
+class Read:
+    """A glTF by an independent reader, its first animation as arrays."""
+
+    def __init__(self, content: bytes) -> None:
+        self.gltf = GLTF2().load_from_bytes(content)
+        self.blob = self.gltf.binary_blob()
+
+    def array(self, number):
+        accessor = self.gltf.accessors[number]
+        view = self.gltf.bufferViews[accessor.bufferView]
+        width = {"SCALAR": 1, "VEC3": 3, "VEC4": 4}[accessor.type]
+        found = np.frombuffer(self.blob, "<f4", accessor.count * width, view.byteOffset)
+        return found.reshape(-1, width)
+
+    def track(self, node, path):
+        """Times, values and how they are joined."""
+        (animation,) = self.gltf.animations
+        (channel,) = [
+            c for c in animation.channels if (self.gltf.nodes[c.target.node].name, c.target.path) == (node, path)
+        ]
+        sampler = animation.samplers[channel.sampler]
+        return self.array(sampler.input)[:, 0], self.array(sampler.output), sampler.interpolation
+
+
+def mouths_by_frame(line):
+    return [e.mouth for e in line.bake.exposures for _ in range(e.length)]
+
+
+def test_gltf_alone_has_every_weight_and_the_jaw_on_every_frame(line):
+    read = Read(made("glb", line))
+    (mesh,) = read.gltf.meshes
+    names = mesh.extras["targetNames"]
+    assert names == [*line.bake.chart.names, "lantern glow"], "degrees are no weight"
+    times, values, joined = read.track("Mouth", "weights")
+    weights = values.reshape(len(times), len(names))
+    assert joined == "LINEAR"
+    assert np.abs(weights[:, :10] - line.bake.weights).max() < 1e-6
+    assert np.abs(weights[:, 10] - line.bake.channels.curve("lantern glow")).max() < 1e-6
+    exact = np.array([float(frame / line.bake.rate.value) for frame in range(line.bake.frames)])
+    assert (times.astype(float) <= exact).all(), "a held key that lies later is shown a frame late"
+    assert (np.round(times.astype(float) * float(line.bake.rate.value)) == np.arange(line.bake.frames)).all()
+    _, turned, _ = read.track("jaw", "rotation")
+    degrees = np.degrees(2 * np.arctan2(turned[:, 0], turned[:, 3]))
+    assert np.abs(degrees - 20 * line.bake.jaw).max() < 1e-3
+    extras = read.gltf.animations[0].extras
+    assert extras == {"rate": {"numerator": 24000, "denominator": 1001}, "start_frame": 101, "length": line.bake.frames}
+
+
+def test_held_gltf_has_keys_only_where_the_mouth_changes_and_shows_it_whole(call_peaks, call_score):
+    rate = FrameRate.parse("24")
+    settings = BakeSettings(rate, 0, Manners(Manner(hold=2)))
+    held = Delivery(
+        "call", call_score, bake(Plan(call_score, find_chart("Ten"), frame_loudness(call_peaks, rate), settings))
+    )
+    read = Read(made("glb", held, GltfOptions(Between.HELD)))
+    times, values, joined = read.track("Mouth", "weights")
+    assert joined == "STEP"
+    assert len(times) == len(held.bake.exposures)
+    shown = values.reshape(len(times), -1)
+    at = np.searchsorted(times, np.arange(held.bake.frames) / 24, side="right") - 1
+    assert [held.bake.chart.names[n] for n in shown[at].argmax(axis=1)] == mouths_by_frame(held)
+    assert (shown.sum(axis=1) == 1).all()
+
+
+def test_smooth_gltf_does_not_overshoot(line):
+    times, values, joined = Read(made("glb", line, GltfOptions(Between.SMOOTH))).track("Mouth", "weights")
+    assert joined == "CUBICSPLINE"
+    into, value, out = values.reshape(len(times), 3, -1).transpose(1, 0, 2)
+    assert np.abs(value[:, :10] - line.bake.weights).max() < 1e-6
+    step = np.diff(times)[:, None]
+    for t in (0.25, 0.5, 0.75):
+        between = (2 * t**3 - 3 * t**2 + 1) * value[:-1] + (t**3 - 2 * t**2 + t) * step * out[:-1]
+        between += (3 * t**2 - 2 * t**3) * value[1:] + (t**3 - t**2) * step * into[1:]
+        assert between.min() > -1e-4
+        assert between.max() < 1 + 1e-4
+
+
+def test_the_users_model_gets_the_line_and_loses_nothing(line, tmp_path):
+    found, data = document()
+    found["extensionsUsed"] = ["VENDOR_own"]
+    found["extensions"] = {"VENDOR_own": {"deep": [1, 2]}}
+    found["animations"] = [{"name": "blink", "samplers": [], "channels": []}, {"name": "call", "channels": []}]
+    found["nodes"][2] |= {"matrix": [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 2, 3, 1]}
+    path = write_glb(tmp_path / "head.glb", found, data)
+    content = made("glb", model_at(path, line))
+    text = json.loads(content[20 : 20 + int.from_bytes(content[12:16], "little")])
+    assert text["extensions"] == found["extensions"]
+    for name in ("accessors", "bufferViews"):
+        assert text[name][: len(found[name])] == found[name]
+    assert [each["name"] for each in text["animations"]] == ["blink", "call"], "one of the same name is replaced"
+    assert text["nodes"][2]["translation"] == [0, 2, 3]
+    assert "matrix" not in text["nodes"][2]
+    read = Read(content.replace(b'{"name":"blink","samplers":[],"channels":[]},', b" " * 45))
+    times, values, _ = read.track("face", "weights")
+    weights = values.reshape(len(times), 2)
+    assert np.corrcoef(weights[:, 1], line.bake.channels.curve("spread"))[0, 1] > 0.5
+    _, turned, _ = read.track("jaw", "rotation")
+    assert np.abs(np.degrees(2 * np.arctan2(turned[:, 0], turned[:, 3])) - 18 * line.bake.jaw).max() < 1e-3
+    assert path.read_bytes() == write_glb(tmp_path / "again.glb", found, data).read_bytes(), (
+        "the user's stays as it was"
+    )
+
+
+def test_text_gltf_has_its_data_beside_it_and_copies_what_belongs_to_it(line, tmp_path):
+    folder = tmp_path / "out"
+    folder.mkdir()
+    found, data = document()
+    found["buffers"][0]["uri"] = "geometry%201.bin"
+    (tmp_path / "geometry 1.bin").write_bytes(data)
+    path = tmp_path / "head.gltf"
+    path.write_text(json.dumps(found))
+    there = replace(model_at(path, line), place=folder / "take")
+    files = format_named("gltf").files(there)
+    assert list(files) == ["take.gltf", "take.line.bin", "geometry 1.bin"]
+    write_files(files, folder)
+    text = json.loads((folder / "take.gltf").read_text())
+    assert [each["uri"] for each in text["buffers"]] == ["geometry%201.bin", "take.line.bin"]
+    for buffer, name in zip(text["buffers"], ("geometry 1.bin", "take.line.bin"), strict=True):
+        assert buffer["byteLength"] == (folder / name).stat().st_size
+    with pytest.raises(TargetError, match="files beside it"):
+        made("glb", there)
+    for other, beside in (
+        (head_with_data_inside(tmp_path / "in.gltf"), []),
+        (head(tmp_path / "h.glb"), ["take.model.bin"]),
+    ):
+        files = format_named("gltf").files(replace(model_at(other, line), place=folder / "take"))
+        assert list(files) == ["take.gltf", "take.line.bin", *beside]
+
+
+def test_a_vrm_animation_moves_the_five_vowels_by_what_the_mouths_look_like(line):
+    read = Read(made("vrma", line))
+    told = read.gltf.extensions["VRMC_vrm_animation"]
+    assert tuple(told["expressions"]["preset"]) == VOWELS
+    assert list(told["expressions"]["custom"]) == ["lantern glow"]
+    found = {name: read.track(name, "translation")[1] for name in VOWELS}
+    assert all((values[:, 1:] == 0).all() for values in found.values())
+    wide_open = line.bake.channels.curve("aperture") > 0.6
+    assert found["aa"][wide_open, 0].mean() > 2 * found["aa"][~wide_open, 0].mean()
+    rounded = line.bake.channels.curve("round") > 0.6
+    assert found["ou"][rounded, 0].mean() > 2 * found["ou"][~rounded, 0].mean()
+
+
+def test_a_chart_of_the_vowels_goes_out_as_it_is(call_peaks, call_score):
+    rate = FrameRate.parse("30")
+    plan = Plan(call_score, find_chart("Vowels"), frame_loudness(call_peaks, rate), BakeSettings(rate))
+    vowels = Delivery("call", call_score, bake(plan))
+    read = Read(made("vrma", vowels))
+    for name in VOWELS:
+        assert (
+            np.abs(read.track(name, "translation")[1][:, 0] - vowels.bake.channels.curve(f"weight:{name}")).max() < 1e-6
+        )
+
+
+def usd_stage(content: bytes, folder, name="line.usda"):
+    (folder / name).write_bytes(content)
+    stage = Usd.Stage.Open(str(folder / name))
+    context = UsdValidation.ValidationContext(UsdValidation.ValidationRegistry().GetOrLoadAllValidators())
+    assert [error.GetMessage() for error in context.Validate(stage)] == []
+    return stage
+
+
+def usd_weights(stage, root, line):
+    cache = UsdSkel.Cache()
+    cache.Populate(UsdSkel.Root(stage.GetPrimAtPath(root)), Usd.PrimDefaultPredicate)
+    query = cache.GetSkelQuery(UsdSkel.Skeleton(stage.GetPrimAtPath(f"{root}/Skel"))).GetAnimQuery()
+    frames = range(101, 101 + line.bake.frames)
+    return query, np.array([query.ComputeBlendShapeWeights(frame) for frame in frames])
+
+
+@pytest.mark.parametrize("root", ["/Mouth", "/Set/Head/Face"])
+def test_usd_is_sound_and_has_every_weight_at_the_scenes_frames(line, tmp_path, root):
+    named = replace(line, names=give(NamesTable(before="m:"), "Open", ['wide "o"', "ö 1"]))
+    stage = usd_stage(made("usda", named, UsdOptions(prim=root)), tmp_path)
+    assert (stage.GetStartTimeCode(), stage.GetEndTimeCode()) == (101, 100 + line.bake.frames)
+    assert Fraction(stage.GetTimeCodesPerSecond()).limit_denominator(1001) == Fraction(24000, 1001)
+    query, weights = usd_weights(stage, root, line)
+    names = list(query.GetBlendShapeOrder())
+    assert {'m:wide "o"', "m:ö 1", "m:Press", "lantern glow"} < set(names)
+    for name, curve in (("m:Press", "weight:Press"), ('m:wide "o"', "weight:Open"), ("lantern glow", "lantern glow")):
+        assert np.abs(weights[:, names.index(name)] - line.bake.channels.curve(curve)).max() < 1e-5
+    most = 101 + int(line.bake.jaw.argmax())
+    turned = query.ComputeJointLocalTransforms(most)[0].ExtractRotation()
+    assert turned.angle == pytest.approx(20 * float(line.bake.jaw.max()), abs=1e-2)
+
+
+def test_held_usd_shows_one_whole_mouth_on_and_between_frames(line, tmp_path):
+    stage = usd_stage(made("usda", line, UsdOptions(held=True)), tmp_path)
+    query, weights = usd_weights(stage, "/Mouth", line)
+    names = list(query.GetBlendShapeOrder())
+    mouths = [names.index(name) for name in line.bake.chart.names]
+    assert [line.bake.chart.names[n] for n in weights[:, mouths].argmax(axis=1)] == mouths_by_frame(line)
+    half = np.array(query.ComputeBlendShapeWeights(101.5 + line.bake.exposures[1].end - 1))[mouths]
+    assert sorted(half.tolist())[-2:] == [0, 1]
+
+
+def test_usd_over_another_asset_is_a_layer_that_moves_it(line, tmp_path):
+    (tmp_path / "head.usda").write_bytes(made("usda", line))
+    layer = usd_stage(made("usda", line, UsdOptions(over="./head.usda", degrees=0)), tmp_path, "layer.usda")
+    _, weights = usd_weights(layer, "/Mouth", line)
+    assert weights.shape[0] == line.bake.frames
+    for wrong in ({"up": "X"}, {"prim": "Mouth"}, {"over": "a@b"}):
+        with pytest.raises(TargetError):
+            chosen_options(UsdOptions, wrong)
+
+
+def test_bvh_turns_the_jaw_and_what_is_in_degrees(line, tmp_path):
+    (tmp_path / "line.bvh").write_bytes(made("bvh", line, BvhOptions(degrees=25)))
+    read = bvhio.readAsBvh(str(tmp_path / "line.bvh"))
+    assert Fraction(1 / read.FrameTime).limit_denominator(1001) == Fraction(24000, 1001)
+    joints = {joint.Name: joint for joint, _, _ in read.Root.layout()}
+    assert set(joints) == {"head", "jaw", "nod"}
+    for name, wanted in (("jaw", 25 * line.bake.jaw), ("nod", line.bake.channels.curve("nod"))):
+        turned = [np.degrees(2 * np.arctan2(key.Rotation.x, key.Rotation.w)) for key in joints[name].Keyframes]
+        assert np.abs(np.array(turned) - wanted).max() < 1e-3
+
+
+@pytest.mark.parametrize("fine", [False, True])
+def test_midi_follows_a_channel_one_tick_a_frame(line, fine):
+    read = mido.MidiFile(file=io.BytesIO(made("midi", line, MidiOptions(fine=fine))))
+    assert read.length == pytest.approx(float(line.bake.frames / line.bake.rate.value), abs=1e-6)
+    coarse, low, at = 0, 0, 0
+    seen = np.zeros(line.bake.frames)
+    for message in read.tracks[0]:
+        seen[at : at + message.time] = (coarse * 128 + low) / 16383 if fine else coarse / 127
+        at += message.time
+        if message.type == "control_change" and message.control == 1:
+            coarse = message.value
+        elif message.type == "control_change":
+            low = message.value
+    assert at == line.bake.frames
+    assert np.abs(seen - line.bake.jaw).max() <= (0.0001 if fine else 0.004)
+    for wrong in ({"controller": "32", "fine": "yes"}, {"controller": "120"}):
+        with pytest.raises(TargetError):
+            chosen_options(MidiOptions, wrong)
+
+
+@pytest.mark.parametrize("rate", ["8", "12.5", "23.976", "24", "25", "29.97", "30", "48", "59.94", "60", "120"])
+def test_a_midi_tick_is_a_frame_at_every_rate(rate):
+    value = FrameRate.parse(rate).value
+    division, tempo = ticks(value)
+    assert Fraction(division * 1_000_000, tempo) == value
