@@ -84,7 +84,8 @@ def writing_whole(path: Path) -> Iterator[IO[bytes]]:
         path = Path(os.path.realpath(path))
         handle, name = tempfile.mkstemp(prefix=_hidden(path.name), dir=path.parent)
         try:
-            with os.fdopen(handle, "w+b") as file:
+            os.close(handle)
+            with Path(name).open("w+b") as file:  # not by its handle: whoever writes a film asks for its name
                 yield file
                 file.flush()
                 os.fsync(file.fileno())

@@ -1,4 +1,4 @@
-"""What formats that are pictures ask of whoever can paint: the window, or the command line without one."""
+"""What formats that are pictures ask of whoever can paint."""
 
 from __future__ import annotations
 
@@ -13,18 +13,21 @@ Pixels = npt.NDArray[np.uint8]  # (height, width, 4): red, green, blue and opaci
 
 @dataclass(frozen=True, slots=True)
 class Shot:
-    """How a frame is painted. clear: with nothing behind the character. texts: burnt in below, left, middle and right."""
+    """How a frame is painted. clear: with nothing behind the character. corner: the character small, in the lower right.
+    texts: burnt in below, on the left, in the middle and on the right."""
 
     width: int
     height: int
     clear: bool = False
+    corner: bool = False
     texts: tuple[str, str, str] = ("", "", "")
 
 
 @dataclass(frozen=True, slots=True)
 class Pictures:
-    """frame: paints one, counted from 0 in the bake. sheet: the exposure sheet as PDF, by the name of the paper and whether
-    a thick line comes each foot of film."""
+    """frame: paints one, counted from 0 in the bake. sheet: the exposure sheet as PDF, by the name of the paper, and whether
+    a thick line comes each foot of film. label: a line of text as a picture so many pixels wide and high."""
 
     frame: Callable[[int, Shot], Pixels]
     sheet: Callable[[str, bool], bytes]
+    label: Callable[[str, str, int, int], Pixels]

@@ -17,6 +17,16 @@ from buccaphon.formats.out.gltf.vrma import vrma
 from buccaphon.formats.out.gltf.writing import GltfOptions, glb, gltf
 from buccaphon.formats.out.keys import CsvOptions, KeysJsonOptions, keys_csv, keys_json
 from buccaphon.formats.out.midi import MidiOptions, midi
+from buccaphon.formats.out.pictures.film import ClearFilmOptions, FilmOptions, mov, mp4, webm
+from buccaphon.formats.out.pictures.strips import (
+    ContactOptions,
+    SequenceOptions,
+    ShareOptions,
+    apng,
+    contact_sheet,
+    png_sequence,
+    webp,
+)
 from buccaphon.formats.out.servo import ServoOptions, servo_csv
 from buccaphon.formats.out.sheet import SheetPdfOptions, sheet_csv, sheet_ods, sheet_pdf, sheet_xlsx
 from buccaphon.formats.out.subtitles import SrtOptions, VttOptions, srt, vtt
@@ -25,6 +35,8 @@ from buccaphon.formats.out.usd import UsdOptions, usda
 from buccaphon.speech.script import script_words
 
 _LINE, _TAKE = Needs.FRAMES, Needs.WORDS | Needs.SOURCE
+_PAINTED = Needs.FRAMES | Needs.PICTURES
+_FILM = _PAINTED | Needs.SOURCE
 
 FORMATS: tuple[Format, ...] = (
     Format(
@@ -85,7 +97,7 @@ FORMATS: tuple[Format, ...] = (
     ),
     Format(
         "sheet-pdf", "Exposure sheet, PDF", ".pdf", ".sheet.pdf", "Pages of frames, to print", "weights",
-        Needs.FRAMES | Needs.PICTURES, sheet_pdf, SheetPdfOptions,
+        _PAINTED, sheet_pdf, SheetPdfOptions,
     ),
     Format(
         "sheet-csv", "Exposure sheet, CSV", ".csv", ".sheet.csv", "A row a frame, for people",
@@ -98,6 +110,33 @@ FORMATS: tuple[Format, ...] = (
     Format(
         "sheet-ods", "Exposure sheet, ODS", ".ods", ".sheet.ods", "The same as an open document", "weights", _LINE,
         sheet_ods,
+    ),
+    Format(
+        "mp4", "Film, MP4", ".mp4", ".mp4", "The mirror with the sound, for anybody to look at", "keys", _FILM, mp4,
+        FilmOptions,
+    ),
+    Format(
+        "webm", "Film, WebM", ".webm", ".webm", "The same in free codecs", "keys", _FILM, webm, FilmOptions,
+    ),
+    Format(
+        "mov", "Film with opacity, MOV", ".mov", ".mov", "The character with nothing behind it, for compositing", "keys",
+        _FILM, mov, ClearFilmOptions,
+    ),
+    Format(
+        "png-sequence", "Pictures, PNG", ".png", ".png", "A picture a frame by the scene's numbers, with opacity", "sound",
+        _PAINTED, png_sequence, SequenceOptions,
+    ),
+    Format(
+        "contact-sheet", "Contact sheet, PNG", ".png", ".contact.png", "All exposures on one page", "sound", _PAINTED,
+        contact_sheet, ContactOptions,
+    ),
+    Format(
+        "apng", "Animated PNG", ".apng", ".apng", "A small moving picture at the exact rate", "sound", _PAINTED, apng,
+        ShareOptions,
+    ),
+    Format(
+        "webp", "Animated WebP", ".webp", ".webp", "The same, smaller, in whole milliseconds", "sound", _PAINTED, webp,
+        ShareOptions,
     ),
     Format(
         "midi", "MIDI", ".mid", ".mid", "One channel as a controller, a tick a frame", "all other channels", _LINE, midi,

@@ -10,9 +10,10 @@ from buccaphon.app.commands.desk import Command, Desk, View
 from buccaphon.app.commands.file import folder_of, write_and_say
 from buccaphon.app.commands.look import toggle_view
 from buccaphon.app.overlays.chooser import Choice
+from buccaphon.app.pictures.printing import Print, sheet_pdf
 from buccaphon.app.settings import reading_in_use
-from buccaphon.app.sheet.printing import Paper, Print, sheet_pdf
 from buccaphon.formats.in_.sheet import SUFFIXES, SheetDifference
+from buccaphon.formats.out.sheet import Paper
 from buccaphon.project.delivering import deliver
 from buccaphon.timing import Reading
 

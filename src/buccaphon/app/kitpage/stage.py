@@ -11,7 +11,8 @@ from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, 
 from PyQt6.QtWidgets import QToolTip, QWidget
 
 from buccaphon.app.kitpage.handles import Curve, Handle, Mark, curves_of, handles_of, simplified
-from buccaphon.app.session.casting import Casting, plainly
+from buccaphon.app.session.casting import Casting
+from buccaphon.app.style.painting import plainly
 from buccaphon.app.style.theme import Theme, sans
 from buccaphon.kits.kit import Kit, Model, Point
 from buccaphon.kits.pictures.cutting import outline_path, smooth_curve

@@ -9,9 +9,9 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QWidget
 
 from buccaphon.app.mirror.look import Backdrop, Beside, MirrorLook, remembered_look
-from buccaphon.app.session.casting import Casting, plainly
+from buccaphon.app.session.casting import Casting
 from buccaphon.app.session.document import Document
-from buccaphon.app.style.painting import blank, mouth_picture, paint_mouth, paint_shapes
+from buccaphon.app.style.painting import blank, mouth_picture, paint_mouth, paint_shapes, plainly
 from buccaphon.app.style.theme import Theme, sans
 from buccaphon.app.timers import later
 from buccaphon.demo import marigold

@@ -9,24 +9,22 @@ from pathlib import Path
 from PyQt6.QtCore import QFileSystemWatcher, QObject, QRectF, QSizeF, pyqtSignal
 from PyQt6.QtGui import QImage, QPainter, QPixmap
 
+from buccaphon.app.pictures.moments import moment_of
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
-from buccaphon.app.style.painting import blank, mouth_picture, paint_mouth
+from buccaphon.app.style.painting import blank, mouth_picture, paint_mouth, plainly
 from buccaphon.app.style.theme import Theme
 from buccaphon.app.timers import later
 from buccaphon.errors import Cancelled, TargetError
 from buccaphon.files import is_there, write_whole
 from buccaphon.kits.kit import CutOut, Drawn, Kind, Kit, OtherFile, for_chart, with_files, with_own_names
 from buccaphon.kits.pictures.pixels import scaled
-from buccaphon.kits.showing.character import Character, Moment, PaintPlainly, fit
+from buccaphon.kits.showing.character import Character, Moment, fit
 from buccaphon.kits.showing.drawn import DrawnCharacter
 from buccaphon.kits.showing.loading import begin_kit, load, read_picture
 from buccaphon.kits.templates import templates
-from buccaphon.motion.pose_channels import POSE_CHANNELS
-from buccaphon.motion.record import APERTURE, JAW, WEIGHT
 from buccaphon.mouths.chart import Chart, Mouth
 from buccaphon.mouths.chart_making import free_name
-from buccaphon.mouths.pose import Pose
 from buccaphon.progress import Progress
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.file.relink import digest_of_any, find_again
@@ -324,25 +322,7 @@ class Casting(QObject):
         if bake is None or exposure is None:
             return Moment(chart.rest.name, chart.rest.pose)
         frame = min(document.frame, bake.frames - 1)
-        mouth = exposure.mouth if exposure.mouth in chart.names else chart.rest.name
-        values = bake.channels.values[frame].tolist()
-        found = dict(zip(bake.channels.ids, values, strict=True))
-        shares = tuple((name, found[f"{WEIGHT}{name}"]) for name in chart.names if found.get(f"{WEIGHT}{name}"))
-        is_model = self.kit is not None and self.kit.kind is Kind.MODEL
-        drop = found[JAW if is_model else APERTURE]  # a chin follows the bone; a cut-out's lips meet where lips meet
-        others = tuple(
-            (c.id, found[c.id], c.unit) for c in bake.channels.of[len(POSE_CHANNELS) + len(bake.chart.names) :]
-        )
-        return Moment(mouth, chart.mouths[chart.index(mouth)].pose, drop, shares, still, others)
-
-
-def plainly(theme: Theme) -> PaintPlainly:
-    """Draws a mouth by its pose in the theme's colours."""
-
-    def paint(painter: QPainter, pose: Pose, box: QRectF) -> None:
-        paint_mouth(painter, pose, box, theme)
-
-    return paint
+        return moment_of(bake, chart, self.kit, frame, exposure.mouth, still=still)
 
 
 def _stamped(kit: Kit) -> object:

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QPainter, QPixmap
 
 from buccaphon.app.style.theme import Theme
 from buccaphon.kits.pictures.shapes import paint_shapes as shapes_in_colors
+from buccaphon.kits.showing.character import PaintPlainly
 from buccaphon.mouths.drawing import Shape, lips
 from buccaphon.mouths.pose import Pose
 
@@ -27,6 +28,15 @@ def paint_mouth(painter: QPainter, pose: Pose, box: QRectF, theme: Theme) -> Non
     painter.scale(scale, scale)
     paint_shapes(painter, lips(pose), theme)
     painter.restore()
+
+
+def plainly(theme: Theme) -> PaintPlainly:
+    """Draws a mouth by its pose in the theme's colours."""
+
+    def paint(painter: QPainter, pose: Pose, box: QRectF) -> None:
+        paint_mouth(painter, pose, box, theme)
+
+    return paint
 
 
 @lru_cache(maxsize=1500)

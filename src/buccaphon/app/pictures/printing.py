@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from enum import Enum
 
 import numpy as np
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QLineF, QMarginsF, QPointF, QRectF, Qt
@@ -24,7 +23,7 @@ from buccaphon.app.style.theme import sans, serif
 from buccaphon.arrays import Floats
 from buccaphon.audio.peaks import Peaks
 from buccaphon.formats.delivery import Delivery
-from buccaphon.formats.out.sheet import SheetRow, sheet_rows
+from buccaphon.formats.out.sheet import Paper, SheetRow, sheet_rows
 from buccaphon.motion.record import Bake
 from buccaphon.mouths.chart import Mouth
 
@@ -42,17 +41,11 @@ _PARTS = (
     ("jaw", 0.08),
     ("note", 0.17),
 )
+_PAPERS = {Paper.A4: QPageSize.PageSizeId.A4, Paper.LETTER: QPageSize.PageSizeId.Letter}
 _FINE = 4  # peaks a frame
 _INK, _SOFT, _PALE = QColor("#222"), QColor("#777"), QColor("#b8a0b0")
 _LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 _RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-
-
-class Paper(Enum):
-    """On what is printed."""
-
-    A4 = QPageSize.PageSizeId.A4
-    LETTER = QPageSize.PageSizeId.Letter
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,7 +71,7 @@ def sheet_pdf(printed: Print) -> bytes:
     writer.setTitle(f"{printed.delivery.title}: exposure sheet")
     writer.setCreator("Buccaphon")
     margins = QMarginsF(10, 10, 10, 10)
-    size, along = QPageSize(printed.paper.value), QPageLayout.Orientation.Portrait
+    size, along = QPageSize(_PAPERS[printed.paper]), QPageLayout.Orientation.Portrait
     writer.setPageLayout(QPageLayout(size, along, margins, QPageLayout.Unit.Millimeter))
     painter = QPainter(writer)
     sheet = _Sheet(printed, writer, painter)

@@ -1,0 +1,1 @@
+"""Pictures out: films, sequences, strips and the page to review, painted by whoever can."""
