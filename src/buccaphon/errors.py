@@ -76,6 +76,10 @@ class ChannelError(InputError):
     """What is written is no channel."""
 
 
+class ListError(InputError):
+    """An export list that cannot be."""
+
+
 class ProjectError(InputError):
     """A project file is missing, broken or from a newer version."""
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import glob
+import json
 import os
 import tempfile
 import time
@@ -38,6 +39,11 @@ def read_text(path: Path, problem: type[InputError]) -> str:
 def whole_text(text: str) -> str:
     """Text from outside without halves of characters (lone surrogates), which no file can hold."""
     return text.encode("utf-16", "surrogatepass").decode("utf-16", "replace")
+
+
+def quoted(text: str) -> str:
+    """A TOML basic string, whose escapes are those of JSON."""
+    return json.dumps(text, ensure_ascii=False).replace("\x7f", "\\u007f")
 
 
 def printable(path: Path) -> str:

@@ -54,8 +54,8 @@ def flashing(rate_text: str, first: int = 0):
 
 
 def filmed(ident: str, delivery, folder: Path, options: object) -> Path:
-    (path,) = write_files(format_named(ident).files(delivery, options), folder)
-    return path
+    (written,) = write_files(format_named(ident).files(delivery, options), folder)
+    return written.path
 
 
 def decoded(path: Path):
@@ -136,10 +136,10 @@ def test_a_sequence_has_every_frame_by_the_scenes_numbers(tmp_path):
     small = small_delivery()
     form = format_named("png-sequence")
     written = write_files(form.files(small, chosen_options(form.options, {"width": "32", "height": "18"})), tmp_path)
-    assert [path.name for path in written] == [f"small.{101 + n:04d}.png" for n in range(small.bake.frames)]
+    assert [each.path.name for each in written] == [f"small.{101 + n:04d}.png" for n in range(small.bake.frames)]
     mouths = [e.mouth for e in small.bake.exposures for _ in range(e.length)]
-    for number, path in enumerate(written):
-        with Image.open(path) as image:
+    for number, each in enumerate(written):
+        with Image.open(each.path) as image:
             assert (image.mode, image.size) == ("RGBA", (32, 18))
             assert image.text == {"frame": str(101 + number), "mouth": mouths[number]}
             assert image.getpixel((3, 3)) == (number, number, number, 255)
@@ -148,8 +148,10 @@ def test_a_sequence_has_every_frame_by_the_scenes_numbers(tmp_path):
 def test_a_contact_sheet_has_a_cell_an_exposure(tmp_path):
     small = small_delivery()
     form = format_named("contact-sheet")
-    (path,) = write_files(form.files(small, chosen_options(form.options, {"columns": "3", "across": "40"})), tmp_path)
-    with Image.open(path) as image:
+    (written,) = write_files(
+        form.files(small, chosen_options(form.options, {"columns": "3", "across": "40"})), tmp_path
+    )
+    with Image.open(written.path) as image:
         found = np.asarray(image)
     for number, exposure in enumerate(small.bake.exposures):
         y, x = 6 + number // 3 * (32 + 20 + 6), 6 + number % 3 * 46
@@ -162,8 +164,8 @@ def test_a_contact_sheet_has_a_cell_an_exposure(tmp_path):
 def test_moving_pictures_repeat_at_the_rate(ident, slack, tmp_path):
     form = format_named(ident)
     options = chosen_options(form.options, {"width": "32", "height": "18"})
-    (path,) = write_files(form.files(flashing("25"), options), tmp_path)
-    with Image.open(path) as image:
+    (written,) = write_files(form.files(flashing("25"), options), tmp_path)
+    with Image.open(written.path) as image:
         assert image.n_frames == 100 if ident == "apng" else image.n_frames > 1
         assert image.info.get("loop", 0) == 0
         lengths = []
@@ -173,7 +175,7 @@ def test_moving_pictures_repeat_at_the_rate(ident, slack, tmp_path):
             lengths.append(image.info["duration"])
     assert abs(sum(lengths) - 4000) <= 40 * slack
     if ident == "apng":
-        content = path.read_bytes()
+        content = written.path.read_bytes()
         at = content.index(b"fcTL")
         assert Fraction(*struct.unpack(">HH", content[at + 24 : at + 28])) == Fraction(1, 25)
 

@@ -147,7 +147,8 @@ def test_half_an_emoji_is_saved_as_a_mark_in_its_place(demo, tmp_path, qtbot):
 
 def test_a_title_no_file_can_have_is_refused_in_words(demo, tmp_path, qtbot):
     demo.document.apply(ChangeTake(title="n" * 300))
-    demo.session.exporting.export(tmp_path)
+    demo.session.exporting.into(tmp_path)
+    demo.session.exporting.export()
     idle(demo, qtbot)
     assert "too long" in demo.notice.text.text()
     assert list(tmp_path.glob("*.csv")) == []

@@ -105,7 +105,8 @@ def test_from_an_empty_page_to_files_for_the_host(window, qtbot, clock, call_fil
     assert session.document.score.words[1].start == pytest.approx(moved)
     assert session.document.state.painted[0].mouth == "Round"
 
-    session.exporting.export(tmp_path)
+    session.exporting.into(tmp_path)
+    session.exporting.export()
     idle(window, qtbot)
     rows = list(csv.DictReader((tmp_path / "market.keys.csv").read_text().splitlines()))
     assert rows[exposure.start]["mouth"] == "Round"
@@ -117,12 +118,14 @@ def test_existing_files_are_only_replaced_after_a_second_press(demo, qtbot, tmp_
     there = tmp_path / "stall_call.keys.csv"
     there.write_text("mine")
     panel = demo.export_panel
-    demo.session.exporting.export(tmp_path)
+    demo.session.exporting.into(tmp_path)
+    demo.session.exporting.export()
     assert there.read_text() == "mine"
     assert "stall_call.keys.csv" in panel.status.text()
     panel.keep_button.click()
     assert not (tmp_path / "stall_call.keys.json").exists()
-    demo.session.exporting.export(tmp_path)
+    demo.session.exporting.into(tmp_path)
+    demo.session.exporting.export()
     panel.replace_button.click()
     idle(demo, qtbot)
     assert there.read_text().startswith("frame,")

@@ -80,7 +80,8 @@ def threads(monkeypatch) -> dict[str, threading.Thread]:
 def test_saving_exporting_and_weighing_do_not_hold_the_window(demo, qtbot, tmp_path, threads):
     demo.document.choose_word(1)
     demo.session.pronouncing.weigh(1)
-    demo.session.exporting.export(tmp_path)
+    demo.session.exporting.into(tmp_path)
+    demo.session.exporting.export()
     demo.session.saving.save(tmp_path / "market.buccaphon")
     assert demo.session.jobs.busy(Slot.SAVE)
     idle(demo, qtbot)

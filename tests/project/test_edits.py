@@ -10,6 +10,7 @@ import pytest
 
 from buccaphon.audio.loudness import Steering
 from buccaphon.audio.recording import Listen
+from buccaphon.formats.listing import Entry, ExportList
 from buccaphon.kits.kit import CutOut, Kit, OtherFile
 from buccaphon.motion.followers import Follower, Unit
 from buccaphon.motion.hand import CurvePoint, HandCurve
@@ -21,6 +22,7 @@ from buccaphon.mouths.manner import MannerChange
 from buccaphon.project import edits
 from buccaphon.project.edits import Edit, Together, Touched
 from buccaphon.project.edits.channels import DropFollower, DropMix, PutFollower, PutMix
+from buccaphon.project.edits.exports import SetExports
 from buccaphon.project.edits.kits import DropKit, PutKit, UseKit
 from buccaphon.project.edits.motion import DropLeftOver, PlaceLeftOver, SetCurve, SetSteering, SetSteps
 from buccaphon.project.edits.mouths import BeAsEverywhere, Paint, SetManner, Unpaint
@@ -82,6 +84,7 @@ def every_edit(score: Score) -> list[Edit]:
         SetSteps((Smooth(frames=2.0), FewerKeys(error=1.0, channels=("jaw",)))),
         SetSteering(Steering(bend=2.0, reaches=0.8)),
         SetCurve(HandCurve("jaw", (CurvePoint(0.5, 0.2), CurvePoint(0.9, 0.8)))),
+        SetExports(ExportList((Entry("glb", "{title}_{take}", options=(("between", "held"),)),), "out", again=True)),
         DropLeftOver(0),
         PlaceLeftOver(0, 2.0),
         CarryOver(1),

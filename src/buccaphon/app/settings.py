@@ -7,6 +7,8 @@ from typing import Any, Generic, TypeVar
 
 from PyQt6.QtCore import QSettings, QThreadPool
 
+from buccaphon.errors import ListError
+from buccaphon.formats.listing import USUAL_LIST, ExportList, parse_list
 from buccaphon.timing import Reading
 
 Value = TypeVar("Value", str, float, list[str])
@@ -48,6 +50,7 @@ LOOK = Setting("look", str, "", "how the galley is set: lanes, heights, zoom, in
 READING = Setting("reading", str, "frames", "how the playhead's place is said")
 MIRROR = Setting("mirror", str, "", "how the mirror shows the face")
 KEYS = Setting("keys", str, "", "the commands whose keys were changed")
+EXPORTS = Setting("exports", str, "", "the export list that new projects begin with")
 RECENT = Setting("recent", list, [], "the projects that were open lately, the newest first")
 
 
@@ -59,6 +62,14 @@ def reading_in_use() -> Reading:
         return Reading.FRAMES
 
 
+def usual_exports() -> ExportList:
+    """The export list that new projects begin with."""
+    try:
+        return parse_list(EXPORTS.read(), "the usual export list") if EXPORTS.read() else USUAL_LIST
+    except ListError:  # of another version
+        return USUAL_LIST
+
+
 SETTINGS: tuple[Setting[str] | Setting[float] | Setting[list[str]], ...] = (
     THEME,
     SCALE,
@@ -66,5 +77,6 @@ SETTINGS: tuple[Setting[str] | Setting[float] | Setting[list[str]], ...] = (
     READING,
     MIRROR,
     KEYS,
+    EXPORTS,
     RECENT,
 )

@@ -47,7 +47,7 @@ def write_and_say(path: Path, files: Files) -> None:
     written = write_files(files, path.parent, main=path)
     click.echo(f"{'Replaced' if replaced else 'Wrote'} {path}", err=True)
     if len(written) > 1:
-        click.echo(f"and beside it {names_of(written[1:])}", err=True)
+        click.echo(f"and beside it {names_of(each.path for each in written[1:])}", err=True)
 
 
 def say_problem(problem: BuccaphonError) -> None:

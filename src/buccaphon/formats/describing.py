@@ -51,7 +51,7 @@ def _command(form: Format) -> str:
 
 def _section(form: Format) -> str:
     options: list[tuple[str, ...]] = [("option", "usually", "what it does")]
-    options += [(f"`{option.name}`", str(option.default), option.says) for option in options_of(form.options)]
+    options += [(f"`{option.name}`", option.text(option.default), option.says) for option in options_of(form.options)]
     table = [_table(options)] if len(options) > 1 else []
     details = _details(form)
     return "\n\n".join([f"\n### {form.name}", *([details] if details else []), *table])

@@ -84,26 +84,39 @@ class Reader:
 
 @dataclass(frozen=True, slots=True)
 class Option:
-    """Something that can be chosen about a format."""
+    """Something that can be chosen about a format. titled: what people call it, where that is not its name."""
 
     name: str
     type: type
     default: Any
     says: str
+    titled: str = ""
+
+    @property
+    def title(self) -> str:
+        """Its name for people."""
+        return self.titled or self.name.replace("_", " ").capitalize()
 
     @property
     def choices(self) -> tuple[str, ...]:
         """The words that it can be, where it is one of several."""
         return tuple(each.value for each in self.type) if issubclass(self.type, Enum) else ()
 
+    def text(self, value: Any) -> str:
+        """A value as lists and the command line write it."""
+        if isinstance(value, bool):
+            return "yes" if value else "no"
+        return str(value.value if isinstance(value, Enum) else value)
+
 
 def options_of(options: type) -> tuple[Option, ...]:
     """What can be chosen, from a record's fields."""
     usual = options()
-    return tuple(
-        Option(field.name, type(getattr(usual, field.name)), getattr(usual, field.name), field.metadata["says"])
-        for field in fields(options)
-    )
+    found = []
+    for field in fields(options):
+        value, told = getattr(usual, field.name), field.metadata
+        found.append(Option(field.name, type(value), value, told["says"], told.get("title", "")))
+    return tuple(found)
 
 
 def chosen_options(options: type, chosen: Mapping[str, str]) -> Any:
@@ -129,4 +142,6 @@ def _value(option: Option, text: str) -> Any:
     except (ValueError, KeyError):
         kind = "no value for it" if not option.choices else f"none of {', '.join(option.choices)}"
         reason = f"“{text}” is {'neither yes nor no' if option.type is bool else kind}"
-        raise TargetError(f"option “{option.name}”", reason, f"It is {option.default} unless chosen") from None
+        raise TargetError(
+            f"option “{option.name}”", reason, f"It is {option.text(option.default)} unless chosen"
+        ) from None

@@ -123,7 +123,7 @@ FORMATS: tuple[Format, ...] = (
         _FILM, mov, ClearFilmOptions,
     ),
     Format(
-        "png-sequence", "Pictures, PNG", ".png", ".png", "A picture a frame by the scene's numbers, with opacity", "sound",
+        "png-sequence", "Pictures, PNG", ".png", ".####.png", "A picture a frame, by the scene's numbers", "sound",
         _PAINTED, png_sequence, SequenceOptions,
     ),
     Format(

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import tomllib
 from functools import lru_cache
 from importlib import resources
@@ -12,7 +11,7 @@ from typing import Annotated
 import msgspec
 
 from buccaphon.errors import ChartError
-from buccaphon.files import read_text
+from buccaphon.files import quoted, read_text
 from buccaphon.mouths.chart import Chart, ChartDocument, Mouth
 from buccaphon.mouths.pose import Pose
 
@@ -58,21 +57,16 @@ def read_chart(path: Path) -> ChartDocument:
 
 def chart_as_text(chart: ChartDocument) -> str:
     """The chart as a TOML file, as `parse_chart` reads it."""
-    lines = [f"name = {_quoted(chart.name)}", f"about = {_quoted(chart.about)}"]
+    lines = [f"name = {quoted(chart.name)}", f"about = {quoted(chart.about)}"]
     lines += [f"counts_from = {chart.counts_from}"] if chart.counts_from else []
     for mouth in chart.mouths:
         parts = (f"{part} = {value:g}" for part, value in zip(Pose.__slots__, mouth.pose.parts, strict=True) if value)
-        lines += ["", "[[mouth]]", f"name = {_quoted(mouth.name)}"]
-        lines += [f"sounds = {_quoted(' '.join(mouth.sounds))}"] if mouth.sounds else []
-        lines += [f"rules = [{', '.join(map(_quoted, mouth.rules))}]"] if mouth.rules else []
+        lines += ["", "[[mouth]]", f"name = {quoted(mouth.name)}"]
+        lines += [f"sounds = {quoted(' '.join(mouth.sounds))}"] if mouth.sounds else []
+        lines += [f"rules = [{', '.join(map(quoted, mouth.rules))}]"] if mouth.rules else []
         lines += ["contact = true"] if mouth.contact else []
         lines.append(f"pose = {{ {', '.join(parts)} }}")
     return "\n".join(lines) + "\n"
-
-
-def _quoted(text: str) -> str:
-    """A TOML basic string, whose escapes are those of JSON."""
-    return json.dumps(text, ensure_ascii=False).replace("\x7f", "\\u007f")
 
 
 @lru_cache(maxsize=1)

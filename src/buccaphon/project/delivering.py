@@ -22,3 +22,15 @@ def deliver(state: State, derived: Derived, title: str) -> Delivery:
         Source(take.path, take.title, take.offset) if take else None,
         derived.recording,
     )
+
+
+def facts(state: State, title: str) -> dict[str, str]:
+    """What stands for the fields of a name in the export list."""
+    take, kit = state.take, state.kit_in_use
+    return {
+        "title": title,
+        "take": take.title if take else title,
+        "chart": state.chart_in_use.name,
+        "character": kit.name if kit else "Marigold",
+        "fps": state.rate.label,
+    }

@@ -10,6 +10,7 @@ from typing import Any
 
 from buccaphon.audio.loudness import USUAL_STEERING, Steering
 from buccaphon.audio.recording import Channel, Listen
+from buccaphon.formats.listing import USUAL_LIST, ExportList
 from buccaphon.kits.kit import Kit
 from buccaphon.motion.followers import Follower
 from buccaphon.motion.hand import HandCurve
@@ -126,7 +127,7 @@ class State:
     manner: how mouths are chosen. lexicon: pronunciations of this project. charts: the user's own, whole or half done;
     chart: the name of the one in use, of these or of those that ship. kits: the characters; kit: the name of the one in the
     mirror, '' for Marigold drawn by poses. mixes: channels of the user's own. followers: channels that others drive. steps:
-    the clean-up, in its order. unknown: as of a take.
+    the clean-up, in its order. exports: what is written for the host. unknown: as of a take.
     """
 
     takes: tuple[Take, ...] = ()
@@ -144,6 +145,7 @@ class State:
     mixes: tuple[Mix, ...] = ()
     followers: tuple[Follower, ...] = ()
     steps: tuple[AnyStep, ...] = ()
+    exports: ExportList = USUAL_LIST
     unknown: dict[str, Any] = field(default_factory=dict)
 
     @property

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from buccaphon.app.commands import (
     edit,
+    export,
     file,
     hear,
     keys,
@@ -18,12 +19,27 @@ from buccaphon.app.commands import (
     words,
 )
 
-GROUPS = ("File", "Edit", "Select", "Mend", "Mouths", "Motion", "Character", "Hear", "Look", "Keys")
+GROUPS = ("File", "Edit", "Select", "Mend", "Mouths", "Motion", "Character", "Export", "Hear", "Look", "Keys")
 COMMANDS = tuple(
     sorted(
         (
             command
-            for module in (file, edit, words, selecting, mend, mouths, motion, sheet, kits, mirror, hear, look, keys)
+            for module in (
+                file,
+                edit,
+                words,
+                selecting,
+                mend,
+                mouths,
+                motion,
+                sheet,
+                kits,
+                export,
+                mirror,
+                hear,
+                look,
+                keys,
+            )
             for command in module.COMMANDS
         ),
         key=lambda command: GROUPS.index(command.group),

@@ -99,7 +99,8 @@ class Command:
 class Desk:
     """say: a notice. show_step: go to a step of the rail. show_setting: put the hand on one of the settings of the step
     Mouths. write_channel: put it where a channel of one's own is written. show_motion: fold a part of the step Motion out.
-    follower_sets, begin_followers: sets to begin from, and beginning from one. show_view, view: what stands in the middle.
+    follower_sets, begin_followers: sets to begin from, and beginning from one. choose_last_export: show the file
+    that was just put into the export list. show_view, view: what stands in the middle.
     set_theme: dress everything anew, by the theme's name. fold_side: fold the panel of the step away, or out again. close:
     the window. shortcuts: which keys do what. found: the moments of all that the last search found, rising."""
 
@@ -120,6 +121,7 @@ class Desk:
     show_motion: Callable[[str], None]
     follower_sets: Callable[[], Mapping[str, Sequence[object]]]
     begin_followers: Callable[[str], None]
+    choose_last_export: Callable[[], None]
     show_view: Callable[[View], None]
     view: Callable[[], View]
     set_theme: Callable[[str], None]

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QMessageBox
 
 import buccaphon
 from buccaphon.app.commands import needs
-from buccaphon.app.commands.desk import Command, Desk, Step
+from buccaphon.app.commands.desk import Command, Desk
 from buccaphon.app.overlays.chooser import Choice
 from buccaphon.app.places import safe_folder
 from buccaphon.app.session.opening import LEXICON_SUFFIX
@@ -78,18 +78,6 @@ def leave(desk: Desk, then: Callable[[], None]) -> None:
         save(desk, lambda: leave(desk, then))  # and asks again if something was done while it was saved
     elif answer == QMessageBox.StandardButton.Discard:
         then()
-
-
-def export(desk: Desk) -> None:
-    """The files that are chosen in the step Export, into a folder."""
-    desk.show_step(Step.EXPORT)
-    if needs.recording(desk.session):
-        return
-    exporting, path = desk.session.exporting, desk.session.document.project.path
-    begin = exporting.folder or (path.parent if path else Path.home())
-    folder = desk.ask.folder("Export into", begin)
-    if folder:
-        exporting.export(folder)
 
 
 def close(desk: Desk) -> None:
@@ -165,7 +153,6 @@ COMMANDS = (
     ),
     Command("save", "File", "Save", ("Ctrl+S",), save),
     Command("save-as", "File", "Save under another name…", ("Ctrl+Shift+S",), save_as),
-    Command("export", "File", "Export into a folder…", ("Ctrl+E",), export),
     Command("quit", "File", "Close the window", ("Ctrl+Q",), close),
     Command("versions", "File", "Earlier versions…", (), show_versions),
     Command("words", "File", "Bring in words…", ("Ctrl+Shift+O",), ask_for_words),

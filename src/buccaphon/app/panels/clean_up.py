@@ -6,19 +6,11 @@ from functools import partial
 
 import msgspec
 import numpy as np
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QDropEvent, QKeyEvent
-from PyQt6.QtWidgets import (
-    QAbstractItemView,
-    QComboBox,
-    QDoubleSpinBox,
-    QListWidget,
-    QListWidgetItem,
-    QMenu,
-    QVBoxLayout,
-)
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QListWidgetItem, QMenu, QVBoxLayout
 
 from buccaphon.app.session.session import Session
+from buccaphon.app.widgets.ordered_list import OrderedList
 from buccaphon.app.widgets.parts import Fields, button, fit_rows, label, quiet_row, spin
 from buccaphon.app.widgets.section import Section
 from buccaphon.motion.hand import where_drawn
@@ -27,40 +19,7 @@ from buccaphon.motion.steps import KINDS, AnyStep, kept_error, named, with_numbe
 from buccaphon.project.edits.motion import SetSteps
 
 _MOST_ROWS = 8
-_WAYS: dict[int, int] = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
 _COUNTED_WITHIN = 0.005  # of the range: keys are counted as they would be written
-
-
-class StepList(QListWidget):
-    """The steps. moved: the step of a row is to come before that of another (as many as there are: to the end)."""
-
-    moved = pyqtSignal(int, int)
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
-        self.setAccessibleName("Steps of the clean-up")
-        self.setToolTip(
-            "They run from top to bottom. Drag one to another place, or Alt with up and down; tick it on or off"
-        )
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        way = _WAYS.get(event.key())
-        if way is not None and event.modifiers() & Qt.KeyboardModifier.AltModifier:
-            row = self.currentRow()
-            if 0 <= row + way < self.count():
-                self.moved.emit(row, row + (2 if way > 0 else -1))
-        else:
-            super().keyPressEvent(event)
-
-    def dropEvent(self, event: QDropEvent) -> None:
-        """The list is set anew from the project; the view itself is to move nothing."""
-        at = event.position().toPoint()
-        item = self.itemAt(at)
-        before = self.count() if item is None else self.row(item) + (at.y() > self.visualItemRect(item).center().y())
-        event.setDropAction(Qt.DropAction.CopyAction)
-        event.accept()
-        self.moved.emit(self.currentRow(), before)
 
 
 class CleanUpSection(Section):
@@ -73,7 +32,10 @@ class CleanUpSection(Section):
         self._listed: tuple[AnyStep, ...] = ()
         self._fields_for: tuple[int, type | None] = (-1, None)
         self._spins: dict[str, QDoubleSpinBox] = {}
-        self.rows = StepList()
+        self.rows = OrderedList(
+            "Steps of the clean-up",
+            "They run from top to bottom. Drag one to another place, or Alt with up and down; tick it on or off",
+        )
         self.add_button = button("A step…", "What can be done to finished curves", "quiet")
         self.drop_button = button("Take out", "Without the chosen step", "quiet")
         self.empty = label(
@@ -91,6 +53,7 @@ class CleanUpSection(Section):
         self.rows.currentRowChanged.connect(lambda _: self._show_one())
         self.rows.itemChanged.connect(self._ticked)
         self.rows.moved.connect(self._move)
+        self.rows.dropped.connect(self._drop)
         self.add_button.clicked.connect(self._offer)
         self.drop_button.clicked.connect(self._drop)
         self.channel.activated.connect(lambda _: self._choose_channel())

@@ -1,36 +1,221 @@
-"""The last step: files for the animation host."""
+"""The last step: the export list, and what came of it."""
 
 from __future__ import annotations
 
-from functools import partial
+from dataclasses import replace
 
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QWidget
+from PyQt6.QtCore import Qt, QUrl
+from PyQt6.QtGui import QDesktopServices, QGuiApplication
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QListWidgetItem, QVBoxLayout, QWidget
 
 from buccaphon.app.panels.mixes import MixesSection
 from buccaphon.app.session.session import Session
-from buccaphon.app.widgets.parts import Panel, button, label
-from buccaphon.formats.registry import FORMATS
+from buccaphon.app.widgets.fold import Fold
+from buccaphon.app.widgets.option_fields import OptionFields
+from buccaphon.app.widgets.ordered_list import OrderedList
+from buccaphon.app.widgets.parts import Fields, Panel, PlaceLabel, button, fit_rows, label, quiet_row
+from buccaphon.app.widgets.section import Section
+from buccaphon.formats.format import options_of
+from buccaphon.formats.listing import FIELDS, Entry
+from buccaphon.formats.registry import format_named
+
+_MOST_ROWS = 7
+
+
+class ListSection(Section):
+    """The files that are written, and what the chosen one is told."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._document, self._exporting = session.document, session.exporting
+        self.rows = OrderedList(
+            "Files to write", "Tick one on or off; drag it to another place; Delete takes it out of the list"
+        )
+        self.add_button = button("A file…", "One more, of all formats", "quiet")
+        self.drop_button = button("Take out", "Not written any more", "quiet")
+        self.empty = label("Nothing is written yet. “A file…” shows all formats there are.", "hint")
+        self.about = label("", "hint")
+        self.name, self.folder = QLineEdit(), QLineEdit()
+        fields = ", ".join(f"{{{field}}} {says}" for field, says in FIELDS.items())
+        self.name.setToolTip(f"What the file is called, without its ending: {fields}")
+        self.folder.setToolTip("A folder below the one for all, or a whole path; empty for that one itself")
+        self.folder.setPlaceholderText("as all others")
+        self.options = OptionFields()
+        self._listed: list[tuple[str, bool, bool]] = []
+        self._lay_out()
+        self.rows.currentRowChanged.connect(lambda _: self._show_one())
+        self.rows.itemChanged.connect(self._ticked)
+        self.rows.moved.connect(self._move)
+        self.rows.dropped.connect(self._drop)
+        self.drop_button.clicked.connect(self._drop)
+        self.name.editingFinished.connect(self._rename)
+        self.folder.editingFinished.connect(self._put_elsewhere)
+        self.options.told.connect(self._choose)
+        self.follow(self._document.opened, self._document.changed, self._document.sound_ready)
+
+    def _lay_out(self) -> None:
+        self._one = Fields()
+        self._one.add("Name", self.name)
+        self._one.add("Folder", self.folder)
+        self.more = Fold("Name and options", "What the chosen file is called, and how it is written", is_open=True)
+        self.more.body.addWidget(self._one)
+        self.more.body.addWidget(self.options)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(7)
+        for part in (self.empty, self.rows):
+            column.addWidget(part)
+        column.addLayout(quiet_row(self.add_button, self.drop_button))
+        column.addWidget(self.about)
+        column.addWidget(self.more)
+
+    # --- changing ------------------------------------------------------------------------------------------------------
+
+    @property
+    def entry(self) -> Entry | None:
+        """The chosen one."""
+        entries, row = self._exporting.exports.entries, self.rows.currentRow()
+        return entries[row] if 0 <= row < len(entries) else None
+
+    def choose_last(self) -> None:
+        """The one that was just put at the end."""
+        self.catch_up()
+        self.rows.setCurrentRow(self.rows.count() - 1)
+
+    def _change(self, entry: Entry, name: str, gesture: str = "") -> None:
+        if entry != self.entry:
+            self._exporting.change(self.rows.currentRow(), entry, name, gesture)
+            self._show_one()
+
+    def _ticked(self, item: QListWidgetItem) -> None:
+        entries, row = self._exporting.exports.entries, self.rows.row(item)
+        on = item.checkState() is Qt.CheckState.Checked
+        if 0 <= row < len(entries) and entries[row].on != on:
+            name = format_named(entries[row].format).name
+            self._exporting.change(row, replace(entries[row], on=on), f"{name}: {'on' if on else 'off'}")
+
+    def _move(self, row: int, before: int) -> None:
+        entries = self._exporting.exports.entries
+        if 0 <= row < len(entries):
+            others = (*entries[:row], *entries[row + 1 :])
+            place = before - (before > row)
+            moved = (*others[:place], entries[row], *others[place:])
+            self._exporting.put(replace(self._exporting.exports, entries=moved), "Move a file of the export list")
+            self.rows.setCurrentRow(place)
+
+    def _drop(self) -> None:
+        entry, row, entries = self.entry, self.rows.currentRow(), self._exporting.exports.entries
+        if entry is not None:
+            name = format_named(entry.format).name
+            left = (*entries[:row], *entries[row + 1 :])
+            self._exporting.put(replace(self._exporting.exports, entries=left), f"Take out {name}")
+
+    def _rename(self) -> None:
+        if (entry := self.entry) is not None:
+            self._change(replace(entry, name=self.name.text().strip() or "{title}"), "Name a file of the export")
+
+    def _put_elsewhere(self) -> None:
+        if (entry := self.entry) is not None:
+            self._change(replace(entry, folder=self.folder.text().strip()), "Put a file of the export elsewhere")
+
+    def _choose(self, option: str, text: str) -> None:
+        entry = self.entry
+        if entry is None:
+            return
+        usual = {each.name: each.text(each.default) for each in options_of(format_named(entry.format).options)}
+        chosen = {name: value for name, value in (*entry.options, (option, text)) if usual.get(name) != value}
+        name = f"{format_named(entry.format).name}: {option.replace('_', ' ')}"
+        self._change(replace(entry, options=tuple(chosen.items())), name, f"option {self.rows.currentRow()} {option}")
+
+    # --- showing -------------------------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        entries = self._exporting.exports.entries
+        wanted = [(self._says(entry), entry.on, self._exporting.can(format_named(entry.format))) for entry in entries]
+        if wanted != self._listed or self.rows.count() != len(wanted):
+            self._listed = wanted
+            self._list(wanted)
+        for widget in (self.rows, self.drop_button, self.about, self.more):
+            widget.setVisible(bool(entries))
+        self.empty.setVisible(not entries)
+        self._show_one()
+
+    def _says(self, entry: Entry) -> str:
+        return f"{format_named(entry.format).name}\n{self._exporting.shown_name(entry)}"
+
+    def _list(self, wanted: list[tuple[str, bool, bool]]) -> None:
+        row = min(max(self.rows.currentRow(), 0), len(wanted) - 1)
+        self.rows.blockSignals(True)  # listing is no ticking
+        self.rows.clear()
+        for text, on, can in wanted:
+            item = QListWidgetItem(text, self.rows)
+            item.setToolTip(
+                text.split("\n")[1] if can else "There is nothing to write in it yet: align the script first"
+            )
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            item.setCheckState(Qt.CheckState.Checked if on else Qt.CheckState.Unchecked)
+            if not can:
+                item.setForeground(self.palette().placeholderText())
+        self.rows.setCurrentRow(row)
+        self.rows.blockSignals(False)
+        fit_rows(self.rows, _MOST_ROWS)
+
+    def _show_one(self) -> None:
+        entry = self.entry
+        if entry is None:
+            return
+        form = format_named(entry.format)
+        self.about.setText(f"{form.about}. Leaves out {form.loses}." if form.loses != "nothing" else f"{form.about}.")
+        for line, text in ((self.name, entry.name), (self.folder, entry.folder)):
+            if not line.hasFocus():
+                line.setText(text)
+        self.options.show_options(options_of(form.options), dict(entry.options))
 
 
 class ExportPanel(Panel):
-    """One box a format. Files that are there already are only replaced after a second, explicit press."""
+    """Files that are there already are only replaced after a second, explicit press."""
 
     def __init__(self, session: Session) -> None:
         super().__init__("Export")
         self._document, self._exporting, self._marking = session.document, session.exporting, session.marking
-        self.boxes: dict[str, QCheckBox] = {}
-        self._names: dict[str, QLabel] = {}
         self.column.addWidget(
-            label("Held mouths, jaw and weights for every frame, and the timings behind them.", "hint")
+            label("One key writes all that your host needs, by its names, from the same frames.", "hint")
         )
-        self._add_formats()
-        self.column.setSpacing(5)
+        self.list = ListSection(session)
+        self.column.addWidget(self.list)
+        self.place = PlaceLabel("", "Where all of it goes · click to choose")
+        self.column.addWidget(self.place)
+        self.again = QCheckBox("Again whenever I save")
+        self.again.setToolTip(
+            "For working beside an open host: each time the project is saved, what changed is written"
+        )
+        self.column.addWidget(self.again)
         self.marks = label("", "hint")
         self.column.addWidget(self.marks)
-        self.export_button = button("Export into a folder…", "Write the chosen files · Ctrl+E", "main")
+        self.export_button = button("Write the files", "All that is ticked, into their folders · Ctrl+E", "main")
         self.column.addWidget(self.export_button)
         self.status = label("", "hint")
         self.column.addWidget(self.status)
+        self._add_question()
+        self._add_afterwards()
+        self.mixes = MixesSection(session.document)
+        self.column.addWidget(self.mixes)
+        self.column.addStretch(1)
+        self.again.clicked.connect(
+            lambda on: self._exporting.put(
+                replace(self._exporting.exports, again=on), "Export again whenever it is saved"
+            )
+        )
+        self._exporting.told.connect(self._tell)
+        self._exporting.asked.connect(self._ask)
+        for signal in (self._document.opened, self._document.changed, self._document.sound_ready):
+            signal.connect(self.refresh)
+        self._document.opened.connect(lambda: self._tell(""))
+        self._marking.marked.connect(self._count_marks)
+        self._count_marks()
+        self.refresh()
+
+    def _add_question(self) -> None:
         self.question = QWidget()
         row = QHBoxLayout(self.question)
         row.setContentsMargins(0, 0, 0, 0)
@@ -43,40 +228,26 @@ class ExportPanel(Panel):
         self.keep_button.clicked.connect(self._exporting.keep)
         self.column.addWidget(self.question)
         self.question.hide()
-        self.mixes = MixesSection(session.document)
-        self.column.addWidget(self.mixes)
-        self.column.addStretch(1)
-        self._exporting.told.connect(self._tell)
-        self._exporting.asked.connect(self._ask)
-        for signal in (self._document.opened, self._document.changed, self._document.sound_ready):
-            signal.connect(self.refresh)
-        self._marking.marked.connect(self._count_marks)
-        self._count_marks()
-        self.refresh()
 
-    def _add_formats(self) -> None:
-        for form in FORMATS:
-            box = QCheckBox(form.name)
-            box.setChecked(form.id in self._exporting.chosen)
-            box.setToolTip(f"Leaves out {form.loses}.")
-            box.toggled.connect(partial(self._choose, form.id))
-            self.boxes[form.id] = box
-            self._names[form.id] = label("", "hint")
-            self._names[form.id].setContentsMargins(23, 0, 0, 5)
-            self.column.addWidget(box)
-            self.column.addWidget(self._names[form.id])
-
-    def _choose(self, ident: str, chosen: bool) -> None:
-        if chosen:
-            self._exporting.chosen.add(ident)
-        else:
-            self._exporting.chosen.discard(ident)
+    def _add_afterwards(self) -> None:
+        self.afterwards = QWidget()
+        row = QHBoxLayout(self.afterwards)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.folder_button = button("Show in folder", "Open the folder on the desktop", "quiet")
+        self.copy_button = button("Copy path", "The paths of what was written, one a line", "quiet")
+        row.addWidget(self.folder_button)
+        row.addWidget(self.copy_button)
+        row.addStretch(1)
+        self.folder_button.clicked.connect(self._show_folder)
+        self.copy_button.clicked.connect(self._copy_paths)
+        self.column.addWidget(self.afterwards)
+        self.afterwards.hide()
 
     def refresh(self, _what: object = None) -> None:
         self.export_button.setEnabled(self._document.recording is not None)
-        for form in FORMATS:
-            self.boxes[form.id].setEnabled(self._exporting.can(form))
-            self._names[form.id].setText(f"{form.about}\n{self._exporting.stem}{form.ending}")
+        folder = self._exporting.folder
+        self.place.setText(f"Into {folder}" if folder is not None else "Into a folder that is asked for once")
+        self.again.setChecked(self._exporting.exports.again)
 
     def _count_marks(self) -> None:
         """How many are left before it goes out."""
@@ -88,7 +259,18 @@ class ExportPanel(Panel):
     def _tell(self, text: str) -> None:
         self.question.hide()
         self.status.setText(text)
+        self.afterwards.setVisible(bool(text) and bool(self._exporting.written))
 
     def _ask(self, text: str) -> None:
+        self.afterwards.hide()
         self.status.setText(text)
         self.question.show()
+
+    def _show_folder(self) -> None:
+        QDesktopServices.openUrl(QUrl.fromLocalFile(str(self._exporting.written[0].parent)))
+
+    def _copy_paths(self) -> None:
+        clipboard = QGuiApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setText("\n".join(map(str, self._exporting.written)))
+        self._document.said.emit("Copied.")

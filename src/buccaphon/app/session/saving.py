@@ -8,7 +8,7 @@ from enum import Enum
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QObject
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from buccaphon.app.places import safe_folder
 from buccaphon.app.session.document import Document
@@ -40,6 +40,10 @@ def _nothing() -> None:
 
 
 class Saving(QObject):
+    """saved: the project is on the disk as it is here."""
+
+    saved = pyqtSignal()
+
     def __init__(self, document: Document, takes: Takes, jobs: Jobs) -> None:
         super().__init__(document)
         self._document, self._takes, self._jobs = document, takes, jobs
@@ -65,6 +69,7 @@ class Saving(QObject):
             project.mark_saved(path, state)
             if project is self._document.project:
                 self._document.tell_of(Touched(0), "Save")
+                self.saved.emit()
             then()
 
         self._jobs.start(Slot.SAVE, f"Saving {path.name}", work, done)

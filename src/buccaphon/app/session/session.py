@@ -51,10 +51,12 @@ class Session(QObject):
         self.correcting = Correcting(self.document, self.jobs)
         self.exporting = Exporting(self.document, self.jobs)
         self.saving = Saving(self.document, self.takes, self.jobs)
+        self.saving.saved.connect(self.exporting.again)
         self.safekeeping = Safekeeping(self.document, self.opening)
 
     def shut_down(self) -> None:
         """Stop everything, for closing the window."""
         self.document.player.stop()
         self.aligning.rest()
+        self.exporting.shut_down()
         self.jobs.shut_down()

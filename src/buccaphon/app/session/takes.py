@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -10,6 +11,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.app.session.take_sound import TakeSound, find_moved, key_of, measure, read_take
+from buccaphon.app.settings import usual_exports
 from buccaphon.audio.reading import Damage
 from buccaphon.audio.recording import Channel
 from buccaphon.errors import BuccaphonError, DamagedRecordingError
@@ -51,7 +53,8 @@ class Takes(QObject):
             self.sounds[key_of(sound.take)] = sound.derived
             edit = AddTake(take, script)
             if document.state.take is None:  # nothing to lose yet: the recording begins the project
-                document.adopt(Project(edit.apply(document.state), document.project.path))
+                begun = replace(document.state, exports=usual_exports())
+                document.adopt(Project(edit.apply(begun), document.project.path))
                 self.meet()
                 self.begun.emit()
             else:

@@ -169,6 +169,7 @@ class MainWindow(QMainWindow):
             show_motion=self.motion.show_part,
             follower_sets=self.motion.followers.sets,
             begin_followers=self.motion.followers.begin_from,
+            choose_last_export=self.export_panel.list.choose_last,
             show_view=self.show_view,
             view=lambda: View(self.views.currentIndex()),
             set_theme=self.set_theme,
@@ -221,7 +222,9 @@ class MainWindow(QMainWindow):
         self.empty.demo_wanted.connect(lambda: file.open_demo(desk))
         self.empty.recent_wanted.connect(self.open)
         self.script.words_button.clicked.connect(lambda: file.ask_for_words(desk))
-        self.export_panel.export_button.clicked.connect(lambda: file.export(desk))
+        self.export_panel.export_button.clicked.connect(lambda: self.do("export"))
+        self.export_panel.list.add_button.clicked.connect(lambda: self.do("add-export"))
+        self.export_panel.place.gone.connect(lambda: self.do("export-folder"))
         self.mirror.read_otherwise.connect(self.sheet.viewport().update)
         self.mouths.chart_button.clicked.connect(lambda: self.show_view(View.SPECIMEN))
         self.specimen.left.connect(lambda: self.show_view(View.GALLEY))

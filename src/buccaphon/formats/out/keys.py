@@ -27,7 +27,11 @@ class CsvOptions:
     """How a table is written."""
 
     guarded: bool = field(
-        default=False, metadata={"says": "put ' before words and names that a spreadsheet would run, such as =1+1"}
+        default=False,
+        metadata={
+            "title": "Guard formulas",
+            "says": "put ' before words and names that a spreadsheet would run, such as =1+1",
+        },
     )
 
     def cell(self, text: str) -> str:

@@ -100,7 +100,10 @@ class SheetPdfOptions:
     """How it is printed."""
 
     paper: Paper = field(default=Paper.A4, metadata={"says": "A4 or Letter"})
-    feet: bool = field(default=False, metadata={"says": "a thick line each foot of 35 mm film instead of each second"})
+    feet: bool = field(
+        default=False,
+        metadata={"title": "By the foot", "says": "a thick line each foot of 35 mm film, not each second"},
+    )
 
 
 def sheet_pdf(delivery: Delivery, options: SheetPdfOptions) -> bytes:

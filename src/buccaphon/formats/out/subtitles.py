@@ -17,7 +17,9 @@ _LEAST = 0.001  # seconds that a cue lasts
 class SrtOptions:
     """What a cue holds."""
 
-    words: bool = field(default=False, metadata={"says": "a cue for each word instead of each line"})
+    words: bool = field(
+        default=False, metadata={"title": "A cue a word", "says": "a cue for each word instead of each line"}
+    )
     letters: int = field(
         default=42, metadata={"says": "letters of a line at most; a pause of half a second ends it too"}
     )

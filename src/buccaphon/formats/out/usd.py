@@ -26,7 +26,8 @@ class UsdOptions:
     over: str = field(
         default="",
         metadata={
-            "says": "your asset, such as ./head.usda: the file becomes a layer over it; empty for one that is complete"
+            "title": "Over asset",
+            "says": "your asset, such as ./head.usda: the file becomes a layer over it; empty for one that is complete",
         },
     )
     prim: str = field(default="/Mouth", metadata={"says": "the SkelRoot that is animated, as your asset names it"})

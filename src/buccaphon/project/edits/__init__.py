@@ -16,7 +16,7 @@ class Touched(Flag):
 
     SOUND: what is heard. SCRIPT: the words, typed or aligned. SAYING: how words are pronounced. TIMING: when they are said.
     MOUTHS: what is seen. KIT: the character that shows it. SCENE: rate, numbering, where a take lies. NOTES: what is
-    written beside the line.
+    written beside the line. EXPORTS: what is written for the host.
     """
 
     SOUND = auto()
@@ -27,7 +27,8 @@ class Touched(Flag):
     KIT = auto()
     SCENE = auto()
     NOTES = auto()
-    ALL = SOUND | SCRIPT | SAYING | TIMING | MOUTHS | KIT | SCENE | NOTES
+    EXPORTS = auto()
+    ALL = SOUND | SCRIPT | SAYING | TIMING | MOUTHS | KIT | SCENE | NOTES | EXPORTS
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -7,6 +7,7 @@ from itertools import pairwise
 
 from buccaphon.audio.loudness import require_sound_steering
 from buccaphon.errors import BuccaphonError, ChannelError
+from buccaphon.formats.listing import require_sound_list
 from buccaphon.motion.followers import MOST_FOLLOWERS, in_order, require_sound_follower
 from buccaphon.motion.hand import require_sound_curve
 from buccaphon.motion.mixes import MOST_MIXES, require_name
@@ -44,6 +45,7 @@ def require_sound(state: State) -> None:
     if state.kit and state.kit not in names:
         raise ValueError(f"the kit “{state.kit}” is in use, but there is none of that name")
     _require_sound_motion(state)
+    require_sound_list(state.exports)
     for number, take in enumerate(state.takes):
         try:
             _require_sound_take(take)

@@ -17,6 +17,7 @@ from buccaphon.audio.loudness import USUAL_STEERING, Steering
 from buccaphon.audio.recording import Channel, Listen
 from buccaphon.errors import BuccaphonError, ProjectError
 from buccaphon.files import named_from, relative_name, write_whole
+from buccaphon.formats.listing import USUAL_LIST, ExportList
 from buccaphon.kits.store import kit_as_data, kit_from_data
 from buccaphon.motion.followers import Follower
 from buccaphon.motion.hand import HandCurve
@@ -37,7 +38,7 @@ from buccaphon.timing import FrameRate, Span
 
 SUFFIX = ".buccaphon"
 FORMAT = "buccaphon project"
-VERSION = 6
+VERSION = 7
 _MOST_BYTES = 256 << 20
 
 
@@ -90,6 +91,7 @@ class _File(msgspec.Struct, kw_only=True):
     mixes: tuple[str, ...] = ()
     followers: tuple[Follower, ...] = ()
     steps: tuple[AnyStep, ...] = ()
+    exports: ExportList = USUAL_LIST
 
 
 def save_project(state: State, path: Path) -> None:
@@ -172,6 +174,7 @@ def _written(state: State, folder: Path) -> dict[str, Any]:
         mixes=tuple(mix.says for mix in state.mixes),
         followers=state.followers,
         steps=state.steps,
+        exports=state.exports,
     )
     data: dict[str, Any] = msgspec.json.decode(msgspec.json.encode(file))
     return data
@@ -223,6 +226,7 @@ def _understood(data: dict[str, Any], folder: Path) -> State:
         mixes=tuple(read_mix(text) for text in file.mixes),
         followers=file.followers,
         steps=file.steps,
+        exports=file.exports,
     )
     return _with_what_is_unknown(state, data, folder)
 

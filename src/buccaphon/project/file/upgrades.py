@@ -63,10 +63,16 @@ def from_5_to_6(data: Data) -> Data:
     return data | {"version": 6}
 
 
+def from_6_to_7(data: Data) -> Data:
+    """Version 6 kept no export list."""
+    return data | {"version": 7}
+
+
 UPGRADES: dict[int, Callable[[Data], Data]] = {
     1: from_1_to_2,
     2: from_2_to_3,
     3: from_3_to_4,
     4: from_4_to_5,
     5: from_5_to_6,
+    6: from_6_to_7,
 }

@@ -36,7 +36,11 @@ class GltfOptions:
         metadata={"says": "from key to key: straight, held (each mouth as it is held) or smooth"},
     )
     alone: bool = field(
-        default=False, metadata={"says": "the line alone, also where the character is a model that it could go into"}
+        default=False,
+        metadata={
+            "title": "Without the model",
+            "says": "the line alone, also where the character is a model that it could go into",
+        },
     )
     degrees: float = field(default=OPENING, metadata={"says": "how far a jaw turns at most, where the line is alone"})
 

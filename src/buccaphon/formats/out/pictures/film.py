@@ -28,9 +28,13 @@ _BT709 = 1  # as H.264 and MP4 number it
 class FilmOptions(PictureOptions):
     """A film with sound."""
 
-    sound: bool = field(default=True, metadata={"says": "with the sound"})
+    sound: bool = field(default=True, metadata={"title": "With sound", "says": "with the sound"})
     over: bool = field(
-        default=False, metadata={"says": "the character over the actor's picture, where the take is a film"}
+        default=False,
+        metadata={
+            "title": "Over the actor",
+            "says": "the character over the actor's picture, where the take is a film",
+        },
     )
 
 
@@ -38,8 +42,8 @@ class FilmOptions(PictureOptions):
 class ClearFilmOptions(PictureOptions):
     """A film with nothing behind the character."""
 
-    sound: bool = field(default=True, metadata={"says": "with the sound"})
-    clear: bool = field(default=True, metadata={"says": "nothing behind the character"})
+    sound: bool = field(default=True, metadata={"title": "With sound", "says": "with the sound"})
+    clear: bool = field(default=True, metadata={"title": "Clear behind", "says": "nothing behind the character"})
 
 
 @dataclass(frozen=True, slots=True)

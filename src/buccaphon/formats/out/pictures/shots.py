@@ -17,7 +17,7 @@ class PictureOptions:
 
     width: int = field(default=1280, metadata={"says": "pixels across"})
     height: int = field(default=720, metadata={"says": "pixels down"})
-    number: bool = field(default=False, metadata={"says": "burn in the scene's frame number"})
+    number: bool = field(default=False, metadata={"title": "Frame number", "says": "burn in the scene's frame number"})
     timecode: bool = field(default=False, metadata={"says": "burn in the timecode"})
     mouth: bool = field(default=False, metadata={"says": "burn in the mouth's name"})
     word: bool = field(default=False, metadata={"says": "burn in the word that is said"})

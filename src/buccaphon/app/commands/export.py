@@ -1,0 +1,86 @@
+"""Exporting: the export list, written, added to, kept and taken over."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+
+from buccaphon.app.commands import needs
+from buccaphon.app.commands.desk import Command, Desk, Step
+from buccaphon.app.commands.file import folder_of, write_and_say
+from buccaphon.app.overlays.chooser import Choice
+from buccaphon.app.settings import EXPORTS
+from buccaphon.errors import BuccaphonError
+from buccaphon.formats.format import Format
+from buccaphon.formats.listing import SUFFIX, USUAL_LIST, list_as_text, read_list
+from buccaphon.formats.registry import FORMATS
+
+
+def export(desk: Desk) -> None:
+    """All that is on in the list; where to is asked once."""
+    desk.show_step(Step.EXPORT)
+    if needs.recording(desk.session):
+        return
+    if desk.session.exporting.folder is None:
+        choose_folder(desk)
+    desk.session.exporting.export()
+
+
+def choose_folder(desk: Desk) -> None:
+    """Where all of it goes."""
+    exporting = desk.session.exporting
+    folder = desk.ask.folder("Export into", exporting.folder or folder_of(desk))
+    if folder is not None:
+        exporting.into(folder)
+
+
+def add(desk: Desk) -> None:
+    """One more file, of all formats there are."""
+    desk.show_step(Step.EXPORT)
+    choices = [Choice(f"{form.name}: {form.about}", form.suffix, partial(_add, desk, form)) for form in FORMATS]
+    desk.chooser.ask("One more file to write", "Search formats", choices)
+
+
+def _add(desk: Desk, form: Format) -> None:
+    desk.session.exporting.add(form)
+    desk.choose_last_export()
+
+
+def keep_list(desk: Desk) -> None:
+    path = desk.ask.file_to_write(
+        "Keep the export list", folder_of(desk) / f"exports{SUFFIX}", f"Export list (*{SUFFIX})"
+    )
+    if path is not None:
+        text = list_as_text(desk.session.exporting.exports)
+        write_and_say(desk, path if path.suffix else path.with_suffix(SUFFIX), text.encode())
+
+
+def take_list(desk: Desk) -> None:
+    path = desk.ask.file_to_open("Use an export list", folder_of(desk), f"Export list (*{SUFFIX})")
+    if path is None:
+        return
+    try:
+        found = read_list(path)
+    except BuccaphonError as problem:
+        desk.session.document.report(problem)
+        return
+    desk.show_step(Step.EXPORT)
+    if desk.session.exporting.put(found, f"Use the export list {path.stem}"):
+        desk.say(f"The export list is that of {path.name} now.")
+
+
+def make_usual(desk: Desk) -> None:
+    """New projects begin with this list; where to is each one's own."""
+    usual = replace(desk.session.exporting.exports, folder="")
+    EXPORTS.write(list_as_text(usual) if usual != USUAL_LIST else "")
+    desk.say("New projects begin with this export list.")
+
+
+COMMANDS = (
+    Command("export", "Export", "Write the files of the export list", ("Ctrl+E",), export),
+    Command("add-export", "Export", "One more file to export…", ("Ctrl+Shift+E",), add),
+    Command("export-folder", "Export", "Choose the folder of the export…", (), choose_folder),
+    Command("export-list-out", "Export", "Keep the export list as a file…", (), keep_list),
+    Command("export-list-in", "Export", "Use an export list from a file…", (), take_list),
+    Command("export-list-usual", "Export", "Begin new projects with this export list", (), make_usual),
+)

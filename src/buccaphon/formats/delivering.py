@@ -1,0 +1,92 @@
+"""A whole export list written for one delivery, for the window, the command line and a batch."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from pathlib import Path
+
+from buccaphon.errors import BuccaphonError, Cancelled, TargetError
+from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.format import Format, Needs, chosen_options
+from buccaphon.formats.listing import Entry, ExportList, stem
+from buccaphon.formats.registry import format_named
+from buccaphon.formats.writing import Written, already_there, make_folder, write_files
+from buccaphon.progress import Progress, unheard
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """An entry that is on, with its format and its place: folder and name without ending."""
+
+    entry: Entry
+    form: Format
+    place: Path
+
+
+@dataclass(slots=True)
+class Delivered:
+    """What came of it. problems: why others could not be written, each a sentence."""
+
+    written: list[Written] = field(default_factory=list)
+    problems: list[BuccaphonError] = field(default_factory=list)
+
+    @property
+    def new(self) -> list[Path]:
+        """Those that were not there as they are."""
+        return [each.path for each in self.written if each.changed]
+
+    @property
+    def unchanged(self) -> list[Path]:
+        return [each.path for each in self.written if not each.changed]
+
+
+def wanted_of(exports: ExportList, facts: Mapping[str, str], base: Path) -> list[Wanted]:
+    """The entries that are on, with their places. base: what the list's folder is below of. Raises ListError, and TargetError
+    when two would write over each other."""
+    found = []
+    for entry in exports.entries:
+        if entry.on:
+            form = format_named(entry.format)
+            found.append(Wanted(entry, form, base / exports.folder / entry.folder / stem(entry.name, facts)))
+    _require_apart(found)
+    return found
+
+
+def _require_apart(found: list[Wanted]) -> None:
+    taken: dict[str, str] = {}
+    for each in found:
+        target = f"{each.place}{each.form.ending}"
+        if target in taken:
+            reason = f"“{taken[target]}” and “{each.form.name}” of the list would write over each other"
+            raise TargetError(target, reason, "Give one of them another name or folder")
+        taken[target] = each.form.name
+
+
+def in_the_way(wanted: list[Wanted]) -> list[Path]:
+    """The files that are there and would be written over."""
+    return [path for each in wanted for path in already_there(each.place, each.form.ending)]
+
+
+def needs_pictures(wanted: list[Wanted]) -> bool:
+    return any(Needs.PICTURES in each.form.needs for each in wanted)
+
+
+def deliver_all(delivery: Delivery, wanted: list[Wanted], progress: Progress = unheard) -> Delivered:
+    """Write all of them; what cannot be written does not keep the others from it. Raises Cancelled."""
+    done = Delivered()
+    for number, each in enumerate(wanted):
+
+        def told(share: float, what: str, number: int = number) -> bool:
+            return progress((number + share) / len(wanted), what)
+
+        if not told(0.0, f"Writing {each.form.name}"):
+            raise Cancelled
+        try:
+            make_folder(each.place.parent)
+            options = chosen_options(each.form.options, dict(each.entry.options))
+            files = each.form.files(replace(delivery, place=each.place), options)
+            done.written += write_files(files, each.place.parent, told)
+        except BuccaphonError as problem:
+            done.problems.append(problem)
+    return done
