@@ -123,7 +123,8 @@ class ListSection(Section):
         if entry is None:
             return
         usual = {each.name: each.text(each.default) for each in options_of(format_named(entry.format).options)}
-        chosen = {name: value for name, value in (*entry.options, (option, text)) if usual.get(name) != value}
+        told = dict(entry.options) | {option: text}
+        chosen = {name: value for name, value in told.items() if usual.get(name) != value}
         name = f"{format_named(entry.format).name}: {option.replace('_', ' ')}"
         self._change(replace(entry, options=tuple(chosen.items())), name, f"option {self.rows.currentRow()} {option}")
 

@@ -1,0 +1,218 @@
+"""The export list in the window: filled, written, written again with one change, kept, taken over; films meanwhile."""
+
+import csv
+import json
+import time
+from dataclasses import replace
+
+import av
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QCheckBox, QComboBox
+
+from buccaphon.app.commands.desk import Step
+from buccaphon.app.session.jobs import Slot
+from buccaphon.app.settings import EXPORTS
+from buccaphon.formats.listing import USUAL_LIST, Entry, ExportList
+from buccaphon.formats.registry import FORMATS
+from buccaphon.project.edits.mouths import Paint
+from buccaphon.project.file.store import open_project
+from tests.helpers.waiting import idle, save
+
+CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+
+
+@pytest.fixture
+def folder(tmp_path, monkeypatch):
+    found = tmp_path / "out"
+    found.mkdir()
+    monkeypatch.setattr("PyQt6.QtWidgets.QFileDialog.getExistingDirectory", lambda *_: str(found))
+    return found
+
+
+def add(window, typed: str) -> None:
+    QTest.keyClick(window, Qt.Key.Key_E, CONTROL | SHIFT)
+    QTest.keyClicks(window.chooser.search, typed)
+    QTest.keyClick(window.chooser.search, Qt.Key.Key_Return)
+
+
+def write(window, qtbot) -> None:
+    QTest.keyClick(window, Qt.Key.Key_E, CONTROL)
+    if window.export_panel.question.isVisible():
+        window.export_panel.replace_button.click()
+    idle(window, qtbot)
+
+
+def test_a_list_is_filled_written_and_written_again_with_the_one_change(demo, qtbot, folder):
+    add(demo, "gltf, binary")
+    add(demo, "openusd")
+    panel = demo.export_panel.list
+    assert panel.rows.count() == 5
+    assert "stall_call.usda" in panel.rows.item(4).text()
+    write(demo, qtbot)
+    names = {"stall_call.keys.csv", "stall_call.keys.json", "stall_call.TextGrid", "stall_call.glb", "stall_call.usda"}
+    assert {path.name for path in folder.iterdir()} == names
+    before = {path.name: path.read_bytes() for path in folder.iterdir()}
+    exposure = demo.document.bake().exposures[8]
+    demo.document.apply(Paint(demo.document.span_of(exposure), "Pucker"))
+    QTest.keyClick(demo, Qt.Key.Key_E, CONTROL)
+    assert demo.export_panel.question.isVisible()
+    demo.export_panel.replace_button.click()
+    idle(demo, qtbot)
+    tables = before["stall_call.keys.csv"], (folder / "stall_call.keys.csv").read_bytes()
+    old, new = (list(csv.DictReader(table.decode().splitlines())) for table in tables)
+    pairs = enumerate(zip(old, new, strict=True))
+    changed = [number for number, (one, other) in pairs if one["mouth"] != other["mouth"]]
+    assert changed == list(range(exposure.start, exposure.end))
+    assert {new[n]["mouth"] for n in changed} == {"Pucker"}
+    write(demo, qtbot)
+    assert "5 files are as before" in demo.export_panel.status.text()
+
+
+def test_entries_are_ticked_moved_named_told_and_taken_out_and_all_of_it_undone(demo, qtbot, folder):
+    demo.show_step(Step.EXPORT)
+    panel = demo.export_panel.list
+    add(demo, "film, mp4")
+    panel.rows.item(1).setCheckState(Qt.CheckState.Unchecked)
+    assert [entry.on for entry in demo.document.state.exports.entries] == [True, False, True, True]
+    panel.rows.setCurrentRow(3)
+    panel.name.setText("{title}_{chart}")
+    panel.name.editingFinished.emit()
+    assert "stall_call_Ten.mp4" in panel.rows.item(3).text()
+    panel.name.setText("{whatever}")
+    panel.name.editingFinished.emit()
+    assert "no field" in demo.notice.text.text()
+    assert demo.document.state.exports.entries[3].name == "{title}_{chart}"
+    panel.folder.setText("films")
+    panel.folder.editingFinished.emit()
+    tick = panel.options.inputs["timecode"]
+    assert isinstance(tick, QCheckBox)
+    tick.click()
+    panel.options.inputs["width"].setValue(640)
+    assert dict(demo.document.state.exports.entries[3].options) == {"timecode": "yes", "width": "640"}
+    panel.options.inputs["width"].setValue(1280)
+    assert dict(demo.document.state.exports.entries[3].options) == {"timecode": "yes"}, "as usual needs no telling"
+    QTest.keyClick(panel.rows, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
+    assert [entry.format for entry in demo.document.state.exports.entries] == [
+        "keys-csv",
+        "keys-json",
+        "mp4",
+        "textgrid",
+    ]
+    QTest.keyClick(panel.rows, Qt.Key.Key_Delete)
+    assert [entry.format for entry in demo.document.state.exports.entries] == ["keys-csv", "keys-json", "textgrid"]
+    while demo.document.project.undo_name:
+        demo.document.undo()
+    assert demo.document.state.exports == USUAL_LIST
+    demo.document.redo()
+    assert panel.rows.count() == 4
+
+
+def test_gltf_options_are_chosen_from_words(demo, folder):
+    add(demo, "gltf, binary")
+    box = demo.export_panel.list.options.inputs["between"]
+    assert isinstance(box, QComboBox)
+    box.setCurrentText("held")
+    box.textActivated.emit("held")
+    assert dict(demo.document.state.exports.entries[-1].options) == {"between": "held"}
+
+
+def test_a_list_stays_with_the_project_goes_to_another_and_begins_new_ones(demo, qtbot, folder, tmp_path, monkeypatch):
+    add(demo, "bvh")
+    write(demo, qtbot)
+    project = tmp_path / "market.buccaphon"
+    assert save(demo, qtbot, project)
+    assert open_project(project).exports == demo.document.state.exports
+    kept = tmp_path / "mine.toml"
+    monkeypatch.setattr("PyQt6.QtWidgets.QFileDialog.getSaveFileName", lambda *_: (str(kept), ""))
+    demo.do("export-list-out")
+    demo.session.exporting.put(USUAL_LIST, "As usual")
+    monkeypatch.setattr("PyQt6.QtWidgets.QFileDialog.getOpenFileName", lambda *_: (str(kept), ""))
+    demo.do("export-list-in")
+    assert demo.document.state.exports.entries[-1] == Entry("bvh")
+    demo.do("export-list-usual")
+    assert "bvh" in EXPORTS.read()
+    kept.write_text("nonsense")
+    demo.do("export-list-in")
+    assert "no export list" in demo.notice.text.text()
+
+
+def test_a_folder_below_the_projects_own_moves_with_it(demo, qtbot, tmp_path):
+    assert save(demo, qtbot, tmp_path / "market.buccaphon")
+    demo.session.exporting.into(tmp_path / "host")
+    assert demo.document.state.exports.folder == "host"
+    assert demo.session.exporting.folder == tmp_path / "host"
+
+
+def test_again_whenever_it_is_saved_writes_without_asking(demo, qtbot, tmp_path):
+    folder = tmp_path / "host"
+    demo.session.exporting.into(folder)
+    demo.show_step(Step.EXPORT)
+    demo.export_panel.again.click()
+    assert save(demo, qtbot, tmp_path / "market.buccaphon")
+    idle(demo, qtbot)
+    keys = folder / "market.keys.json"
+    assert json.loads(keys.read_text())["format"] == "buccaphon.keys"
+    first = keys.read_bytes()
+    demo.document.apply(Paint(demo.document.span_of(demo.document.bake().exposures[3]), "Open"))
+    assert save(demo, qtbot, tmp_path / "market.buccaphon")
+    idle(demo, qtbot)
+    assert keys.read_bytes() != first
+    assert not demo.export_panel.question.isVisible()
+
+
+def test_paths_can_be_copied_and_nothing_on_is_said(demo, qtbot, folder):
+    write(demo, qtbot)
+    demo.export_panel.copy_button.click()
+    assert QApplication.clipboard().text().split("\n")[0] == str(folder / "stall_call.keys.csv")
+    off = tuple(replace(entry, on=False) for entry in demo.document.state.exports.entries)
+    demo.session.exporting.put(replace(demo.document.state.exports, entries=off), "None")
+    QTest.keyClick(demo, Qt.Key.Key_E, CONTROL)
+    assert "Nothing is on" in demo.export_panel.status.text()
+    twice = (Entry("bvh"), Entry("bvh"))
+    demo.session.exporting.put(replace(demo.document.state.exports, entries=twice), "Twice")
+    QTest.keyClick(demo, Qt.Key.Key_E, CONTROL)
+    assert "over each other" in demo.export_panel.status.text()
+
+
+def test_pictures_are_written_while_the_window_lives(demo, qtbot, folder):
+    small = (("width", "160"), ("height", "90"))
+    entries = (Entry("mp4", options=small), Entry("contact-sheet"), Entry("sheet-pdf"))
+    demo.session.exporting.put(ExportList(entries, str(folder)), "Pictures")
+    demo.session.exporting.export()
+    longest, last = 0.0, time.perf_counter()
+    while demo.session.jobs.busy(Slot.EXPORT):
+        QApplication.processEvents()
+        now = time.perf_counter()
+        longest, last = max(longest, now - last), now
+        time.sleep(0.001)
+    assert {path.name for path in folder.iterdir()} == {
+        "stall_call.mp4",
+        "stall_call.contact.png",
+        "stall_call.sheet.pdf",
+    }
+    with av.open(str(folder / "stall_call.mp4")) as film:
+        assert sum(1 for _ in film.decode(video=0)) == demo.document.bake().frames
+    assert longest < 1.0
+
+
+def test_closing_in_the_middle_of_a_film_ends_it_and_leaves_nothing(demo, qtbot, folder):
+    demo.session.exporting.put(ExportList((Entry("mp4"),), str(folder)), "A film")
+    demo.session.exporting.export()
+    qtbot.waitUntil(lambda: demo.session.jobs.busy(Slot.EXPORT), timeout=5000)
+    demo.session.shut_down()
+    assert list(folder.iterdir()) == []
+
+
+def test_every_format_of_the_demo_is_written(demo, qtbot, folder):
+    small = {"mp4", "webm", "mov", "png-sequence"}
+    tiny = (("width", "32"), ("height", "18"))
+    entries = tuple(Entry(form.id, options=tiny if form.id in small else ()) for form in FORMATS)
+    demo.session.exporting.put(ExportList(entries, str(folder)), "Everything")
+    demo.session.exporting.export()
+    idle(demo, qtbot)
+    frames = demo.document.bake().frames
+    names = {path.name for path in folder.iterdir()}
+    assert len(names) == len(FORMATS) + 1 + frames - 1, "one file each, a second of glTF, and the pictures"
+    assert "could not" not in demo.export_panel.status.text()
