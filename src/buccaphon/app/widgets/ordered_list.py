@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QDropEvent, QKeyEvent
 from PyQt6.QtWidgets import QAbstractItemView, QListWidget
 
@@ -22,13 +22,20 @@ class OrderedList(QListWidget):
         self.setAccessibleName(name)
         self.setToolTip(hint)
 
+    def event(self, event: QEvent) -> bool:
+        """Delete is for the chosen entry while the list has the focus, and no command of the window's."""
+        if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent) and _is_delete(event):
+            event.accept()
+            return True
+        return super().event(event)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         way = _WAYS.get(event.key())
         if way is not None and event.modifiers() & Qt.KeyboardModifier.AltModifier:
             row = self.currentRow()
             if 0 <= row + way < self.count():
                 self.moved.emit(row, row + (2 if way > 0 else -1))
-        elif event.key() == Qt.Key.Key_Delete and not event.modifiers():
+        elif _is_delete(event):
             self.dropped.emit()
         else:
             super().keyPressEvent(event)
@@ -41,3 +48,7 @@ class OrderedList(QListWidget):
         event.setDropAction(Qt.DropAction.CopyAction)
         event.accept()
         self.moved.emit(self.currentRow(), before)
+
+
+def _is_delete(event: QKeyEvent) -> bool:
+    return event.key() == Qt.Key.Key_Delete and event.modifiers() == Qt.KeyboardModifier.NoModifier
