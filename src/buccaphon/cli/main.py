@@ -9,6 +9,8 @@ import click
 from buccaphon import __version__
 from buccaphon.cli.align import align_command
 from buccaphon.cli.bake import bake_command
+from buccaphon.cli.deliver import deliver_command
+from buccaphon.cli.formats import formats_command
 from buccaphon.cli.names import names_command
 from buccaphon.cli.window import demo_command, open_command
 from buccaphon.errors import BuccaphonError, Cancelled
@@ -49,9 +51,18 @@ def main() -> None:
       buccaphon market.buccaphon
       buccaphon align call.wav -o call.TextGrid
       buccaphon bake call.wav --fps 24 --hold 2 -o call.csv
+      buccaphon deliver market.buccaphon -o out/
       buccaphon names shapes.txt --chart Ten
     """
 
 
-for _command in (align_command, bake_command, names_command, demo_command, open_command):
+for _command in (
+    align_command,
+    bake_command,
+    deliver_command,
+    formats_command,
+    names_command,
+    demo_command,
+    open_command,
+):
     main.add_command(_command)

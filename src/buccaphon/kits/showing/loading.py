@@ -8,7 +8,7 @@ from PyQt6.QtGui import QImage
 
 from buccaphon.errors import KitError
 from buccaphon.files import whole_text
-from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, OtherFile
+from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, OtherFile, with_own_names
 from buccaphon.kits.limits import read_bytes
 from buccaphon.kits.model.head import read_head
 from buccaphon.kits.model.names import MODEL_SUFFIXES
@@ -22,6 +22,9 @@ from buccaphon.kits.showing.character import Character
 from buccaphon.kits.showing.cut_out import CutOutCharacter, Pictures
 from buccaphon.kits.showing.drawn import DrawnCharacter
 from buccaphon.kits.showing.model import ModelCharacter
+from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
+from buccaphon.kits.store import open_kit
+from buccaphon.mouths.chart import Chart
 from buccaphon.progress import Progress, unheard
 
 LAYERED_SUFFIXES = (".ora", ".svg", ".svgz")
@@ -48,6 +51,15 @@ def begin_kit(path: Path) -> Kit:
     raise KitError(
         str(path), reason, "Choose a folder of drawings, a PNG, SVG or OpenRaster file, or a glTF or VRM model"
     )
+
+
+def kit_in(path: Path, chart: Chart) -> Kit:
+    """A whole kit from a kit file, or from what `begin_kit` takes, with its own names matched to a chart. Raises KitError."""
+    if path.suffix.lower() == KIT_SUFFIX:
+        return open_kit(path)
+    kit = begin_kit(path)
+    own = read_head(path).shapes if isinstance(kit.look, Model) else load(kit).own
+    return with_own_names(kit, own, chart)
 
 
 def load(kit: Kit, progress: Progress = unheard) -> Character:

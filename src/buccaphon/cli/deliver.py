@@ -1,0 +1,112 @@
+"""`buccaphon deliver`: all files of a list, for a project or a recording."""
+
+from __future__ import annotations
+
+import sys
+from dataclasses import replace
+from pathlib import Path
+
+import click
+
+from buccaphon.alignment.aligner import align
+from buccaphon.alignment.request import AlignmentRequest
+from buccaphon.audio.peaks import build_peaks
+from buccaphon.audio.reading import read_recording
+from buccaphon.cli.common import ANY_PATH, say_problem, with_pictures
+from buccaphon.cli.line import Line, line_options
+from buccaphon.cli.sound import Sound, sound_options
+from buccaphon.cli.words import Said, word_options
+from buccaphon.errors import ListError, ProjectError
+from buccaphon.formats.delivering import deliver_all, needs_pictures, wanted_of
+from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.format import Needs
+from buccaphon.formats.listing import USUAL_LIST, Entry, ExportList, read_list, require_sound_list
+from buccaphon.project.delivering import deliver, facts
+from buccaphon.project.derived import Derived
+from buccaphon.project.file.store import SUFFIX, open_project
+from buccaphon.project.state import State
+from buccaphon.speech.script import script_words
+from buccaphon.timing import FrameRate
+
+
+@click.command("deliver")
+@click.argument("source", type=ANY_PATH, metavar="PROJECT|RECORDING")
+@line_options
+@click.option("--list", "listed", type=ANY_PATH, metavar="LIST.toml", help="The export list, as the window keeps it.")
+@click.option("--as", "idents", metavar="ID,ID...", help="Formats by their ids instead; `buccaphon formats` has them.")
+@click.option("-o", "--out", required=True, type=ANY_PATH, metavar="FOLDER", help="Where all of it goes.")
+@word_options
+@sound_options
+def deliver_command(
+    source: Path, line: Line, listed: Path | None, idents: str | None, out: Path, sound: Sound, said: Said
+) -> None:
+    """Write all files of an export list for a project, or for a recording.
+
+    A project has its rate, chart, character and list; a recording needs --fps, and --list or --as.
+
+    \b
+    Examples:
+      buccaphon deliver market.buccaphon -o out/
+      buccaphon deliver market.buccaphon --as glb,sheet-pdf,mp4 -o out/
+      buccaphon deliver call.wav --fps 24 --list studio.toml -o out/
+    """
+    if listed is not None and idents is not None:
+        raise click.UsageError("Give --list or --as, not both.")
+    exports = read_list(listed) if listed is not None else _named(idents) if idents is not None else None
+    if source.suffix.lower() == SUFFIX:
+        delivery, derived, known, own = _of_project(source, line)
+    else:
+        delivery, derived = line.delivery(source, line.look(), sound, said)
+        known, own = _facts(delivery), USUAL_LIST
+    wanted = wanted_of(replace(exports or own, folder=""), known, out)
+    if not wanted:
+        raise ListError("the export list", "nothing of it is on", "Name formats with --as")
+    if needs_pictures(wanted):
+        delivery = with_pictures(delivery, derived, Needs.PICTURES)
+    done = deliver_all(delivery, wanted)
+    for each in done.written:
+        click.echo(f"{'Wrote' if each.changed else 'As before'} {each.path}", err=True)
+    for problem in done.problems:
+        say_problem(problem)
+    if done.problems:
+        sys.exit(2)
+
+
+def _named(idents: str) -> ExportList:
+    found = ExportList(tuple(Entry(ident.strip()) for ident in idents.split(",") if ident.strip()))
+    require_sound_list(found)
+    return found
+
+
+def _facts(delivery: Delivery) -> dict[str, str]:
+    bake = delivery.bake
+    assert bake is not None
+    character = delivery.kit.name if delivery.kit else "Marigold"
+    take = delivery.source.take if delivery.source else delivery.title
+    return {
+        "title": delivery.title, "take": take, "chart": bake.chart.name, "character": character, "fps": bake.rate.label,
+    }  # fmt: skip
+
+
+def _of_project(path: Path, line: Line) -> tuple[Delivery, Derived, dict[str, str], ExportList]:
+    """Of the take that is shown in it; its words are aligned where that was not done yet."""
+    state = open_project(path)
+    take = state.take
+    if take is None:
+        raise ProjectError(str(path), "there is no recording in it", "Bring one in first")
+    if line.fps is not None:
+        state = replace(state, rate=FrameRate.parse(line.fps))
+    heard = read_recording(take.path).listened_to(take.channel)
+    derived = Derived(heard, build_peaks(heard))
+    state = _aligned(state, derived)
+    return deliver(state, derived, path.stem), derived, facts(state, path.stem), state.exports
+
+
+def _aligned(state: State, derived: Derived) -> State:
+    take = state.take
+    words = script_words(state.script)
+    if take is None or take.score is not None or not words:
+        return state
+    used = take.used(derived.recording.duration)
+    request = AlignmentRequest(derived.recording, words, used, take.not_speech, state.language, state.lexicon)
+    return state.with_take(replace(take, score=align(request)))

@@ -1,0 +1,61 @@
+"""`buccaphon formats`: what can be written and read."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+
+from buccaphon.cli.common import ANY_PATH
+from buccaphon.files import write_whole
+from buccaphon.formats.describing import HOSTS
+from buccaphon.formats.format import options_of
+from buccaphon.formats.registry import FORMATS, READERS, format_named
+from buccaphon.formats.writing import make_folder
+
+
+@click.command("formats")
+@click.argument("ident", required=False, metavar="[ID]")
+@click.option(
+    "--readers", type=ANY_PATH, metavar="FOLDER",
+    help="Write what reads keys in other programs into FOLDER: Python, JavaScript, and their schema.",
+)  # fmt: skip
+def formats_command(ident: str | None, readers: Path | None) -> None:
+    """List all formats by their ids, or the options of one.
+
+    \b
+    Examples:
+      buccaphon formats
+      buccaphon formats glb
+      buccaphon formats --readers scripts/
+    """
+    if readers is not None:
+        _write_readers(readers)
+    elif ident is not None:
+        _describe(ident)
+    else:
+        width = max(len(form.id) for form in FORMATS)
+        click.echo("Out:")
+        for form in FORMATS:
+            click.echo(f"  {form.id:<{width}}  {form.ending:<14}  {form.about}")
+        click.echo("In:")
+        for reader in READERS:
+            click.echo(f"  {reader.id:<{width}}  {' '.join(reader.suffixes):<14}  {reader.about}")
+
+
+def _describe(ident: str) -> None:
+    known = [form.id for form in FORMATS]
+    if ident not in known:
+        raise click.UsageError(f"There is no format {ident}. There are {', '.join(known)}.")
+    form = format_named(ident)
+    click.echo(f"{form.name} ({form.ending}): {form.about}. Leaves out {form.loses}.")
+    for option in options_of(form.options):
+        choices = f" ({' | '.join(option.choices)})" if option.choices else ""
+        click.echo(f"  {option.name}={option.text(option.default)}{choices}  {option.says}")
+
+
+def _write_readers(folder: Path) -> None:
+    make_folder(folder)
+    for name in ("read_keys.py", "read_keys.mjs", "keys.schema.json", "README.md"):
+        write_whole(folder / name, (HOSTS / name).read_bytes())
+        click.echo(f"Wrote {folder / name}", err=True)

@@ -1,0 +1,82 @@
+"""What the subcommands can be told about how a line is animated, and making it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import wraps
+from pathlib import Path
+from typing import Any
+
+import click
+
+from buccaphon.cli.common import ANY_PATH
+from buccaphon.cli.sound import Sound
+from buccaphon.cli.words import Said
+from buccaphon.formats.delivery import Delivery
+from buccaphon.kits.kit import Kit
+from buccaphon.motion.mixes import read_mix
+from buccaphon.mouths.chart import Chart
+from buccaphon.mouths.chart_file import find_chart
+from buccaphon.mouths.manner import LONGEST_HOLD
+from buccaphon.project.derived import Derived
+from buccaphon.project.lines import Look, line_delivery
+from buccaphon.timing import FrameRate
+
+
+def line_options(command: Callable[..., None]) -> Callable[..., None]:
+    """The options about the frames; the command gets them as one `Line`."""
+
+    @click.option("--fps", help="The scene's frame rate: 24, 23.976, 24000/1001, 25, 29.97, 30, 60 ...")
+    @click.option("--chart", default="Ten", show_default=True, help="A shipped chart's name, or a chart file (.toml).")
+    @click.option("--hold", default=1, show_default=True, type=click.IntRange(1, LONGEST_HOLD), help="2 is 'on twos'.")
+    @click.option("--start-frame", default=0, show_default=True, help="The number of the first frame.")
+    @click.option("--loudness-only", is_flag=True, help="Open and shut by loudness; no script is needed.")
+    @click.option(
+        "--mix", "mixes", multiple=True, metavar="TEXT", help='One more channel: "smile = spread - 0.3 jaw". Repeat.'
+    )
+    @click.option("--kit", type=ANY_PATH, help="The character: a .buccakit, a glTF or VRM model, or its drawings.")
+    @wraps(command)
+    def taking(
+        *, fps: str | None, chart: str, hold: int, start_frame: int, loudness_only: bool, mixes: tuple[str, ...],
+        kit: Path | None, **rest: Any,
+    ) -> None:  # fmt: skip
+        line = Line(fps, chart, hold, start_frame, loudness_only, mixes, kit)
+        command(line=line, **rest)
+
+    return taking
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """As the options have it; nothing of it is looked at before it is needed."""
+
+    fps: str | None
+    chart: str
+    hold: int
+    start_frame: int
+    loudness_only: bool
+    mixes: tuple[str, ...]
+    kit: Path | None
+
+    def look(self) -> Look:
+        """Raises what the parts of it raise when they cannot be."""
+        if self.fps is None:
+            raise click.UsageError("Missing option '--fps'.")
+        rate, chart = FrameRate.parse(self.fps), find_chart(self.chart)
+        kit = _kit(self.kit, chart) if self.kit is not None else None
+        mixes = tuple(read_mix(text) for text in self.mixes)
+        return Look(rate, chart, self.start_frame, self.hold, mixes, kit, self.loudness_only)
+
+    def delivery(self, recording: Path, look: Look, sound: Sound, said: Said) -> tuple[Delivery, Derived]:
+        """Read, align unless only loudness is to move it, and animate."""
+        heard = sound.read(recording)
+        score = None if look.by_loudness else said.score(recording, heard, sound)
+        take = sound.take(recording, heard.duration, score)
+        return line_delivery(take, heard, look, recording.stem)
+
+
+def _kit(path: Path, chart: Chart) -> Kit:
+    from buccaphon.kits.showing.loading import kit_in  # noqa: PLC0415  (Qt is loaded only when there is a character)
+
+    return kit_in(path, chart)

@@ -1,0 +1,58 @@
+"""A line without a window: one recording with how it is to be animated, as the state of a project that is never saved."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from buccaphon.alignment.speaking import spoken_in
+from buccaphon.audio.peaks import build_peaks
+from buccaphon.audio.recording import Recording
+from buccaphon.errors import RecordingError
+from buccaphon.formats.delivery import Delivery
+from buccaphon.kits.kit import Kit
+from buccaphon.motion.mixes import Mix
+from buccaphon.mouths.chart import Chart, ChartDocument
+from buccaphon.mouths.manner import Manner
+from buccaphon.project.delivering import deliver
+from buccaphon.project.derived import Derived
+from buccaphon.project.edits.channels import PutMix
+from buccaphon.project.edits.kits import PutKit
+from buccaphon.project.state import State, Take
+from buccaphon.timing import FrameRate
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """How a line is animated. rate: of the scene. start_frame: the number of its first frame. hold: 2 is 'on twos'. mixes:
+    channels of one's own. kit: the character; None for Marigold drawn by poses. by_loudness: without words."""
+
+    rate: FrameRate
+    chart: Chart
+    start_frame: int = 0
+    hold: int = 1
+    mixes: tuple[Mix, ...] = ()
+    kit: Kit | None = None
+    by_loudness: bool = False
+
+
+def state_of(take: Take, look: Look) -> State:
+    """Raises ChannelError for a mix that cannot be."""
+    own = (ChartDocument(look.chart.name, look.chart.about, look.chart.mouths),)
+    manner = Manner(hold=look.hold)
+    state = State(
+        (take,), rate=look.rate, start_frame=look.start_frame, manner=manner, chart=look.chart.name, charts=own
+    )
+    for mix in look.mixes:
+        state = PutMix(mix).apply(state)
+    return PutKit(look.kit).apply(state) if look.kit is not None else state
+
+
+def line_delivery(take: Take, heard: Recording, look: Look, title: str) -> tuple[Delivery, Derived]:
+    """All that can be written of a line, and what follows from its sound. heard: the take's recording as it is listened to.
+    Raises RecordingError when only loudness is to move it and there is only silence."""
+    if look.by_loudness and heard.is_silent:
+        raise RecordingError(str(take.path), "it holds only silence", "Choose the take with the voice")
+    derived = Derived(heard, build_peaks(heard))
+    if look.by_loudness:
+        derived.take_spoken(spoken_in(heard))
+    return deliver(state_of(take, look), derived, title), derived
