@@ -21,7 +21,7 @@ from buccaphon.formats.delivering import deliver_all, needs_pictures, wanted_of
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.format import Needs
 from buccaphon.formats.listing import USUAL_LIST, Entry, ExportList, read_list, require_sound_list
-from buccaphon.project.delivering import deliver, facts
+from buccaphon.project.delivering import deliver, facts, facts_of
 from buccaphon.project.derived import Derived
 from buccaphon.project.file.store import SUFFIX, open_project
 from buccaphon.project.state import State
@@ -50,14 +50,12 @@ def deliver_command(
       buccaphon deliver market.buccaphon --as glb,sheet-pdf,mp4 -o out/
       buccaphon deliver call.wav --fps 24 --list studio.toml -o out/
     """
-    if listed is not None and idents is not None:
-        raise click.UsageError("Give --list or --as, not both.")
-    exports = read_list(listed) if listed is not None else _named(idents) if idents is not None else None
+    exports = exports_named(listed, idents)
     if source.suffix.lower() == SUFFIX:
         delivery, derived, known, own = _of_project(source, line)
     else:
         delivery, derived = line.delivery(source, line.look(), sound, said)
-        known, own = _facts(delivery), USUAL_LIST
+        known, own = facts_of(delivery), USUAL_LIST
     wanted = wanted_of(replace(exports or own, folder=""), known, out)
     if not wanted:
         raise ListError("the export list", "nothing of it is on", "Name formats with --as")
@@ -72,20 +70,17 @@ def deliver_command(
         sys.exit(2)
 
 
-def _named(idents: str) -> ExportList:
+def exports_named(listed: Path | None, idents: str | None) -> ExportList | None:
+    """The list of a file, or of formats by their ids; None where neither was named. Raises ListError."""
+    if listed is not None and idents is not None:
+        raise click.UsageError("Give --list or --as, not both.")
+    if listed is not None:
+        return read_list(listed)
+    if idents is None:
+        return None
     found = ExportList(tuple(Entry(ident.strip()) for ident in idents.split(",") if ident.strip()))
     require_sound_list(found)
     return found
-
-
-def _facts(delivery: Delivery) -> dict[str, str]:
-    bake = delivery.bake
-    assert bake is not None
-    character = delivery.kit.name if delivery.kit else "Marigold"
-    take = delivery.source.take if delivery.source else delivery.title
-    return {
-        "title": delivery.title, "take": take, "chart": bake.chart.name, "character": character, "fps": bake.rate.label,
-    }  # fmt: skip
 
 
 def _of_project(path: Path, line: Line) -> tuple[Delivery, Derived, dict[str, str], ExportList]:

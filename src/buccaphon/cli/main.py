@@ -9,6 +9,7 @@ import click
 from buccaphon import __version__
 from buccaphon.cli.align import align_command
 from buccaphon.cli.bake import bake_command
+from buccaphon.cli.batch import batch_command
 from buccaphon.cli.deliver import deliver_command
 from buccaphon.cli.formats import formats_command
 from buccaphon.cli.names import names_command
@@ -52,6 +53,7 @@ def main() -> None:
       buccaphon align call.wav -o call.TextGrid
       buccaphon bake call.wav --fps 24 --hold 2 -o call.csv
       buccaphon deliver market.buccaphon -o out/
+      buccaphon batch lines.csv -o out/ --workers 4
       buccaphon names shapes.txt --chart Ten
     """
 
@@ -60,6 +62,7 @@ for _command in (
     align_command,
     bake_command,
     deliver_command,
+    batch_command,
     formats_command,
     names_command,
     demo_command,

@@ -22,7 +22,7 @@ from buccaphon.cli.sound import Sound
 from buccaphon.errors import RecordingError, ScriptError
 from buccaphon.files import read_text
 from buccaphon.formats.in_.wording import guides_for
-from buccaphon.formats.registry import read_wording
+from buccaphon.formats.registry import read_wording, script_for
 from buccaphon.score.records import Score
 from buccaphon.speech.languages import ENGLISH, find_language
 from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon
@@ -116,16 +116,3 @@ def _as_it_was_said(request: AlignmentRequest, text: str, report: Callable[[floa
     others = tuple(finding.span for finding in comparison.findings if finding.kind is Difference.OTHER)
     words = script_words(mend_script(text, request.words, comparison.findings))
     return replace(request, words=words, not_speech=(*request.not_speech, *others), guides=())
-
-
-def script_for(recording: Path, script: Path | None) -> Path:
-    """The script named, or the .txt beside the recording."""
-    found = script or recording.with_suffix(".txt")
-    try:
-        missing = not found.exists()
-    except OSError:
-        missing = False  # whoever reads it says what is the matter
-    if missing:
-        reason = "there is no such file" if script else f"no script is named and there is no {found.name} beside it"
-        raise ScriptError(str(script or recording), reason, "Name the words with --script FILE")
-    return found

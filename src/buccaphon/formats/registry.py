@@ -203,6 +203,19 @@ def read_wording(path: Path) -> Wording:
     return wording
 
 
+def script_for(recording: Path, script: Path | None) -> Path:
+    """The script named, or the .txt beside the recording."""
+    found = script or recording.with_suffix(".txt")
+    try:
+        missing = not found.exists()
+    except OSError:
+        missing = False  # whoever reads it says what is the matter
+    if missing:
+        reason = "there is no such file" if script else f"no script is named and there is no {found.name} beside it"
+        raise ScriptError(str(script or recording), reason, "Name the words with --script FILE")
+    return found
+
+
 def _reader_for(path: Path) -> Reader:
     with contextlib.suppress(OSError):
         if path.exists() and not path.is_file():

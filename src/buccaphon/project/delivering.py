@@ -34,3 +34,15 @@ def facts(state: State, title: str) -> dict[str, str]:
         "character": kit.name if kit else "Marigold",
         "fps": state.rate.label,
     }
+
+
+def facts_of(delivery: Delivery) -> dict[str, str]:
+    """The same for a line that is in no project."""
+    bake = delivery.bake
+    return {
+        "title": delivery.title,
+        "take": delivery.source.take if delivery.source else delivery.title,
+        "chart": bake.chart.name if bake else "",
+        "character": delivery.kit.name if delivery.kit else "Marigold",
+        "fps": bake.rate.label if bake else "",
+    }

@@ -1,0 +1,162 @@
+"""The library: what the window and the command line do, as three functions on plain records. What is named in `__all__` keeps
+its name, its arguments and what it gives back until the first number of the version changes; arguments may be added."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from buccaphon.alignment.aligner import align as _align
+from buccaphon.alignment.request import AlignmentRequest
+from buccaphon.audio.peaks import build_peaks
+from buccaphon.audio.reading import read_recording
+from buccaphon.audio.recording import Recording
+from buccaphon.errors import BuccaphonError, Cancelled
+from buccaphon.formats.delivering import Delivered, deliver_all, needs_pictures, wanted_of
+from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.listing import Entry, ExportList, read_list, require_sound_list
+from buccaphon.formats.registry import read_wording, script_for
+from buccaphon.formats.writing import Written
+from buccaphon.motion.channels import Channel, Channels
+from buccaphon.motion.mixes import read_mix
+from buccaphon.motion.record import Bake
+from buccaphon.mouths.chart import Chart
+from buccaphon.mouths.chart_file import find_chart
+from buccaphon.mouths.exposures import Exposure
+from buccaphon.progress import Progress, unheard
+from buccaphon.project.delivering import facts_of
+from buccaphon.project.lines import Look, line_delivery
+from buccaphon.project.state import Take
+from buccaphon.score.records import Note, Phone, Score, Word
+from buccaphon.speech.languages import ENGLISH, find_language
+from buccaphon.speech.lexicon import NO_ENTRIES
+from buccaphon.speech.lexicon_text import parse_lexicon
+from buccaphon.speech.script import require_words
+from buccaphon.timing import FrameRate, Span
+
+__all__ = [
+    "Bake", "BuccaphonError", "Cancelled", "Channel", "Channels", "Chart", "Delivered", "Delivery", "Entry", "ExportList",
+    "Exposure", "FrameRate", "Note", "Phone", "Recording", "Score", "Span", "Word", "Written", "align", "bake", "deliver",
+]  # fmt: skip
+
+FilePath = str | Path
+
+
+def align(
+    recording: FilePath | Recording,
+    script: str | None = None,
+    *,
+    language: str = ENGLISH,
+    lexicon: str = "",
+    progress: Progress = unheard,
+) -> Score:
+    """Find where each word and each speech sound lies.
+
+    recording: a file (WAV, FLAC, MP3, OGG, M4A, the sound of a film …), or one that was read. script: the words that are
+    said; None reads the .txt beside the file. language: a code such as "en-us", "es", "fi", or a name. lexicon:
+    pronunciations of one's own, as the text of a lexicon file. progress: is given the share that is done and what is being
+    done; when it gives False, the work stops with Cancelled.
+
+    The score has its words in order, each with its phones (IPA), in seconds from the start of the recording; a confidence
+    of 0 to 1 says how sure a start is. Raises a BuccaphonError with a sentence when a file or the words cannot be used.
+
+    >>> score = align("stall_call.flac")
+    >>> score.words[1].text
+    'plums,'
+    >>> [phone.symbol for phone in score.words[1].phones]
+    ['p', 'l', 'ʌ', 'm', 'z']
+    """
+    heard = recording if isinstance(recording, Recording) else read_recording(Path(recording))
+    if script is not None:
+        text, subject = script, "the script"
+    elif isinstance(recording, Recording):
+        text, subject = "", "the script"
+    else:
+        found = script_for(Path(recording), None)
+        text, subject = read_wording(found).text, str(found)
+    words = require_words(text, subject)
+    own = parse_lexicon(lexicon, "the lexicon") if lexicon else NO_ENTRIES
+    return _align(AlignmentRequest(heard, words, None, (), find_language(language).code, own), progress)
+
+
+def bake(
+    recording: FilePath,
+    fps: FrameRate | str | float,
+    *,
+    script: str | None = None,
+    score: Score | None = None,
+    language: str = ENGLISH,
+    chart: Chart | str = "Ten",
+    hold: int = 1,
+    start_frame: int = 0,
+    by_loudness: bool = False,
+    mixes: Sequence[str] = (),
+    kit: FilePath | None = None,
+    progress: Progress = unheard,
+) -> Delivery:
+    """Choose a mouth for every frame and move jaw, lips and shape weights.
+
+    fps: frames a second: 24, "23.976", "24000/1001" … script, language: as of `align`. score: the words, where they were
+    aligned before. chart: one that ships, by its name, or a chart file. hold: 2 is "on twos". start_frame: the number that
+    the first frame bears. by_loudness: without words. mixes: channels of one's own, "smile = spread - 0.3 jaw". kit: the
+    character: a kit file, a glTF or VRM model, or its drawings (those are read with Qt).
+
+    What comes back is ready to be delivered. Its `bake` has `exposures` (held mouths, frames counted from 0) and `channels`:
+    `values` is float32 of (frames, channels), each of 0 to 1 unless its channel says otherwise. Raises a BuccaphonError with
+    a sentence when something given cannot be used.
+
+    >>> line = bake("stall_call.flac", 24)
+    >>> line.bake.frames, line.bake.exposures[0].mouth
+    (273, 'Rest')
+    >>> line.bake.channels.curve("jaw").shape
+    (273,)
+    """
+    path = Path(recording)
+    used = find_chart(chart) if isinstance(chart, str) else chart
+    rate = fps if isinstance(fps, FrameRate) else FrameRate.parse(str(fps))
+    character = None
+    if kit is not None:
+        from buccaphon.kits.showing.loading import kit_in  # noqa: PLC0415  (Qt is loaded only when there is a character)
+
+        character = kit_in(Path(kit), used)
+    own = tuple(read_mix(text) for text in mixes)
+    heard = read_recording(path, progress=progress)
+    if score is None and not by_loudness:
+        text = script if script is not None else read_wording(script_for(path, None)).text
+        score = align(heard, text, language=language, progress=progress)
+    take = Take(path, score=None if by_loudness else score)
+    look = Look(rate, used, start_frame, hold, own, character, by_loudness)
+    delivery, _ = line_delivery(take, heard, look, path.stem)
+    return delivery
+
+
+def deliver(
+    line: Delivery, exports: ExportList | FilePath | Iterable[str], folder: FilePath, *, progress: Progress = unheard
+) -> Delivered:
+    """Write a line's files.
+
+    exports: a list as the window keeps it, the path of one (.toml), or the ids of formats (docs/formats.md). folder: is
+    made if it is not there. Files that are there already are replaced, each whole or not at all; one that is there as it
+    should be stays untouched.
+
+    What comes back has `written` (each with its path and whether it changed) and `problems`: what could not be written keeps
+    nothing else from it. Raises a BuccaphonError for a list that cannot be.
+
+    >>> done = deliver(bake("stall_call.flac", 24, by_loudness=True), ["keys-csv", "glb"], "out")
+    >>> [written.path.name for written in done.written], done.problems
+    (['stall_call.keys.csv', 'stall_call.glb'], [])
+    """
+    if isinstance(exports, ExportList):
+        found = exports
+    elif isinstance(exports, str | Path):
+        found = read_list(Path(exports))
+    else:
+        found = ExportList(tuple(Entry(ident) for ident in exports))
+    require_sound_list(found)
+    wanted = wanted_of(replace(found, folder=""), facts_of(line), Path(folder))
+    if needs_pictures(wanted) and line.pictures is None and line.sound is not None:
+        from buccaphon.app.pictures.alone import pictures_alone  # noqa: PLC0415  (Qt only when something is painted)
+
+        line = replace(line, pictures=pictures_alone(line, build_peaks(line.sound)))
+    return deliver_all(line, wanted, progress)

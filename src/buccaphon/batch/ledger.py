@@ -1,0 +1,55 @@
+"""What was done: one line of JSON for each, put down as soon as it is done, so that a batch that was killed goes on."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+import msgspec
+
+from buccaphon.batch.line import Outcome
+from buccaphon.errors import TargetError
+
+NAME = "batch.ledger.jsonl"
+
+
+class Ledger:
+    """Of a folder. A line that was cut off in the middle is passed over."""
+
+    def __init__(self, folder: Path) -> None:
+        self._folder, self._path = folder, folder / NAME
+        self._known: dict[str, Outcome] = {}
+        try:
+            lines = self._path.read_bytes().splitlines() if self._path.exists() else []
+        except OSError as problem:
+            raise TargetError(
+                str(self._path), f"it cannot be read ({problem.strerror})", "Choose another folder"
+            ) from None
+        for line in lines:
+            try:
+                outcome = msgspec.json.decode(line, type=Outcome)
+            except (msgspec.DecodeError, UnicodeDecodeError):
+                continue
+            self._known[outcome.key] = outcome
+        self._torn = bool(lines) and not self._path.read_bytes().endswith(b"\n")
+
+    def done(self, key: str) -> Outcome | None:
+        """What came of a line of that content and settings, if it went well and all its files are still there."""
+        found = self._known.get(key) if key else None
+        if found is None or found.failed or not all((self._folder / name).exists() for name in found.files):
+            return None
+        return found
+
+    def put(self, outcome: Outcome) -> None:
+        """Raises TargetError."""
+        self._known[outcome.key] = outcome
+        try:
+            with self._path.open("ab") as file:
+                file.write((b"\n" if self._torn else b"") + msgspec.json.encode(outcome) + b"\n")
+                file.flush()
+                os.fsync(file.fileno())
+        except OSError as problem:
+            raise TargetError(
+                str(self._path), f"it cannot be written ({problem.strerror})", "Free space there"
+            ) from None
+        self._torn = False

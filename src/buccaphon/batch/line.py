@@ -1,0 +1,129 @@
+"""One line of a batch, wherever it is worked on: what it is known by, and what comes of it."""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+import msgspec
+
+from buccaphon.api import align
+from buccaphon.audio.reading import read_recording
+from buccaphon.batch.manifest import Row
+from buccaphon.checks.facts import Facts
+from buccaphon.checks.finding import find_marks
+from buccaphon.checks.mark import MarkKind
+from buccaphon.errors import BuccaphonError
+from buccaphon.formats.delivering import deliver_all, needs_pictures, wanted_of
+from buccaphon.formats.listing import ExportList, list_as_text
+from buccaphon.formats.registry import read_wording, script_for
+from buccaphon.mouths.chart_file import find_chart
+from buccaphon.project.delivering import facts_of
+from buccaphon.project.file.relink import digest_of_any
+from buccaphon.project.lines import Look, line_delivery, state_of
+from buccaphon.project.state import Take
+from buccaphon.timing import FrameRate
+
+_MADE_BY = "1"  # raised when the same line would come out otherwise
+
+
+class Outcome(msgspec.Struct, frozen=True):
+    """key: the line's content and settings. failed: why nothing came of it, '' when it did. marks: what a supervisor would
+    send back, in sentences. doubts: words whose times are unsure. seconds: of the recording. files: below the folder."""
+
+    key: str
+    title: str
+    recording: str
+    failed: str = ""
+    words: int = 0
+    doubts: int = 0
+    marks: tuple[str, ...] = ()
+    seconds: float = 0.0
+    files: tuple[str, ...] = ()
+
+    @property
+    def needs_an_eye(self) -> int:
+        """How much: what failed most of all."""
+        return 1_000_000 if self.failed else len(self.marks) + self.doubts
+
+
+@dataclass(frozen=True, slots=True)
+class Job:
+    """A row with where its files go, and which."""
+
+    row: Row
+    exports: ExportList
+    folder: Path
+
+
+def key_of(job: Job) -> str:
+    """By what a line is known to be done: its content and settings, and not when that was. '' while a file is missing."""
+    row = job.row
+    told = hashlib.sha256()
+    try:
+        files = [row.recording, *([row.kit] if row.kit else [])]
+        if not row.script or Path(row.script).is_file():
+            files.append(Path(row.script) if row.script else row.recording.with_suffix(".txt"))
+        if not all(path.exists() for path in files):
+            return ""
+        told.update("\0".join(digest_of_any(path) for path in files).encode())
+        chart = repr(find_chart(row.chart))
+    except (OSError, BuccaphonError):
+        return ""
+    plain = (row.script, row.language, row.rate, str(row.hold), str(row.start_frame), row.title, chart)
+    told.update("\0".join((_MADE_BY, *plain, list_as_text(job.exports))).encode())
+    return told.hexdigest()
+
+
+def do_line(job: Job) -> Outcome:
+    """Read, align, animate and write one line. Whatever is the matter with it is in what comes back."""
+    row, key = job.row, key_of(job)
+    begun = Outcome(key, row.title, str(row.recording))
+    try:
+        return _done(job, begun)
+    except BuccaphonError as problem:
+        return msgspec.structs.replace(begun, failed=str(problem))
+    except Exception as problem:  # one bad line never stops the others
+        return msgspec.structs.replace(begun, failed=f"{row.recording.name}: {type(problem).__name__}: {problem}")
+
+
+def _done(job: Job, begun: Outcome) -> Outcome:
+    row = job.row
+    chart = find_chart(row.chart)
+    kit = None
+    if row.kit is not None:
+        from buccaphon.kits.showing.loading import kit_in  # noqa: PLC0415  (Qt is loaded only when there is a character)
+
+        kit = kit_in(row.kit, chart)
+    heard = read_recording(row.recording)
+    score = align(heard, _words(row), language=row.language)
+    take = Take(row.recording, score=score)
+    look = Look(FrameRate.parse(row.rate), chart, row.start_frame, row.hold, (), kit)
+    delivery, derived = line_delivery(take, heard, look, row.title)
+    wanted = wanted_of(job.exports, facts_of(delivery), job.folder)
+    if needs_pictures(wanted):
+        from buccaphon.app.pictures.alone import pictures_alone  # noqa: PLC0415  (Qt only when something is painted)
+
+        delivery = replace(delivery, pictures=pictures_alone(delivery, derived.peaks))
+    done = deliver_all(delivery, wanted)
+    state = state_of(take, look)
+    found = find_marks(Facts(state, derived.bake(state), take.used(heard.duration), frozenset(), frozenset()))
+    doubts = [mark for mark in found if mark.kind is MarkKind.DOUBT]
+    marks = tuple(f"{mark.span.start:.2f} s: {mark.says}" for mark in found if mark.kind is not MarkKind.DOUBT)
+    return msgspec.structs.replace(
+        begun,
+        failed="; ".join(map(str, done.problems)),
+        words=len(score.words),
+        doubts=len(doubts),
+        marks=marks,
+        seconds=round(heard.duration, 3),
+        files=tuple(str(each.path.relative_to(job.folder)) for each in done.written),
+    )
+
+
+def _words(row: Row) -> str:
+    """The words themselves, of a file, or of the one beside the recording."""
+    if row.script and not Path(row.script).is_file():
+        return row.script
+    return read_wording(Path(row.script) if row.script else script_for(row.recording, None)).text

@@ -1,0 +1,130 @@
+"""The manifest: one row a line, as CSV."""
+
+from __future__ import annotations
+
+import csv
+import io
+from dataclasses import dataclass
+from pathlib import Path
+
+from buccaphon.errors import ListError
+from buccaphon.files import read_text
+from buccaphon.mouths.chart_file import find_chart
+from buccaphon.mouths.manner import LONGEST_HOLD
+from buccaphon.speech.languages import ENGLISH, find_language
+from buccaphon.timing import FrameRate
+
+COLUMNS = {
+    "recording": "the sound file, from the manifest's folder",
+    "script": "a file with the words, or the words themselves; empty for the .txt beside the recording",
+    "language": "a code such as en-us, es; empty for American English",
+    "kit": "the character: a kit file, a model, drawings; empty for none",
+    "chart": "a mouth chart's name or file; empty for Ten",
+    "rate": "frames a second",
+    "hold": "2 is on twos; empty for 1",
+    "start_frame": "the number of the first frame; empty for 0",
+    "name": "what its files are called; empty for the recording's name",
+}
+_NEEDED = ("recording", "rate")
+_MOST_ROWS = 200_000
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One line. number: of its row in the manifest, as a spreadsheet counts."""
+
+    number: int
+    recording: Path
+    script: str = ""
+    language: str = ENGLISH
+    kit: Path | None = None
+    chart: str = "Ten"
+    rate: str = "24"
+    hold: int = 1
+    start_frame: int = 0
+    name: str = ""
+
+    @property
+    def title(self) -> str:
+        return self.name or self.recording.stem
+
+
+def read_manifest(path: Path) -> tuple[Row, ...]:
+    """Raises ListError for a manifest that cannot be; a row that names a missing file is found out when it is its turn."""
+    text = read_text(path, ListError)
+    lines = csv.DictReader(io.StringIO(text, newline=""), delimiter=max(",;\t", key=text.split("\n", 1)[0].count))
+    heads = [head.strip().lower() for head in lines.fieldnames or ()]
+    missing = [name for name in _NEEDED if name not in heads]
+    if missing:
+        raise ListError(str(path), f"it has no column {' and '.join(missing)}", f"Its columns are {', '.join(COLUMNS)}")
+    unknown = [head for head in heads if head and head not in COLUMNS]
+    if unknown:
+        raise ListError(str(path), f"there is no column {unknown[0]}", f"Its columns are {', '.join(COLUMNS)}")
+    lines.fieldnames = heads
+    rows = []
+    for number, cells in enumerate(lines, 2):
+        if number > _MOST_ROWS:
+            raise ListError(str(path), f"it has more than {_MOST_ROWS} rows", "Part it")
+        filled = {name: (value or "").strip() for name, value in cells.items() if isinstance(name, str)}
+        if any(filled.values()):
+            rows.append(_row(path, number, filled))
+    if not rows:
+        raise ListError(str(path), "it has no rows", "Name one recording a row")
+    _require_apart(path, rows)
+    return tuple(rows)
+
+
+def _row(path: Path, number: int, cells: dict[str, str]) -> Row:
+    subject, folder = f"{path}, row {number}", path.parent
+    if not cells["recording"]:
+        raise ListError(subject, "it names no recording", "Name one, or take the row out")
+    chart = cells.get("chart") or "Ten"
+    if chart.lower().endswith(".toml"):
+        chart = str(folder / chart)
+    script = cells.get("script", "")
+    if script and _is_file(folder / script):
+        script = str(folder / script)
+    try:
+        FrameRate.parse(cells["rate"])
+        find_chart(chart)
+        language = find_language(cells.get("language") or ENGLISH).code
+    except ListError:
+        raise
+    except Exception as problem:  # each says what is the matter in its own words
+        raise ListError(subject, str(problem), "Mend the row") from None
+    return Row(
+        number,
+        folder / cells["recording"],
+        script,
+        language,
+        folder / cells["kit"] if cells.get("kit") else None,
+        chart,
+        cells["rate"],
+        _whole(subject, "hold", cells.get("hold", ""), 1, 1, LONGEST_HOLD),
+        _whole(subject, "start_frame", cells.get("start_frame", ""), 0, -100_000, 1_000_000),
+        cells.get("name", ""),
+    )
+
+
+def _is_file(path: Path) -> bool:
+    try:
+        return path.is_file()
+    except OSError:  # the words themselves can be too long for a name
+        return False
+
+
+def _whole(subject: str, name: str, text: str, usual: int, least: int, most: int) -> int:
+    if not text:
+        return usual
+    if not text.lstrip("-").isdecimal() or not least <= int(text) <= most:
+        raise ListError(subject, f"its {name} is “{text[:20]}”", f"Write a whole number from {least} to {most}")
+    return int(text)
+
+
+def _require_apart(path: Path, rows: list[Row]) -> None:
+    known: dict[str, int] = {}
+    for row in rows:
+        if row.title in known:
+            reason = f"rows {known[row.title]} and {row.number} are both called {row.title}"
+            raise ListError(str(path), reason, "Give one another name in the column name")
+        known[row.title] = row.number

@@ -1,0 +1,80 @@
+"""What came of a batch, what needs an eye first: as CSV, and as a page."""
+
+from __future__ import annotations
+
+import csv
+import html
+import io
+from collections.abc import Sequence
+
+from buccaphon.batch.line import Outcome
+
+_STYLE = """
+body { font: 15px/1.5 system-ui, sans-serif; color: #2e2136; background: #fbf7ec; margin: 3em auto; max-width: 64em;
+  padding: 0 1.5em }
+h1 { font-family: Georgia, serif; font-weight: 400; margin-bottom: .2em }
+table { border-collapse: collapse; width: 100%; margin-top: 1.5em }
+th { text-align: left; font-weight: 600; border-bottom: 1px solid #dfd3c0; padding: .4em .8em .4em 0 }
+td { vertical-align: top; border-bottom: 1px solid #efe6d6; padding: .5em .8em .5em 0 }
+td.n { text-align: right; font-variant-numeric: tabular-nums }
+.failed td { background: #f7e3dc }
+ul { margin: 0; padding-left: 1.1em }
+p { color: #665870; margin: 0 }
+"""
+
+
+def in_order(outcomes: Sequence[Outcome]) -> list[Outcome]:
+    """What failed first, then by how much there is to look at; else as they came."""
+    return sorted(outcomes, key=lambda outcome: -outcome.needs_an_eye)
+
+
+def as_csv(outcomes: Sequence[Outcome]) -> bytes:
+    text = io.StringIO()
+    writer = csv.writer(text, lineterminator="\r\n")
+    writer.writerow(["name", "recording", "state", "doubts", "marks", "words", "seconds", "first", "files"])
+    for each in in_order(outcomes):
+        first = each.failed or (each.marks[0] if each.marks else "")
+        state = "failed" if each.failed else "done"
+        row = [
+            each.title,
+            each.recording,
+            state,
+            each.doubts,
+            len(each.marks),
+            each.words,
+            f"{each.seconds:.3f}",
+            first,
+        ]
+        writer.writerow([*map(_safe, row), "; ".join(each.files)])
+    return b"\xef\xbb\xbf" + text.getvalue().encode()
+
+
+def _safe(cell: object) -> object:
+    """A name must not become a formula."""
+    return f"'{cell}" if isinstance(cell, str) and cell.startswith(("=", "+", "-", "@")) else cell
+
+
+def as_page(outcomes: Sequence[Outcome], title: str) -> bytes:
+    """One file that needs no other."""
+    failed = sum(bool(each.failed) for each in outcomes)
+    looked = sum(1 for each in outcomes if not each.failed and each.needs_an_eye)
+    seconds = sum(each.seconds for each in outcomes)
+    said = f"{len(outcomes)} lines, {seconds / 60:.1f} minutes; {failed} failed, {looked} want a look"
+    rows = "".join(_row(each) for each in in_order(outcomes))
+    return f"""<!DOCTYPE html>
+<html lang="en"><head><meta charset="utf-8"><title>{html.escape(title)}</title><style>{_STYLE}</style></head>
+<body><h1>{html.escape(title)}</h1><p>{said}</p>
+<table><thead><tr><th>Line</th><th>Doubts</th><th>Marks</th><th>What to look at</th><th>Files</th></tr></thead>
+<tbody>{rows}</tbody></table></body></html>
+""".encode()
+
+
+def _row(each: Outcome) -> str:
+    links = ", ".join(f'<a href="{html.escape(name)}">{html.escape(name)}</a>' for name in each.files)
+    looks = "".join(f"<li>{html.escape(text)}</li>" for text in ([each.failed] if each.failed else each.marks))
+    shut = f"<ul>{looks}</ul>" if looks else ""
+    kind = ' class="failed"' if each.failed else ""
+    return (
+        f"<tr{kind}><td>{html.escape(each.title)}</td><td class=n>{each.doubts}</td><td class=n>{len(each.marks)}</td>"
+        f"<td>{shut}</td><td>{links}</td></tr>\n"
+    )

@@ -1,0 +1,70 @@
+"""`buccaphon batch`: every line of a manifest."""
+
+from __future__ import annotations
+
+import sys
+from dataclasses import replace
+from pathlib import Path
+
+import click
+from rich.console import Console
+from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeRemainingColumn
+
+from buccaphon.batch.ledger import Ledger
+from buccaphon.batch.line import Job, Outcome
+from buccaphon.batch.manifest import read_manifest
+from buccaphon.batch.report import as_csv, as_page
+from buccaphon.batch.running import Workers, run
+from buccaphon.cli.common import ANY_PATH
+from buccaphon.cli.deliver import exports_named
+from buccaphon.files import write_whole
+from buccaphon.formats.listing import USUAL_LIST
+from buccaphon.formats.writing import make_folder
+
+
+@click.command("batch")
+@click.argument("manifest", type=ANY_PATH, metavar="MANIFEST.csv")
+@click.option("-o", "--out", required=True, type=ANY_PATH, metavar="FOLDER", help="Where all files and the report go.")
+@click.option("--list", "listed", type=ANY_PATH, metavar="LIST.toml", help="The export list, as the window keeps it.")
+@click.option("--as", "idents", metavar="ID,ID...", help="Formats by their ids instead; `buccaphon formats` has them.")
+@click.option("--workers", default=1, show_default=True, type=click.IntRange(1, 256), help="Processes on this machine.")
+@click.option("--scheduler", default="", metavar="ADDRESS", help="A dask cluster's scheduler instead: tcp://host:8786.")
+def batch_command(
+    manifest: Path, out: Path, listed: Path | None, idents: str | None, workers: int, scheduler: str
+) -> None:
+    """Align, animate and write every line of MANIFEST.csv.
+
+    Its columns are recording, script, language, kit, chart, rate, hold, start_frame and name; only recording and rate are
+    needed. Lines that were done before, with the same content and settings, are not done again, so that a batch that was
+    stopped goes on. One line that fails stops no other. report.html and report.csv have what needs an eye first.
+
+    \b
+    Examples:
+      buccaphon batch lines.csv -o out/ --workers 4
+      buccaphon batch lines.csv -o out/ --as keys-json,glb --scheduler tcp://farm:8786
+    """
+    rows = read_manifest(manifest)
+    exports = replace(exports_named(listed, idents) or USUAL_LIST, folder="")
+    make_folder(out)
+    jobs = [Job(row, exports, out.resolve()) for row in rows]
+    ledger = Ledger(out)
+    with Progress(
+        TextColumn("{task.description}"), BarColumn(30), MofNCompleteColumn(), TimeRemainingColumn(),
+        console=Console(stderr=True), transient=True,
+    ) as bar:  # fmt: skip
+        task = bar.add_task("Lines", total=len(jobs))
+
+        def told(done: int, _of: int, outcome: Outcome) -> None:
+            bar.update(task, completed=done, description=outcome.title[:30])
+            if outcome.failed:
+                bar.console.print(f"buccaphon: {outcome.title}: {outcome.failed}", markup=False, highlight=False)
+
+        outcomes = run(jobs, ledger, Workers(workers, scheduler), told)
+    write_whole(out / "report.csv", as_csv(outcomes))
+    write_whole(out / "report.html", as_page(outcomes, manifest.stem))
+    failed = sum(bool(outcome.failed) for outcome in outcomes)
+    click.echo(
+        f"{len(outcomes) - failed} of {len(outcomes)} lines are done. The report is {out / 'report.html'}", err=True
+    )
+    if failed:
+        sys.exit(2)
