@@ -80,6 +80,10 @@ class ListError(InputError):
     """An export list that cannot be."""
 
 
+class NotesError(InputError):
+    """A file with notes that cannot be read."""
+
+
 class ProjectError(InputError):
     """A project file is missing, broken or from a newer version."""
 

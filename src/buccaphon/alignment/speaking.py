@@ -7,7 +7,6 @@ it reaches.
 from __future__ import annotations
 
 import numpy as np
-from scipy.ndimage import binary_closing, binary_erosion, uniform_filter1d
 
 from buccaphon.alignment.features import condition
 from buccaphon.alignment.speech_net import evidence_in, shipped_net
@@ -53,6 +52,8 @@ def spoken_in(recording: Recording, progress: Progress = unheard) -> Bools:
 
 def _speech(said: Floats) -> Bools:
     """said: (answers,) log odds that somebody speaks."""
+    from scipy.ndimage import binary_closing, binary_erosion, uniform_filter1d  # noqa: PLC0415  (slow to import)
+
     sure = uniform_filter1d(said, _SMOOTHED) > _SURE
     padded = np.pad(sure, _BRIDGED, mode="edge")
     whole = binary_closing(padded, iterations=_BRIDGED)[_BRIDGED:-_BRIDGED]

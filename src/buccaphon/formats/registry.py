@@ -18,6 +18,7 @@ from buccaphon.formats.out.gltf.writing import GltfOptions, glb, gltf
 from buccaphon.formats.out.keys import CsvOptions, KeysJsonOptions, keys_csv, keys_json
 from buccaphon.formats.out.midi import MidiOptions, midi
 from buccaphon.formats.out.pictures.film import ClearFilmOptions, FilmOptions, mov, mp4, webm
+from buccaphon.formats.out.pictures.review import ReviewOptions, review
 from buccaphon.formats.out.pictures.strips import (
     ContactOptions,
     SequenceOptions,
@@ -137,6 +138,10 @@ FORMATS: tuple[Format, ...] = (
     Format(
         "webp", "Animated WebP", ".webp", ".webp", "The same, smaller, in whole milliseconds", "sound", _PAINTED, webp,
         ShareOptions,
+    ),
+    Format(
+        "review", "Page to review", ".html", ".review.html", "Sound, pictures and words; a director's notes come back",
+        "keys", _FILM, review, ReviewOptions,
     ),
     Format(
         "midi", "MIDI", ".mid", ".mid", "One channel as a controller, a tick a frame", "all other channels", _LINE, midi,

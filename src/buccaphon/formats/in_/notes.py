@@ -1,0 +1,52 @@
+"""Notes that come back from a review page."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import msgspec
+
+from buccaphon.errors import NotesError
+from buccaphon.files import read_text, whole_text
+from buccaphon.score.records import Note
+from buccaphon.timing import Span
+
+SUFFIX = ".notes.json"
+_REMEDY = "Bring in the .notes.json that a review page saved"
+_MOST, _LATEST = 10_000, 86_400.0
+
+
+class _Note(msgspec.Struct):
+    seconds: float
+    text: str
+    by: str = ""
+
+
+class _Notes(msgspec.Struct):
+    format: str
+    version: int
+    notes: list[_Note]
+    title: str = ""
+    take: str = ""
+
+
+def read_notes(path: Path) -> tuple[Note, ...]:
+    """The notes in order of time, each at a moment of the recording, with who wrote it. Raises NotesError."""
+    subject = str(path)
+    try:
+        file = msgspec.json.decode(read_text(path, NotesError), type=_Notes)
+    except (msgspec.DecodeError, RecursionError) as problem:
+        raise NotesError(subject, f"it holds no notes ({problem})", _REMEDY) from None
+    if file.format != "buccaphon.notes" or file.version != 1:
+        raise NotesError(subject, "it holds no notes of a kind that is known here", _REMEDY)
+    found = []
+    for note in file.notes[:_MOST]:
+        if not 0 <= note.seconds <= _LATEST:
+            raise NotesError(subject, f"a note would be at {note.seconds} s", _REMEDY)
+        text = whole_text(note.text).strip()
+        by = " ".join(whole_text(note.by).split())
+        if text:
+            found.append(Note(Span(note.seconds, note.seconds), f"{text} ({by})" if by else text))
+    if not found:
+        raise NotesError(subject, "there is no note in it", _REMEDY)
+    return tuple(sorted(found, key=lambda note: note.span.start))
