@@ -84,6 +84,10 @@ class NotesError(InputError):
     """A file with notes that cannot be read."""
 
 
+class CorrectionsError(InputError):
+    """A file with corrections that cannot be read."""
+
+
 class ProjectError(InputError):
     """A project file is missing, broken or from a newer version."""
 

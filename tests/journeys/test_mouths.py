@@ -210,7 +210,7 @@ def test_a_corrected_sheet_is_shown_first_and_painted_then(demo, qtbot, tmp_path
         writer.writerows(rows)
     before = demo.document.state
     demo.desk.ask.file_to_open = lambda *_: path
-    demo.do("bring-sheet")
+    demo.do("corrections")
     qtbot.waitUntil(demo.chooser.isVisible)
     assert demo.document.state == before, "nothing is painted yet"
     assert any("becomes Round" in choice.text for choice in demo.chooser.shown)

@@ -25,6 +25,11 @@ _LEXICON = """
 A lexicon (`.lexicon`): one word a line, two spaces, its sounds in IPA or ARPAbet; `read#2` means the second time it is said.
 A mouth chart (`.toml`): as the shipped ones in `src/buccaphon/mouths/charts`; it is kept with the project.
 
+Corrections: a file that was written here and mended elsewhere comes back by *Bring in corrections* (Ctrl+Shift+I). What
+differs is listed first, and becomes pins, painted mouths and notes when it is taken: exposure sheets (`.csv`, `.xlsx`,
+`.ods`) and keys as `.csv`, TextGrids, timings as `.csv`, WebVTT, WAV with cues, OpenTimelineIO, and the `.notes.json` that
+a review page saves.
+
 ## Out
 """
 _COMMANDS = """

@@ -12,8 +12,9 @@ from buccaphon.app.commands.look import toggle_view
 from buccaphon.app.overlays.chooser import Choice
 from buccaphon.app.pictures.printing import Print, sheet_pdf
 from buccaphon.app.settings import reading_in_use
-from buccaphon.formats.in_.sheet import SUFFIXES, SheetDifference
+from buccaphon.formats.in_.corrected import SUFFIXES
 from buccaphon.formats.out.sheet import Paper
+from buccaphon.project.corrections import Correction
 from buccaphon.project.delivering import deliver
 from buccaphon.timing import Reading
 
@@ -34,27 +35,26 @@ def print_sheet(desk: Desk, paper: Paper) -> None:
     write_and_say(desk, path if path.suffix else path.with_suffix(".pdf"), sheet_pdf(printed))
 
 
-def ask_for_sheet(desk: Desk) -> None:
-    """A sheet that was corrected in a spreadsheet."""
+def ask_for_corrections(desk: Desk) -> None:
+    """A file that was written here and corrected elsewhere, or the notes of a review."""
     kinds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
-    path = desk.ask.file_to_open("Bring in a corrected sheet", folder_of(desk), f"Exposure sheets ({kinds})")
+    path = desk.ask.file_to_open("Bring in corrections", folder_of(desk), f"Sheets, times, markers and notes ({kinds})")
     if path is not None:
         desk.session.correcting.read(path)
 
 
-def show_differences(desk: Desk, found: Sequence[SheetDifference]) -> None:
-    """What differs, to be painted all at once or one by one."""
+def show_corrections(desk: Desk, found: Sequence[Correction]) -> None:
+    """What differs, to be taken all at once or one by one."""
     correcting = desk.session.correcting
-    every = Choice(
-        f"Paint all {len(found)}" if len(found) > 1 else "Paint it", "as pins", partial(correcting.paint, found)
-    )
-    each = [Choice(correcting.says(one), "paint it", partial(_paint_one, desk, one)) for one in found]
-    desk.chooser.ask("The sheet differs", "Return paints · Esc leaves all as it is", [every, *each])
+    said = f"Take all {len(found)}" if len(found) > 1 else "Take it"
+    every = Choice(said, "as pins", partial(correcting.take, found))
+    each = [Choice(one.says, "take this", partial(_take_one, desk, one)) for one in found]
+    desk.chooser.ask("The file differs", "Return takes · Esc leaves all as it is", [every, *each])
 
 
-def _paint_one(desk: Desk, difference: SheetDifference) -> None:
-    desk.session.correcting.paint([difference])
-    desk.go(desk.session.correcting.span_of(difference).start)
+def _take_one(desk: Desk, correction: Correction) -> None:
+    desk.session.correcting.take([correction])
+    desk.go(correction.seconds)
 
 
 COMMANDS = (
@@ -67,5 +67,5 @@ COMMANDS = (
         "print-sheet-letter", "File", "Print the exposure sheet as PDF, US Letter…", (),
         partial(print_sheet, paper=Paper.LETTER), needs.recording,
     ),
-    Command("bring-sheet", "File", "Bring in a corrected exposure sheet…", (), ask_for_sheet, needs.recording),
+    Command("corrections", "File", "Bring in corrections…", ("Ctrl+Shift+I",), ask_for_corrections, needs.recording),
 )  # fmt: skip

@@ -6,11 +6,13 @@ from pathlib import Path
 
 from buccaphon.app.session.aligning import Aligning
 from buccaphon.app.session.casting import Casting
+from buccaphon.app.session.correcting import Correcting
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.takes import Takes
 from buccaphon.audio.reading import SUFFIXES
 from buccaphon.errors import BuccaphonError, ScriptError
 from buccaphon.files import is_folder, read_text
+from buccaphon.formats.in_.notes import SUFFIX as NOTES_SUFFIX
 from buccaphon.formats.registry import WORDING_SUFFIXES, read_wording
 from buccaphon.kits.showing.loading import KIT_SUFFIXES
 from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
@@ -25,12 +27,25 @@ from buccaphon.project.project import Project
 from buccaphon.speech.lexicon_text import parse_lexicon
 
 LEXICON_SUFFIX = ".lexicon"
-OPENABLE = (SUFFIX, *SUFFIXES, *WORDING_SUFFIXES, CHART_SUFFIX, LEXICON_SUFFIX, KIT_SUFFIX, *KIT_SUFFIXES, ".zip")
+OPENABLE = (
+    SUFFIX,
+    *SUFFIXES,
+    *WORDING_SUFFIXES,
+    CHART_SUFFIX,
+    LEXICON_SUFFIX,
+    KIT_SUFFIX,
+    *KIT_SUFFIXES,
+    NOTES_SUFFIX,
+    ".zip",
+)
 
 
 class Opening:
-    def __init__(self, document: Document, takes: Takes, aligning: Aligning, casting: Casting) -> None:
+    def __init__(
+        self, document: Document, takes: Takes, aligning: Aligning, casting: Casting, correcting: Correcting
+    ) -> None:
         self._document, self._takes, self._aligning, self._casting = document, takes, aligning, casting
+        self._correcting = correcting
 
     def open(self, path: Path) -> None:
         """Whatever it is by its suffix. A file that is refused leaves everything as it was."""
@@ -42,6 +57,8 @@ class Opening:
                 self._keep_chart(read_chart(path))
             elif suffix == KIT_SUFFIX:
                 self._casting.open_kit(open_kit(path))
+            elif path.name.lower().endswith(NOTES_SUFFIX):
+                self._correcting.read(path)
             elif suffix in KIT_SUFFIXES or is_folder(path):
                 self._casting.bring_in(path)
             elif suffix in (*WORDING_SUFFIXES, LEXICON_SUFFIX) and suffix not in SUFFIXES:

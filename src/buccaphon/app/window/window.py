@@ -233,7 +233,7 @@ class MainWindow(QMainWindow):
         self.galley.resized.connect(self._place_overlays)
         self.key_edit.pressed.connect(partial(keys.show_key_conflict, desk))
         self.key_edit.taken.connect(partial(keys.give_key, desk))
-        session.correcting.found.connect(partial(sheet.show_differences, desk))
+        session.correcting.found.connect(partial(sheet.show_corrections, desk))
         self.faults.happened.connect(self._tell_of_fault)
         session.takes.begun.connect(self._begin_project)
         document.said.connect(self.notice.say)
@@ -409,4 +409,4 @@ def _openable_in(event: QDropEvent) -> list[Path]:
     """The files that are dragged and can be opened here."""
     data = event.mimeData()
     paths = [Path(url.toLocalFile()) for url in data.urls()] if data else []
-    return [path for path in paths if path.suffix.lower() in OPENABLE]
+    return [path for path in paths if path.name.lower().endswith(OPENABLE)]

@@ -1,25 +1,32 @@
 """Files that know when words are said: subtitles, TextGrids, tables and cue markers.
 
-SRT and WebVTT are read by `pysubs2`, TextGrids by `praatio`, cue markers by `wavinfo`.
+SRT is read by `pysubs2`, WebVTT by `webvtt-py`, which keeps the times of words, TextGrids by `praatio`, cue markers by
+`wavinfo`.
 """
 
 from __future__ import annotations
 
 import csv
+import html
 import io
 import re
 from pathlib import Path
+from typing import Any
 
 from buccaphon.errors import ScriptError
 from buccaphon.files import read_text
 from buccaphon.formats.in_.wording import Timed, Wording
+from buccaphon.formats.out.cues import MOUTH, NOTE
 
+_STAMP, _TAG = re.compile(r"<(\d[\d:.]*)>"), re.compile(r"<[^>]*>")
 _LATEST = 86_400.0  # seconds; no recording is longer
 
 
 def read_subtitles(path: Path) -> Wording:
     import pysubs2  # noqa: PLC0415  (only when subtitles are read)
 
+    if path.suffix.lower() == ".vtt":
+        return _webvtt(path)
     text = read_text(path, ScriptError)
     voiced = re.sub(r"<v(?:\.[\w.-]+)?\s+([^>\n]+)>", lambda found: f"{found[1].strip().upper()}: ", text)
     lines = [
@@ -28,6 +35,38 @@ def read_subtitles(path: Path) -> Wording:
         if event.plaintext.strip()
     ]
     return Wording("\n".join(line.text for line in lines), tuple(lines))
+
+
+def _webvtt(path: Path) -> Wording:
+    """Lines with who speaks in front; the times of single words, where they are told."""
+    import webvtt  # noqa: PLC0415  (only when subtitles are read)
+
+    lines, times = [], []
+    for cue in webvtt.from_string(read_text(path, ScriptError)).captions:
+        text = " ".join(html.unescape(cue.text).split())
+        if not text:
+            continue
+        lines.append(f"{html.unescape(cue.voice).strip().upper()}: {text}" if cue.voice else text)
+        words = words_of_cue(cue)
+        times += words if len(words) > 1 else [Timed(text, seconds_of(cue.start), seconds_of(cue.end))]
+    return Wording("\n".join(lines), tuple(times))
+
+
+def words_of_cue(cue: Any) -> list[Timed]:
+    """What is said between the times that stand in a cue's text; what comes before the first is said from its start on."""
+    parts = _STAMP.split(cue.raw_text)
+    starts, end = [seconds_of(cue.start), *map(seconds_of, parts[1::2])], seconds_of(cue.end)
+    found = []
+    for at, until, text in zip(starts, [*starts[1:], end], parts[::2], strict=True):
+        spoken = " ".join(html.unescape(_TAG.sub("", text)).split())
+        if spoken:
+            found.append(Timed(spoken, at, max(until, at)))
+    return found
+
+
+def seconds_of(clock: str) -> float:
+    """Of a time in WebVTT: 00:01:02.500, or without hours."""
+    return sum(float(part) * 60.0**place for place, part in enumerate(reversed(clock.split(":"))))
 
 
 def read_textgrid(path: Path) -> Wording:
@@ -71,7 +110,7 @@ def read_cues(path: Path) -> Wording:
     info = WavInfoReader(str(path), info_encoding="utf-8")
     rate, cues = info.fmt.sample_rate, info.cues
     found = [(offset / rate, cues.label_and_note(cue)[0] or "") for cue, offset in cues.each_cue()] if cues else []
-    found.sort()
+    found = sorted(each for each in found if not each[1].startswith((MOUTH, NOTE)))
     ends = [start for start, _ in found[1:]] + [info.data.frame_count / info.fmt.sample_rate]
     words = [Timed(text.strip(), start, end) for (start, text), end in zip(found, ends, strict=True) if text.strip()]
     if not words:

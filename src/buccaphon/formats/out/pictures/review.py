@@ -19,6 +19,7 @@ from buccaphon.formats.out.pictures.shots import PictureOptions, Shooting
 from buccaphon.formats.pictures import Pixels
 from buccaphon.motion.record import Bake
 from buccaphon.progress import Progress
+from buccaphon.timing import timecode
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +69,7 @@ def _data(delivery: Delivery, bake: Bake) -> dict[str, Any]:
         "start_frame": bake.start_frame,
         "length": bake.frames,
         "begins": begins,
+        "clock": [timecode(number + bake.start_frame, bake.rate) for number in range(bake.frames)],
         "mouths": names,
         "mouth": [names.index(delivery.called(e.mouth)) for e in bake.exposures for _ in range(e.length)],
         "edges": [exposure.start for exposure in bake.exposures],

@@ -1,0 +1,197 @@
+"""Files that went out and come back with corrections: when words and sounds are, which mouths, and notes.
+
+TextGrids are read by `praatio`, WebVTT by `webvtt-py` (which keeps the times of words), cue markers by `wavinfo`, timelines
+by `opentimelineio`.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from buccaphon.errors import BuccaphonError, CorrectionsError
+from buccaphon.files import read_text, whole_text
+from buccaphon.formats.in_.notes import SUFFIX as NOTES_SUFFIX
+from buccaphon.formats.in_.notes import read_notes
+from buccaphon.formats.in_.sheet import read_sheet
+from buccaphon.formats.in_.timed import words_of_cue
+from buccaphon.formats.in_.wording import Timed
+from buccaphon.formats.out.cues import MOUTH, NOTE
+from buccaphon.score.records import Note
+from buccaphon.timing import Span
+
+_MOST = 500_000  # entries of one kind
+_LATEST = 86_400.0  # seconds
+_REMEDY = "Bring in a file that was written here, with what you corrected in it"
+
+
+@dataclass(frozen=True, slots=True)
+class Corrected:
+    """words, sounds: in order, in seconds of the recording. starts_only: of words only the starts are known. mouths:
+    likewise, by the host's names; frames: of the scene, by the chart's names or the host's. notes: all that there are; a
+    file that cannot hold any has None."""
+
+    words: tuple[Timed, ...] = ()
+    sounds: tuple[Timed, ...] = ()
+    starts_only: bool = False
+    mouths: tuple[Timed, ...] = ()
+    frames: Mapping[int, str] = field(default_factory=dict)
+    notes: tuple[Note, ...] | None = None
+
+    @property
+    def is_empty(self) -> bool:
+        return not (self.words or self.sounds or self.mouths or self.frames or self.notes)
+
+
+def read_corrected(path: Path) -> Corrected:
+    """By the suffix. Raises CorrectionsError, or what the reader of that kind raises, with the reason."""
+    subject = str(path)
+    reader = _READERS.get(path.suffix.lower())
+    if path.name.lower().endswith(NOTES_SUFFIX):
+        reader = lambda found: Corrected(notes=read_notes(found))  # noqa: E731
+    if reader is None:
+        known = ", ".join((*_READERS, NOTES_SUFFIX))
+        raise CorrectionsError(subject, f"corrections are not read from “{path.suffix}” files", f"Use {known}")
+    try:
+        found = reader(path)
+    except BuccaphonError:
+        raise
+    except UnicodeDecodeError:
+        raise CorrectionsError(subject, "it is not UTF-8 text", "Save it as UTF-8") from None
+    except OSError as problem:
+        raise CorrectionsError(
+            subject, f"it cannot be read ({problem.strerror})", "Check the name and the folder"
+        ) from None
+    except Exception as problem:  # the libraries raise whatever they like at broken files
+        raise CorrectionsError(subject, f"it cannot be understood ({type(problem).__name__})", _REMEDY) from None
+    if found.is_empty:
+        raise CorrectionsError(subject, "there is nothing in it that could be a correction", _REMEDY)
+    return _checked(found, subject)
+
+
+def _checked(found: Corrected, subject: str) -> Corrected:
+    for timed in (*found.words, *found.sounds, *found.mouths):
+        if not 0 <= timed.start <= timed.end <= _LATEST:
+            raise CorrectionsError(subject, f"“{timed.text}” would be from {timed.start} to {timed.end} s", _REMEDY)
+    if max(map(len, (found.words, found.sounds, found.mouths, found.frames))) > _MOST:
+        raise CorrectionsError(subject, f"it has more than {_MOST} entries", _REMEDY)
+    return found
+
+
+def _textgrid(path: Path) -> Corrected:
+    from praatio import textgrid as praat  # noqa: PLC0415  (slow to import)
+
+    grid = praat.openTextgrid(str(path), includeEmptyIntervals=False, duplicateNamesMode="rename")
+
+    def tier(name: str) -> tuple[Timed, ...]:
+        if name not in grid.tierNames:
+            return ()
+        return tuple(
+            Timed(entry.label, entry.start, entry.end) for entry in grid.getTier(name).entries if entry.label.strip()
+        )
+
+    notes: tuple[Note, ...] | None = None
+    if "notes" in grid.tierNames:
+        notes = tuple(Note(Span(entry.time, entry.time), entry.label) for entry in grid.getTier("notes").entries)
+    return Corrected(tier("words"), tier("phones"), mouths=tier("mouths"), notes=notes)
+
+
+def _webvtt(path: Path) -> Corrected:
+    import webvtt  # noqa: PLC0415  (only for these)
+
+    cues = webvtt.from_string(read_text(path, CorrectionsError))
+    return Corrected(tuple(word for cue in cues.captions for word in words_of_cue(cue)), starts_only=True)
+
+
+def _cues(path: Path) -> Corrected:
+    from wavinfo import WavInfoReader  # noqa: PLC0415  (only when markers are read)
+
+    info = WavInfoReader(str(path), info_encoding="utf-8")
+    rate, cues = info.fmt.sample_rate, info.cues
+    words, mouths, notes = [], [], []
+    lengths = {each.name: each.length for each in cues.ranges} if cues else {}
+    for number, offset in cues.each_cue() if cues else ():
+        label = whole_text((cues.label_and_note(number)[0] or "").strip("\0")).strip()
+        start = offset / rate
+        end = start + lengths.get(number, 0) / rate
+        if label.startswith(MOUTH):
+            mouths.append((start, label.removeprefix(MOUTH)))
+        elif label.startswith(NOTE):
+            notes.append(Note(Span(start, end), label.removeprefix(NOTE)))
+        elif label:
+            words.append(Timed(label, start, end))
+    mouths.sort()
+    last = info.data.frame_count / rate
+    ends = [start for start, _ in mouths[1:]] + [last]
+    held = tuple(Timed(name, start, max(end, start)) for (start, name), end in zip(mouths, ends, strict=True))
+    words.sort(key=lambda word: word.start)
+    return Corrected(tuple(words), mouths=held, notes=tuple(notes) if notes else None)
+
+
+def _otio(path: Path) -> Corrected:
+    import opentimelineio  # noqa: PLC0415  (a tenth of a second that only this needs)
+
+    timeline: Any = opentimelineio.adapters.read_from_string(read_text(path, CorrectionsError), "otio_json")
+    words, mouths, notes = [], [], []
+    for clip in timeline.find_clips():
+        used = clip.trimmed_range()
+        rim = used.start_time.to_seconds(), used.end_time_exclusive().to_seconds()
+        for marker in clip.markers:
+            told = dict(marker.metadata.get("buccaphon", {}))
+            span = marker.marked_range
+            start, end = span.start_time.to_seconds(), span.end_time_exclusive().to_seconds()
+            start, end = (
+                _unmoved(told.get(name), at, rim, 0.51 / span.start_time.rate)
+                for name, at in (("start_seconds", start), ("end_seconds", end))
+            )
+            if told.get("kind") == "word":
+                words.append(Timed(marker.name, start, max(end, start)))
+            elif told.get("kind") == "mouth":
+                mouths.append(Timed(marker.name, start, end))
+            elif told.get("kind") == "note" or not told:  # one that was put there by somebody else
+                text = marker.comment or marker.name
+                notes += [Note(Span(start, max(end, start)), text)] if text.strip() else []
+    return Corrected(tuple(sorted(words, key=lambda w: w.start)), mouths=tuple(mouths), notes=tuple(notes))
+
+
+def _unmoved(exact: Any, found: float, rim: tuple[float, float], near: float) -> float:
+    """The exact seconds, where the marker still stands on the frame that they were snapped to, or at the rim of the used
+    part, beyond which no marker can be."""
+    if not isinstance(exact, int | float):
+        return found
+    snapped = min(max(exact, rim[0]), rim[1])
+    return float(exact) if abs(snapped - found) <= near else found
+
+
+def _table(path: Path) -> Corrected:
+    """Keys and sheets have a row a frame; timings one a sound."""
+    text = read_text(path, CorrectionsError)
+    heads = {head.strip().lower() for head in next(csv.reader(io.StringIO(text)), [])}
+    if {"frame", "mouth"} <= heads or not {"start_s", "end_s", "word"} <= heads:
+        return Corrected(frames=read_sheet(path))
+    words: list[Timed] = []
+    sounds: list[Timed] = []
+    for row in csv.DictReader(io.StringIO(text)):
+        word, start, end = row["word"].strip().removeprefix("'"), float(row["start_s"]), float(row["end_s"])
+        if not word:
+            continue
+        sounds.append(Timed((row.get("phone") or "").strip(), start, end))
+        goes_on = words and words[-1].text == word and abs(words[-1].end - start) < 1e-6
+        words.append(Timed(word, words.pop().start if goes_on else start, end))
+    return Corrected(tuple(words), tuple(sounds))
+
+
+_READERS: Mapping[str, Callable[[Path], Corrected]] = {
+    ".csv": _table,
+    ".xlsx": lambda path: Corrected(frames=read_sheet(path)),
+    ".ods": lambda path: Corrected(frames=read_sheet(path)),
+    ".textgrid": _textgrid,
+    ".vtt": _webvtt,
+    ".wav": _cues,
+    ".otio": _otio,
+}
+SUFFIXES = (*_READERS, NOTES_SUFFIX)
