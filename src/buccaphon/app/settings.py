@@ -51,6 +51,7 @@ READING = Setting("reading", str, "frames", "how the playhead's place is said")
 MIRROR = Setting("mirror", str, "", "how the mirror shows the face")
 KEYS = Setting("keys", str, "", "the commands whose keys were changed")
 EXPORTS = Setting("exports", str, "", "the export list that new projects begin with")
+LIVE = Setting("live", str, "", "where the line is sent while it plays, as host:port/prefix")
 RECENT = Setting("recent", list, [], "the projects that were open lately, the newest first")
 
 
@@ -78,5 +79,6 @@ SETTINGS: tuple[Setting[str] | Setting[float] | Setting[list[str]], ...] = (
     MIRROR,
     KEYS,
     EXPORTS,
+    LIVE,
     RECENT,
 )

@@ -12,6 +12,7 @@ from buccaphon.cli.bake import bake_command
 from buccaphon.cli.batch import batch_command
 from buccaphon.cli.deliver import deliver_command
 from buccaphon.cli.formats import formats_command
+from buccaphon.cli.listen import listen_command
 from buccaphon.cli.names import names_command
 from buccaphon.cli.window import demo_command, open_command
 from buccaphon.errors import BuccaphonError, Cancelled
@@ -64,6 +65,7 @@ for _command in (
     deliver_command,
     batch_command,
     formats_command,
+    listen_command,
     names_command,
     demo_command,
     open_command,

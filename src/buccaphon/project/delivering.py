@@ -9,13 +9,13 @@ from buccaphon.project.derived import Derived
 from buccaphon.project.state import State
 
 
-def deliver(state: State, derived: Derived, title: str) -> Delivery:
-    """All that can be written of the take that is shown. derived: of its recording."""
+def deliver(state: State, derived: Derived, title: str, *, whole: bool = False) -> Delivery:
+    """All that can be written of the take that is shown. derived: of its recording. whole: also of what is not used."""
     take, kit = state.take, state.kit_in_use
     return Delivery(
         title,
         state.score,
-        derived.used_part(state),
+        derived.bake(state) if whole else derived.used_part(state),
         take.notes if take else (),
         for_chart(kit, state.chart_in_use).names if kit is not None else NO_NAMES,
         kit,

@@ -76,11 +76,23 @@ def make_usual(desk: Desk) -> None:
     desk.say("New projects begin with this export list.")
 
 
+def toggle_live(desk: Desk) -> None:
+    """Send the line while it plays, or no longer."""
+    sending = desk.session.sending
+    if sending.is_on:
+        sending.switch_off()
+        desk.say("Nothing is sent any more.")
+    else:
+        sending.switch_on()
+        desk.say(f"Sent while it plays, to {sending.address}")
+
+
 COMMANDS = (
     Command("export", "Export", "Write the files of the export list", ("Ctrl+E",), export),
     Command("add-export", "Export", "One more file to export…", ("Ctrl+Shift+E",), add),
     Command("export-folder", "Export", "Choose the folder of the export…", (), choose_folder),
     Command("export-list-out", "Export", "Keep the export list as a file…", (), keep_list),
     Command("export-list-in", "Export", "Use an export list from a file…", (), take_list),
+    Command("live", "Export", "Send while it plays (Open Sound Control)", ("Ctrl+Shift+L",), toggle_live),
     Command("export-list-usual", "Export", "Begin new projects with this export list", (), make_usual),
 )

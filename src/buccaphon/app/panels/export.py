@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt, QUrl
 from PyQt6.QtGui import QDesktopServices, QGuiApplication
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QListWidgetItem, QVBoxLayout, QWidget
 
+from buccaphon.app.panels.live import LiveSection
 from buccaphon.app.panels.mixes import MixesSection
 from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.fold import Fold
@@ -199,6 +200,10 @@ class ExportPanel(Panel):
         self.column.addWidget(self.status)
         self._add_question()
         self._add_afterwards()
+        self.live = LiveSection(session.sending)
+        self.live_fold = Fold("Live", "The line as it plays, sent to another program (Open Sound Control)")
+        self.live_fold.body.addWidget(self.live)
+        self.column.addWidget(self.live_fold)
         self.mixes = MixesSection(session.document)
         self.column.addWidget(self.mixes)
         self.column.addStretch(1)

@@ -22,6 +22,7 @@ from buccaphon.app.session.replacing import Replacing
 from buccaphon.app.session.rewording import Rewording
 from buccaphon.app.session.safekeeping import Safekeeping
 from buccaphon.app.session.saving import Saving
+from buccaphon.app.session.sending import Sending
 from buccaphon.app.session.takes import Takes
 from buccaphon.app.sound.device import Device
 
@@ -50,6 +51,7 @@ class Session(QObject):
         self.marking = Marking(self.document, self.comparing)
         self.beside = Beside(self.document)
         self.exporting = Exporting(self.document, self.jobs)
+        self.sending = Sending(self.document)
         self.saving = Saving(self.document, self.takes, self.jobs)
         self.saving.saved.connect(self.exporting.again)
         self.safekeeping = Safekeeping(self.document, self.opening)
@@ -58,5 +60,6 @@ class Session(QObject):
         """Stop everything, for closing the window."""
         self.document.player.stop()
         self.aligning.rest()
+        self.sending.switch_off()
         self.exporting.shut_down()
         self.jobs.shut_down()
