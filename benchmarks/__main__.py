@@ -10,8 +10,20 @@ import sys
 
 from benchmarks.report import tell_machine
 
-NAMES = ("align", "ablation", "loose", "languages", "recording", "window", "project", "mouths", "kits", "motion")
-LONG = ("hour", "faults")  # only when named
+NAMES = (
+    "align",
+    "ablation",
+    "loose",
+    "languages",
+    "recording",
+    "window",
+    "project",
+    "mouths",
+    "kits",
+    "motion",
+    "export",
+)
+LONG = ("hour", "faults", "batch")  # only when named
 
 
 def main() -> None:

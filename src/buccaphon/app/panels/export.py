@@ -58,7 +58,8 @@ class ListSection(Section):
         self._one = Fields()
         self._one.add("Name", self.name)
         self._one.add("Folder", self.folder)
-        self.more = Fold("Name and options", "What the chosen file is called, and how it is written", is_open=True)
+        self.more = Fold("The chosen file", "What it is called, and how it is written", is_open=True)
+        self.more.body.addWidget(self.about)
         self.more.body.addWidget(self._one)
         self.more.body.addWidget(self.options)
         column = QVBoxLayout(self)
@@ -67,8 +68,11 @@ class ListSection(Section):
         for part in (self.empty, self.rows):
             column.addWidget(part)
         column.addLayout(quiet_row(self.add_button, self.drop_button))
-        column.addWidget(self.about)
-        column.addWidget(self.more)
+        self.details = QWidget()  # below what is pressed, however many options there are
+        below = QVBoxLayout(self.details)
+        below.setContentsMargins(0, 0, 0, 0)
+        below.setSpacing(7)
+        below.addWidget(self.more)
 
     # --- changing ------------------------------------------------------------------------------------------------------
 
@@ -137,7 +141,7 @@ class ListSection(Section):
         if wanted != self._listed or self.rows.count() != len(wanted):
             self._listed = wanted
             self._list(wanted)
-        for widget in (self.rows, self.drop_button, self.about, self.more):
+        for widget in (self.rows, self.drop_button, self.details):
             widget.setVisible(bool(entries))
         self.empty.setVisible(not entries)
         self._show_one()
@@ -200,6 +204,7 @@ class ExportPanel(Panel):
         self.column.addWidget(self.status)
         self._add_question()
         self._add_afterwards()
+        self.column.addWidget(self.list.details)
         self.live = LiveSection(session.sending)
         self.live_fold = Fold("Live", "The line as it plays, sent to another program (Open Sound Control)")
         self.live_fold.body.addWidget(self.live)

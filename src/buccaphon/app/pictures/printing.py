@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QLineF, QMarginsF, QPointF, QRectF, Qt
@@ -42,10 +43,13 @@ _PARTS = (
     ("note", 0.17),
 )
 _PAPERS = {Paper.A4: QPageSize.PageSizeId.A4, Paper.LETTER: QPageSize.PageSizeId.Letter}
+_SHORT = 6  # letters that there is always room for
 _FINE = 4  # peaks a frame
 _INK, _SOFT, _PALE = QColor("#222"), QColor("#777"), QColor("#b8a0b0")
-_LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
-_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+_WHOLE, _HALF, _THIN = QPen(_INK, 0.5 * _MM), QPen(_SOFT, 0.22 * _MM), QPen(_SOFT, 0.08 * _MM)
+_LEFT = int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+_RIGHT = int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+_ONE_LINE = int(Qt.TextFlag.TextSingleLine)
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,6 +103,7 @@ class _Sheet:
         self.mouths = {mouth.name: mouth for mouth in bake.chart.mouths}
         whole = 16 if printed.feet else max(round(float(bake.rate.value)), 1)
         self.whole, self.half = whole, max(whole // 2, 1)
+        self._fitted: dict[tuple[str, int, int], str] = {}
         self.wave = _loud(printed.peaks, bake, len(self.rows))
 
     def paint(self, page: int) -> None:
@@ -150,8 +155,7 @@ class _Sheet:
     def _row(self, edges: list[float], y: float, row: SheetRow, before: SheetRow | None, *, fresh: bool) -> None:
         """What goes on is said again at the head of a column."""
         major = row.frame % self.whole == 0
-        thick = 0.5 if major else 0.22 if row.frame % self.half == 0 else 0.08
-        self.painter.setPen(QPen(_INK if major else _SOFT, thick * _MM))
+        self.painter.setPen(_WHOLE if major else _HALF if row.frame % self.half == 0 else _THIN)
         self.painter.drawLine(QLineF(edges[0], y, edges[-1], y))
         self._cell(edges, 0, y, str(row.frame), _font(6.5, bold=major), _RIGHT)
         goes_on = before is not None and before.word == row.word
@@ -204,17 +208,25 @@ class _Sheet:
         self.painter.setBrush(_PALE)
         self.painter.drawPolygon(QPolygonF([*out, *reversed(back)]))
 
-    def _cell(
-        self, edges: list[float], number: int, y: float, text: str, font: QFont, along: Qt.AlignmentFlag = _LEFT
-    ) -> None:
+    def _cell(self, edges: list[float], number: int, y: float, text: str, font: QFont, along: int = _LEFT) -> None:
         x, x2 = edges[number], edges[number + 1]
         self._text(QRectF(x + 0.6 * _MM, y, x2 - x - 1.2 * _MM, self.row), text, font, along)
 
-    def _text(self, box: QRectF, text: str, font: QFont, along: Qt.AlignmentFlag = _LEFT) -> None:
+    def _text(self, box: QRectF, text: str, font: QFont, along: int = _LEFT) -> None:
         self.painter.setFont(font)
         self.painter.setPen(_INK)
-        fitting = QFontMetricsF(font, self.writer).elidedText(text, Qt.TextElideMode.ElideRight, box.width())
-        self.painter.drawText(box, int(along | Qt.TextFlag.TextSingleLine), fitting)
+        self.painter.drawText(box, along | _ONE_LINE, self._fitting(text, font, box.width()))
+
+    def _fitting(self, text: str, font: QFont, width: float) -> str:
+        """As much of a text as there is room for; the same ones come again and again."""
+        if len(text) <= _SHORT:
+            return text
+        key = (text, id(font), round(width))
+        found = self._fitted.get(key)
+        if found is None:
+            metrics = QFontMetricsF(font, self.writer)
+            found = self._fitted[key] = metrics.elidedText(text, Qt.TextElideMode.ElideRight, width)
+        return found
 
 
 def _loud(peaks: Peaks, bake: Bake, frames: int) -> Floats:
@@ -225,6 +237,7 @@ def _loud(peaks: Peaks, bake: Bake, frames: int) -> Floats:
     return wave
 
 
+@lru_cache(maxsize=20)
 def _font(points: float, *, bold: bool = False, words: bool = False) -> QFont:
     """Without letters that run together: those have no letter of their own in the PDF, and could not be searched for."""
     font = QFont(serif(12) if words else sans(12))

@@ -6,7 +6,16 @@ from collections.abc import Mapping
 from functools import partial
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QLineEdit, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractSpinBox,
+    QCheckBox,
+    QComboBox,
+    QDoubleSpinBox,
+    QLineEdit,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
 
 from buccaphon.app.widgets.parts import Fields
 from buccaphon.formats.format import Option
@@ -71,13 +80,15 @@ class OptionFields(QWidget):
             whole = QSpinBox()
             whole.setRange(-_LARGEST, _LARGEST)
             whole.setKeyboardTracking(False)
+            whole.setButtonSymbols(QAbstractSpinBox.ButtonSymbols.NoButtons)  # the wheel and the arrow keys step
             whole.valueChanged.connect(lambda value: tell(str(value)))
             return whole
         if option.type is float:
             number = QDoubleSpinBox()
             number.setRange(-_LARGEST, _LARGEST)
-            number.setDecimals(3)
+            number.setDecimals(3 if abs(option.default) < 1 else 1)
             number.setKeyboardTracking(False)
+            number.setButtonSymbols(QAbstractSpinBox.ButtonSymbols.NoButtons)
             number.valueChanged.connect(lambda value: tell(f"{value:g}"))
             return number
         line = QLineEdit()

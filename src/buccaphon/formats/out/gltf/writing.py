@@ -33,7 +33,10 @@ class GltfOptions:
 
     between: Between = field(
         default=Between.STRAIGHT,
-        metadata={"says": "from key to key: straight, held (each mouth as it is held) or smooth"},
+        metadata={
+            "title": "Between keys",
+            "says": "from key to key: straight, held (each mouth as it is held) or smooth",
+        },
     )
     alone: bool = field(
         default=False,
