@@ -154,8 +154,8 @@ class _Sheet:
 
     def _lines_and_jaw(self, edges: list[float], rows: list[SheetRow]) -> None:
         """All of a kind at once, which takes a fraction of the time."""
-        lines: dict[int, list[QLineF | None]] = {0: [], 1: [], 2: []}
-        bars: list[QRectF | None] = []
+        lines: dict[int, list[QLineF]] = {0: [], 1: [], 2: []}
+        bars: list[QRectF] = []
         wide = edges[6] - edges[5]
         for number, row in enumerate(rows):
             y = _HEAD + number * self.row
@@ -165,10 +165,12 @@ class _Sheet:
                 bars.append(QRectF(edges[5], y + 0.2 * self.row, wide * row.jaw, 0.6 * self.row))
         for pen, of_a_kind in zip((_THIN, _HALF, _WHOLE), lines.values(), strict=True):
             self.painter.setPen(pen)
-            self.painter.drawLines(of_a_kind)
+            if of_a_kind:
+                self.painter.drawLines(*of_a_kind)
         self.painter.setPen(Qt.PenStyle.NoPen)
         self.painter.setBrush(_PALE)
-        self.painter.drawRects(bars)
+        if bars:
+            self.painter.drawRects(*bars)
 
     def _texts(self, edges: list[float], first: int, rows: list[SheetRow]) -> None:
         """One font after the other. What goes on is said again at the head of a column."""
