@@ -11,10 +11,12 @@ from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.loudness import Steering
 from buccaphon.audio.reading import read_recording
 from buccaphon.demo.line import demo_project, recording_path, script_text
+from buccaphon.formats.listing import Entry, ExportList
 from buccaphon.motion.followers import Follower, Unit, starting_points
 from buccaphon.motion.hand import CurvePoint, HandCurve
 from buccaphon.motion.steps import CloseSilences, FewerKeys, Smooth
 from buccaphon.project.edits.channels import PutFollower
+from buccaphon.project.edits.exports import SetExports
 from buccaphon.project.edits.motion import SetCurve, SetSteering, SetSteps
 from buccaphon.project.edits.script import TakeAlignment
 from buccaphon.project.file.store import save_project
@@ -42,7 +44,7 @@ SHOTS = {
     "loudness": {"STEP": "Motion", "COMMANDS": "loudness", "PROJECT": "moving"},
     "followers": {"STEP": "Motion", "COMMANDS": "motion-followers more-lanes", "PROJECT": "moving"},
     "curves": {"STEP": "Motion", "COMMANDS": "motion-drawing", "PROJECT": "moving"},
-    "export": {"STEP": "Export"},
+    "export": {"STEP": "Export", "PROJECT": "moving"},
 }
 
 
@@ -60,6 +62,9 @@ def moving_project(path: Path) -> None:
         SetSteps((CloseSilences(), Smooth(frames=1.5), FewerKeys(error=3.0))),
         SetSteering(Steering(attack=0.02, release=0.12, bend=1.4, floor=-36.0)),
         SetCurve(HandCurve("jaw", tuple(points))),
+        SetExports(
+            ExportList(tuple(Entry(ident) for ident in ("glb", "keys-json", "sheet-pdf", "mp4", "review")), "host")
+        ),
     ):
         project.apply(edit)
     save_project(project.state, path)

@@ -2,8 +2,10 @@
 
 import io
 import json
+import subprocess
 from dataclasses import replace
 from fractions import Fraction
+from pathlib import Path
 
 import bvhio
 import mido
@@ -176,6 +178,34 @@ def test_text_gltf_has_its_data_beside_it_and_copies_what_belongs_to_it(line, tm
     ):
         files = format_named("gltf").files(replace(model_at(other, line), place=folder / "take"))
         assert list(files) == ["take.gltf", "take.line.bin", *beside]
+
+
+NODE = Path(__file__).parents[2] / ".venv" / "node" / "node_modules" / "gltf-validator"
+CHECK = """
+const validator = require(process.argv[1]);
+const fs = require("fs"), path = require("path");
+const file = process.argv[2];
+validator.validateBytes(new Uint8Array(fs.readFileSync(file)), {
+  externalResourceFunction: async (name) =>
+    new Uint8Array(fs.readFileSync(path.join(path.dirname(file), decodeURIComponent(name)))),
+}).then((report) => console.log(JSON.stringify(report.issues)));
+"""
+
+
+@pytest.mark.skipif(not NODE.exists(), reason="the validator of glTF's makers is not here")
+@pytest.mark.parametrize("ident", ["glb", "gltf", "vrma"])
+@pytest.mark.parametrize("kind", ["alone", "model"])
+@pytest.mark.parametrize("between", list(Between))
+def test_the_validator_of_gltf_finds_no_error(ident, kind, between, line, tmp_path):
+    there = replace(line, place=tmp_path / "line")
+    if kind == "model":
+        there = model_at(head(tmp_path / "head.glb"), there)
+    options = None if ident == "vrma" else GltfOptions(between)
+    main, *_ = write_files(format_named(ident).files(there, options), tmp_path)
+    command = ["node", "-e", CHECK, str(NODE), str(main.path)]
+    issues = json.loads(subprocess.run(command, capture_output=True, text=True, check=True).stdout)
+    own = [each for each in issues["messages"] if each["severity"] < 2 and "meshes" not in each.get("pointer", "")]
+    assert own == []
 
 
 def test_a_vrm_animation_moves_the_five_vowels_by_what_the_mouths_look_like(line):

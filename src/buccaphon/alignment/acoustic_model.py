@@ -15,6 +15,8 @@ from pathlib import Path
 import numpy as np
 import numpy.typing as npt
 
+from buccaphon.threads import threads
+
 Array = npt.NDArray[np.float32]
 Ints = npt.NDArray[np.int32]
 
@@ -89,7 +91,7 @@ class AcousticModel:
                 output[part, where] = self._mix(block, phone, mixture)
 
         blocks = _blocks(len(streams))
-        with ThreadPoolExecutor(2) as pool:
+        with ThreadPoolExecutor(threads()) as pool:
             each = pool.map if len(blocks) > 1 else map
             list(each(fill, blocks))
         return output

@@ -14,6 +14,7 @@ import numpy.typing as npt
 from buccaphon.alignment.acoustic_model import STATES, AcousticModel
 from buccaphon.alignment.best_path import Path
 from buccaphon.alignment.graph import Graph
+from buccaphon.threads import threads
 
 Array = npt.NDArray[np.float32]
 Doubles = npt.NDArray[np.float64]
@@ -134,7 +135,7 @@ def band_scores(model: AcousticModel, chain: Chain, streams: Array) -> Array:
         wanted = senones[model.senone_phone[senones] == phone]
         found[np.ix_(near, column[wanted])] = model.phone_scores(streams[near], phone, wanted)
 
-    with ThreadPoolExecutor(2) as pool:
+    with ThreadPoolExecutor(threads()) as pool:
         each = pool.map if chain.frames > _BRIEF else map
         list(each(fill, *_within_reach(chain)))
     return in_band(chain, found, column)

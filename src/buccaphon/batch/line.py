@@ -23,6 +23,7 @@ from buccaphon.project.delivering import facts_of
 from buccaphon.project.file.relink import digest_of_any
 from buccaphon.project.lines import Look, line_delivery, state_of
 from buccaphon.project.state import Take
+from buccaphon.threads import work_alone
 from buccaphon.timing import FrameRate
 
 _MADE_BY = "1"  # raised when the same line would come out otherwise
@@ -74,6 +75,12 @@ def key_of(job: Job) -> str:
     plain = (row.script, row.language, row.rate, str(row.hold), str(row.start_frame), row.title, chart)
     told.update("\0".join((_MADE_BY, *plain, list_as_text(job.exports))).encode())
     return told.hexdigest()
+
+
+def do_line_alone(job: Job) -> Outcome:
+    """The same in a process that is one of several: each has a core to itself."""
+    work_alone()
+    return do_line(job)
 
 
 def do_line(job: Job) -> Outcome:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from buccaphon.batch.ledger import Ledger
-from buccaphon.batch.line import Job, Outcome, do_line, key_of
+from buccaphon.batch.line import Job, Outcome, do_line, do_line_alone, key_of
 from buccaphon.errors import TargetError
 
 Told = Callable[[int, int, Outcome], None]
@@ -19,9 +19,10 @@ _TRIES = 3  # for a line whose worker was killed
 
 @dataclass(frozen=True, slots=True)
 class Workers:
-    """count: processes on this machine; 1 works here. address: of a cluster's scheduler instead."""
+    """count: processes on this machine, each with one core; 0 works in this one, with its threads. address: of a cluster's
+    scheduler instead."""
 
-    count: int = 1
+    count: int = 0
     address: str = ""
 
 
@@ -44,7 +45,7 @@ def run(jobs: Sequence[Job], ledger: Ledger, workers: Workers, told: Told) -> li
 
 
 def _worked(jobs: Sequence[Job], left: Sequence[int], workers: Workers) -> Iterator[tuple[int, Outcome]]:
-    if workers.count <= 1 and not workers.address:
+    if not workers.count and not workers.address:
         for number in left:
             yield number, do_line(jobs[number])
     elif left:
@@ -71,7 +72,7 @@ def _on_cluster(jobs: Sequence[Job], left: Sequence[int], workers: Workers) -> I
                 )
             )
             client = open_until.enter_context(distributed.Client(cluster))
-        futures = {client.submit(do_line, jobs[number], pure=False, retries=_TRIES): number for number in left}
+        futures = {client.submit(do_line_alone, jobs[number], pure=False, retries=_TRIES): number for number in left}
         for future in distributed.as_completed(list(futures)):
             number = futures.pop(future)
             if future.status == "finished":
@@ -92,9 +93,18 @@ def _distributed() -> Any:
         import distributed  # noqa: PLC0415  (an extra, and slow to import)
     except ImportError:
         raise TargetError(
-            "several workers", "dask.distributed is not installed", "pip install 'buccaphon[cluster]', or --workers 1"
+            "several workers",
+            "dask.distributed is not installed",
+            "pip install 'buccaphon[cluster]', or leave --workers out",
         ) from None
     import dask  # noqa: PLC0415
 
-    dask.config.set({"distributed.worker.daemon": True, "distributed.scheduler.allowed-failures": _TRIES})
+    dask.config.set(
+        {
+            "distributed.scheduler.allowed-failures": _TRIES,
+            "distributed.worker.daemon": True,
+            "distributed.worker.profile.enabled": False,  # nobody looks at it, and it takes a part of a core
+            "distributed.admin.system-monitor.interval": "5s",
+        }
+    )
     return distributed

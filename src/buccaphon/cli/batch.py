@@ -27,7 +27,10 @@ from buccaphon.formats.writing import make_folder
 @click.option("-o", "--out", required=True, type=ANY_PATH, metavar="FOLDER", help="Where all files and the report go.")
 @click.option("--list", "listed", type=ANY_PATH, metavar="LIST.toml", help="The export list, as the window keeps it.")
 @click.option("--as", "idents", metavar="ID,ID...", help="Formats by their ids instead; `buccaphon formats` has them.")
-@click.option("--workers", default=1, show_default=True, type=click.IntRange(1, 256), help="Processes on this machine.")
+@click.option(
+    "--workers", default=0, type=click.IntRange(0, 256), metavar="N",
+    help="So many processes, each with one core.  [default: in this one]",
+)  # fmt: skip
 @click.option("--scheduler", default="", metavar="ADDRESS", help="A dask cluster's scheduler instead: tcp://host:8786.")
 def batch_command(
     manifest: Path, out: Path, listed: Path | None, idents: str | None, workers: int, scheduler: str

@@ -13,6 +13,7 @@ from buccaphon.cli.batch import batch_command
 from buccaphon.cli.deliver import deliver_command
 from buccaphon.cli.formats import formats_command
 from buccaphon.cli.listen import listen_command
+from buccaphon.cli.manual import completion_command, manual_command
 from buccaphon.cli.names import names_command
 from buccaphon.cli.window import demo_command, open_command
 from buccaphon.errors import BuccaphonError, Cancelled
@@ -23,7 +24,8 @@ class _Opening(click.Group):
 
     def parse_args(self, ctx: click.Context, args: list[str]) -> list[str]:
         known = args and (args[0] in self.commands or args[0] in ("--help", "--version", "-h"))
-        return super().parse_args(ctx, args if known else ["open", *args])
+        completes = ctx.resilient_parsing  # a shell asks what there is
+        return super().parse_args(ctx, args if known or completes else ["open", *args])
 
     def invoke(self, ctx: click.Context) -> object:
         try:
@@ -67,6 +69,8 @@ for _command in (
     formats_command,
     listen_command,
     names_command,
+    completion_command,
+    manual_command,
     demo_command,
     open_command,
 ):

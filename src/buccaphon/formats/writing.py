@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from buccaphon.errors import Cancelled, TargetError
-from buccaphon.files import is_folder, is_there, write_whole, writing_whole
+from buccaphon.files import clear_unfinished, is_folder, is_there, write_whole, writing_whole
 from buccaphon.formats.format import Files
 from buccaphon.progress import Progress, unheard
 
@@ -31,6 +31,7 @@ def write_files(files: Files, folder: Path, progress: Progress = unheard, main: 
         if not progress(number / len(files), f"Writing {name}"):
             raise Cancelled
         target = main if main is not None and number == 0 else folder / name
+        clear_unfinished(target)
         changed = True
         if not isinstance(content, bytes):
             with writing_whole(target) as file:

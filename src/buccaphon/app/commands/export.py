@@ -5,6 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 from functools import partial
 
+from PyQt6.QtCore import QMimeData
+from PyQt6.QtGui import QGuiApplication
+
 from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk, Step
 from buccaphon.app.commands.file import folder_of, write_and_say
@@ -13,7 +16,10 @@ from buccaphon.app.settings import EXPORTS
 from buccaphon.errors import BuccaphonError
 from buccaphon.formats.format import Format
 from buccaphon.formats.listing import SUFFIX, USUAL_LIST, list_as_text, read_list
+from buccaphon.formats.out.clipboard import KEYS_TYPE, keys_table
 from buccaphon.formats.registry import FORMATS
+from buccaphon.motion.record import trim
+from buccaphon.project.delivering import deliver
 
 
 def export(desk: Desk) -> None:
@@ -76,6 +82,28 @@ def make_usual(desk: Desk) -> None:
     desk.say("New projects begin with this export list.")
 
 
+def copy_keys(desk: Desk) -> None:
+    """The frames of what is selected, or of all, for a table or a host that pastes."""
+    document = desk.session.document
+    assert document.derived is not None
+    delivery = deliver(document.state, document.derived, document.title)
+    stretch, bake = document.stretch, delivery.bake
+    if stretch is not None and bake is not None:
+        first, end = (bake.rate.nearest(at) - bake.first for at in (stretch.start, stretch.end))
+        first = min(max(first, 0), bake.frames - 1)
+        delivery = replace(delivery, bake=trim(bake, first, min(max(end, first + 1), bake.frames)))
+    table = keys_table(delivery)
+    data = QMimeData()
+    data.setText(table.text)
+    data.setHtml(table.page)
+    data.setData(KEYS_TYPE, table.data)
+    clipboard = QGuiApplication.clipboard()
+    assert clipboard is not None
+    clipboard.setMimeData(data)
+    frames = delivery.bake.frames if delivery.bake else 0
+    desk.say(f"{frames} frames copied, as text and as a table.")
+
+
 def toggle_live(desk: Desk) -> None:
     """Send the line while it plays, or no longer."""
     sending = desk.session.sending
@@ -93,6 +121,7 @@ COMMANDS = (
     Command("export-folder", "Export", "Choose the folder of the export…", (), choose_folder),
     Command("export-list-out", "Export", "Keep the export list as a file…", (), keep_list),
     Command("export-list-in", "Export", "Use an export list from a file…", (), take_list),
+    Command("copy-keys", "Export", "Copy the keys as a table", ("Ctrl+Shift+K",), copy_keys, needs.recording),
     Command("live", "Export", "Send while it plays (Open Sound Control)", ("Ctrl+Shift+L",), toggle_live),
     Command("export-list-usual", "Export", "Begin new projects with this export list", (), make_usual),
 )
