@@ -12,10 +12,11 @@ from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.peaks import build_peaks
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
-from buccaphon.errors import BuccaphonError, Cancelled
-from buccaphon.formats.delivering import Delivered, deliver_all, needs_pictures, wanted_of
+from buccaphon.errors import BuccaphonError, Cancelled, TargetError
+from buccaphon.formats.delivering import Delivered, deliver_all, wanted_of
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.listing import Entry, ExportList, read_list, require_sound_list
+from buccaphon.formats.pictures import Pictures
 from buccaphon.formats.registry import read_wording, script_for
 from buccaphon.formats.writing import Written
 from buccaphon.motion.channels import Channel, Channels
@@ -155,8 +156,12 @@ def deliver(
         found = ExportList(tuple(Entry(ident) for ident in exports))
     require_sound_list(found)
     wanted = wanted_of(replace(found, folder=""), facts_of(line), Path(folder))
-    if needs_pictures(wanted) and line.pictures is None and line.sound is not None:
-        from buccaphon.app.pictures.alone import pictures_alone  # noqa: PLC0415  (Qt only when something is painted)
+    return deliver_all(line, wanted, progress, _painted)
 
-        line = replace(line, pictures=pictures_alone(line, build_peaks(line.sound)))
-    return deliver_all(line, wanted, progress)
+
+def _painted(line: Delivery) -> Pictures:
+    from buccaphon.app.pictures.alone import pictures_alone  # noqa: PLC0415  (Qt is loaded only when something is painted)
+
+    if line.sound is None:
+        raise TargetError(line.title, "its sound is not here", "Bake it from its recording")
+    return pictures_alone(line, build_peaks(line.sound))

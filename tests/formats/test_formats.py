@@ -33,6 +33,7 @@ from buccaphon.kits.names.table import NamesTable, give
 from buccaphon.motion.mixes import read_mix
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness
 from buccaphon.motion.pose_channels import POSE_CHANNELS
+from buccaphon.motion.record import trim
 from buccaphon.motion.remaking import bake
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.manner import Manner, Manners
@@ -250,6 +251,40 @@ def test_every_format_is_described_and_repeatable_and_refuses_what_lacks_its_con
         assert once == again
     with pytest.raises(TargetError, match=form.name):
         form.files(Delivery("nothing"))
+
+
+def odd_deliveries():
+    """What a careless project can hold."""
+    small = small_delivery()
+    notes = (Note(Span(0, 0), '"],}\x00\u2028'), Note(Span(99, 100), "late"), Note(Span(0.2, 0.3), "<b>&"))
+    table = give(give(NamesTable(before="x/"), "Open", ['a"b\\c', "jaw", "=1"]), "Rest", ["jaw", ""])
+    return {
+        "one frame": replace(small, bake=trim(small.bake, 3, 4)),
+        "negative start": replace(small, bake=replace(small.bake, start_frame=-50)),
+        "odd title": replace(small, title='quo"te\n<b>& %s {x} \x07'),
+        "odd notes": replace(small, notes=notes),
+        "odd names": replace(small, names=table),
+    }
+
+
+@pytest.mark.parametrize("form", FORMATS, ids=lambda form: form.id)
+@pytest.mark.parametrize("kind", ["one frame", "negative start", "odd title", "odd notes", "odd names"])
+def test_whatever_a_project_holds_can_be_written(form, kind, tmp_path):
+    odd = replace(odd_deliveries()[kind], place=tmp_path / "odd")
+    options = chosen_options(form.options, SMALL if issubclass(form.options, PictureOptions) else {})
+    for written_ in write_files(form.files(odd, options), tmp_path):
+        assert written_.path.stat().st_size > 0
+
+
+@pytest.mark.parametrize("form", FORMATS, ids=lambda form: form.id)
+def test_without_a_frame_it_is_said(form, tmp_path):
+    small = small_delivery()
+    nothing = replace(small, bake=trim(small.bake, 3, 3), place=tmp_path / "nothing")
+    if Needs.FRAMES in form.needs:
+        with pytest.raises(TargetError, match="not one frame"):
+            form.files(nothing)
+    else:
+        assert form.files(nothing)
 
 
 def test_options_are_read_from_text_and_wrong_ones_refused(delivery):

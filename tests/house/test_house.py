@@ -2,6 +2,8 @@
 
 import ast
 import re
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -66,3 +68,29 @@ def contrast(a: str, b: str) -> float:
 )  # fmt: skip
 def test_text_can_be_read(theme, text, ground):
     assert contrast(getattr(theme, text), getattr(theme, ground)) >= 4.5
+
+
+def test_scipy_is_imported_at_one_place_alone():
+    """Two threads that import parts of it at once find them half done; `numerics.scipy_part` lets one wait."""
+    importing = re.compile(r"^\s*(from|import) scipy\b", re.MULTILINE)
+    found = [path.name for path in SOURCES if importing.search(path.read_text("utf-8"))]
+    assert found == []
+
+
+def test_parts_of_scipy_can_be_asked_for_by_many_threads_at_once():
+    code = """
+import threading
+from buccaphon.numerics import scipy_part
+faults = []
+def ask(name):
+    try:
+        scipy_part(name)
+    except BaseException as problem:
+        faults.append(problem)
+names = ["signal", "ndimage", "optimize", "interpolate", "spatial.transform"] * 2
+threads = [threading.Thread(target=ask, args=[name]) for name in names]
+[thread.start() for thread in threads]
+[thread.join() for thread in threads]
+assert not faults, faults
+"""
+    assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0

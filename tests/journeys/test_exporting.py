@@ -16,6 +16,8 @@ from buccaphon.app.session.jobs import Slot
 from buccaphon.app.settings import EXPORTS
 from buccaphon.formats.listing import USUAL_LIST, Entry, ExportList
 from buccaphon.formats.registry import FORMATS
+from buccaphon.kits.kit import Kit, Model, OtherFile
+from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.edits.mouths import Paint
 from buccaphon.project.file.store import open_project
 from tests.helpers.waiting import idle, save
@@ -216,3 +218,25 @@ def test_every_format_of_the_demo_is_written(demo, qtbot, folder):
     names = {path.name for path in folder.iterdir()}
     assert len(names) == len(FORMATS) + 1 + frames - 1, "one file each, a second of glTF, and the pictures"
     assert "could not" not in demo.export_panel.status.text()
+
+
+def test_a_character_whose_file_is_gone_keeps_no_other_file_from_being_written(demo, qtbot, folder):
+    demo.document.apply(PutKit(Kit("Gone", OtherFile(folder / "gone.glb"), Model())))
+    idle(demo, qtbot)
+    demo.session.exporting.put(ExportList((Entry("glb"), Entry("mp4"), Entry("bvh")), str(folder)), "x")
+    demo.session.exporting.export()
+    idle(demo, qtbot)
+    assert [path.name for path in folder.iterdir()] == ["stall_call.bvh"]
+    assert "2 of the list could not be written" in demo.export_panel.status.text()
+    assert "gone.glb" in demo.export_panel.status.text()
+
+
+def test_stopping_is_said_and_half_a_film_is_not_left(demo, qtbot, folder):
+    (folder / "stall_call.mp4").write_bytes(b"old")
+    demo.session.exporting.put(ExportList((Entry("srt"), Entry("mp4")), str(folder)), "x")
+    demo.session.exporting.replace()
+    qtbot.waitUntil(lambda: (folder / "stall_call.srt").exists() and len(list(folder.iterdir())) > 2, timeout=10_000)
+    demo.session.jobs.cancel_shown()
+    qtbot.waitUntil(lambda: len(list(folder.iterdir())) == 2, timeout=10_000)
+    assert "Stopped" in demo.export_panel.status.text()
+    assert (folder / "stall_call.mp4").read_bytes() == b"old"

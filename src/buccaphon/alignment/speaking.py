@@ -13,6 +13,7 @@ from buccaphon.alignment.speech_net import evidence_in, shipped_net
 from buccaphon.arrays import Bools, Floats
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import Cancelled
+from buccaphon.numerics import scipy_part
 from buccaphon.progress import Progress, unheard
 from buccaphon.timing import Span
 
@@ -52,9 +53,8 @@ def spoken_in(recording: Recording, progress: Progress = unheard) -> Bools:
 
 def _speech(said: Floats) -> Bools:
     """said: (answers,) log odds that somebody speaks."""
-    from scipy.ndimage import binary_closing, binary_erosion, uniform_filter1d  # noqa: PLC0415  (slow to import)
-
-    sure = uniform_filter1d(said, _SMOOTHED) > _SURE
+    ndimage = scipy_part("ndimage")
+    sure = ndimage.uniform_filter1d(said, _SMOOTHED) > _SURE
     padded = np.pad(sure, _BRIDGED, mode="edge")
-    whole = binary_closing(padded, iterations=_BRIDGED)[_BRIDGED:-_BRIDGED]
-    return np.asarray(binary_erosion(whole, iterations=_DRAWN_IN, border_value=1), np.bool_)
+    whole = ndimage.binary_closing(padded, iterations=_BRIDGED)[_BRIDGED:-_BRIDGED]
+    return np.asarray(ndimage.binary_erosion(whole, iterations=_DRAWN_IN, border_value=1), np.bool_)

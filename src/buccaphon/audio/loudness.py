@@ -12,6 +12,7 @@ import numpy.typing as npt
 from buccaphon.audio.peaks import Peaks, PeaksBuilder
 from buccaphon.audio.recording import Channel, Recording, mix_down
 from buccaphon.errors import ChannelError
+from buccaphon.numerics import scipy_part
 
 Array = npt.NDArray[np.float32]
 
@@ -162,16 +163,15 @@ _EDGES = {Band.VOICE: (120.0, 3500.0), Band.UPPER: (3000.0, 0.0)}  # Hz; 0 is as
 
 def peaks_of(recording: Recording, band: Band) -> Peaks:
     """The pyramid of a part of a recording's sound: Butterworth filters of the 4th order, block by block."""
-    from scipy.signal import butter, sosfilt  # noqa: PLC0415  (slow to import)
-
+    signal = scipy_part("signal")
     low, high = _EDGES[band]
     half = recording.rate / 2
     low = min(low, 0.45 * recording.rate)
     kind, edges = ("highpass", low) if not high or high >= 0.95 * half else ("bandpass", (low, high))
-    filter_ = butter(4, edges, kind, fs=recording.rate, output="sos")
+    filter_ = signal.butter(4, edges, kind, fs=recording.rate, output="sos")
     builder, state = PeaksBuilder(), np.zeros((len(filter_), 2))
     for block in recording.blocks():
-        found, state = sosfilt(filter_, mix_down(block), zi=state)
+        found, state = signal.sosfilt(filter_, mix_down(block), zi=state)
         builder.add(found.astype(np.float32)[:, None])
     return builder.finish(recording.rate)
 

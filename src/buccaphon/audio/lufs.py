@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from buccaphon.audio.recording import Recording
+from buccaphon.numerics import scipy_part
 
 _BLOCK, _OVERLAP = 0.400, 0.75  # seconds, share
 _OFFSET = -0.691  # dB, so that a full-scale 997 Hz sine in one channel reads -3.01
@@ -17,15 +18,14 @@ _ABSOLUTE_GATE, _RELATIVE_GATE = -70.0, -10.0
 
 def integrated_loudness(recording: Recording) -> float:
     """LUFS of a recording, every channel weighing 1; -inf when all of it is under the gate or it is shorter than 400 ms."""
-    from scipy.signal import sosfilt, sosfilt_zi  # noqa: PLC0415  (a second to import, only in a thread)
-
+    signal = scipy_part("signal")
     filters = _k_weighting(recording.rate)
     hop = round(_BLOCK * (1 - _OVERLAP) * recording.rate)
-    state = np.repeat(sosfilt_zi(filters)[:, :, None] * 0.0, recording.channels, axis=2)
+    state = np.repeat(signal.sosfilt_zi(filters)[:, :, None] * 0.0, recording.channels, axis=2)
     hops: list[float] = []
     rest = np.zeros((0, recording.channels), np.float64)
     for block in recording.blocks():
-        weighted, state = sosfilt(filters, block.astype(np.float64), axis=0, zi=state)
+        weighted, state = signal.sosfilt(filters, block.astype(np.float64), axis=0, zi=state)
         rest = np.concatenate([rest, weighted])
         whole = len(rest) // hop
         hops += (rest[: whole * hop].reshape(whole, -1) ** 2).sum(1).tolist()

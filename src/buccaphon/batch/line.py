@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path
 
 import msgspec
@@ -15,8 +15,10 @@ from buccaphon.checks.facts import Facts
 from buccaphon.checks.finding import find_marks
 from buccaphon.checks.mark import MarkKind
 from buccaphon.errors import BuccaphonError
-from buccaphon.formats.delivering import deliver_all, needs_pictures, wanted_of
+from buccaphon.formats.delivering import deliver_all, wanted_of
+from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.listing import ExportList, list_as_text
+from buccaphon.formats.pictures import Pictures
 from buccaphon.formats.registry import read_wording, script_for
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.project.delivering import facts_of
@@ -108,12 +110,13 @@ def _done(job: Job, begun: Outcome) -> Outcome:
     take = Take(row.recording, score=score)
     look = Look(FrameRate.parse(row.rate), chart, row.start_frame, row.hold, (), kit)
     delivery, derived = line_delivery(take, heard, look, row.title)
-    wanted = wanted_of(job.exports, facts_of(delivery), job.folder)
-    if needs_pictures(wanted):
+
+    def paint(line: Delivery) -> Pictures:
         from buccaphon.app.pictures.alone import pictures_alone  # noqa: PLC0415  (Qt only when something is painted)
 
-        delivery = replace(delivery, pictures=pictures_alone(delivery, derived.peaks))
-    done = deliver_all(delivery, wanted)
+        return pictures_alone(line, derived.peaks)
+
+    done = deliver_all(delivery, wanted_of(job.exports, facts_of(delivery), job.folder), paint=paint)
     state = state_of(take, look)
     found = find_marks(Facts(state, derived.bake(state), take.used(heard.duration), frozenset(), frozenset()))
     doubts = [mark for mark in found if mark.kind is MarkKind.DOUBT]

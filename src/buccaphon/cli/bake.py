@@ -7,7 +7,7 @@ from pathlib import Path
 
 import click
 
-from buccaphon.cli.common import ANY_PATH, format_options, with_pictures, write_and_say
+from buccaphon.cli.common import ANY_PATH, format_options, pictures_of, write_and_say
 from buccaphon.cli.line import Line, line_options
 from buccaphon.cli.sound import Sound, sound_options
 from buccaphon.cli.words import Said, word_options
@@ -42,4 +42,6 @@ def bake_command(recording: Path, line: Line, out: Path, sound: Sound, said: Sai
     how = chosen_options(chosen.options, options)
     delivery, derived = line.delivery(recording, look, sound, said)
     delivery = replace(delivery, place=out.with_suffix(""))
-    write_and_say(out, chosen.files(with_pictures(delivery, derived, chosen.needs), how))
+    if Needs.PICTURES in chosen.needs:
+        delivery = replace(delivery, pictures=pictures_of(delivery, derived.peaks))
+    write_and_say(out, chosen.files(delivery, how))

@@ -60,7 +60,9 @@ def batch_command(
         def told(done: int, _of: int, outcome: Outcome) -> None:
             bar.update(task, completed=done, description=outcome.title[:30])
             if outcome.failed:
-                bar.console.print(f"buccaphon: {outcome.title}: {outcome.failed}", markup=False, highlight=False)
+                bar.console.print(
+                    f"buccaphon: {outcome.title}: {outcome.failed}", markup=False, highlight=False, soft_wrap=True
+                )
 
         outcomes = run(jobs, ledger, Workers(workers, scheduler), told)
     write_whole(out / "report.csv", as_csv(outcomes))

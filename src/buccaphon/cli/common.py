@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from functools import wraps
 from pathlib import Path
 from typing import Any
 
 import click
 
+from buccaphon.audio.peaks import Peaks
 from buccaphon.errors import BuccaphonError, TargetError
 from buccaphon.files import is_there
 from buccaphon.formats.delivery import Delivery
-from buccaphon.formats.format import Files, Needs
+from buccaphon.formats.format import Files
+from buccaphon.formats.pictures import Pictures
 from buccaphon.formats.writing import names_of, write_files
-from buccaphon.project.derived import Derived
 
 ANY_PATH = click.Path(path_type=Path, readable=False)  # whoever opens it says what is the matter, in our words
 
@@ -44,13 +44,11 @@ def _pair(text: str) -> tuple[str, str]:
     return name.strip(), value.strip()
 
 
-def with_pictures(delivery: Delivery, derived: Derived, needs: Needs) -> Delivery:
-    """A delivery whose frames can be painted, where a format needs that. Raises KitError."""
-    if Needs.PICTURES not in needs:
-        return delivery
+def pictures_of(delivery: Delivery, peaks: Peaks) -> Pictures:
+    """Painted without a window. Raises KitError."""
     from buccaphon.app.pictures.alone import pictures_alone  # noqa: PLC0415  (Qt is loaded only when something is painted)
 
-    return replace(delivery, pictures=pictures_alone(delivery, derived.peaks))
+    return pictures_alone(delivery, peaks)
 
 
 def write_and_say(path: Path, files: Files) -> None:

@@ -12,14 +12,13 @@ from buccaphon.alignment.aligner import align
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.peaks import build_peaks
 from buccaphon.audio.reading import read_recording
-from buccaphon.cli.common import ANY_PATH, say_problem, with_pictures
+from buccaphon.cli.common import ANY_PATH, pictures_of, say_problem
 from buccaphon.cli.line import Line, line_options
 from buccaphon.cli.sound import Sound, sound_options
 from buccaphon.cli.words import Said, word_options
 from buccaphon.errors import ListError, ProjectError
-from buccaphon.formats.delivering import deliver_all, needs_pictures, wanted_of
+from buccaphon.formats.delivering import deliver_all, wanted_of
 from buccaphon.formats.delivery import Delivery
-from buccaphon.formats.format import Needs
 from buccaphon.formats.listing import USUAL_LIST, Entry, ExportList, read_list, require_sound_list
 from buccaphon.project.delivering import deliver, facts, facts_of
 from buccaphon.project.derived import Derived
@@ -59,9 +58,7 @@ def deliver_command(
     wanted = wanted_of(replace(exports or own, folder=""), known, out)
     if not wanted:
         raise ListError("the export list", "nothing of it is on", "Name formats with --as")
-    if needs_pictures(wanted):
-        delivery = with_pictures(delivery, derived, Needs.PICTURES)
-    done = deliver_all(delivery, wanted)
+    done = deliver_all(delivery, wanted, paint=lambda each: pictures_of(each, derived.peaks))
     for each in done.written:
         click.echo(f"{'Wrote' if each.changed else 'As before'} {each.path}", err=True)
     for problem in done.problems:

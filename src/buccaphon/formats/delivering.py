@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
@@ -10,6 +10,7 @@ from buccaphon.errors import BuccaphonError, Cancelled, TargetError
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.format import Format, Needs, chosen_options
 from buccaphon.formats.listing import Entry, ExportList, stem
+from buccaphon.formats.pictures import Pictures
 from buccaphon.formats.registry import format_named
 from buccaphon.formats.writing import Written, already_there, make_folder, write_files
 from buccaphon.progress import Progress, unheard
@@ -68,12 +69,14 @@ def in_the_way(wanted: list[Wanted]) -> list[Path]:
     return [path for each in wanted for path in already_there(each.place, each.form.ending)]
 
 
-def needs_pictures(wanted: list[Wanted]) -> bool:
-    return any(Needs.PICTURES in each.form.needs for each in wanted)
-
-
-def deliver_all(delivery: Delivery, wanted: list[Wanted], progress: Progress = unheard) -> Delivered:
-    """Write all of them; what cannot be written does not keep the others from it. Raises Cancelled."""
+def deliver_all(
+    delivery: Delivery,
+    wanted: list[Wanted],
+    progress: Progress = unheard,
+    paint: Callable[[Delivery], Pictures] | None = None,
+) -> Delivered:
+    """Write all of them; what cannot be written does not keep the others from it. paint: gives the pictures of a delivery,
+    and is asked when something needs them. Raises Cancelled."""
     done = Delivered()
     for number, each in enumerate(wanted):
 
@@ -84,6 +87,8 @@ def deliver_all(delivery: Delivery, wanted: list[Wanted], progress: Progress = u
             raise Cancelled
         try:
             make_folder(each.place.parent)
+            if Needs.PICTURES in each.form.needs and delivery.pictures is None and paint is not None:
+                delivery = replace(delivery, pictures=paint(delivery))
             options = chosen_options(each.form.options, dict(each.entry.options))
             files = each.form.files(replace(delivery, place=each.place), options)
             done.written += write_files(files, each.place.parent, told)

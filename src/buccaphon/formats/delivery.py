@@ -72,6 +72,11 @@ class Delivery:
         columns = [values for _, values in found.values()]
         return Channels(tuple(channel for channel, _ in found.values()), np.stack(columns, axis=1))
 
+    def find(self, ident: str) -> tuple[Channel, Floats] | None:
+        """A channel by the host's name, or by ours where the host has none of that name."""
+        assert self.bake is not None
+        return self.channels().find(ident) or self.bake.channels.find(ident)
+
     def own_channels(self) -> Channels:
         """Those of one's own alone: mixes and followers."""
         assert self.bake is not None

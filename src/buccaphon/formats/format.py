@@ -67,6 +67,8 @@ class Format:
             part, reason, remedy = _LACKS[need]
             if getattr(delivery, part) is None:
                 raise TargetError(self.name, reason, remedy)
+        if Needs.FRAMES in self.needs and delivery.bake is not None and not delivery.bake.frames:
+            raise TargetError(self.name, "not one frame of the recording is used", "Use a longer part of it")
         written = self.write(delivery, options or self.options())
         return written if isinstance(written, Mapping) else {f"{delivery.place.name}{self.ending}": written}
 

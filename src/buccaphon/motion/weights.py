@@ -18,6 +18,7 @@ from buccaphon.motion.targets import BITE, LIPS, PARTS, REST
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.pose import Pose
+from buccaphon.numerics import scipy_part
 
 _BLEND = (0.2, 0.6, 0.2)  # over the frame before, the frame and the one after
 _VISIBLE = np.sqrt(np.array([1.0, 0.5, 0.8, 0.6, 0.6, 0.25, 0.25]))
@@ -68,7 +69,7 @@ def _nearest(poses: Poses, pose: Pose, kind: int) -> tuple[float, ...]:
 
 
 def _nnls(poses: Poses, wanted: tuple[float, ...]) -> tuple[float, ...]:
-    from scipy.optimize import nnls  # noqa: PLC0415  (slow to import)
+    nnls = scipy_part("optimize").nnls
 
     matrix = np.vstack(
         [np.array([pose.parts for pose in poses]).T * _VISIBLE[:, None], np.full((1, len(poses)), _PULL)]

@@ -12,7 +12,7 @@ from buccaphon.app.pictures.studio import Studio
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.errors import BuccaphonError, ListError
-from buccaphon.formats.delivering import Delivered, Wanted, deliver_all, in_the_way, needs_pictures, wanted_of
+from buccaphon.formats.delivering import Delivered, Wanted, deliver_all, in_the_way, wanted_of
 from buccaphon.formats.format import Format, Needs
 from buccaphon.formats.listing import Entry, ExportList, stem
 from buccaphon.formats.registry import format_named
@@ -34,6 +34,8 @@ class Exporting(QObject):
         self._document, self._jobs = document, jobs
         self.studio = Studio(self)
         self.written: list[Path] = []
+        self._under_way = False
+        jobs.changed.connect(self._see_it_stopped)
         document.opened.connect(self.written.clear)
 
     # --- the list ------------------------------------------------------------------------------------------------------
@@ -143,18 +145,23 @@ class Exporting(QObject):
         )  # what is shown is what is written
 
         def work(progress: Progress) -> Delivered:
-            nonlocal delivery
-            if needs_pictures(wanted):
-                delivery = replace(delivery, pictures=studio.pictures(delivery, peaks))
-            return deliver_all(delivery, wanted, progress)
+            return deliver_all(delivery, wanted, progress, lambda each: studio.pictures(each, peaks))
 
         def done(result: Delivered) -> None:
+            self._under_way = False
             self.written = [each.path for each in result.written]
             for problem in result.problems:
                 document.report(problem)
             self.told.emit(_said(result, wanted[0].place.parent))
 
+        self._under_way = True
+        self.told.emit("Writing …")
         self._jobs.start(Slot.EXPORT, "Exporting", work, done)
+
+    def _see_it_stopped(self) -> None:
+        if self._under_way and not self._jobs.busy(Slot.EXPORT):
+            self._under_way = False
+            self.told.emit("Stopped. What was written before that is there.")
 
     def shut_down(self) -> None:
         """Nobody paints any more."""

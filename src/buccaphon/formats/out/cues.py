@@ -41,12 +41,13 @@ def cues(delivery: Delivery, options: CueOptions) -> bytes:
     source = delivery.source
     assert source is not None
     assert delivery.score is not None
-    wav, rate = _as_wav(source.file)
+    wav, rate, last = _as_wav(source.file)
     marks: list[Mark] = []
 
     def mark(start: float, end: float, label: str) -> None:
         at = round(start * rate)
-        marks.append(Mark(at, max(round(end * rate) - at, 0), label))
+        if at <= last:  # a note can be beyond the end
+            marks.append(Mark(at, min(max(round(end * rate) - at, 0), last - at), label))
 
     if options.words:
         for word in delivery.score.words:
@@ -93,14 +94,15 @@ def _chunk(kind: bytes, body: bytes) -> bytes:
     return kind + struct.pack("<I", len(body)) + body + (b"\0" if len(body) % 2 else b"")
 
 
-def _as_wav(path: Path) -> tuple[bytes, int]:
-    """The bytes of a WAV, or what another recording sounds like as one; and its samples a second."""
+def _as_wav(path: Path) -> tuple[bytes, int, int]:
+    """The bytes of a WAV, or what another recording sounds like as one; its samples a second, and how many there are."""
     import soundfile  # noqa: PLC0415  (loads libsndfile)
 
     try:
         content = path.read_bytes()
         if content[:4] == b"RIFF" and content[8:12] == b"WAVE":
-            return content, int(soundfile.info(io.BytesIO(content)).samplerate)
+            info = soundfile.info(io.BytesIO(content))
+            return content, int(info.samplerate), int(info.frames)
     except (OSError, soundfile.LibsndfileError) as problem:
         raise TargetError(str(path), f"the take cannot be read ({problem})", "Check that it is in its place") from None
     from buccaphon.audio.reading import read_recording  # noqa: PLC0415
@@ -108,4 +110,4 @@ def _as_wav(path: Path) -> tuple[bytes, int]:
     heard = read_recording(path)
     made = io.BytesIO()
     soundfile.write(made, np.asarray(heard.samples), heard.rate, "PCM_24", format="WAV")
-    return made.getvalue(), heard.rate
+    return made.getvalue(), heard.rate, len(heard.samples)

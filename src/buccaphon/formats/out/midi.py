@@ -34,7 +34,7 @@ def midi(delivery: Delivery, options: MidiOptions) -> bytes:
     """Format 0. A tick is a frame exactly, at every rate; values are sent where they change, over the channel's range."""
     bake = delivery.bake
     assert bake is not None
-    found = delivery.channels().find(options.channel)
+    found = delivery.find(options.channel)
     if found is None:
         reason = f"there is no channel {options.channel}"
         raise TargetError("MIDI", reason, f"There are {', '.join(delivery.channels().ids[:12])} …")

@@ -36,7 +36,7 @@ def servo_csv(delivery: Delivery, options: ServoOptions) -> bytes:
     """Columns time_ms, jaw (0 to 1 of its range), angle_deg, pulse_us; rows at a fixed step from the first frame that
     is used, no faster than the servo turns. Raises TargetError when there is no such channel."""
     assert delivery.bake is not None
-    found = delivery.channels().find(options.channel)
+    found = delivery.find(options.channel)
     if found is None:
         having = ", ".join(delivery.channels().ids[:12])
         raise TargetError("Servo, CSV", f"there is no channel {options.channel}", f"There are {having} …")

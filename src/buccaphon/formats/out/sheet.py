@@ -21,6 +21,7 @@ _TITLE, _ABOUT = "Exposure sheet", "About"
 _WIDTHS = {"timecode": 13, "feet+frames": 12, "word": 16, "mouth": 12, "note": 40}  # characters
 _BAR = "B8A0B0"
 _DATES = re.compile(rb"(<(?:dcterms:created|dcterms:modified|meta:creation-date|dc:date)[^>]*>)[^<]*(<)")
+_NO_CELL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff]")  # what XML cannot hold (XML 1.0, 2.2)
 _LONG_AGO = (1980, 1, 1, 0, 0, 0)  # so that the same sheet gives the same bytes
 
 
@@ -61,8 +62,9 @@ def _notes_by_frame(delivery: Delivery, bake: Bake) -> dict[int, str]:
 
 def _cells(row: SheetRow, rate: FrameRate) -> list[str | int | float]:
     feet = read_out(row.frame, rate, Reading.FEET_35)
+    word, mouth, note = (_NO_CELL.sub(" ", text) for text in (row.word, row.mouth, row.note))
     return [
-        row.frame, timecode(row.frame, rate), feet, row.word, row.sound, row.mouth, int(row.new), round(row.jaw, 3), row.note,
+        row.frame, timecode(row.frame, rate), feet, word, row.sound, mouth, int(row.new), round(row.jaw, 3), note,
     ]  # fmt: skip
 
 
@@ -81,9 +83,9 @@ def sheet_csv(delivery: Delivery, options: CsvOptions) -> bytes:
 def _facts(delivery: Delivery) -> list[tuple[str, str | int]]:
     bake = delivery.bake
     assert bake is not None
-    rate = bake.rate.value
+    rate, title = bake.rate.value, _NO_CELL.sub(" ", delivery.title)
     return [
-        ("title", delivery.title), ("rate", f"{rate.numerator}/{rate.denominator}"), ("first frame", bake.start_frame),
+        ("title", title), ("rate", f"{rate.numerator}/{rate.denominator}"), ("first frame", bake.start_frame),
         ("frames", bake.frames), ("chart", bake.chart.name), ("mouths", ", ".join(bake.chart.names)),
     ]  # fmt: skip
 

@@ -15,6 +15,7 @@ from buccaphon.kits.model.head import Head
 from buccaphon.kits.names.evidence import read_names
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.pose import Pose
+from buccaphon.numerics import scipy_part
 
 PARTS = Pose.__slots__
 _VISIBLE = np.sqrt(np.array([1.0, 0.5, 0.8, 0.6, 0.6, 0.25, 0.25]))
@@ -37,7 +38,7 @@ class Solver:
         """Weights 0..1 of the shapes that come nearest to a pose; those that are next to nothing are left out."""
         if not self.shapes:
             return {}
-        from scipy.optimize import nnls  # noqa: PLC0415  (slow to import)
+        nnls = scipy_part("optimize").nnls
 
         wanted = np.array(pose.parts)
         rows = np.ones(len(PARTS))

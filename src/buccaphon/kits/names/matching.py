@@ -17,6 +17,7 @@ from buccaphon.kits.names.evidence import Evidence, Listing, ReadList, read_name
 from buccaphon.kits.names.tokens import bare, fold, tokens
 from buccaphon.mouths.chart import Chart, Mouth, nearest_mouth
 from buccaphon.mouths.pose import Pose
+from buccaphon.numerics import scipy_part
 
 SURE = 0.5  # from here on a match needs no look
 _LEAST, _LEAST_SHARED = 0.3, 0.2
@@ -147,7 +148,7 @@ def _score(
 
 
 def _assign(read: ReadList, chart: Chart, scores: Doubles, why: list[list[str]]) -> list[Match]:
-    from scipy.optimize import linear_sum_assignment  # noqa: PLC0415  (slow to import)
+    linear_sum_assignment = scipy_part("optimize").linear_sum_assignment
 
     gain = np.where(scores >= _LEAST, scores, 0.0)
     rows, columns = linear_sum_assignment(-gain)

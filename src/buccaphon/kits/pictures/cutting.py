@@ -13,6 +13,7 @@ from PyQt6.QtGui import QImage, QPainter, QPainterPath, QTransform
 
 from buccaphon.kits.kit import CutOut, Move, Moving, Point
 from buccaphon.kits.pictures.pixels import Picture, as_array, from_array, painted
+from buccaphon.numerics import scipy_part
 
 _USUAL_DEPTH = 0.55  # of the mouth's width: how far down a piece goes that nobody closed with a curve
 
@@ -74,7 +75,7 @@ def cut(image: QImage, path: QPainterPath, soft: float, overlap: float = 0.0) ->
     mask = painted(box.width(), box.height(), lambda painter: _fill(painter, path, box.x(), box.y(), overlap))
     alpha = as_array(mask)[..., 3].astype(np.float32)
     if soft > 0:
-        from scipy.ndimage import gaussian_filter  # noqa: PLC0415  (slow to import)
+        gaussian_filter = scipy_part("ndimage").gaussian_filter
 
         alpha = np.clip(2.0 * gaussian_filter(alpha, soft / 2, mode="nearest"), 0, 255)  # opaque inside, soft outside
     pixels = as_array(image.copy(box))

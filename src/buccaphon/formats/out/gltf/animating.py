@@ -13,6 +13,7 @@ import numpy.typing as npt
 from buccaphon.arrays import Doubles, Floats
 from buccaphon.formats.out.gltf.adding import Adder
 from buccaphon.motion.record import Bake
+from buccaphon.numerics import scipy_part
 
 
 class Between(StrEnum):
@@ -83,12 +84,14 @@ def _key_frames(driven: Driven) -> tuple[int, ...]:
 
 def _with_slopes(times: Floats, values: npt.NDArray[Any]) -> npt.NDArray[Any]:
     """(keys, 3, n) slope in, value, slope out, in units a second, that overshoot nothing (Fritsch and Carlson 1980)."""
-    from scipy.interpolate import PchipInterpolator  # noqa: PLC0415  (slow to import)
-
     if len(times) < 2:
         slopes = np.zeros_like(values)
     else:
-        slopes = PchipInterpolator(times.astype(np.float64), values, axis=0).derivative()(times.astype(np.float64))
+        slopes = (
+            scipy_part("interpolate")
+            .PchipInterpolator(times.astype(np.float64), values, axis=0)
+            .derivative()(times.astype(np.float64))
+        )
     return np.stack([slopes, values, slopes], axis=1)
 
 

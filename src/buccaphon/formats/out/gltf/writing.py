@@ -23,6 +23,7 @@ from buccaphon.kits.model.gltf import Gltf
 from buccaphon.kits.model.head import Head, target_names
 from buccaphon.kits.model.skeleton import Jaw
 from buccaphon.motion.record import JAW
+from buccaphon.numerics import scipy_part
 
 _GENERATOR = "Buccaphon"
 
@@ -152,33 +153,29 @@ def _targets(head: Head, node: int, names: tuple[str, ...], curves: dict[str, Fl
 
 def _jaw(document: dict[str, Any], jaw: Jaw, degrees: Floats) -> Driven:
     """The jaw's node, turned about its axis from where it rests; smooth, also where the mouths are held."""
-    from scipy.spatial.transform import Rotation  # noqa: PLC0415  (slow to import)
-
+    rotation = scipy_part("spatial.transform").Rotation
     node = document["nodes"][jaw.node]
     if "matrix" in node:  # an animated node must not have one
         _without_matrix(node)
-    rest = Rotation.from_quat(node.get("rotation", [0.0, 0.0, 0.0, 1.0]))
+    rest = rotation.from_quat(node.get("rotation", [0.0, 0.0, 0.0, 1.0]))
     axis = np.array(jaw.axis) / max(float(np.linalg.norm(jaw.axis)), 1e-9)
-    turned = (rest * Rotation.from_rotvec(np.outer(np.radians(degrees.astype(np.float64)), axis))).as_quat()
+    turned = (rest * rotation.from_rotvec(np.outer(np.radians(degrees.astype(np.float64)), axis))).as_quat()
     return Driven(jaw.node, "rotation", turned, "VEC4")
 
 
 def _without_matrix(node: dict[str, Any]) -> None:
-    from scipy.spatial.transform import Rotation  # noqa: PLC0415
-
     matrix: npt.NDArray[Any] = np.array(node.pop("matrix"), np.float64).reshape(4, 4).T
     scale = np.linalg.norm(matrix[:3, :3], axis=0)
     if np.linalg.det(matrix[:3, :3]) < 0:
         scale[0] *= -1
     node["translation"] = matrix[:3, 3].tolist()
-    node["rotation"] = Rotation.from_matrix(matrix[:3, :3] / scale).as_quat().tolist()
+    turned = scipy_part("spatial.transform").Rotation.from_matrix(matrix[:3, :3] / scale)
+    node["rotation"] = turned.as_quat().tolist()
     node["scale"] = scale.tolist()
 
 
 def _alone(delivery: Delivery, options: GltfOptions, data_name: str) -> Adder:
     """A triangle with a target a shape, so that hosts have something to hang weights on, and an empty node for the jaw."""
-    from scipy.spatial.transform import Rotation  # noqa: PLC0415
-
     bake = delivery.bake
     assert bake is not None
     curves = shape_curves(delivery, None, held=options.between is Between.HELD)
@@ -196,7 +193,8 @@ def _alone(delivery: Delivery, options: GltfOptions, data_name: str) -> Adder:
     adder.document |= {
         "meshes": [mesh], "nodes": [{"name": "Mouth", "mesh": 0}, {"name": JAW}], "scenes": [{"nodes": [0, 1]}], "scene": 0,
     }  # fmt: skip
-    turned = Rotation.from_rotvec(np.outer(np.radians(options.degrees * bake.jaw.astype(np.float64)), [1.0, 0.0, 0.0]))
+    rotation = scipy_part("spatial.transform").Rotation
+    turned = rotation.from_rotvec(np.outer(np.radians(options.degrees * bake.jaw.astype(np.float64)), [1.0, 0.0, 0.0]))
     weights = np.stack(list(curves.values()), axis=1)
     driven = Driven(0, "weights", weights, between=options.between), Driven(1, "rotation", turned.as_quat(), "VEC4")
     put_animation(adder, bake, delivery.title, driven)
