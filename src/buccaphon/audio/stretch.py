@@ -27,9 +27,9 @@ class Stretcher:
         self._hop = max(round(_WINDOW * rate / 2), 8)
         self._search = round(_SEARCH * rate)
         self._window = np.hanning(2 * self._hop + 1)[:-1].astype(np.float32)[:, None]
-        self._source = float(first)  # where the next window ought to be taken
-        self._taken = first  # where the last one was taken
-        self._tail = self._take(first)[: self._hop] * self._window[self._hop :]  # begins at full strength
+        self._source = float(first)  # what ought to be heard where the next window begins
+        self._taken = first - self._hop  # where the last one was taken: its middle is heard first, at full strength
+        self._tail = self._take(first)[: self._hop] * self._window[self._hop :]
         self._ready: list[Samples] = []
         self._waiting = 0
 
@@ -43,7 +43,8 @@ class Stretcher:
         return ready[:count]
 
     def _add_window(self) -> None:
-        ideal = round(self._source)
+        # the middle of a window is what is heard most: it is to lie where the pace has come by then
+        ideal = round(self._source + self._hop * self._speed) - self._hop
         at = self._most_alike(ideal)
         window = self._take(at)
         mixed = self._tail + window[: self._hop] * self._window[: self._hop]

@@ -76,9 +76,3 @@ def as_held(bake: Bake) -> Floats:
     for exposure in bake.exposures:
         found[exposure.start : exposure.end, numbers[exposure.mouth]] = 1.0
     return found
-
-
-def changes(values: Floats) -> list[int]:
-    """The frames on which any column (frames, n) differs from the frame before; the first is one."""
-    differ = (values[1:] != values[:-1]).any(axis=1)
-    return [0, *(differ.nonzero()[0] + 1).tolist()]
