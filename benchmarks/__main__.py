@@ -12,6 +12,7 @@ from benchmarks.report import tell_machine
 
 NAMES = (
     "align",
+    "acted",
     "ablation",
     "loose",
     "languages",

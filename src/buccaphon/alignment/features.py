@@ -70,14 +70,18 @@ def features(recording: Recording, not_speech: Sequence[Span] = ()) -> Features:
 
 
 def features_of(
-    samples: Samples, not_speech: Sequence[Span] = (), nobody: Mask | None = None, warp: float = 1.0
+    samples: Samples,
+    not_speech: Sequence[Span] = (),
+    nobody: Mask | None = None,
+    warp: float = 1.0,
+    power: Array | None = None,
 ) -> Features:
     """As `features`, from samples that are conditioned already.
 
     nobody: (frames,) where nobody speaks, however loud it is. warp: factor on the frequencies of the bands, for a voice whose
-    resonances lie higher or lower than those the model knows.
+    resonances lie higher or lower than those the model knows. power: as of `mel_power`, where that is known.
     """
-    power = mel_power(samples, warp)
+    power = mel_power(samples, warp) if power is None else power
     heard = ~frames_within(not_speech, len(power))
     if not heard.any():
         heard[:] = True

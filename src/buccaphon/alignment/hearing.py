@@ -10,7 +10,8 @@ import numpy as np
 import numpy.typing as npt
 
 from buccaphon.alignment.boundary_net import log_mel
-from buccaphon.alignment.features import Features, condition, features_of, frames_within
+from buccaphon.alignment.drawn_out import drawn_out
+from buccaphon.alignment.features import Features, condition, features_of, frames_within, mel_power
 from buccaphon.alignment.speech_net import evidence_in, nobody_speaks, shipped_net
 from buccaphon.audio.recording import Recording
 from buccaphon.timing import Span
@@ -18,6 +19,8 @@ from buccaphon.timing import Span
 # nats for each of the speech net's log odds
 _ENTERING, _PAUSING = np.float32(2.0), np.float32(0.5)
 NOBODY = np.float32(10.0)  # nats a frame for any sound but a pause where nobody speaks for a while
+_DRAWN_OUT = np.float32(5.0)  # of those log odds, taken off where a voice is held
+FAR = 0.13  # of a warp's logarithm, from which the nets hear through it
 HUSH = np.float32(200.0)  # nats a frame for any sound but a pause where nothing is said
 
 
@@ -35,14 +38,20 @@ class Heard:
     warp: float | None = None
 
     def __post_init__(self) -> None:
-        self._plain = self.features
+        self._plain = self.features, self.mel, self.nobody
 
     def __len__(self) -> int:
         return len(self.features)
 
     def forget_the_voice(self) -> None:
         """Hear it as if nothing had been aligned yet."""
-        self.features, self.warp = self._plain, None
+        (self.features, self.mel, self.nobody), self.warp = self._plain, None
+
+    def hear_through(self, warp: float, part: Recording, hushes: Sequence[Span]) -> None:
+        """Hear it again through the warp of a voice that is far from those that the nets know. part: the sound of it."""
+        again = _heard(part, self.start, hushes, warp=warp, nets=True)
+        self.features, self.mel, self.nobody = again.features, again.mel, again.nobody
+        self.warp = warp  # last: who sees it in another thread hears through it as well
 
 
 def listen(
@@ -70,22 +79,33 @@ _one_at_a_time = Lock()
 _kept: dict[tuple[Recording, Span, tuple[Span, ...]], Heard] = {}  # one at most
 
 
-def _heard(part: Recording, start: float, hushes: Sequence[Span], report: Callable[[float], None]) -> Heard:
+def _heard(
+    part: Recording,
+    start: float,
+    hushes: Sequence[Span],
+    report: Callable[[float], None] = lambda _share: None,
+    warp: float = 1.0,
+    *,
+    nets: bool = False,
+) -> Heard:
+    """nets: whether the nets hear through the warp, too."""
     report(0.0)
     samples = condition(part)
-    net = shipped_net()
+    net, net_warp = shipped_net(), warp if nets else 1.0
     if net is None:
-        features, nobody = features_of(samples, hushes), None
+        features, nobody = features_of(samples, hushes, warp=warp), None
     else:
-        said = evidence_in(samples, net, lambda share: report(0.1 + 0.5 * share))
-        nobody = nobody_speaks(said.pause)
-        pausing = _PAUSING * said.pause + np.where(nobody, NOBODY, np.float32(0))
+        said = evidence_in(samples, net, lambda share: report(0.1 + 0.5 * share), net_warp)
+        power = mel_power(samples, warp)
+        pause = said.pause - _DRAWN_OUT * drawn_out(samples, power, said.pause)
+        nobody = nobody_speaks(pause)
+        pausing = _PAUSING * pause + np.where(nobody, NOBODY, np.float32(0))
         report(0.6)
-        features = features_of(samples, hushes, nobody)
+        features = features_of(samples, hushes, nobody, warp, power)
         features = replace(features, entering=_ENTERING * said.boundary, pausing=pausing)
     report(0.8)
     pausing = np.where(frames_within(hushes, len(features)), HUSH, features.pausing)
-    return Heard(start, replace(features, pausing=pausing), log_mel(samples, nobody), nobody)
+    return Heard(start, replace(features, pausing=pausing), log_mel(samples, nobody, net_warp), nobody)
 
 
 def hushes_of(used: Span, not_speech: Sequence[Span]) -> list[Span]:

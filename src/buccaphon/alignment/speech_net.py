@@ -141,10 +141,12 @@ class SpeechNet:
         return np.asarray(np.maximum(x, 0) @ self.head[0] + self.head[1], np.float32)
 
 
-def evidence_in(samples: Samples, net: SpeechNet, report: Callable[[float], None] = lambda _share: None) -> Evidence:
+def evidence_in(
+    samples: Samples, net: SpeechNet, report: Callable[[float], None] = lambda _share: None, warp: float = 1.0
+) -> Evidence:
     """What the net hears in samples as from `features.conditioned`, one answer every 10 ms. report: is told the share that is
-    done, and may raise to stop."""
-    mels = log_mels(samples)
+    done, and may raise to stop. warp: as of `log_mels`."""
+    mels = log_mels(samples, warp)
     count, margin = (len(mels) + 1) // 2, net.reach
     boundary, pause = np.empty(count, np.float32), np.empty(count, np.float32)
     for start in range(0, count, _BLOCK):

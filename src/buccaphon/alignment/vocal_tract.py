@@ -6,6 +6,7 @@ one under which the sounds that were found are likeliest.
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 
 import numpy as np
@@ -13,12 +14,15 @@ import numpy.typing as npt
 
 from buccaphon.alignment.acoustic_model import AcousticModel
 from buccaphon.alignment.features import FRAME_SECONDS, condition, features_of
-from buccaphon.alignment.hearing import Heard, hushes_of
+from buccaphon.alignment.hearing import FAR, Heard, hushes_of
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.recording import Recording
 from buccaphon.timing import Span
 
-STEP, LEAST, MOST = 0.04, 0.76, 1.28  # of the warps that are tried
+STEP, LEAST, MOST = 0.04, 0.60, 1.52  # of the warps that are tried
+_LANDMARKS = (0.76, 1.00, 1.30)  # first of all
+_MUCH = 1.0  # nats a frame that one has to be likelier by: far voices are by more, a path that is partly wrong by less
+_COARSE = 4  # of so many frames one tells which landmark it is
 _LEAST_FRAMES, _MOST_FRAMES = 100, 500  # of speech to judge by; of the recording that is looked at for it
 
 
@@ -42,8 +46,11 @@ def fit_voice(
     if warp == 1.0:
         heard.warp = warp
         return False
-    samples = condition(request.recording.part(request.looked_at))
-    again = features_of(samples, hushes_of(request.looked_at, request.not_speech), heard.nobody, warp)
+    part_of_it = request.recording.part(request.looked_at)
+    if abs(math.log(warp)) > FAR:
+        heard.hear_through(warp, part_of_it, hushes_of(request.looked_at, request.not_speech))
+        return True
+    again = features_of(condition(part_of_it), hushes_of(request.looked_at, request.not_speech), heard.nobody, warp)
     heard.features = replace(heard.features, streams=again.streams, speech=again.speech)
     heard.warp = warp  # last: who sees it in another thread hears through it as well
     return True
@@ -52,24 +59,31 @@ def fit_voice(
 def _likeliest(
     model: AcousticModel, sound: Recording, senones: npt.NDArray[np.int32], speech: npt.NDArray[np.bool_]
 ) -> float:
-    """Up or down from 1 as long as the sounds become likelier."""
+    """The best of a few landmarks, and from there on up or down as long as the sounds become likelier: under a path that is
+    partly wrong no step from 1 leads to a voice that is far."""
     samples = condition(sound)
     frames, said = np.flatnonzero(speech), senones[speech]
-    phones = model.senone_phone[said]
 
-    def likelihood(warp: float) -> float:
+    def likelihood(warp: float, every: int = 1) -> float:
         """Mean log likelihood of the frames, each under its own senone only."""
-        streams, total = features_of(samples, warp=warp).streams[frames], 0.0
+        mine_all = said[::every]
+        streams, total = features_of(samples, warp=warp).streams[frames[::every]], 0.0
+        phones = model.senone_phone[mine_all]
         for phone in np.unique(phones):
             mine = np.flatnonzero(phones == phone)
-            wanted, columns = np.unique(said[mine], return_inverse=True)
+            wanted, columns = np.unique(mine_all[mine], return_inverse=True)
             total += float(model.phone_scores(streams[mine], int(phone), wanted)[np.arange(len(mine)), columns].sum())
-        return total / len(frames)
+        return total / len(mine_all)
 
-    best, found = 1.0, likelihood(1.0)
+    marks = {warp: likelihood(warp, _COARSE) for warp in _LANDMARKS}
+    best = max(marks, key=lambda warp: marks[warp])
+    if marks[best] - marks[1.0] < _MUCH:
+        best = 1.0
+    found = likelihood(best)
     for step in (STEP, -STEP):
+        begun = best
         while LEAST <= (warp := round(best + step, 2)) <= MOST and (better := likelihood(warp)) > found:
             best, found = warp, better
-        if best != 1.0:
+        if best != begun:
             break
     return best
