@@ -13,6 +13,7 @@ from itertools import islice, product
 
 from buccaphon.speech import espeak
 from buccaphon.speech.dictionary import listed
+from buccaphon.speech.fillers import drawn_out_of, filler
 from buccaphon.speech.languages import ENGLISH, find_language
 from buccaphon.speech.phones import SOUNDS, ipa_of, is_vowel, single_sounds
 from buccaphon.speech.spelling import readings
@@ -35,6 +36,14 @@ class Pronunciation:
 
     sounds: tuple[str, ...]
     stresses: tuple[int, ...]
+
+    @classmethod
+    def of_arpabet(cls, sounds: str) -> Pronunciation:
+        """Of ARPAbet symbols with spaces between; its first vowel has the stress."""
+        plain = [ipa_of(sound, 1) for sound in sounds.split()]
+        first = next((place for place, symbol in enumerate(plain) if is_vowel(symbol)), -1)
+        stresses = tuple(int(place == first) for place in range(len(plain)))
+        return cls(tuple(map(ipa_of, sounds.split(), stresses)), stresses)
 
     def __add__(self, other: Pronunciation) -> Pronunciation:
         return Pronunciation(self.sounds + other.sounds, self.stresses + other.stresses)
@@ -93,7 +102,8 @@ def pronunciations(bare: str, language: str = ENGLISH) -> tuple[Pronunciation, .
         return (read,) if read.sounds else ()
     if not _is_latin(bare):
         return ()
-    return tuple(wordings(bare))
+    said = [Pronunciation.of_arpabet(way) for way in filler(bare.lower())]
+    return tuple(islice(dict.fromkeys((*said, *wordings(bare))), _MOST_VARIANTS)) if said else tuple(wordings(bare))
 
 
 def wordings(bare: str) -> dict[Pronunciation, tuple[str, ...]]:
@@ -115,6 +125,7 @@ def _is_latin(text: str) -> bool:
 @lru_cache(maxsize=20000)
 def word_pronunciations(word: str) -> tuple[Pronunciation, ...]:
     """The ways to say one lower-case word."""
+    word = drawn_out_of(word)
     read = _by_letters(word)
     entries = listed(word)
     if not entries:
