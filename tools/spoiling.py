@@ -33,7 +33,9 @@ def music(count: int, rng: np.random.Generator) -> np.ndarray:
     key = 55 * 2 ** (rng.integers(0, 12) / 12)
     scale = rng.choice(np.array([[0, 2, 4, 5, 7, 9, 11], [0, 2, 3, 5, 7, 8, 10], [0, 2, 4, 7, 9, 12, 14]]))
     made = np.zeros(count)
-    players = rng.choice([_chords, _tune, _drums, _bass], size=rng.integers(1, 5))
+    players = rng.choice([_chords, _tune, _drums, _bass, _held], size=rng.integers(1, 5))
+    if rng.random() < 0.25:  # steady and alone is no voice yet
+        players = [_held]
     for player in players:
         part = player(count, beat, key, scale, rng)
         level = np.sqrt(np.mean(part**2))
@@ -96,6 +98,19 @@ def _tune(count, beat, key, scale, rng) -> np.ndarray:
         return [octave * key * 2 ** (scale[place % 7] / 12 + place // 7)]
 
     return _notes(count, beat * rng.choice([0.5, 1.0]), rng, note, 0.8)
+
+
+def _held(count, _beat, key, scale, rng) -> np.ndarray:
+    """Single long notes with rests between."""
+    made, at = np.zeros(count + 8 * RATE), round(rng.uniform(-1, 1) * RATE)
+    timbre, attack, _ = _instrument(rng)
+    while at < count:
+        length, place = round(rng.uniform(0.5, 5) * RATE), int(rng.integers(0, 14))
+        hz = rng.choice([1, 2, 4]) * key * 2 ** (scale[place % 7] / 12 + place // 7)
+        start = max(at, 0)
+        made[start : start + length] += _tone(hz, length, rng, timbre, attack, rng.choice([3.0, 20.0]))
+        at += length + round(rng.uniform(0, 1.5) * RATE)
+    return made[:count]
 
 
 def _bass(count, beat, key, scale, rng) -> np.ndarray:

@@ -20,7 +20,8 @@ from pathlib import Path
 import numpy as np
 from scipy import signal
 
-from buccaphon.alignment import aligner, boundary_net, placing, request, speech_net
+from acting import drawn_out, paced
+from buccaphon.alignment import aligner, boundary_net, hearing, placing, speech_net
 from buccaphon.alignment.acoustic_model import english_model
 from buccaphon.alignment.features import FRAME_SECONDS
 from buccaphon.alignment.request import AlignmentRequest
@@ -77,17 +78,17 @@ def spoil(samples: np.ndarray, rate: int, rng: np.random.Generator) -> tuple[np.
 def looked_at(samples: np.ndarray, rate: int, text: str, truth: list[tuple[str, float]], rng: np.random.Generator):
     """Inputs and offsets (in 10 ms) for the onsets that alignment and truth both have."""
     seen: list = []
-    original = placing.refined
+    original = placing.refine
 
     def spy(model, chain, entered, scores, mel, lag):
         seen.append((chain, entered, scores, mel))
         return original(model, chain, entered, scores, mel, lag)
 
-    placing.refined = spy
+    placing.refine = spy
     try:
         aligner.align(AlignmentRequest(Recording(samples[:, None], rate, "x"), script_words(text)))
     finally:
-        placing.refined = original
+        placing.refine = original
     (chain, entered, scores, mel) = seen[0]
     model = english_model()
     names = [model.phones[p] for p in chain.phone]
@@ -111,15 +112,17 @@ def collect(voice: str, net: Path | None) -> tuple[np.ndarray, np.ndarray]:
     if net is not None:
         with np.load(net) as data:
             heard = speech_net.unpack({name: data[name] for name in data.files})
-        request.shipped_net = lambda: heard
+        hearing.shipped_net = lambda: heard
     gathered = []
     for text, spoken in speak(voice, rng):
         phones = [(name, at) for name, at in spoken.sounds if name != PAUSE]
         try:
             gathered.append(looked_at(spoken.samples, RATE, text, phones, rng))
             for _ in range(SPOILED):
-                worse, stretch = spoil(spoken.samples, RATE, rng)
-                moved = [(name, at * stretch) for name, at in phones]
+                said = drawn_out(spoken, rng) if rng.random() < 0.3 else spoken
+                said = paced(said, rng) if rng.random() < 0.3 else said
+                worse, stretch = spoil(said.samples, RATE, rng)
+                moved = [(name, at * stretch) for name, at in said.sounds if name != PAUSE]
                 gathered.append(looked_at(worse, RATE, text, moved, rng))
         except BuccaphonError as problem:  # one odd sentence more or less
             print(voice, "skipped:", problem, flush=True)

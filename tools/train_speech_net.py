@@ -1,7 +1,7 @@
 """Train the speech net on invented sentences of free synthesisers. Needs PyTorch, `flite` and `festival`, see voices.py.
 
     python tools/train_speech_net.py --speak DATA.npz                            speak, spoil, look (10 minutes)
-    python tools/train_speech_net.py --train DATA.npz NET.npz [--without slt kal16]  [--from NET.pt] [--steps 3700]
+    python tools/train_speech_net.py --train DATA.npz NET.npz [--without slt kal16]  [--from NET] [--steps 3700]
 
 The first writes what the net sees; the second trains it without some voices (45 minutes on one core) and writes its weights.
 """
@@ -16,11 +16,13 @@ import numpy as np
 import soxr
 
 import voices
+from acting import acted
 from buccaphon.alignment.speech_net import BANDS, SOUNDS, STEP, log_mels
 from spoiling import spoil
 
 RATE = voices.RATE
 COPIES = 4  # the first is spoiled lightly
+ACTED = 0.6  # of the copies are said as by an actor
 SPREAD = 0.005  # seconds: a boundary is heard this much around where it is
 ESPEAK_WEIGHT = 0.35
 UNNAMED, NOTHING = 254, 255  # labels: some sound or other; not to be learned from
@@ -66,7 +68,8 @@ def collect(task: tuple[str, int, int]) -> dict[str, np.ndarray]:
     seen, labels, boundaries = [], [], []
     for one in said:
         for copy in range(COPIES):
-            worse = looked_at(one, said, rng, heavily=copy > 0)
+            as_said = acted(one, said, rng) if rng.random() < ACTED else one
+            worse = looked_at(as_said, said, rng, heavily=copy > 0)
             for kept, made in zip((seen, labels, boundaries), worse, strict=True):
                 kept.append(made)
     print(task, f"{sum(len(x) for x in labels) * STEP / 3600:.2f} h", flush=True)
@@ -76,7 +79,11 @@ def collect(task: tuple[str, int, int]) -> dict[str, np.ndarray]:
 def looked_at(one: voices.Spoken, others: list[voices.Spoken], rng: np.random.Generator, *, heavily: bool):
     samples, stretch = one.samples, 1.0
     if rng.random() < 0.6:
-        stretch = float(rng.uniform(0.84, 1.18))
+        stretch = (
+            float(np.exp(rng.uniform(np.log(0.65), np.log(1.5))))
+            if rng.random() < 0.4
+            else float(rng.uniform(0.84, 1.18))
+        )
         samples = soxr.resample(samples, RATE, RATE * stretch).astype(np.float32)
     before, after = (round(rng.uniform(0, 1.5) * RATE) if rng.random() < 0.6 else 0 for _ in range(2))
     starts = np.array([at * stretch + before / RATE for _, at in one.sounds])
@@ -158,7 +165,9 @@ def train(source: Path, target: Path, without: list[str], begun: Path | None, st
     print("hears", {name: f"{size * STEP / 3600:.2f} h" for name, size in zip(heard, sizes, strict=True)}, flush=True)
 
     net = Net()
-    if begun:
+    if begun and begun.suffix == ".npz":
+        take_over(net, begun, torch.from_numpy(crops(parts, heard, shares, rng)[0]))
+    elif begun:
         net.load_state_dict(torch.load(begun))
     best = torch.optim.AdamW(net.parameters(), lr=3e-3, weight_decay=1e-2)
     peak = 3e-3 if begun is None else 1e-3
@@ -211,6 +220,34 @@ def crops(parts, heard, shares, rng):
         x[row], label[row], boundary[row] = seen.T, labels[at : at + CROP], edges[at : at + CROP]
         weight[row] = ESPEAK_WEIGHT if name == "espeak" else 1.0
     return x, label, boundary, weight
+
+
+def take_over(net, source: Path, x) -> None:
+    """Go on from weights as `write` left them: the normalisation that was folded away is measured on x (batch, bands,
+    frames)."""
+    import torch  # noqa: PLC0415
+
+    with np.load(source) as data:
+        arrays = {name: torch.from_numpy(data[name].astype(np.float32)) for name in data.files}
+    with torch.no_grad():
+        net.entrance.weight.copy_(arrays["entrance"].reshape(6, BANDS, CHANNELS).permute(2, 1, 0))
+        net.entrance.bias.copy_(arrays["entrance.bias"])
+        net.eval()
+        x = torch.relu(net.entrance(x))
+        for n, block in enumerate(net.blocks):
+            block.taps.weight.copy_(arrays[f"{n}.taps"].permute(2, 1, 0))
+            block.taps.bias.zero_()
+            block.mix.weight.copy_(arrays[f"{n}.weight"].T[:, :, None])
+            block.mix.bias.copy_(arrays[f"{n}.offset"])
+            seen = block.taps(x)
+            block.norm.running_mean.copy_(seen.mean((0, 2)))
+            block.norm.running_var.copy_(seen.var((0, 2)))
+            block.norm.weight.copy_(torch.sqrt(block.norm.running_var + block.norm.eps))
+            block.norm.bias.copy_(arrays[f"{n}.bias"] + block.norm.running_mean)
+            x = block(x)
+        net.head.weight.copy_(arrays["head"].T[:, :, None])
+        net.head.bias.copy_(arrays["head.bias"])
+        net.train()
 
 
 def write(net, target: Path) -> None:

@@ -11,6 +11,7 @@ from dataclasses import replace
 
 from buccaphon.alignment.hearing import listen
 from buccaphon.alignment.placing import Sounds, Stretch, place, write_down
+from buccaphon.alignment.readiness import get_ready
 from buccaphon.alignment.request import AlignmentRequest, Pin, spoken_ways
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError, Cancelled
@@ -40,6 +41,7 @@ def align(request: AlignmentRequest, progress: Progress = unheard) -> Score:
             raise Cancelled
 
     step(0.0, "Reading the words")
+    get_ready()
     _refuse_hopeless(recording.part(used), words)
     spoken = spoken_ways(request)
     step(0.05, "Listening")

@@ -5,12 +5,14 @@ from __future__ import annotations
 import os
 import signal
 import sys
+import threading
 from pathlib import Path
 
 from PyQt6.QtCore import QCoreApplication, QTimer
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication
 
+from buccaphon.alignment.readiness import get_ready
 from buccaphon.app.commands import words
 from buccaphon.app.commands.desk import Step
 from buccaphon.app.session.session import Session
@@ -48,6 +50,7 @@ def run(what: str, path: Path | None) -> int:
     window = make_window()
     window.faults.install()
     window.show()
+    threading.Thread(target=get_ready, daemon=True).start()
     if what in _DEMOS:
         project = demo_project(_DEMOS[what])
         if script := os.environ.get("BUCCAPHON_SHOT_SCRIPT"):
