@@ -47,6 +47,7 @@ from PyQt6.QtWidgets import QApplication
 app = QApplication([])
 import threading
 from buccaphon.alignment.readiness import get_ready
+from buccaphon.app.session.jobs import Slot
 from buccaphon.app.start import make_window
 from buccaphon.demo.line import demo_project
 window = make_window()
@@ -60,9 +61,9 @@ while window.document.score is None:
 print(time.perf_counter() - begin, flush=True)
 while window.session.jobs.busy():
     QTest.qWait(5)
-before, begin = window.document.score, time.perf_counter()
+begin = time.perf_counter()
 window.session.aligning.align()
-while window.document.score is before:
+while window.session.jobs.busy(Slot.TAKE):
     QTest.qWait(5)
 print(time.perf_counter() - begin, window.document.recording.duration, flush=True)
 window.session.shut_down()
