@@ -143,7 +143,7 @@ def sans(pixels: float, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
 
 
 def dress(app: QApplication, theme: Theme) -> None:
-    """Give the application its fonts, palette and style sheet."""
+    """Give the application its fonts and palette; the style sheet is the window's, see `style_sheet`."""
     load_fonts()
     app.setStyle("Fusion")
     app.setFont(sans(13))
@@ -163,7 +163,6 @@ def dress(app: QApplication, theme: Theme) -> None:
     ):
         palette.setColor(role, QColor(color))
     app.setPalette(palette)
-    app.setStyleSheet(style_sheet(theme))
 
 
 def style_sheet(theme: Theme) -> str:

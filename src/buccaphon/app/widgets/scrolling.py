@@ -2,24 +2,29 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtWidgets import QFrame, QScrollArea, QWidget
 
 
-def scrolling(panel: QWidget) -> QScrollArea:
-    """The panel in an area that scrolls; as wide with the scroll bar as without."""
-    area = QScrollArea()
-    area.setWidget(panel)
-    area.setWidgetResizable(True)
-    area.setFrameShape(QFrame.Shape.NoFrame)
-    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-    area.viewport().setAutoFillBackground(False)
-    bar = area.verticalScrollBar()
+class Scrolling(QScrollArea):
+    """A panel in an area that scrolls; as wide with the scroll bar as without."""
 
-    def keep_width(_least: int, most: int) -> None:
-        area.setViewportMargins(0, 0, 0 if most else bar.sizeHint().width(), 0)
+    def __init__(self, panel: QWidget) -> None:
+        super().__init__()
+        self.setWidget(panel)
+        self.setWidgetResizable(True)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.viewport().setAutoFillBackground(False)
+        self.verticalScrollBar().rangeChanged.connect(self._keep_width)
+        self._keep_width()
 
-    bar.rangeChanged.connect(keep_width)
-    keep_width(0, 0)
-    return area
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.StyleChange:  # the bar is of another width now
+            self._keep_width()
+
+    def _keep_width(self) -> None:
+        bar = self.verticalScrollBar()
+        self.setViewportMargins(0, 0, 0 if bar.maximum() else bar.sizeHint().width(), 0)

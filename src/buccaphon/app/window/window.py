@@ -57,8 +57,8 @@ from buccaphon.app.sheet.view import SheetView
 from buccaphon.app.sound.outputs import choose_device
 from buccaphon.app.specimen.page import SpecimenPage
 from buccaphon.app.style.painting import mouth_picture
-from buccaphon.app.style.theme import Theme, dress, theme_named
-from buccaphon.app.widgets.scrolling import scrolling
+from buccaphon.app.style.theme import Theme, dress, style_sheet, theme_named
+from buccaphon.app.widgets.scrolling import Scrolling
 from buccaphon.app.window.faults import Faults
 from buccaphon.app.window.progress import ProgressStrip
 from buccaphon.app.window.rail import Rail
@@ -96,6 +96,9 @@ class MainWindow(QMainWindow):
         self.desk = self._make_desk()
         self._make_actions()
         self._connect()
+        self.setStyleSheet(
+            style_sheet(theme)
+        )  # once all is there: what is put together under one is styled at every step
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.setMinimumSize(960, 620)
@@ -107,7 +110,7 @@ class MainWindow(QMainWindow):
 
     def _lay_out(self) -> None:
         for panel in (self.take, self.script, self.mouths, self.motion, self.export_panel):
-            self.steps.addWidget(scrolling(panel))
+            self.steps.addWidget(Scrolling(panel))
         side = self.side = QWidget()
         side.setObjectName("side")
         side.setFixedWidth(_SIDE)
@@ -335,6 +338,7 @@ class MainWindow(QMainWindow):
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         dress(app, self.theme)
+        self.setStyleSheet(style_sheet(self.theme))
         mouth_picture.cache_clear()
         self.galley.forget_pictures()
         self.overview.forget_pictures()
