@@ -191,3 +191,24 @@ def test_where_ranges_differ_drawings_change_on_the_grid_alone(line, hold, first
     exposures = choose_exposures(made, TEN, FILM, grid, Manners(Manner(hold=hold)), {})
     assert sum(e.length for e in exposures) == frames
     assert {e.start for e in exposures} <= set(grid.edges.tolist())
+
+
+def test_two_stressed_vowels_in_a_row_are_both_seen():
+    """The second is too short for its mouth, and so is a third one after it: each gets room from the others."""
+    sounds_ = "ɹ .08,oʊ .16 1,ɪ .067 1,n .053,ʌ .05 1,f .12,ɪ .11 1,ɡ .1"
+    phones, at = list[Phone](), 0.4
+    for symbol, length, *stress in (sound.split() for sound in sounds_.split(",")):
+        phones.append(Phone(symbol, at, at + float(length), int(stress[0]) if stress else 0))
+        at = phones[-1].end
+    for rate in (FILM, FrameRate.parse("30"), FrameRate.parse("60")):
+        line = [
+            (mouth, frames / float(rate.value))
+            for mouth, frames in shown(Score((Word("w", tuple(phones)),), 1.6), rate)
+        ]
+        seen = [mouth for mouth, seconds in line if seconds > 1.9 / 24]
+        assert [mouth for mouth in seen if mouth in ("Round", "Spread", "Ajar", "Bite")][:4] == [
+            "Round",
+            "Spread",
+            "Ajar",
+            "Bite",
+        ], rate

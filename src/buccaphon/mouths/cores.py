@@ -3,10 +3,12 @@ stressed vowels."""
 
 from __future__ import annotations
 
+import math
 from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import groupby, pairwise
+from typing import NamedTuple
 
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.manner import Manners
@@ -175,24 +177,26 @@ def _rests(units: Sequence[Unit], exposed: Exposed) -> list[Segment]:
     return found
 
 
+class _Wanted(NamedTuple):
+    """A core for a stressed vowel of `length` seconds, best about its `middle`, anywhere between `low` and `high`. lasts:
+    seconds that the vowel wants to be seen."""
+
+    mouth: int
+    middle: float
+    length: float
+    low: float
+    high: float
+    lasts: float
+
+
 def _vowels(
     units: Sequence[Unit], busy: Sequence[Segment], chart: Chart, exposed: Exposed, manners: Manners
 ) -> list[Segment]:
     """The best stretch of each stressed vowel's time that nothing else has taken."""
     starts, ends = [core.start for core in busy], [core.end for core in busy]
-    found: list[Segment] = []
-    before: Unit | None = None
+    gaps: dict[int, list[_Wanted]] = {}  # by the number of the core after it
     for unit in units:
-        follows = (
-            before is not None
-            and before.stressed
-            and unit.stressed
-            and before.end >= unit.start - _TOUCH
-            and before.mouth != unit.mouth
-            and unit.off - unit.on < manners.at(unit.on).seen_at_least
-        )
-        before = unit
-        if not unit.stressed or chart.touching[unit.mouth] or follows:
+        if not unit.stressed or chart.touching[unit.mouth]:
             continue
         middle = (unit.on + unit.off) / 2
         cell = exposed.size(middle)
@@ -202,10 +206,34 @@ def _vowels(
             after -= 1  # the gap before what is there, else the one after it
         low = max(ends[after - 1] if after else exposed.edges[0], unit.on - _EARLIER)
         high = min(starts[after] if after < len(starts) else exposed.edges[-1], unit.off + _LATER)
-        if found:
-            low = max(low, found[-1].end)
-        if high - low < length - 1e-6:
-            continue
-        start = min(max(middle - length / 2, low), high - length)
-        found.append(Segment(unit.mouth, start, start + length, Kind.STRESSED))
+        gaps.setdefault(after, []).append(_Wanted(unit.mouth, middle, length, low, high, unit.off - unit.on))
+    return [core for wanted in gaps.values() for core in _side_by_side(_that_fit(wanted))]
+
+
+def _that_fit(wanted: Sequence[_Wanted]) -> list[_Wanted]:
+    """As many as fit beside each other, in order; the longest vowels first."""
+    found: list[_Wanted] = []
+    for each in sorted(wanted, key=lambda each: -each.lasts):
+        more = sorted((*found, each), key=lambda each: each.middle)
+        at = -math.inf
+        for one in more:
+            at = max(at, one.low) + one.length
+            if at > one.high + _TOUCH:
+                break
+        else:
+            found = more
+    return found
+
+
+def _side_by_side(wanted: Sequence[_Wanted]) -> list[Segment]:
+    """Each as near to its middle as those before and after it leave it room."""
+    latest, at = list[float](), math.inf
+    for each in reversed(wanted):
+        at = min(at, each.high) - each.length
+        latest.append(at)
+    found: list[Segment] = []
+    for each, last in zip(wanted, reversed(latest), strict=True):
+        first = max(each.low, found[-1].end) if found else each.low
+        start = min(max(each.middle - each.length / 2, first), last)
+        found.append(Segment(each.mouth, start, start + each.length, Kind.STRESSED))
     return found

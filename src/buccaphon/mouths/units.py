@@ -55,7 +55,7 @@ class Unit(NamedTuple):
 
     symbol: '' for a pause. mouth: its number in the chart. start, end: seconds of the sound. on, off: seconds from when to
     when it wants to be seen. weight: per second and unit of visible distance, 0 for a pause that holds what was before.
-    stressed: of a vowel.
+    stressed: of a vowel, where it begins.
     """
 
     symbol: str
@@ -136,7 +136,7 @@ def units_of(passage: Passage, chart: Chart, manners: Manners) -> list[Unit]:
                 on = begin - part.lead
                 off = max(until - part.lag - part.burst * (until - begin), on + _LEAST)
                 weight = part.stressed_weight if strong else part.weight
-                found.append(Unit(part.symbol, part.mouth, begin, until, on, off, weight, strong))
+                found.append(Unit(part.symbol, part.mouth, begin, until, on, off, weight, strong and begin == start))
                 begin = until
             at = end
     if passage.until > at + _TOUCH:
