@@ -12,6 +12,7 @@ from buccaphon.alignment.acoustic_model import SILENCE, STATES, AcousticModel, e
 from buccaphon.alignment.adaptation import estimate_transforms
 from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refine
 from buccaphon.alignment.chain import Chain, band_scores, chain_of, in_band, occupancy
+from buccaphon.alignment.closures import bounded
 from buccaphon.alignment.features import FRAME_SECONDS, Features
 from buccaphon.alignment.hearing import HUSH, NOBODY, Heard
 from buccaphon.alignment.pieces import Edge, Piece, Window, find_pieces
@@ -75,7 +76,7 @@ def place(
         entered = occupancy(model, chain, scores, part.entering)
         near = mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]
         times = refine(model, chain, entered, scores, near, MODEL_LAG)
-        found.append(_spell(piece, *times, spoken[piece.first :]))
+        found.append(_bounded(_spell(piece, *times, spoken[piece.first :]), piece, near, begins=not found))
     return found
 
 
@@ -184,6 +185,14 @@ def _spell(piece: Piece, onsets: Doubles, scales: Doubles, spoken: Sequence[Sequ
     return Sounds(symbols, stresses, owners, onsets[kept] + piece.start * FRAME_SECONDS, sure)
 
 
+def _bounded(said: Sounds, piece: Piece, mel: npt.NDArray[np.float32], *, begins: bool) -> Sounds:
+    """No stop after a pause held too long. begins: whether the piece is the first that is said."""
+    zero = piece.start * FRAME_SECONDS
+    until = (piece.end - piece.start) * FRAME_SECONDS
+    onsets = bounded(said.symbols, said.onsets - zero, until, mel, begins=begins)
+    return replace(said, onsets=onsets + zero)
+
+
 def write_down(found: Sequence[Sounds], duration: float, script: Sequence[ScriptWord]) -> Score:
     """Gather the phones of all pieces into words and settle their times."""
     symbols = [symbol for piece in found for symbol in piece.symbols]
@@ -217,7 +226,6 @@ def in_order(onsets: Doubles, duration: float) -> Doubles:
     downwards = np.minimum.accumulate((onsets - steps)[::-1])[::-1]
     room = max(duration - SHORTEST * len(onsets), 0.0)
     ordered: Doubles = np.clip((upwards + downwards) / 2, 0.0, room) + steps
-    ordered[0] = 0.0 if len(ordered) > 1 and ordered[0] < ordered[1] else ordered[0]
     return ordered
 
 

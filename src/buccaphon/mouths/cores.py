@@ -206,8 +206,12 @@ def _vowels(
             after -= 1  # the gap before what is there, else the one after it
         low = max(ends[after - 1] if after else exposed.edges[0], unit.on - _EARLIER)
         high = min(starts[after] if after < len(starts) else exposed.edges[-1], unit.off + _LATER)
-        gaps.setdefault(after, []).append(_Wanted(unit.mouth, middle, length, low, high, unit.off - unit.on))
-    return [core for wanted in gaps.values() for core in _side_by_side(_that_fit(wanted))]
+        if high - low > length - _TOUCH:
+            gaps.setdefault(after, []).append(_Wanted(unit.mouth, middle, length, low, high, unit.off - unit.on))
+    found: list[Segment] = []
+    for wanted in gaps.values():
+        found += _side_by_side(_that_fit(wanted) if len(wanted) > 1 else wanted)
+    return found
 
 
 def _that_fit(wanted: Sequence[_Wanted]) -> list[_Wanted]:
@@ -227,13 +231,13 @@ def _that_fit(wanted: Sequence[_Wanted]) -> list[_Wanted]:
 
 def _side_by_side(wanted: Sequence[_Wanted]) -> list[Segment]:
     """Each as near to its middle as those before and after it leave it room."""
-    latest, at = list[float](), math.inf
-    for each in reversed(wanted):
-        at = min(at, each.high) - each.length
-        latest.append(at)
     found: list[Segment] = []
-    for each, last in zip(wanted, reversed(latest), strict=True):
-        first = max(each.low, found[-1].end) if found else each.low
-        start = min(max(each.middle - each.length / 2, first), last)
-        found.append(Segment(each.mouth, start, start + each.length, Kind.STRESSED))
+    before = -math.inf
+    for number, each in enumerate(wanted):
+        latest = math.inf
+        for other in reversed(wanted[number:]):
+            latest = min(latest, other.high) - other.length
+        start = min(max(each.middle - each.length / 2, each.low, before), latest)
+        before = start + each.length
+        found.append(Segment(each.mouth, start, before, Kind.STRESSED))
     return found

@@ -72,8 +72,10 @@ def where_may_cut(exposed: Exposed, ticks: tuple[int, int]) -> Bools | None:
     if exposed.step is not None and exposed.step < COARSE:
         return None
     first, end = ticks
-    may = np.ones(end - first + 1, np.bool_)
-    for start, stop in pairwise(exposed.edges):
-        if stop - start >= COARSE:
-            may[tick_of(start) + 1 - first : tick_of(stop) - first] = False
-    return may
+    edges = np.array(exposed.edges)
+    at = (edges / TICK + 0.5).astype(np.int_) - first  # as `tick_of` has it
+    coarse = np.diff(edges) >= COARSE
+    within = np.zeros(end - first + 2, np.int_)
+    np.add.at(within, at[:-1][coarse] + 1, 1)
+    np.subtract.at(within, at[1:][coarse], 1)
+    return np.cumsum(within[:-1]) == 0

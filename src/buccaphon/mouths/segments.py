@@ -68,14 +68,17 @@ class Exposed:
 
     def nearest(self, seconds: float) -> float:
         """The edge nearest to a moment, in seconds."""
-        half = self.size(seconds) / 2
-        return self.edges[max(bisect_right(self.edges, seconds + half - _HAIR) - 1, 0)]
+        after = bisect_right(self.edges, seconds + self.size(seconds) / 2 - _HAIR)
+        return self.edges[after - 1 if after else 0]
 
     def snapped(self, segment: Segment) -> Segment:
         """On coarse exposures the segment with its ends on the nearest edges."""
-        if self.size(segment.start) < COARSE:
-            return segment
-        return segment._replace(start=self.nearest(segment.start), end=self.nearest(segment.end))
+        mouth, start, end, kind, reads = segment
+        return (
+            segment
+            if self.size(start) < COARSE
+            else Segment(mouth, self.nearest(start), self.nearest(end), kind, reads)
+        )
 
 
 def without(segments: Sequence[Segment], others: Sequence[Segment]) -> list[Segment]:
