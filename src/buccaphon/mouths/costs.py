@@ -78,4 +78,5 @@ def where_may_cut(exposed: Exposed, ticks: tuple[int, int]) -> Bools | None:
     within = np.zeros(end - first + 2, np.int_)
     np.add.at(within, at[:-1][coarse] + 1, 1)
     np.subtract.at(within, at[1:][coarse], 1)
-    return np.cumsum(within[:-1]) == 0
+    may: Bools = np.cumsum(within[:-1]) == 0
+    return may
