@@ -45,3 +45,10 @@ def test_nodes_stand_in_the_order_of_the_script():
     for node in range(len(graph)):
         assert all(other < node for other in graph.sources(node))
     assert len(graph.before[int(graph.first[0])]) == 0
+
+
+def test_a_way_that_costs_is_paid_for_where_the_word_is_entered():
+    graph = word_graph(MODEL, [[["AE", "N", "D"], ["N"]], [["P"]]], costs=[[0.0, 7.0], [0.0]])
+    paid = {MODEL.phones[graph.phone[n]] for n in range(len(graph)) if graph.entry[n] == 7.0}
+    assert paid == {"N"}
+    assert {int(graph.variant[n]) for n in range(len(graph)) if graph.entry[n] == 7.0} == {1}

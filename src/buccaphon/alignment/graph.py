@@ -98,6 +98,7 @@ class _Builder:
         self.word: list[int] = []
         self.variant: list[int] = []
         self.before: list[list[tuple[int, float]]] = []
+        self.entry: dict[int, float] = {}  # what it costs to enter a node that is no pause
 
     def add(self, phone: int, senones: tuple[int, ...], word: int, variant: int) -> int:
         self.senones.append(senones)
@@ -126,24 +127,28 @@ class _Builder:
             word=np.array(self.word, np.int32),
             variant=np.array(self.variant, np.int32),
             before=tuple(tuple(arcs) for arcs in self.before),
-            entry=np.array([entry.get(variant, 0.0) for variant in self.variant], np.float32),
+            entry=np.array(
+                [entry.get(variant, self.entry.get(node, 0.0)) for node, variant in enumerate(self.variant)], np.float32
+            ),
             first=np.array(first, np.int32),
             last=np.array(last, np.int32),
         )
 
     def variants(
-        self, word: int, spoken: list[list[int]], lefts: set[int], rights: set[int]
+        self, word: int, spoken: list[list[int]], costs: Sequence[float], lefts: set[int], rights: set[int]
     ) -> tuple[list[_Edge], list[_Edge]]:
         """Add all pronunciations of a word; returns their entering and leaving nodes."""
         entries: list[_Edge] = []
         exits: list[_Edge] = []
-        for number, phones in enumerate(spoken):
+        for number, (phones, cost) in enumerate(zip(spoken, costs, strict=True)):
             if len(phones) == 1:
                 single = self._rim(word, number, phones[0], lefts, rights, SINGLE)
+                self.entry.update((edge.node, cost) for edge in single)
                 entries += single
                 exits += single
                 continue
             begin = self._rim(word, number, phones[0], lefts, {phones[1]}, BEGIN)
+            self.entry.update((edge.node, cost) for edge in begin)
             previous = [edge.node for edge in begin]
             for left, phone, right in zip(phones, phones[1:], phones[2:], strict=False):
                 node = self.add(phone, self.model.senones(phone, left, right, INSIDE), word, number)
@@ -170,8 +175,14 @@ class _Builder:
         return list(merged.values())
 
 
-def word_graph(model: AcousticModel, words: Sequence[Variants], looseness: Looseness = Looseness.EXACT) -> Graph:
-    """Build the graph of a script. words: for each word its pronunciations, each at least one phone; at least one word."""
+def word_graph(
+    model: AcousticModel,
+    words: Sequence[Variants],
+    looseness: Looseness = Looseness.EXACT,
+    costs: Sequence[Sequence[float]] | None = None,
+) -> Graph:
+    """Build the graph of a script. words: for each word its pronunciations, each at least one phone; at least one word.
+    costs: nats for taking each pronunciation of each word; None for nothing."""
     build = _Builder(model)
     spoken = [[[model.index[name] for name in variant] for variant in variants] for variants in words]
     loose = looseness is Looseness.LOOSE
@@ -182,7 +193,8 @@ def word_graph(model: AcousticModel, words: Sequence[Variants], looseness: Loose
     for number, variants in enumerate(spoken):
         after = [phones[0] for later in spoken[number + 1 : number + 1 + reach] for phones in later]
         lefts = {build.silence} | {edge.phone for earlier in exits[-reach:] for edge in earlier}
-        entering, leaving = build.variants(number, variants, lefts, {build.silence, *after})
+        mine = costs[number] if costs is not None else [0.0] * len(variants)
+        entering, leaving = build.variants(number, variants, mine, lefts, {build.silence, *after})
         entries.append(entering)
         exits.append(leaving)
         for entry in entering:

@@ -17,7 +17,7 @@ from buccaphon.alignment.features import FRAME_SECONDS
 from buccaphon.alignment.graph import GARBAGE, Looseness
 from buccaphon.alignment.hearing import listen
 from buccaphon.alignment.pieces import Piece, find_pieces
-from buccaphon.alignment.request import AlignmentRequest, model_phones, spoken_ways
+from buccaphon.alignment.request import AlignmentRequest, costs_of, model_phones, spoken_ways
 from buccaphon.errors import Cancelled
 from buccaphon.progress import Progress, unheard
 from buccaphon.speech.script import ScriptWord
@@ -68,7 +68,8 @@ class _Said:
 
 def compare(request: AlignmentRequest, progress: Progress = unheard) -> Comparison:
     """Find the words that were left out, said again, or are others. Raises as `align` does, but not for want of time."""
-    ways = [[model_phones(way) for way in each] for each in spoken_ways(request)]
+    sayings = spoken_ways(request)
+    ways = [[model_phones(way) for way in each] for each in sayings]
 
     def report(share: float) -> None:
         if not progress(share, "Comparing with the script"):
@@ -80,7 +81,7 @@ def compare(request: AlignmentRequest, progress: Progress = unheard) -> Comparis
     features = replace(
         heard.features, entering=np.zeros_like(heard.features.entering)
     )  # other speech has no sounds to enter
-    for piece in find_pieces(model, features, ways, report, (), Looseness.LOOSE):
+    for piece in find_pieces(model, features, ways, report, (), Looseness.LOOSE, costs_of(sayings)):
         if piece is not None:
             said += _said(piece)
     findings = _findings(said, len(request.words), request.looked_at)

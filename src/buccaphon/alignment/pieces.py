@@ -79,8 +79,10 @@ def find_pieces(
     report: Callable[[float], None],
     windows: Sequence[Window] = (),
     looseness: Looseness = Looseness.EXACT,
+    costs: Sequence[Sequence[float]] | None = None,
 ) -> Iterator[Piece | None]:
-    """Go through a recording from the start. words: each word's pronunciations. report: is told the share that is done.
+    """Go through a recording from the start. words: each word's pronunciations; costs: nats for taking each of them. report:
+    is told the share that is done.
 
     Yields None, and ends, when the words that are left cannot be said in the time that is left, or not in their windows.
     """
@@ -90,9 +92,10 @@ def find_pieces(
         whole = len(heard) - start <= LAST_WINDOW
         end = len(heard) if whole else start + WINDOW
         budget = len(words) if whole else first + round(WINDOW * FRAME_SECONDS * _FASTEST)
-        graph = word_graph(model, words[first:budget], looseness) if first < len(words) else None
-        if graph is None:  # all words are found; the rest is a pause
+        if first >= len(words):  # all are found; the rest is a pause
             return
+        mine = costs[first:budget] if costs is not None else None
+        graph = word_graph(model, words[first:budget], looseness, mine)
         part = heard.part(start, end)
         scores, column = scores_of(model, graph, part)
         gates = _gates(graph, windows, first, budget, start)

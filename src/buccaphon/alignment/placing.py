@@ -16,7 +16,7 @@ from buccaphon.alignment.closures import bounded
 from buccaphon.alignment.features import FRAME_SECONDS, Features
 from buccaphon.alignment.hearing import HUSH, NOBODY, Heard
 from buccaphon.alignment.pieces import Edge, Piece, Window, find_pieces
-from buccaphon.alignment.request import AlignmentRequest, model_phones
+from buccaphon.alignment.request import AlignmentRequest, costs_of, model_phones
 from buccaphon.alignment.vocal_tract import fit_voice
 from buccaphon.score.records import SHORTEST, Phone, Score, Word
 from buccaphon.speech.lexicon import Pronunciation
@@ -60,7 +60,7 @@ def place(
     def report(share: float) -> None:
         step(0.15 + 0.8 * share, "Finding the words")
 
-    for piece in find_pieces(model, features, variants, report, windows):
+    for piece in find_pieces(model, features, variants, report, windows, costs=costs_of(spoken)):
         if piece is None:
             return None
         step(0.15 + 0.8 * (0.3 * piece.start + 0.7 * piece.end) / len(features), "Placing each sound")

@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from buccaphon.alignment.acoustic_model import SILENCE
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError
 from buccaphon.speech.languages import ENGLISH
-from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon, Pronunciation
+from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon, Pronunciation, pronunciations
 from buccaphon.speech.phones import arpabet_of, is_held
+from buccaphon.speech.reduced import Reduced, reduced_ways
 from buccaphon.speech.script import ScriptWord
 from buccaphon.timing import Span
+
+REDUCED_COST = 20.0  # nats; with less, what noise hides is taken for swallowed
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,13 +62,23 @@ class AlignmentRequest:
 
 
 def spoken_ways(request: AlignmentRequest, first: int = 0, end: int | None = None) -> list[tuple[Pronunciation, ...]]:
-    """How each word of a request may be said, from number `first` up to `end`."""
+    """How each word of a request may be said, from number `first` up to `end`; English ones also in a hurry, unless one's own
+    lexicon says how, or a boundary inside the word is pinned."""
     times = Counter(word.bare.lower() for word in request.words[:first])
-    ways = []
-    for word in request.words[first:end]:
-        ways.append(_pronounce(word, request, times[word.bare.lower()]))
+    pinned = {pin.word for pin in request.pins if 0 < pin.phone < pin.of}
+    found = []
+    for number, word in enumerate(request.words[first:end], first):
+        ways = _pronounce(word, request, times[word.bare.lower()])
         times[word.bare.lower()] += 1
-    return ways
+        if request.language == ENGLISH and number not in pinned and ways == pronunciations(word.bare):
+            ways += reduced_ways(word.bare, ways)
+        found.append(ways)
+    return found
+
+
+def costs_of(spoken: Sequence[Sequence[Pronunciation]]) -> list[list[float]]:
+    """Nats that it costs to take each way to say each word."""
+    return [[REDUCED_COST if isinstance(way, Reduced) else 0.0 for way in ways] for ways in spoken]
 
 
 def _pronounce(word: ScriptWord, request: AlignmentRequest, nth: int) -> tuple[Pronunciation, ...]:
