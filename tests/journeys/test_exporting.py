@@ -56,7 +56,7 @@ def test_a_list_is_filled_written_and_written_again_with_the_one_change(demo, qt
     names = {"stall_call.keys.csv", "stall_call.keys.json", "stall_call.TextGrid", "stall_call.glb", "stall_call.usda"}
     assert {path.name for path in folder.iterdir()} == names
     before = {path.name: path.read_bytes() for path in folder.iterdir()}
-    exposure = demo.document.bake().exposures[8]
+    exposure = demo.document.bake().exposures[9]
     demo.document.apply(Paint(demo.document.span_of(exposure), "Pucker"))
     QTest.keyClick(demo, Qt.Key.Key_E, CONTROL)
     assert demo.export_panel.question.isVisible()

@@ -15,8 +15,10 @@ from buccaphon.app.session.own_lexicon import OwnLexicon
 from buccaphon.errors import BuccaphonError
 from buccaphon.progress import Progress
 from buccaphon.project.edits.script import SetLexicon
+from buccaphon.speech.languages import ENGLISH
 from buccaphon.speech.lexicon import Pronunciation, pronunciations
 from buccaphon.speech.lexicon_text import parse_pronunciation
+from buccaphon.speech.reduced import reduced_ways
 from buccaphon.speech.script import script_words
 
 
@@ -55,7 +57,10 @@ class Pronouncing(QObject):
 
         def work(_progress: Progress) -> list[Way]:
             own = request.lexicon.ways(bare, language, nth)
-            ways = list(dict.fromkeys((*own, *pronunciations(bare, language))))
+            known = pronunciations(bare, language)
+            worn = reduced_ways(bare, known) if language == ENGLISH else ()
+            hurried = (Pronunciation(way.sounds, way.stresses) for way in worn)
+            ways = list(dict.fromkeys((*own, *known, *hurried)))
             shares = weigh_ways(request, score, number, ways)
             return sorted((Way(way, share) for way, share in zip(ways, shares, strict=True)), key=lambda w: -w.share)
 
