@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from xml.sax.saxutils import quoteattr
+from html import escape
 
 from PyQt6.QtGui import QColor, QPainter
 
@@ -50,7 +50,7 @@ def _svg(inner: str) -> str:
 
 def _layer(name: str, inner: str, *, hidden: bool) -> str:
     look = ' style="display:none"' if hidden else ""
-    return f'<g l:groupmode="layer" l:label={quoteattr(name)}{look}>{inner}</g>\n'
+    return f'<g l:groupmode="layer" l:label="{escape(name)}"{look}>{inner}</g>\n'
 
 
 def _png(pose: Pose, color: Color) -> bytes:
