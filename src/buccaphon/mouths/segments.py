@@ -74,11 +74,9 @@ class Exposed:
     def snapped(self, segment: Segment) -> Segment:
         """On coarse exposures the segment with its ends on the nearest edges."""
         mouth, start, end, kind, reads = segment
-        return (
-            segment
-            if self.size(start) < COARSE
-            else Segment(mouth, self.nearest(start), self.nearest(end), kind, reads)
-        )
+        if self.size(start) < COARSE:
+            return segment
+        return Segment(mouth, self.nearest(start), self.nearest(end), kind, reads)
 
 
 def without(segments: Sequence[Segment], others: Sequence[Segment]) -> list[Segment]:

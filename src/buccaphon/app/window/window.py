@@ -96,9 +96,7 @@ class MainWindow(QMainWindow):
         self.desk = self._make_desk()
         self._make_actions()
         self._connect()
-        self.setStyleSheet(
-            style_sheet(theme)
-        )  # once all is there: what is put together under one is styled at every step
+        self.setStyleSheet(style_sheet(theme))  # last: what is put together under one is styled at every step
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.setMinimumSize(960, 620)
