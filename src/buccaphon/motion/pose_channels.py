@@ -12,14 +12,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from buccaphon.arrays import Bools, Doubles, Floats
-from buccaphon.motion.shares import REACH, Line, Shares, gates_of, line_of, shares_of, step
-from buccaphon.motion.targets import APERTURE, BITE, LIPS, PARTS, TIMED, VOWEL
+from buccaphon.motion.shares import REACH, Gates, Line, Shares, gates_of, held, line_of, shares_of, step
+from buccaphon.motion.targets import APERTURE, BITE, JAW, LIPS, PARTS, ROUND, VOWEL
 from buccaphon.score.records import Phone
 
 POSE_CHANNELS = ("jaw", "aperture", "spread", "round", "press", "bite", "tongue", "teeth")
+TIMINGS = (APERTURE, JAW, ROUND)
+BY_APERTURE, _BY_JAW, _BY_ROUND = range(3)  # their numbers
 _BITTEN_GAP = (0.06, 0.2)  # of the lips while the teeth are on the lower one
 _PRESSED, _BITTEN = (0.6, 0.4), (0.45, 0.3)  # from which share of a contact on, and over how much of it, it is seen
-_LEAST_ROUND = -0.4
 _ROUNDING = 1e-9  # frames
 
 PER_DB, MOST_PER_DB = 0.02, 0.04  # size a dB: as it is usually set, and where loudness counts whole
@@ -53,8 +54,8 @@ def loud_of(level: Floats, rate: float) -> Loud:
 
 @dataclass(frozen=True, eq=False)
 class Posed:
-    """values: (frames, 8) in the order of POSE_CHANNELS, 0..1. What they were made of: the line of sounds, the shares of the
-    aperture, the frames on which lips and teeth touch, the size (frames,)."""
+    """values: (frames, 8) in the order of POSE_CHANNELS, 0..1. What they were made of: the line of sounds, the shares, the
+    frames on which lips and teeth touch, the size (frames,)."""
 
     values: Floats
     line: Line
@@ -79,24 +80,29 @@ def pose_channels(
         return None
     begins = phones[0].start
     line = line_of(phones, begins - _FOREVER if begins > 0 else begins, phones[-1].end + _FOREVER)
-    found: dict[str, Doubles] = {}
-    shares = {timing: shares_of(line, times, timing) for timing, _ in TIMED}
-    for timing, names in TIMED:
-        for name in names:
-            found[name] = shares[timing].blend(line.target[:, PARTS.index(name)])
-    size = opening * (1 + per_db * louder(line, loud, times)) * (1 + by_stress * shares[APERTURE].blend(line.stress))
-    found["aperture"] = np.clip(found["aperture"] * size, 0, 1)
-    found["jaw"] = np.clip(found["jaw"] * size, 0, 1)
-    rounding = np.clip(found["round"], _LEAST_ROUND, 1)
-    found["spread"] = np.clip(found["spread"], 0, 1) * (1 - np.clip(rounding, 0, 1)) * _is_said(line, times)
-    found["round"] = np.clip(rounding, 0, 1)
-    found["tongue"], found["teeth"] = (np.clip(found[name], 0, 1) for name in ("tongue", "teeth"))
-    for name, kind, (least, over) in (("press", LIPS, _PRESSED), ("bite", BITE, _BITTEN)):
-        found[name] = step((shares[APERTURE].blend(line.is_kind(kind)) - least) / over)
-    touching = contact_frames(line, times)
+    gates = gates_of(line, TIMINGS)
+    shares = shares_of(line, times, TIMINGS, gates)
+    part = dict(zip(PARTS, line.target.T, strict=True))
+    kinds = (np.equal(line.kind, kind) for kind in (LIPS, BITE))
+    aperture, stress, lips, bite = shares.blend(BY_APERTURE, np.column_stack([part["aperture"], line.stress, *kinds])).T
+    jaw, tongue, teeth = shares.blend(_BY_JAW, np.column_stack([part["jaw"], part["tongue"], part["teeth"]])).T
+    rounding, spread = shares.blend(_BY_ROUND, np.column_stack([part["round"], part["spread"]])).T
+    size = opening * (1 + per_db * louder(line, loud, times)) * (1 + by_stress * stress)
+    rounded = held(rounding)
+    found = {
+        "jaw": held(jaw * size),
+        "aperture": held(aperture * size),
+        "spread": held(spread) * (1 - rounded) * _is_said(line, times),
+        "round": rounded,
+        "press": step((lips - _PRESSED[0]) / _PRESSED[1]),
+        "bite": step((bite - _BITTEN[0]) / _BITTEN[1]),
+        "tongue": held(tongue),
+        "teeth": held(teeth),
+    }
+    touching = contact_frames(line, times, gates)
     _touch(found, *touching)
     values = np.stack([found[name] for name in POSE_CHANNELS], axis=1).astype(np.float32)
-    return Posed(values, line, shares[APERTURE], touching, size)
+    return Posed(values, line, shares, touching, size)
 
 
 def _is_said(line: Line, times: Doubles) -> Doubles:
@@ -116,20 +122,19 @@ def _touch(found: dict[str, Doubles], lips: Bools, bite: Bools) -> None:
     found["press"][bite], found["bite"][bite] = 0.0, 1.0
 
 
-def contact_frames(line: Line, times: Doubles) -> tuple[Bools, Bools]:
+def contact_frames(line: Line, times: Doubles, gates: Gates) -> tuple[Bools, Bools]:
     """(frames,) on which the lips must be seen shut, and (frames,) the teeth on the lip: all whose middle lies in the held
-    part of the sound, else the nearest one; two unlike contacts never share one."""
+    part of the sound, else the nearest one; two unlike contacts never share one. gates: of all timings."""
     count = len(times)
     touched = {LIPS: np.zeros(count, np.bool_), BITE: np.zeros(count, np.bool_)}
     if count < 2:
         return touched[LIPS], touched[BITE]
-    gates = gates_of(line, APERTURE)
+    kinds, full, off = line.kind[gates.sound[BY_APERTURE]], gates.full[BY_APERTURE], gates.off[BY_APERTURE]
     apart = float(times[1] - times[0])
-    held = (line.kind[gates.sound] <= BITE) & (gates.off > times[0] - REACH) & (gates.full < times[-1] + REACH)
-    kinds = line.kind[gates.sound][held].tolist()
-    begins, ends = ((edge[held] - times[0]) / apart for edge in (gates.full, gates.off))
+    near = (kinds <= BITE) & (off > times[0] - REACH) & (full < times[-1] + REACH)
+    begins, ends = ((edge[near] - times[0]) / apart for edge in (full, off))
     last_taken, last_kind = -(10**9), LIPS
-    for kind, begin, end in zip(kinds, begins.tolist(), ends.tolist(), strict=True):
+    for kind, begin, end in zip(kinds[near].tolist(), begins.tolist(), ends.tolist(), strict=True):
         first, last = math.ceil(begin - _ROUNDING), math.floor(end + _ROUNDING)
         if last < first:
             first = last = math.floor((begin + end) / 2 + 0.5)

@@ -9,12 +9,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
 
 from buccaphon.arrays import Bools, Doubles
-from buccaphon.motion.targets import BITE, JAW, LIPS, PARTS, REST, VOWEL, Timing, pieces_of
+from buccaphon.motion.targets import BITE, KINDS, LIPS, REST, VOWEL, Piece, Timing, pieces_of
 from buccaphon.score.records import Phone
 from buccaphon.speech.phones import PAUSE
 
@@ -31,9 +32,10 @@ Numbers = npt.NDArray[np.int64]
 
 @dataclass(frozen=True, eq=False)
 class Line:
-    """Sounds in order, glides parted, with the pauses between them. target: (n, 6). rests: (n,) whether the mouth goes to
-    rest in it. stress: (n,) 1 of stressed vowels, -1 of weak ones, else 0."""
+    """Sounds in order, glides parted, with the pauses between them: (n,) of each. pieces: what they are made of. target:
+    (n, 6). rests: whether the mouth goes to rest in it. stress: 1 of stressed vowels, -1 of weak ones, else 0."""
 
+    pieces: Sequence[Piece]
     start: Doubles
     end: Doubles
     kind: Numbers
@@ -42,125 +44,124 @@ class Line:
     rests: Bools
     stress: Doubles
 
-    def is_kind(self, kind: int) -> Doubles:
-        """(n,) 1 where a sound is of a kind, else 0."""
-        found: Doubles = np.equal(self.kind, kind).astype(np.float64)
-        return found
-
 
 def line_of(phones: Sequence[Phone], before: float, after: float) -> Line:
     """phones: in order, pauses left out. before, after: seconds where silence begins before the first of them and ends after
     the last."""
-    starts, ends, kinds, targets, voiceless, stresses = [], [], list[int](), [], [], list[float]()
+    pieces, starts, ends, stresses = list[Piece](), list[float](), list[float](), list[float]()
 
-    def add(symbol: str, start: float, end: float, stress: int = 0) -> None:
+    def add(symbol: str, start: float, end: float, stress: float = 0.0) -> None:
         at = start
         for piece in pieces_of(symbol):
-            until = at + piece.share * (end - start)
+            pieces.append(piece)
             starts.append(at)
-            ends.append(until)
-            kinds.append(piece.kind)
-            targets.append(piece.target)
-            voiceless.append(piece.voiceless)
-            stresses.append(0.0 if piece.kind != VOWEL or symbol in _NO_VOWELS else 1.0 if stress else -1.0)
-            at = until
+            at += piece.share * (end - start)
+            ends.append(at)
+            stresses.append(stress if piece.kind == VOWEL else 0.0)
 
     said = before
     for phone in phones:
         if phone.start > said:
             add(PAUSE, said, phone.start)
-        add(phone.symbol, phone.start, phone.end, phone.stress)
+        add(phone.symbol, phone.start, phone.end, 0.0 if phone.symbol in _NO_VOWELS else 1.0 if phone.stress else -1.0)
         said = phone.end
     add(PAUSE, said, max(after, said + LONG_PAUSE))
-    start, end, kind = np.array(starts), np.array(ends), np.array(kinds)
-    target = np.array(targets)
-    hides = np.array(JAW.hides)
-    target[:, PARTS.index("tongue")] /= hides[kind]  # the tongue goes all the way where the jaw goes half of it
+    start, end, kind = np.array(starts), np.array(ends), np.array([piece.kind for piece in pieces])
+    target = np.array([piece.target for piece in pieces])
     rests = (kind == REST) & (end - start >= LONG_PAUSE)
     rests[[0, -1]] |= kind[[0, -1]] == REST
-    return Line(start, end, kind, target, np.array(voiceless), rests, np.array(stresses))
+    voiceless = np.array([piece.voiceless for piece in pieces])
+    return Line(pieces, start, end, kind, target, voiceless, rests, np.array(stresses))
 
 
 def step(x: Doubles) -> Doubles:
     """The minimum-jerk step: 0 up to 0, 1 from 1 on."""
-    held = np.clip(x, 0, 1)
-    found: Doubles = held * held * held * (10 + held * (6 * held - 15))
+    x = held(x)
+    found: Doubles = x * x * x * (10 + x * (6 * x - 15))
+    return found
+
+
+def held(x: Doubles) -> Doubles:
+    """Held to 0..1."""
+    found: Doubles = np.minimum(np.maximum(x, 0.0), 1.0)  # a third quicker than np.clip
     return found
 
 
 @dataclass(frozen=True, eq=False)
 class Shares:
-    """which: (slots, frames) numbers of sounds. much: (slots, frames) how much of each there is; a moment's sum to 1."""
+    """At some moments, by each of some timings. which: (slots, timings, frames) numbers of sounds. much: the same shape, how
+    much of each there is; a moment's sum to 1."""
 
     which: Numbers
     much: Doubles
 
-    def blend(self, values: Doubles) -> Doubles:
-        """(frames,) of values that the sounds (n,) have."""
-        found = np.zeros(self.much.shape[1])
-        for much, which in zip(
-            self.much, self.which, strict=True
-        ):  # slot by slot: a frame's sum has one order, alone or among many
-            found += much * values[which]
+    def blend(self, timing: int, values: Doubles) -> Doubles:
+        """(frames, k) of k values that each of the sounds has, (n, k), by the timing of that number."""
+        parts = self.much[:, timing, :, None] * values[self.which[:, timing]]
+        found = parts[0]
+        for part in parts[1:]:  # slot by slot: a frame's sum has one order, alone or among many
+            found += part
         return found
 
 
-def shares_of(line: Line, times: Doubles, timing: Timing) -> Shares:
-    """times: (frames,) rising seconds."""
-    if not len(times):
-        return Shares(np.zeros((1, 0), np.int64), np.zeros((1, 0)))
-    t = times  # in double precision: a moment has the same shares in whatever stretch it is asked for
-    which, much = _vowel_tier(line, t, timing)
-    gates = gates_of(line, timing)
-    if not len(gates.sound):
-        return Shares(np.stack(which), np.stack(much))
-    on, off, weight = gates.on, gates.off, gates.weight
+def shares_of(line: Line, times: Doubles, timings: Sequence[Timing], gates: Gates) -> Shares:
+    """times: (frames,) rising seconds, at least one. gates: those of the timings."""
+    which, much = _vowel_tier(line, times, timings)
+    if not gates.sound.size:
+        return Shares(which, much)
+    newest = _newest(gates.on, times)
+    back = newest - np.arange(1, _CONSONANTS + 1)[:, None, None]
+    gate = _flat(np.maximum(back, 0), gates.on.shape[1])
+    on, off, weight = gates.on.ravel()[gate], gates.off.ravel()[gate], gates.weight.ravel()[gate]
     rising, falling = 1 / (gates.full - gates.on), 1 / (gates.gone - gates.off)
-    newest = np.searchsorted(on, t, side="right")
-    left, total = np.ones(len(t)), np.full(len(t), 1e-9)
-    shown = []
-    for back in range(1, _CONSONANTS + 1):
-        gate = newest - back
-        there = gate >= 0
-        gate = np.maximum(gate, 0)
-        risen, fallen = step((t - on[gate]) * rising[gate]), step((t - off[gate]) * falling[gate])
-        open_ = risen * (1 - fallen) * weight[gate] * there
-        left *= 1 - open_
-        total += open_
-        shown.append(open_)
-        which.append(gates.sound[gate])
-    of_consonants = (1 - left) / total
-    return Shares(np.stack(which), np.stack([row * left for row in much] + [row * of_consonants for row in shown]))
+    risen, fallen = step((times - on) * rising.ravel()[gate]), step((times - off) * falling.ravel()[gate])
+    shown = risen * (1 - fallen) * weight * (back >= 0)
+    left, total = 1 - shown[0], shown[0] + 1e-9
+    for each in shown[1:]:
+        left *= 1 - each
+        total += each
+    return Shares(
+        np.concatenate([which, gates.sound.ravel()[gate]]), np.concatenate([much * left, shown * ((1 - left) / total)])
+    )
 
 
-def _vowel_tier(line: Line, t: Doubles, timing: Timing) -> tuple[list[Numbers], list[Doubles]]:
-    lead, rise = timing.vowels
+def _newest(begins: Doubles, times: Doubles) -> Numbers:
+    """(timings, frames) how many of the things that begin then, (timings, n) rising seconds, have begun at each time."""
+    return np.array([row.searchsorted(times, side="right") for row in begins])
+
+
+def _flat(number: Numbers, count: int) -> Numbers:
+    """Numbers (…, timings, frames) below a count as those of rows that lie one behind the other."""
+    found: Numbers = number + (count * np.arange(number.shape[-2]))[:, None]
+    return found
+
+
+def _vowel_tier(line: Line, times: Doubles, timings: Sequence[Timing]) -> tuple[Numbers, Doubles]:
+    lead, rise = (np.array(column)[:, None] for column in zip(*(timing.vowels for timing in timings), strict=True))
     tier = np.flatnonzero((line.kind == VOWEL) | line.rests)
     before, after = tier[:-1], tier[1:]
     to_rest, from_rest = line.rests[after], line.rests[before]
     first_sound = line.start[np.minimum(before + 1, len(line.start) - 1)]
     on = np.where(from_rest, first_sound - _OPENING, np.where(to_rest, line.start[after], line.end[before] - lead))
     takes = np.where(to_rest, _CLOSING, rise)
-    begins = np.concatenate([[_LONG_AGO], np.maximum.accumulate(on)])
-    slope = 1 / np.concatenate([[1.0], takes])
-    newest = np.searchsorted(begins, t, side="right") - 1
-    which, much = list[Numbers](), list[Doubles]()
-    newer: Doubles | None = None
-    for back in range(_VOWELS):  # the newest first; an older one never shows before it
-        number = np.maximum(newest - back, 0)
-        reached = step((t - begins[number]) * slope[number]) if back < _VOWELS - 1 else np.ones_like(t)
-        reached[newest - back < 0] = 1
-        reached = reached if newer is None else np.maximum(reached, newer)
-        much.append(reached if newer is None else reached - newer)
-        which.append(tier[number])
-        newer = reached
-    return which, much
+    first = np.ones((len(timings), 1))
+    begins = np.concatenate([_LONG_AGO * first, np.maximum.accumulate(on, axis=1)], axis=1)
+    slope = 1 / np.concatenate([first, takes], axis=1)
+    back = _newest(begins, times) - np.arange(1, _VOWELS + 1)[:, None, None]
+    number = np.maximum(back, 0)
+    flat = _flat(number[:-1], begins.shape[1])
+    reached = np.ones(back.shape)
+    reached[:-1] = step((times - begins.ravel()[flat]) * slope.ravel()[flat])
+    reached[back < 0] = 1
+    np.maximum.accumulate(reached, axis=0, out=reached)  # the newest first; an older one never shows before it
+    reached[1:] -= reached[:-1].copy()
+    return tier[number], reached
 
 
 @dataclass(frozen=True, eq=False)
 class Gates:
-    """When each consonant begins to show, is there in full, begins to go, and is gone; seconds, in the order in which they
-    begin to. sound: its number in the line. weight: how far it hides the vowels."""
+    """When each consonant begins to show, is there in full, begins to go, and is gone: (timings, consonants) seconds, in the
+    order in which they begin to. sound: its number in the line. weight: how far it hides the vowels."""
 
     sound: Numbers
     on: Doubles
@@ -170,23 +171,29 @@ class Gates:
     weight: Doubles
 
 
-def gates_of(line: Line, timing: Timing) -> Gates:
+@lru_cache(maxsize=8)
+def _by_kind(timings: tuple[Timing, ...]) -> tuple[Doubles, Doubles, Doubles, Doubles, Doubles, Doubles]:
+    """Of each timing for each kind of sound, (timings, kinds): lead, rise, lag and fall in seconds; how far it hides the
+    vowels; and (timings, 1) the share of a voiceless one that is its burst."""
+    at_lips = np.arange(len(KINDS)) <= BITE
+    lips, plain = (np.array([getattr(t, name) for t in timings]).T[:, :, None] for name in ("lips", "consonants"))
+    lead, rise, lag, fall = np.where(at_lips, lips, plain)
+    return lead, rise, lag, fall, np.array([t.hides for t in timings]), np.array([[t.burst] for t in timings])
+
+
+def gates_of(line: Line, timings: Sequence[Timing]) -> Gates:
     """Of every consonant. A gate's rise always ends before it falls, so that it reaches all that it is to."""
+    leads, rises, lags, falls, hides, burst = _by_kind(tuple(timings))
     sound = np.flatnonzero(line.kind >= LIPS)
-    leads = np.where(line.kind[sound] <= BITE, timing.lips[0], timing.consonants[0])
-    sound = sound[
-        np.argsort(line.start[sound] - leads, kind="stable")
-    ]  # lips may begin before what is said before them
-    at_lips = line.kind[sound] <= BITE
-    lead, rise, lag, fall = (
-        np.where(at_lips, lips, plain) for plain, lips in zip(timing.consonants, timing.lips, strict=True)
-    )
+    # lips may begin before what is said before them
+    order = np.argsort(line.start[sound] - leads[:, line.kind[sound]], axis=1, kind="stable")
+    sound = sound[order]
     start, end = line.start[sound], line.end[sound]
-    on = start - lead
-    full = on + rise
-    off = end - lag - line.voiceless[sound] * timing.burst * (end - start)
-    gone = off + fall
-    middle = np.clip((full + off) / 2, on + _LEAST_RISE, gone - _LEAST_RISE)
+    of = _flat(line.kind[sound], len(KINDS))
+    on = start - leads.ravel()[of]
+    full = on + rises.ravel()[of]
+    off = end - lags.ravel()[of] - line.voiceless[sound] * burst * (end - start)
+    gone = off + falls.ravel()[of]
+    middle = np.minimum(np.maximum((full + off) / 2, on + _LEAST_RISE), gone - _LEAST_RISE)
     short = full > off
-    weight = np.array(timing.hides)[line.kind[sound]]
-    return Gates(sound, on, np.where(short, middle, full), np.where(short, middle, off), gone, weight)
+    return Gates(sound, on, np.where(short, middle, full), np.where(short, middle, off), gone, hides.ravel()[of])

@@ -220,7 +220,7 @@ def _posed(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
     weights[:, 0] = 1.0
     if posed is not None:
         pose[:] = posed.values
-        weights[:] = weights_of(posed.line, posed.shares, posed.touching, posed.size, plan.chart)
+        weights[:] = weights_of(posed, plan.chart)
     for span in plan.settings.quiet:
         edges = (max(plan.settings.rate.nearest(edge) - first, 0) for edge in (span.start, span.end))
         values[slice(*edges)] = _at_rest(plan)

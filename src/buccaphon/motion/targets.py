@@ -63,12 +63,6 @@ ROUND = Timing(
     (0.018, 0.152), (0.113, 0.189, 0.032, 0.117), (0.067, 0.114, 0.027, 0.117), 0.16,
     _hides(L=0.49, F=0.72, S=0.64, R=0.68, T=0.44, D=0.56, l=0.44, K=0.44, h=0.05, j=0.56),
 )  # fmt: skip
-TIMED: tuple[tuple[Timing, tuple[str, ...]], ...] = (
-    (APERTURE, ("aperture",)),
-    (JAW, ("jaw", "tongue", "teeth")),
-    (ROUND, ("round", "spread")),
-)
-
 
 @dataclass(frozen=True, slots=True)
 class Piece:
@@ -90,7 +84,14 @@ def _read(table: str) -> dict[str, Target]:
     return found
 
 
-_SOUNDS, _OF_CLASS = _read(_TABLE), _read(_CLASSES)
+def _with_whole_tongue(name: str, target: Target) -> Target:
+    """The tongue goes all the way where the jaw goes half of it."""
+    aperture, jaw, rounding, spread, tongue, teeth = target
+    return (aperture, jaw, rounding, spread, tongue / JAW.hides[KINDS.index(name)], teeth)
+
+
+_SOUNDS = _read(_TABLE)
+_OF_CLASS = {name: _with_whole_tongue(name, target) for name, target in _read(_CLASSES).items()}
 _ON_VOWELS = ("w", "ɹ")  # consonants that move as vowels do
 
 

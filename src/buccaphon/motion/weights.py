@@ -12,9 +12,9 @@ from functools import lru_cache
 
 import numpy as np
 
-from buccaphon.arrays import Bools, Doubles, Floats
-from buccaphon.motion.shares import Line, Shares
-from buccaphon.motion.targets import BITE, LIPS, PARTS, REST
+from buccaphon.arrays import Floats
+from buccaphon.motion.pose_channels import BY_APERTURE, Posed
+from buccaphon.motion.targets import BITE, LIPS, PARTS, REST, Piece
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.pose import Pose
@@ -29,34 +29,43 @@ _LIPS_POSE, _BITE_POSE = Pose(press=1.0), Pose(bite=1.0, teeth=0.6)
 Poses = tuple[Pose, ...]
 
 
-def weights_of(line: Line, shares: Shares, touching: tuple[Bools, Bools], size: Doubles, chart: Chart) -> Floats:
-    """(frames, mouths) weights 0..1 that sum to 1 on every frame: what the sounds do not take is rest. touching: (frames,)
-    on which the lips are shut, and on which the teeth are on the lip. size: (frames,) a mouth that opens less goes towards
-    rest."""
+def weights_of(posed: Posed, chart: Chart) -> Floats:
+    """(frames, mouths) weights 0..1 that sum to 1 on every frame: what the sounds do not take is rest. A mouth that opens less
+    than usual goes towards rest."""
     poses = tuple(mouth.pose for mouth in chart.mouths)
-    targets, of = np.unique(np.column_stack([line.kind, line.target]), axis=0, return_inverse=True)
-    solved = np.array([_solved(poses, tuple(target), int(kind)) for kind, *target in targets.tolist()])[of.ravel()]
-    found = np.zeros((shares.much.shape[1], len(poses)))
-    for which, much in zip(shares.which, shares.much, strict=True):
-        found += much[:, None] * solved[which]
-    found *= np.minimum(size, 1.0)[:, None]
-    for there, pose, kind in zip(touching, (_LIPS_POSE, _BITE_POSE), (LIPS, BITE), strict=True):
-        found[there] = _nearest(poses, pose, kind)
+    solved = _solved_for(poses)
+    found = posed.shares.blend(BY_APERTURE, np.array([solved[piece] for piece in posed.line.pieces]))
+    found *= np.minimum(posed.size, 1.0)[:, None]
+    for there, pose, kind in zip(posed.touching, (_LIPS_POSE, _BITE_POSE), (LIPS, BITE), strict=True):
+        if there.any():
+            found[there] = _nearest(poses, pose, kind)
     found[:, 0] += np.maximum(1.0 - found.sum(axis=1), 0.0)
     return found.astype(np.float32)
 
 
-@lru_cache(maxsize=4000)
-def _solved(poses: Poses, target: tuple[float, ...], kind: int) -> tuple[float, ...]:
-    """The weights that come nearest to a sound's target; they sum to 1 at most."""
-    if kind == REST:
-        return (1.0, *(0.0 for _ in poses[1:]))
-    parts = dict(zip(PARTS, target, strict=True))
-    rounding = min(max(parts["round"], 0.0), 1.0)
-    jaw = min(parts["aperture"] / (1 - _ROUNDED_GAP * rounding), 1.0)
-    shut, bitten = float(kind == LIPS), float(kind == BITE)
-    wanted = (jaw, parts["spread"], rounding, shut, bitten, min(parts["tongue"], 1.0), parts["teeth"])
-    return _nnls(poses, wanted)
+class _Solved(dict[Piece, tuple[float, ...]]):
+    """The weights of some mouths that come nearest to what a sound is to be; they sum to 1 at most. Solved when asked for."""
+
+    def __init__(self, poses: Poses) -> None:
+        super().__init__()
+        self._poses = poses
+
+    def __missing__(self, piece: Piece) -> tuple[float, ...]:
+        self[piece] = found = self._solve(piece)
+        return found
+
+    def _solve(self, piece: Piece) -> tuple[float, ...]:
+        if piece.kind == REST:
+            return (1.0, *(0.0 for _ in self._poses[1:]))
+        parts = dict(zip(PARTS, piece.target, strict=True))
+        rounding = min(max(parts["round"], 0.0), 1.0)
+        jaw = min(parts["aperture"] / (1 - _ROUNDED_GAP * rounding), 1.0)
+        shut, bitten = float(piece.kind == LIPS), float(piece.kind == BITE)
+        wanted = (jaw, parts["spread"], rounding, shut, bitten, min(parts["tongue"], 1.0), parts["teeth"])
+        return _nnls(self._poses, wanted)
+
+
+_solved_for = lru_cache(maxsize=64)(_Solved)
 
 
 @lru_cache(maxsize=64)
