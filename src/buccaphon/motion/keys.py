@@ -16,6 +16,7 @@ Frames = npt.NDArray[np.intp]
 
 _LONG = 512  # frames up to which a curve is taken as one stretch
 _FLAT = 1e-6
+_FEW = 150  # frames that are looked at one by one
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,11 +64,32 @@ def key_frames(values: Floats | Doubles, tolerance: float, rims: Frames) -> Fram
     while True:
         longer = b - a > 1
         a, b = a[longer], b[longer]
-        if not len(a):
+        if int((b - a).sum()) < _FEW:
+            keep[_one_by_one(values, a, b, tolerance)] = True
             return keep.nonzero()[0]
         a, b, middle = _split(values, a, b, tolerance)
         keep[middle] = True
         a, b = np.concatenate([a, middle]), np.concatenate([middle, b])
+
+
+def _one_by_one(values: Floats | Doubles, a: Frames, b: Frames, tolerance: float) -> list[int]:
+    """The keys between the ends of some stretches, the same as by `_split`: quicker for a few frames."""
+    found: list[int] = []
+    to_do = list(zip(a.tolist(), b.tolist(), strict=True))
+    begin = int(a.min(initial=len(values)))
+    near = values[begin : int(b.max(initial=0)) + 1].tolist()
+    while to_do:
+        first, last = to_do.pop()
+        start = near[first - begin]
+        slope, worst, middle = (near[last - begin] - start) / (last - first), tolerance, -1
+        for away, value in enumerate(near[first - begin + 1 : last - begin], 1):
+            error = value - (start + slope * away)
+            if error > worst or -error > worst:
+                worst, middle = abs(error), first + away
+        if middle >= 0:
+            found.append(middle)
+            to_do += [(n, m) for n, m in ((first, middle), (middle, last)) if m - n > 1]
+    return found
 
 
 def _split(values: Floats | Doubles, a: Frames, b: Frames, tolerance: float) -> tuple[Frames, Frames, Frames]:

@@ -105,46 +105,58 @@ class _Work:
 
     def finish(self, level: Level) -> None:
         """Clean up what a level made, and lay what is drawn over it."""
-        to_do = {finish.channel.id: self._where_to_finish(finish) for finish in level.finishes}
-        felt: dict[str, list[Frames]] = {ident: [] for ident in to_do}
-        for together, (first, end) in self._batches(level, to_do):
-            draft = self._written()
-            for finish, part in zip(together, finish_together(self._plan, together, draft, first, end), strict=True):
-                felt[finish.channel.id] += _put(draft.curves[finish.channel.id], first, part)
+        felt: dict[str, list[Frames]] = {finish.channel.id: [] for finish in level.finishes}
+        for finishes in level.by_steps.values():
+            for together, (first, end) in self._batches(finishes):
+                draft = self._written()
+                for finish, part in zip(
+                    together, finish_together(self._plan, together, draft, first, end), strict=True
+                ):
+                    felt[finish.channel.id] += _put(draft.curves[finish.channel.id], first, part)
         self._felt.update(felt)
         if self._kept is not None:
             no_longer = self._kept.stages.finished.keys() - self._stages.finished.keys()
             self._felt.update(dict.fromkeys(no_longer, self._everywhere))
 
-    def _where_to_finish(self, finish: Finish) -> list[Frames]:
+    def _batches(self, finishes: Sequence[Finish]) -> Iterator[tuple[list[Finish], Frames]]:
+        """Of those with the same steps, what is done together: in all frames of any of them; but where one of them has to be
+        done everywhere, the others need not."""
+        known: dict[tuple[Frames, ...], list[Frames]] = {}
+        found: dict[bool, tuple[list[Finish], list[Frames]]] = {}
+        for finish in finishes:
+            if parts := self._where_to_finish(finish, known):
+                together, everywhere = found.setdefault(parts == self._everywhere, ([], []))
+                together.append(finish)
+                everywhere += parts
+        for together, parts in found.values():
+            for part in joined(parts):
+                yield together, part
+
+    def _where_to_finish(self, finish: Finish, known: dict[tuple[Frames, ...], list[Frames]]) -> list[Frames]:
+        """known: where the steps are felt of what was felt before them, for many channels are touched alike."""
         ident = finish.channel.id
         before = self._kept.stages.finished.get(ident) if self._kept is not None else None
         if before is None or (before is not finish and before.with_what != finish.with_what):
             return self._everywhere
-        parts = [*self._felt.get(ident, ()), *(self._silence if finish.steps else ())]
-        rate, frames = self._plan.settings.rate, self._plan.frames
-        parts = joined([touched_by(finish.steps, first, end, rate, frames) for first, end in parts])
-        drawn = None if before is finish else frames_of_difference(before.curve, finish.curve, rate)
+        felt = tuple(self._felt.get(ident, ()))
+        if felt not in known:
+            known[felt] = self._touched_by(finish.steps, felt)
+        parts = known[felt]
+        drawn = None if before is finish else frames_of_difference(before.curve, finish.curve, self._plan.settings.rate)
         if drawn is not None:
-            parts = joined([*parts, (min(drawn[0], frames), min(drawn[1], frames))])
+            parts = joined([*parts, (min(drawn[0], self._plan.frames), min(drawn[1], self._plan.frames))])
         return parts
+
+    def _touched_by(self, steps: Sequence[AnyStep], felt: Sequence[Frames]) -> list[Frames]:
+        parts = [*felt, *(self._silence if steps else ())]
+        rate, frames = self._plan.settings.rate, self._plan.frames
+        return joined([touched_by(steps, first, end, rate, frames) for first, end in parts])
 
     @cached_property
     def _silence(self) -> list[Frames]:
         """Where something is said now and was not before, or the other way."""
         assert self._kept is not None
         return _between(np.flatnonzero(self._kept.plan.silent != self._plan.silent))
-
-    def _batches(self, level: Level, to_do: Mapping[str, list[Frames]]) -> Iterator[tuple[list[Finish], Frames]]:
-        """What can be finished together: by the same steps, in all frames of any of them; but where one of them has to be
-        done everywhere, the others need not."""
-        found: dict[tuple[bool, tuple[AnyStep, ...]], list[Finish]] = {}
-        for finish in level.finishes:
-            if parts := to_do[finish.channel.id]:
-                found.setdefault((parts == self._everywhere, finish.steps), []).append(finish)
-        for together in found.values():
-            for part in joined([part for finish in together for part in to_do[finish.channel.id]]):
-                yield together, part
 
     def _widened(self, parts: Sequence[Frames], reach: int) -> list[Frames]:
         return joined([(max(first - reach, 0), min(end + reach, self._plan.frames)) for first, end in parts])
@@ -184,7 +196,7 @@ class _Work:
 def _put(curve: Floats, first: int, part: Floats) -> list[Frames]:
     """Put a part into a curve (frames,) from a frame on, and tell where it is another then."""
     there = curve[first : first + len(part)]
-    differs = _between(np.flatnonzero(there != part))
+    differs = _between((there != part).nonzero()[0])
     there[:] = part
     return [(first + a, first + b) for a, b in differs]
 

@@ -11,8 +11,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from buccaphon.arrays import Bools, Doubles, Floats
-from buccaphon.motion.shares import REACH, Gates, Line, Shares, gates_of, held, line_of, shares_of, step
+from buccaphon.arrays import Bools, Doubles, Floats, held
+from buccaphon.motion.shares import REACH, Gates, Line, Shares, gates_of, line_of, shares_of, step
 from buccaphon.motion.targets import APERTURE, BITE, JAW, LIPS, PARTS, ROUND, VOWEL
 from buccaphon.score.records import Phone
 
@@ -150,15 +150,16 @@ def contact_frames(line: Line, times: Doubles, gates: Gates) -> tuple[Bools, Boo
 
 def louder(line: Line, loud: Loud, times: Doubles) -> Doubles:
     """(frames,) dB by which the vowels around are louder than usual; far from any it is 0."""
-    vowels = np.flatnonzero((line.kind == VOWEL) & (line.end > line.start))
+    vowels = ((line.kind == VOWEL) & (line.end > line.start)).nonzero()[0]
     if not len(vowels) or not len(loud.level):
         return np.zeros(len(times))
     middle, half = (line.start[vowels] + line.end[vowels]) / 2, _MIDDLE * (line.end[vowels] - line.start[vowels])
-    heard = (_heard_until(loud, middle + half) - _heard_until(loud, middle - half)) / (2 * half)
+    until, since = _heard_until(loud, np.stack([middle + half, middle - half]))
+    heard = (until - since) / (2 * half)
     against = np.clip(_DB_OF_ALL * (heard - loud.usual), _QUIETEST, _LOUDEST)
     nearest = np.searchsorted(middle, times)[:, None] + np.arange(-_NEIGHBOURS, _NEIGHBOURS)
     there = (nearest >= 0) & (nearest < len(vowels))
-    nearest = np.clip(nearest, 0, len(vowels) - 1)
+    nearest = np.minimum(np.maximum(nearest, 0), len(vowels) - 1)
     away = middle[nearest] - times[:, None]
     pull = np.exp(-0.5 * (away / _SMOOTH) ** 2) * there * (np.abs(away) < REACH)
     found: Doubles = (pull * against[nearest]).sum(axis=1) / (pull.sum(axis=1) + _TO_USUAL)
@@ -166,8 +167,8 @@ def louder(line: Line, loud: Loud, times: Doubles) -> Doubles:
 
 
 def _heard_until(loud: Loud, times: Doubles) -> Doubles:
-    """(n,) how much is heard before each moment: level times seconds."""
-    frame = np.clip(times * loud.rate, 0.0, float(len(loud.level)))
+    """(…) how much is heard before each moment: level times seconds."""
+    frame = np.minimum(np.maximum(times * loud.rate, 0.0), float(len(loud.level)))
     whole = np.minimum(frame.astype(np.int64), len(loud.level) - 1)
     found: Doubles = loud.total[whole] + (frame - whole) * loud.level[whole] / loud.rate
     return found

@@ -14,7 +14,7 @@ from functools import lru_cache
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.arrays import Bools, Doubles
+from buccaphon.arrays import Bools, Doubles, held
 from buccaphon.motion.targets import BITE, KINDS, LIPS, REST, VOWEL, Piece, Timing, pieces_of
 from buccaphon.score.records import Phone
 from buccaphon.speech.phones import PAUSE
@@ -81,12 +81,6 @@ def step(x: Doubles) -> Doubles:
     return found
 
 
-def held(x: Doubles) -> Doubles:
-    """Held to 0..1."""
-    found: Doubles = np.minimum(np.maximum(x, 0.0), 1.0)  # a third quicker than np.clip
-    return found
-
-
 @dataclass(frozen=True, eq=False)
 class Shares:
     """At some moments, by each of some timings. which: (slots, timings, frames) numbers of sounds. much: the same shape, how
@@ -98,7 +92,7 @@ class Shares:
     def blend(self, timing: int, values: Doubles) -> Doubles:
         """(frames, k) of k values that each of the sounds has, (n, k), by the timing of that number."""
         parts = self.much[:, timing, :, None] * values[self.which[:, timing]]
-        found = parts[0]
+        found: Doubles = parts[0]
         for part in parts[1:]:  # slot by slot: a frame's sum has one order, alone or among many
             found += part
         return found

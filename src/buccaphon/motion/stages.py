@@ -97,6 +97,14 @@ class Level:
     stages: tuple[Stage, ...]
     finishes: tuple[Finish, ...]
 
+    @cached_property
+    def by_steps(self) -> dict[tuple[AnyStep, ...], list[Finish]]:
+        """What can be finished together."""
+        found: dict[tuple[AnyStep, ...], list[Finish]] = {}
+        for finish in self.finishes:
+            found.setdefault(finish.steps, []).append(finish)
+        return found
+
 
 @dataclass(frozen=True, eq=False)
 class Stages:

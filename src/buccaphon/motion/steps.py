@@ -11,7 +11,7 @@ from typing import Any, ClassVar
 import msgspec
 import numpy as np
 
-from buccaphon.arrays import Bools, Doubles, Floats
+from buccaphon.arrays import Bools, Doubles, Floats, held
 from buccaphon.errors import ChannelError
 from buccaphon.motion.channels import Channel
 from buccaphon.motion.keys import Frames, key_frames
@@ -150,7 +150,7 @@ class Smooth(Step, frozen=True, tag="smooth"):
     def run(self, values: Doubles, _first: int, _around: Around) -> Doubles:
         many = math.ceil(_BELL * self.frames)
         count = values.shape[1]
-        padded = np.pad(values, ((0, 0), (many, many)), mode="edge")
+        padded = values[:, np.arange(-many, count + many).clip(0, count - 1)]
         found, total = np.zeros(values.shape), 0.0
         for tap in range(-many, many + 1):  # one by one: the same sum however many frames there are
             weight = math.exp(-0.5 * (tap / self.frames) ** 2)
@@ -298,16 +298,20 @@ def touched_by(steps: Sequence[Step], first: int, end: int, rate: FrameRate, fra
 def clean(steps: Sequence[Step], curves: Sequence[Floats], first: int, end: int, around: Around) -> Floats:
     """(curves, end - first) of curves (frames,) after the steps, one after another. The same values whatever range they are
     asked for in, and with whatever others."""
-    begin, until = touched_by(steps[::-1], first, end, around.rate, around.frames)
+    hangs_on = [(first, end)]
+    for step in steps[::-1]:
+        hangs_on.insert(0, touched_by([step], *hangs_on[0], around.rate, around.frames))
+    begin, until = hangs_on[0]
     found = np.array([curve[begin:until] for curve in curves], np.float64)
-    for step in steps:
-        found = step.run(found, begin, around)
-    return found[:, first - begin : end - begin].astype(np.float32)
+    for step, (begins, ends) in zip(steps, hangs_on[1:], strict=True):
+        found = step.run(found, begin, around)[:, begins - begin : ends - begin]
+        begin = begins
+    return found.astype(np.float32)
 
 
 def _eased(x: Doubles) -> Doubles:
-    held = np.clip(x, 0, 1)
-    found: Doubles = held * held * (3 - 2 * held)
+    x = held(x)
+    found: Doubles = x * x * (3 - 2 * x)
     return found
 
 
@@ -320,11 +324,12 @@ def _runs(there: Bools, first: int, end: int, longer: int) -> tuple[Frames, Fram
     """The runs of frames in and beside a range, as far as it takes to tell how long they are: where they begin, where they
     end, and (end - first,) in which of them each frame is, -1 in none."""
     begin, until = max(first - longer - 1, 0), min(end + longer + 1, len(there))
-    change = np.diff(np.concatenate([[False], there[begin:until], [False]]).astype(np.int8))
-    begins, ends = begin + np.flatnonzero(change > 0), begin + np.flatnonzero(change < 0)
-    number = np.cumsum(change[: until - begin] > 0) - 1
-    of = np.where(there[first:end], number[first - begin : end - begin], -1)
-    return np.append(begins, 0), np.append(ends, 0), of
+    within = np.zeros(until - begin + 2, np.int8)
+    within[1:-1] = there[begin:until]
+    change = within[1:] - within[:-1]
+    begins, ends = (np.append(begin + (change == turn).nonzero()[0], 0) for turn in (1, -1))
+    number = (change[: until - begin] > 0).cumsum() - 1
+    return begins, ends, np.where(there[first:end], number[first - begin : end - begin], -1)
 
 
 def kept_error(before: Floats, after: Floats) -> float:

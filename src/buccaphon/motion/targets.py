@@ -64,6 +64,7 @@ ROUND = Timing(
     _hides(L=0.49, F=0.72, S=0.64, R=0.68, T=0.44, D=0.56, l=0.44, K=0.44, h=0.05, j=0.56),
 )  # fmt: skip
 
+
 @dataclass(frozen=True, slots=True)
 class Piece:
     """A sound, or one of the two vowels of a glide. share: of the sound's length. voiceless: its end is a burst."""

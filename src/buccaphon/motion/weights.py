@@ -30,8 +30,8 @@ Poses = tuple[Pose, ...]
 
 
 def weights_of(posed: Posed, chart: Chart) -> Floats:
-    """(frames, mouths) weights 0..1 that sum to 1 on every frame: what the sounds do not take is rest. A mouth that opens less
-    than usual goes towards rest."""
+    """(frames, mouths) weights 0..1 that sum to 1 on every frame: what the sounds do not take is rest. A mouth that opens
+    less than usual goes towards rest."""
     poses = tuple(mouth.pose for mouth in chart.mouths)
     solved = _solved_for(poses)
     found = posed.shares.blend(BY_APERTURE, np.array([solved[piece] for piece in posed.line.pieces]))
