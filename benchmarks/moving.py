@@ -84,7 +84,7 @@ def sixty_channels() -> None:
     whole = warm.bake(state)
 
     def keys() -> None:
-        for column in whole.channels.values.T:
+        for column in whole.channels.curves:
             kept_frames(column, 0.005)
 
     def motion() -> None:

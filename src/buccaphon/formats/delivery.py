@@ -59,8 +59,7 @@ class Delivery:
         up in it. A channel of one's own goes by its own name, in the place of what the host calls so."""
         assert self.bake is not None
         found: dict[str, tuple[Channel, Floats]] = {}
-        for number, channel in enumerate(self.bake.channels.of):
-            own = self.bake.channels.values[:, number]
+        for channel, own in zip(self.bake.channels.of, self.bake.channels.curves, strict=True):
             is_mouth, is_pose = channel.id.startswith(WEIGHT), channel.id in POSE_CHANNELS
             if not is_mouth and not is_pose:
                 found[channel.id] = (channel, own)
@@ -69,8 +68,7 @@ class Delivery:
                 ident = f"{WEIGHT}{name}" if is_mouth else name
                 both = np.minimum(found[ident][1] + own, channel.high).astype(np.float32) if ident in found else own
                 found[ident] = (replace(channel, id=ident), both)
-        columns = [values for _, values in found.values()]
-        return Channels(tuple(channel for channel, _ in found.values()), np.stack(columns, axis=1))
+        return Channels(tuple(channel for channel, _ in found.values()), tuple(curve for _, curve in found.values()))
 
     def find(self, ident: str) -> tuple[Channel, Floats] | None:
         """A channel by the host's name, or by ours where the host has none of that name."""
@@ -84,4 +82,4 @@ class Delivery:
         mine = [
             n for n, channel in enumerate(of) if not channel.id.startswith(WEIGHT) and channel.id not in POSE_CHANNELS
         ]
-        return Channels(tuple(of[n] for n in mine), self.bake.channels.values[:, mine])
+        return Channels(tuple(of[n] for n in mine), tuple(self.bake.channels.curves[n] for n in mine))

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from enum import Enum
 from functools import cached_property
 
+import numpy as np
+
 from buccaphon.arrays import Floats
 
 
@@ -33,10 +35,15 @@ class Channel:
 
 @dataclass(frozen=True, eq=False)
 class Channels:
-    """values: (frames, n), one column for each of the channels."""
+    """curves: (frames,) of each of the channels; one that an edit does not change stays the same array."""
 
     of: tuple[Channel, ...]
-    values: Floats
+    curves: tuple[Floats, ...]
+
+    @cached_property
+    def values(self) -> Floats:
+        """(frames, n), one column for each."""
+        return np.stack(self.curves, axis=1) if self.curves else np.zeros((0, 0), np.float32)
 
     @cached_property
     def ids(self) -> tuple[str, ...]:
@@ -46,19 +53,19 @@ class Channels:
         """(frames,) of one channel; KeyError when there is none of that id."""
         if ident not in self.ids:
             raise KeyError(ident)
-        return self.values[:, self.ids.index(ident)]
+        return self.curves[self.ids.index(ident)]
 
     def find(self, ident: str) -> tuple[Channel, Floats] | None:
         """A channel with its (frames,) values; None when there is none of that id."""
         if ident not in self.ids:
             return None
         number = self.ids.index(ident)
-        return self.of[number], self.values[:, number]
+        return self.of[number], self.curves[number]
 
     def columns(self, idents: Sequence[str]) -> Floats:
         """(frames, n) of several."""
-        return self.values[:, [self.ids.index(ident) for ident in idents]]
+        return np.stack([self.curve(ident) for ident in idents], axis=1)
 
     def part(self, first: int, end: int) -> Channels:
         """Some frames alone."""
-        return Channels(self.of, self.values[first:end])
+        return Channels(self.of, tuple(curve[first:end] for curve in self.curves))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -61,9 +61,27 @@ def _ask_alike(kept: Plan, plan: Plan) -> bool:
     return same and asked and around and (kept.score is None) == (plan.score is None)
 
 
+class _Curves(dict[str, Floats]):
+    """Curves by id, each copied when it is first written to. kept: of before, by id. Those that it has not are 0."""
+
+    def __init__(self, idents: Iterable[str], kept: Mapping[str, Floats], frames: int) -> None:
+        super().__init__((ident, kept[ident]) for ident in idents if ident in kept)
+        self.own = {ident: np.zeros(frames, np.float32) for ident in idents if ident not in kept}
+        self.update(self.own)
+
+    def put(self, ident: str, first: int, part: Floats) -> list[Frames]:
+        """Put a part into a curve from a frame on, and tell where it is another then."""
+        until = first + len(part)
+        differs = _between((self[ident][first:until] != part).nonzero()[0])
+        if differs:
+            if ident not in self.own:
+                self.own[ident] = self[ident] = self[ident].copy()
+            self[ident][first:until] = part
+        return [(first + a, first + b) for a, b in differs]
+
+
 class _Work:
-    """What is there and what is made anew. Arrays are copied when they are first written to. felt: where each curve may be
-    another than before."""
+    """What is there and what is made anew. felt: where each curve may be another than before."""
 
     def __init__(
         self,
@@ -74,14 +92,16 @@ class _Work:
         changed: Changed,
         kept: Motion | None,
     ) -> None:
-        self._plan, self._passages, self._exposures = plan, passages, exposures
-        self._stages, self._changed, self._kept = stages, changed, kept
+        self._plan, self._stages, self._changed, self._kept = plan, stages, changed, kept
         self._everywhere = [(0, plan.frames)]
         self._felt: dict[str, list[Frames]] = {}
-        self._draft: Draft | None = None
-        self._values: Floats = np.zeros((0, 0), np.float32)
-        if kept is None or not stages.gives_what(kept.stages):
-            self._begin()
+        idents = [channel.id for channel in stages.channels]
+        before = dict(zip(kept.channels.ids, kept.channels.curves, strict=True)) if kept is not None else {}
+        made = kept.made if kept is not None else {}
+        no_longer_finished = made.keys() - stages.finished.keys()
+        self._curves = _Curves(idents, {**before, **{ident: made[ident] for ident in no_longer_finished}}, plan.frames)
+        self._made = _Curves(stages.finished, {**before, **made}, plan.frames)
+        self._draft = Draft(passages, exposures, self._curves, self._made)
 
     # --- running -------------------------------------------------------------------------------------------------------
 
@@ -95,12 +115,12 @@ class _Work:
             parts += [part for ident in stage.follows for part in self._felt.get(ident, ())]
             parts = self._widened(parts, stage.reach)
             if parts and stage.lasts is not None:
-                parts = joined([(first, stage.lasts(self._plan, self._written(), end)) for first, end in parts])
+                parts = joined([(first, stage.lasts(self._plan, self._draft, end)) for first, end in parts])
         felt: dict[str, list[Frames]] = {ident: [] for ident in stage.gives}
         for first, end in parts:
-            draft = self._written()
-            for ident, part in zip(stage.gives, stage.run(self._plan, draft, first, end), strict=True):
-                felt[ident] += _put(draft.made.get(ident, draft.curves[ident]), first, part)
+            for ident, part in zip(stage.gives, stage.run(self._plan, self._draft, first, end), strict=True):
+                into = self._made if ident in self._made else self._curves
+                felt[ident] += into.put(ident, first, part)
         self._felt.update(felt)
 
     def finish(self, level: Level) -> None:
@@ -108,11 +128,9 @@ class _Work:
         felt: dict[str, list[Frames]] = {finish.channel.id: [] for finish in level.finishes}
         for finishes in level.by_steps.values():
             for together, (first, end) in self._batches(finishes):
-                draft = self._written()
-                for finish, part in zip(
-                    together, finish_together(self._plan, together, draft, first, end), strict=True
-                ):
-                    felt[finish.channel.id] += _put(draft.curves[finish.channel.id], first, part)
+                made = finish_together(self._plan, together, self._draft, first, end)
+                for finish, part in zip(together, made, strict=True):
+                    felt[finish.channel.id] += self._curves.put(finish.channel.id, first, part)
         self._felt.update(felt)
         if self._kept is not None:
             no_longer = self._kept.stages.finished.keys() - self._stages.finished.keys()
@@ -161,44 +179,9 @@ class _Work:
     def _widened(self, parts: Sequence[Frames], reach: int) -> list[Frames]:
         return joined([(max(first - reach, 0), min(end + reach, self._plan.frames)) for first, end in parts])
 
-    # --- what is written to ----------------------------------------------------------------------------------------------
-
-    def _written(self) -> Draft:
-        return self._draft if self._draft is not None else self._begin()
-
-    def _begin(self) -> Draft:
-        """Copy what is known from before. Each channel lies in one piece."""
-        stages, kept, frames = self._stages, self._kept, self._plan.frames
-        idents = [channel.id for channel in stages.channels]
-        known = kept.channels if kept is not None else None
-        if known is not None and tuple(idents) == known.ids:
-            self._values = known.values.copy(order="F")
-        else:
-            self._values = np.zeros((frames, len(idents)), np.float32, order="F")
-            for ident in idents:
-                if known is not None and ident in known.ids:
-                    self._values[:, idents.index(ident)] = known.curve(ident)
-        curves = {ident: self._values[:, number] for number, ident in enumerate(idents)}
-        before = kept.made if kept is not None else {}
-        made = {ident: before.get(ident, curves[ident]).copy() for ident in stages.finished}
-        for ident in (before.keys() - stages.finished.keys()) & set(idents):
-            curves[ident][:] = before[ident]  # no longer cleaned up
-        self._draft = Draft(self._passages, self._exposures, curves, made)
-        return self._draft
-
     def done(self) -> Motion:
-        if self._draft is None:
-            assert self._kept is not None
-            return Motion(self._plan, self._stages, self._kept.channels, self._kept.made)
-        return Motion(self._plan, self._stages, Channels(self._stages.channels, self._values), self._draft.made)
-
-
-def _put(curve: Floats, first: int, part: Floats) -> list[Frames]:
-    """Put a part into a curve (frames,) from a frame on, and tell where it is another then."""
-    there = curve[first : first + len(part)]
-    differs = _between((there != part).nonzero()[0])
-    there[:] = part
-    return [(first + a, first + b) for a, b in differs]
+        curves = tuple(self._curves[channel.id] for channel in self._stages.channels)
+        return Motion(self._plan, self._stages, Channels(self._stages.channels, curves), dict(self._made))
 
 
 def _between(frames: npt.NDArray[np.intp]) -> list[Frames]:

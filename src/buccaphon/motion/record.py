@@ -40,7 +40,7 @@ class Bake:
 
     @property
     def frames(self) -> int:
-        return len(self.channels.values)
+        return len(self.channels.curves[0])
 
     @property
     def jaw(self) -> Floats:

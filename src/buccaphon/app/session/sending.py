@@ -175,7 +175,7 @@ def live_of(delivery: Delivery, prefix: str) -> Live:
             names.append(f"{prefix}/channel/{part_of_address(ident)}")
         else:
             continue
-        values.append(channels.values[:, number])
+        values.append(channels.curves[number])
     rows = np.stack(values, axis=1).tolist()
     shown = {name: (delivery.called(name), delivery.number_of(name)) for name in bake.chart.names}
     mouths = [shown[exposure.mouth] for exposure in bake.exposures for _ in range(exposure.length)]

@@ -82,7 +82,6 @@ def keys_json(delivery: Delivery, options: KeysJsonOptions) -> bytes:
     bake = delivery.bake
     assert bake is not None
     start, channels = bake.start_frame, delivery.channels()
-    values = channels.values
     data: dict[str, Any] = {
         "format": "buccaphon.keys",
         "version": 1,
@@ -94,7 +93,10 @@ def keys_json(delivery: Delivery, options: KeysJsonOptions) -> bytes:
         "chart": bake.chart.name,
         "palette": [_mouth(delivery, mouth) for mouth in bake.chart.mouths],
         "mouths": [{"frame": e.start + start, "mouth": delivery.called(e.mouth)} for e in _changing(delivery, bake)],
-        "channels": [_channel(c, values[:, n], start, options.tolerance) for n, c in enumerate(channels.of)],
+        "channels": [
+            _channel(channel, curve, start, options.tolerance)
+            for channel, curve in zip(channels.of, channels.curves, strict=True)
+        ],
         "words": [{"word": w.text, **_timed(w.start, w.end, w.confidence)} for w in bake.said],
         "phones": [{"ipa": p.symbol, **_timed(p.start, p.end, p.confidence)} for w in bake.said for p in w.phones],
         "notes": [_note(note, bake) for note in delivery.notes],
