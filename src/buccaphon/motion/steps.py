@@ -66,9 +66,13 @@ class Step(msgspec.Struct, frozen=True, tag_field="step", kw_only=True):
         raise NotImplementedError
 
     def touched(self, first: int, end: int, rate: FrameRate) -> tuple[int, int]:
-        """The frames whose values hang on those of a range, which are also the ones that the range hangs on."""
+        """The frames whose values hang on those of a range."""
         reach = self.reach(rate)
         return first - reach, end + reach
+
+    def hangs_on(self, first: int, end: int, rate: FrameRate) -> tuple[int, int]:
+        """The frames that the values of a range hang on."""
+        return self.touched(first, end, rate)
 
     def run(self, values: Doubles, _first: int, _around: Around) -> Doubles:
         """(curves, n) of the frames from a first on; right where what it hangs on lies within them."""
@@ -198,6 +202,10 @@ class FewerKeys(Step, frozen=True, tag="fewer keys"):
         """All of the blocks that it lies in; the frame where two meet is a key of both."""
         return (first - 1) // _BLOCK * _BLOCK, -(-end // _BLOCK) * _BLOCK + 1
 
+    def hangs_on(self, first: int, end: int, _rate: FrameRate) -> tuple[int, int]:
+        """A key hangs on nothing else, so that of two blocks that meet there one is enough."""
+        return first // _BLOCK * _BLOCK, -((1 - end) // _BLOCK) * _BLOCK + 1
+
     def run(self, values: Doubles, first: int, around: Around) -> Doubles:
         curves, count = values.shape
         rims = np.arange(first, first + count) % _BLOCK == 0
@@ -298,14 +306,15 @@ def touched_by(steps: Sequence[Step], first: int, end: int, rate: FrameRate, fra
 def clean(steps: Sequence[Step], curves: Sequence[Floats], first: int, end: int, around: Around) -> Floats:
     """(curves, end - first) of curves (frames,) after the steps, one after another. The same values whatever range they are
     asked for in, and with whatever others."""
-    hangs_on = [(first, end)]
+    needed = [(first, end)]
     for step in steps[::-1]:
-        hangs_on.insert(0, touched_by([step], *hangs_on[0], around.rate, around.frames))
-    begin, until = hangs_on[0]
+        begin, until = step.hangs_on(*needed[0], around.rate)
+        needed.insert(0, (max(begin, 0), min(until, around.frames)))
+    begin, until = needed[0]
     found = np.array([curve[begin:until] for curve in curves], np.float64)
-    for step, (begins, ends) in zip(steps, hangs_on[1:], strict=True):
-        found = step.run(found, begin, around)[:, begins - begin : ends - begin]
-        begin = begins
+    for step, (first, end) in zip(steps, needed[1:], strict=True):
+        found = step.run(found, begin, around)[:, first - begin : end - begin]
+        begin = first
     return found.astype(np.float32)
 
 
