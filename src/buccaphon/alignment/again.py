@@ -11,7 +11,6 @@ from buccaphon.alignment.acoustic_model import english_model
 from buccaphon.alignment.aligner import with_pins
 from buccaphon.alignment.best_path import best_path
 from buccaphon.alignment.chain import FLATTENING
-from buccaphon.alignment.features import FRAME_SECONDS
 from buccaphon.alignment.graph import word_graph
 from buccaphon.alignment.hearing import listen
 from buccaphon.alignment.pieces import scores_of
@@ -59,8 +58,9 @@ def _replace(request: AlignmentRequest, score: Score, first: int, last: int) -> 
         return None
     room = Span(start, stop)
     heard = listen(request.recording, used, request.not_speech)
-    begin = round((room.start - used.start) / FRAME_SECONDS)
-    stretch = Stretch(begin, max(round((room.end - used.start) / FRAME_SECONDS), begin + 1), room.start - used.start)
+    begin = round((room.start - used.start) / heard.frame_seconds)
+    until = max(round((room.end - used.start) / heard.frame_seconds), begin + 1)
+    stretch = Stretch(begin, until, room.start - used.start)
     pins = tuple(replace(pin, word=pin.word - first) for pin in request.pins if first <= pin.word < end)
     if not all(room.start - _ROUNDING <= pin.seconds <= room.end + _ROUNDING for pin in pins):
         return None
@@ -102,7 +102,7 @@ def weigh_ways(request: AlignmentRequest, score: Score, number: int, ways: Seque
     heard = listen(request.recording, used, request.not_speech)
     before = score.words[number - 1].end if number else used.start
     after = score.words[number + 1].start if number + 1 < len(score.words) else used.end
-    begin, end = (round((edge - used.start) / FRAME_SECONDS) for edge in (before, after))
+    begin, end = (round((edge - used.start) / heard.frame_seconds) for edge in (before, after))
     part = heard.features.part(begin, max(end, begin + 1))
     likelihoods = []
     for way in ways:

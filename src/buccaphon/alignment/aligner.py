@@ -9,7 +9,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from buccaphon.alignment.hearing import listen
+from buccaphon.alignment.hearing import hushes_of, listen
+from buccaphon.alignment.pace import pace_of
 from buccaphon.alignment.placing import Sounds, Stretch, place, write_down
 from buccaphon.alignment.readiness import get_ready
 from buccaphon.alignment.request import AlignmentRequest, Pin, spoken_ways
@@ -49,7 +50,14 @@ def align(request: AlignmentRequest, progress: Progress = unheard) -> Score:
 
     def search(asked: AlignmentRequest) -> list[Sounds] | None:
         heard.forget_the_voice()
-        return place(heard, spoken, asked, Stretch(0, len(heard), 0.0), step)
+        found = place(heard, spoken, asked, Stretch(0, len(heard), 0.0), step)
+        pace = pace_of(sound for piece in found or () for sound in piece.lasting())
+        if pace == 1.0:
+            return found
+        hushes = hushes_of(used, request.not_speech)
+        heard.hear_through(heard.warp or 1.0, recording.part(used), hushes, pace)
+        again = place(heard, spoken, asked, Stretch(0, len(heard), 0.0), step)
+        return again or found
 
     found = search(request)
     if found is None and request.guides:

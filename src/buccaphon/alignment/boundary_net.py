@@ -17,7 +17,7 @@ import numpy.typing as npt
 
 from buccaphon.alignment.acoustic_model import STATES, AcousticModel
 from buccaphon.alignment.chain import Chain, Occupancy
-from buccaphon.alignment.features import FRAME_SECONDS, RATE, Mask, mel_filters, running_mean
+from buccaphon.alignment.features import FRAME_SECONDS, RATE, Mask, frame_count, mel_filters, running_mean, windows
 from buccaphon.audio.recording import Samples
 from buccaphon.speech.phones import PhoneClass, class_of_arpabet
 
@@ -56,21 +56,19 @@ class Layers:
         return out[:, 0], np.exp(np.clip(out[:, 1], -_WIDEST, _WIDEST)).astype(np.float32)
 
 
-def log_mel(samples: Samples, nobody: Mask | None = None, warp: float = 1.0) -> Array:
+def log_mel(samples: Samples, nobody: Mask | None = None, warp: float = 1.0, pace: float = 1.0) -> Array:
     """(frames, 25) noise-subtracted log mel energies every 5 ms, 0 for the mean of the speech.
 
     samples: at 16 kHz in 16-bit scale, dithered, as from `features.conditioned`. nobody: (frames of 10 ms,) where nobody
-    speaks, however loud it is. warp: factor on the bands' frequencies.
+    speaks, however loud it is. warp: factor on the bands' frequencies. pace: as of `features.windows`.
     """
-    hop = round(STEP * RATE)
-    count = len(samples) // hop + 1
-    padded = np.pad(samples, (_WINDOW // 2, _WINDOW))
-    frames = np.lib.stride_tricks.sliding_window_view(padded, _WINDOW)[::hop][:count]
     window, filters = np.hanning(_WINDOW).astype(np.float32), mel_filters(warp)
+    hop = round(STEP * RATE)
+    count = frame_count(samples, hop, pace)
     power = np.empty((count, filters.shape[1]), np.float32)
-    for start in range(0, count, 4096):  # bounded memory for long recordings
-        spectrum = np.fft.rfft(frames[start : start + 4096] * window, _FFT)
-        power[start : start + 4096] = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ filters
+    for start, frames in windows(samples, _WINDOW, hop, pace):
+        spectrum = np.fft.rfft(frames * window, _FFT)
+        power[start : start + len(frames)] = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ filters
     noise = _NOISE_FACTOR * np.percentile(running_mean(power, _NOISE_SMOOTHING), _NOISE_PERCENTILE, axis=0)
     left, levels = _NOISE_LEFT * power, power
     levels -= noise.astype(np.float32)

@@ -24,9 +24,9 @@ _NEAR, _AROUND, _NEAR_SHARE = 15, 251, 0.6  # frames, and how much the nearer on
 _LARGEST = 4.0  # of the net's log odds
 
 
-def drawn_out(samples: Samples, power: Array, pause: Array) -> Array:
+def drawn_out(samples: Samples, power: Array, pause: Array, pace: float = 1.0) -> Array:
     """(frames,) 0..1, how far a frame is a voice's. samples: conditioned. power: (frames, bands) in the mel bands. pause:
-    (frames,) the speech net's log odds that nobody speaks."""
+    (frames,) the speech net's log odds that nobody speaks. pace: as of `features.windows`."""
     count = min(len(power), len(pause))
     found = np.zeros(len(pause), np.float32)
     if not count:
@@ -36,7 +36,9 @@ def drawn_out(samples: Samples, power: Array, pause: Array) -> Array:
     stands = np.clip((level - still - _STANDS) / _STANDS_OVER, 0, 1)
     out = np.flatnonzero(stands > 0)
     voiced = np.zeros(count)
-    voiced[out] = np.clip((_periodic(samples, out) - _VOICED) / _VOICED_OVER, 0, 1)
+    voiced[out] = np.clip(
+        (_periodic(samples, np.round(out * pace * HOP / 2).astype(np.intp)) - _VOICED) / _VOICED_OVER, 0, 1
+    )
     ours = stands * voiced
     odds = np.minimum(pause[:count], _LARGEST) * ours
     near, around = (_mean_within(odds, ours, width) for width in (_NEAR, _AROUND))
@@ -55,15 +57,15 @@ def _mean_within(
     return means
 
 
-def _periodic(samples: Samples, frames: npt.NDArray[np.intp]) -> npt.NDArray[np.float64]:
-    """(frames,) the highest normalised autocorrelation of a window at a period that voices have."""
+def _periodic(samples: Samples, starts: npt.NDArray[np.intp]) -> npt.NDArray[np.float64]:
+    """(frames,) the highest normalised autocorrelation of a window at a period that voices have. starts: (frames,) the middle
+    of each frame, in samples of half the rate."""
     half = samples[: len(samples) // 2 * 2].reshape(-1, 2).mean(1)
     window, longest, shortest = (round(seconds * _HALVED) for seconds in (_WINDOW, _LONGEST, _SHORTEST))
     padded = np.pad(half, (window // 2, window + longest)).astype(np.float32)
-    starts = frames * (HOP // 2)
     whole = np.lib.stride_tricks.sliding_window_view(padded, window + longest)
-    found = np.zeros(len(frames))
-    for begin in range(0, len(frames), 2048):  # bounded memory for long recordings
+    found = np.zeros(len(starts))
+    for begin in range(0, len(starts), 2048):  # bounded memory for long recordings
         part = whole[np.minimum(starts[begin : begin + 2048], len(whole) - 1)]
         size = 1 << int(window + longest - 1).bit_length()
         first = np.fft.rfft(part[:, :window], size)

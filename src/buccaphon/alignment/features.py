@@ -6,7 +6,7 @@ minimum-statistics floor per mel band after Martin (2001), simplified to one flo
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -75,13 +75,15 @@ def features_of(
     nobody: Mask | None = None,
     warp: float = 1.0,
     power: Array | None = None,
+    pace: float = 1.0,
 ) -> Features:
     """As `features`, from samples that are conditioned already.
 
     nobody: (frames,) where nobody speaks, however loud it is. warp: factor on the frequencies of the bands, for a voice whose
-    resonances lie higher or lower than those the model knows. power: as of `mel_power`, where that is known.
+    resonances lie higher or lower than those the model knows. power: as of `mel_power`, where that is known. pace: as of
+    `windows`; where it is not 1, not_speech is in seconds at that pace.
     """
-    power = mel_power(samples, warp) if power is None else power
+    power = mel_power(samples, warp, pace) if power is None else power
     heard = ~frames_within(not_speech, len(power))
     if not heard.any():
         heard[:] = True
@@ -127,22 +129,37 @@ def _resample(recording: Recording) -> Samples:
     return np.concatenate([*made, stream.resample_chunk(np.zeros(0, np.float32), last=True)])
 
 
-def mel_power(samples: Samples, warp: float = 1.0) -> Array:
-    """(frames, 25) power in the model's mel bands, from samples in 16-bit scale. warp: factor on the bands' frequencies."""
-    count = len(samples) // HOP + 1
-    emphasised = np.zeros((count - 1) * HOP + _WINDOW, np.float32)
-    half = _WINDOW // 2
-    emphasised[half : half + len(samples)] = samples[: len(emphasised) - half]
-    emphasised[half + 1 : half + len(samples)] -= (
-        np.float32(0.97) * samples[: len(emphasised) - half - 1][: len(samples) - 1]
-    )
-    frames = np.lib.stride_tricks.sliding_window_view(emphasised, _WINDOW)[::HOP]
+def mel_power(samples: Samples, warp: float = 1.0, pace: float = 1.0) -> Array:
+    """(frames, 25) power in the model's mel bands, from samples in 16-bit scale. warp: factor on the bands' frequencies.
+    pace: as of `windows`."""
+    emphasised = samples.copy()
+    emphasised[1:] -= np.float32(0.97) * samples[:-1]
     window, filters = np.hamming(_WINDOW).astype(np.float32), mel_filters(warp)
-    power = np.empty((count, _BANDS), np.float32)
-    for start in range(0, count, 2048):  # bounded memory for long recordings
-        spectrum = np.fft.rfft(frames[start : start + 2048] * window, _FFT)
-        power[start : start + 2048] = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ filters
+    power = np.empty((frame_count(samples, HOP, pace), _BANDS), np.float32)
+    for start, frames in windows(emphasised, _WINDOW, HOP, pace):
+        spectrum = np.fft.rfft(frames * window, _FFT)
+        power[start : start + len(frames)] = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ filters
     return power
+
+
+def frame_count(samples: Samples, hop: int, pace: float = 1.0) -> int:
+    """How many frames `windows` gives."""
+    return int(len(samples) / (hop * pace)) + 1
+
+
+def windows(samples: Samples, width: int, hop: int, pace: float = 1.0) -> Iterator[tuple[int, Array]]:
+    """The samples around every hop, (frames, width), some thousand frames at a time with the number of the first, so that a
+    long recording needs no more memory. pace: how slow the speech is against that which the models know, 1 or more: with
+    frames so much further apart it looks as quick as theirs."""
+    count = frame_count(samples, hop, pace)
+    padded = np.pad(samples, (width // 2, width))
+    whole = np.lib.stride_tricks.sliding_window_view(padded, width)
+    for start in range(0, count, 2048):
+        middles = np.arange(start, min(start + 2048, count)) * (hop * pace)
+        yield (
+            start,
+            whole[np.round(middles).astype(np.intp)] if pace != 1 else whole[start * hop :: hop][: len(middles)],
+        )
 
 
 def without_noise(power: Array, heard: Mask) -> Array:

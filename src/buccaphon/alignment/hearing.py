@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from threading import Lock
@@ -11,7 +12,7 @@ import numpy.typing as npt
 
 from buccaphon.alignment.boundary_net import log_mel
 from buccaphon.alignment.drawn_out import drawn_out
-from buccaphon.alignment.features import Features, condition, features_of, frames_within, mel_power
+from buccaphon.alignment.features import FRAME_SECONDS, Features, condition, features_of, frames_within, mel_power
 from buccaphon.alignment.speech_net import evidence_in, nobody_speaks, shipped_net
 from buccaphon.audio.recording import Recording
 from buccaphon.timing import Span
@@ -29,6 +30,7 @@ class Heard:
     """What the search works on, of the part of a recording that is looked at; begins at `start` seconds of it.
 
     nobody: (frames,) where the speech net hears nobody. warp: what was learned about the voice, once something was aligned.
+    pace: how many times slower than usual it is said; so much longer is a frame.
     """
 
     start: float
@@ -36,6 +38,7 @@ class Heard:
     mel: npt.NDArray[np.float32]
     nobody: npt.NDArray[np.bool_] | None = None
     warp: float | None = None
+    pace: float = 1.0
 
     def __post_init__(self) -> None:
         self._plain = self.features, self.mel, self.nobody
@@ -43,14 +46,19 @@ class Heard:
     def __len__(self) -> int:
         return len(self.features)
 
+    @property
+    def frame_seconds(self) -> float:
+        return FRAME_SECONDS * self.pace
+
     def forget_the_voice(self) -> None:
         """Hear it as if nothing had been aligned yet."""
-        (self.features, self.mel, self.nobody), self.warp = self._plain, None
+        (self.features, self.mel, self.nobody), self.warp, self.pace = self._plain, None, 1.0
 
-    def hear_through(self, warp: float, part: Recording, hushes: Sequence[Span]) -> None:
-        """Hear it again through the warp of a voice that is far from those that the nets know. part: the sound of it."""
-        again = _heard(part, self.start, hushes, warp=warp, nets=True)
-        self.features, self.mel, self.nobody = again.features, again.mel, again.nobody
+    def hear_through(self, warp: float, part: Recording, hushes: Sequence[Span], pace: float) -> None:
+        """Hear it again through the warp of its voice, which the nets do if it is far from those that they know; and at its
+        pace. part: the sound of it."""
+        again = _heard(part, self.start, hushes, warp=warp, nets=abs(math.log(warp)) > FAR, pace=pace)
+        self.features, self.mel, self.nobody, self.pace = again.features, again.mel, again.nobody, pace
         self.warp = warp  # last: who sees it in another thread hears through it as well
 
 
@@ -87,17 +95,19 @@ def _heard(
     warp: float = 1.0,
     *,
     nets: bool = False,
+    pace: float = 1.0,
 ) -> Heard:
     """nets: whether the nets hear through the warp, too."""
+    hushes = [Span(hush.start / pace, hush.end / pace) for hush in hushes]
     report(0.0)
     samples = condition(part)
     net, net_warp = shipped_net(), warp if nets else 1.0
     if net is None:
-        features, nobody = features_of(samples, hushes, warp=warp), None
+        features, nobody = features_of(samples, hushes, warp=warp, pace=pace), None
     else:
-        said = evidence_in(samples, net, lambda share: report(0.1 + 0.5 * share), net_warp)
-        power = mel_power(samples, warp)
-        pause = said.pause - _DRAWN_OUT * drawn_out(samples, power, said.pause)
+        said = evidence_in(samples, net, lambda share: report(0.1 + 0.5 * share), net_warp, pace)
+        power = mel_power(samples, warp, pace)
+        pause = said.pause - _DRAWN_OUT * drawn_out(samples, power, said.pause, pace)
         nobody = nobody_speaks(pause)
         pausing = _PAUSING * pause + np.where(nobody, NOBODY, np.float32(0))
         report(0.6)
@@ -105,7 +115,7 @@ def _heard(
         features = replace(features, entering=_ENTERING * said.boundary, pausing=pausing)
     report(0.8)
     pausing = np.where(frames_within(hushes, len(features)), HUSH, features.pausing)
-    return Heard(start, replace(features, pausing=pausing), log_mel(samples, nobody, net_warp), nobody)
+    return Heard(start, replace(features, pausing=pausing), log_mel(samples, nobody, net_warp, pace), nobody, pace=pace)
 
 
 def hushes_of(used: Span, not_speech: Sequence[Span]) -> list[Span]:

@@ -13,7 +13,6 @@ from enum import Enum
 import numpy as np
 
 from buccaphon.alignment.acoustic_model import english_model
-from buccaphon.alignment.features import FRAME_SECONDS
 from buccaphon.alignment.graph import GARBAGE, Looseness
 from buccaphon.alignment.hearing import listen
 from buccaphon.alignment.pieces import Piece, find_pieces
@@ -83,7 +82,7 @@ def compare(request: AlignmentRequest, progress: Progress = unheard) -> Comparis
     )  # other speech has no sounds to enter
     for piece in find_pieces(model, features, ways, report, (), Looseness.LOOSE, costs_of(sayings)):
         if piece is not None:
-            said += _said(piece)
+            said += _said(piece, heard.frame_seconds)
     findings = _findings(said, len(request.words), request.looked_at)
     missing = sum(finding.end - finding.first for finding in findings if finding.kind is Difference.NOT_FOUND)
     others = sum(finding.span.length for finding in findings if finding.kind is Difference.OTHER)
@@ -92,10 +91,10 @@ def compare(request: AlignmentRequest, progress: Progress = unheard) -> Comparis
     return Comparison(tuple(findings), belongs)
 
 
-def _said(piece: Piece) -> list[_Said]:
+def _said(piece: Piece, frame_seconds: float) -> list[_Said]:
     graph, nodes = piece.graph, piece.path.nodes
-    starts = (piece.start + piece.path.starts) * FRAME_SECONDS
-    ends = np.append(starts[1:], piece.end * FRAME_SECONDS)
+    starts = (piece.start + piece.path.starts) * frame_seconds
+    ends = np.append(starts[1:], piece.end * frame_seconds)
     found: list[_Said] = []
     variants, words = graph.variant[nodes], graph.word[nodes] + piece.first
     for k in range(len(nodes)):

@@ -50,11 +50,11 @@ def place(
 ) -> list[Sounds] | None:
     """The sounds of all words in a stretch, piece by piece; None when they cannot be said there."""
     model = english_model()
-    features = _with_room(heard.features.part(stretch.begin, stretch.end), len(spoken))
+    features = _with_room(heard.features.part(stretch.begin, stretch.end), len(spoken) / heard.pace)
     transforms: npt.NDArray[np.float32] | None = None
     mel = heard.mel[stretch.begin * FRAMES_A_FRAME : stretch.end * FRAMES_A_FRAME + 1]
     variants = [[model_phones(way) for way in ways] for ways in spoken]
-    windows = _windows(request, heard.start + stretch.zero)
+    windows = _windows(request, heard, stretch.zero)
     found: list[Sounds] = []
 
     def report(share: float) -> None:
@@ -65,7 +65,7 @@ def place(
             return None
         step(0.15 + 0.8 * (0.3 * piece.start + 0.7 * piece.end) / len(features), "Placing each sound")
         part = features.part(piece.start, piece.end)
-        chain = chain_of(piece.graph, piece.path, _limits(piece, request, heard.start + stretch.zero))
+        chain = chain_of(piece.graph, piece.path, _limits(piece, request, heard, stretch.zero))
         if fit_voice(model, heard, request, stretch.begin + piece.start, chain.senones[chain.first_states()]):
             return place(heard, spoken, request, stretch, step)
         if len(features) == len(heard):
@@ -76,11 +76,12 @@ def place(
         entered = occupancy(model, chain, scores, part.entering)
         near = mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]
         times = refine(model, chain, entered, scores, near, MODEL_LAG)
-        found.append(_bounded(_spell(piece, *times, spoken[piece.first :]), piece, near, begins=not found))
+        said = _bounded(_spell(piece, *times, spoken[piece.first :]), piece, near, begins=not found)
+        found.append(replace(said, onsets=said.onsets * heard.pace))
     return found
 
 
-def _with_room(features: Features, words: int) -> Features:
+def _with_room(features: Features, words: float) -> Features:
     """Without what the speech net says of pauses when it leaves too little time for the words: it is mistaken then."""
     nobody = (features.pausing >= NOBODY) & (features.pausing < HUSH)
     if (len(features) - int(nobody.sum())) * FRAME_SECONDS >= words / _MOST_WORDS:
@@ -88,11 +89,11 @@ def _with_room(features: Features, words: int) -> Features:
     return replace(features, pausing=np.where(features.pausing >= HUSH, features.pausing, np.float32(0)))
 
 
-def _windows(request: AlignmentRequest, zero: float) -> list[Window]:
-    """Pins at the rims of words, and guides, in frames from `zero` seconds of the recording."""
+def _windows(request: AlignmentRequest, heard: Heard, zero: float) -> list[Window]:
+    """Pins at the rims of words, and guides, in frames from `zero` seconds of what was heard."""
 
     def frame(seconds: float) -> int:
-        return round((seconds - zero) / FRAME_SECONDS)
+        return round((seconds - heard.start - zero) / heard.frame_seconds)
 
     windows = []
     for pin in request.pins:
@@ -105,14 +106,14 @@ def _windows(request: AlignmentRequest, zero: float) -> list[Window]:
     return windows
 
 
-def _limits(piece: Piece, request: AlignmentRequest, zero: float) -> dict[int, tuple[int, int]]:
+def _limits(piece: Piece, request: AlignmentRequest, heard: Heard, zero: float) -> dict[int, tuple[int, int]]:
     """For the phones of a piece that a pin or guide holds: the frames of the piece between which they begin."""
     graph, nodes = piece.graph, piece.path.nodes
     owners = np.where(graph.variant[nodes] >= 0, graph.word[nodes] + piece.first, -1)
     begins = piece.begins_sound
 
     def frame(seconds: float) -> int:
-        return round((seconds - zero) / FRAME_SECONDS) - piece.start
+        return round((seconds - heard.start - zero) / heard.frame_seconds) - piece.start
 
     found: dict[int, tuple[int, int]] = {}
     for guide in request.guides:
@@ -163,6 +164,12 @@ class Sounds:
     owners: list[int]
     onsets: Doubles
     confidence: list[float]
+
+    def lasting(self) -> Iterator[tuple[str, float]]:
+        """All but the pauses and the last, with their seconds."""
+        for symbol, owner, seconds in zip(self.symbols, self.owners, np.diff(self.onsets).tolist(), strict=False):
+            if owner >= 0:
+                yield symbol, seconds
 
 
 def _spell(piece: Piece, onsets: Doubles, scales: Doubles, spoken: Sequence[Sequence[Pronunciation]]) -> Sounds:

@@ -15,7 +15,7 @@ from importlib import resources
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.alignment.features import RATE
+from buccaphon.alignment.features import RATE, frame_count, windows
 from buccaphon.audio.recording import Samples
 
 Array = npt.NDArray[np.float32]
@@ -59,21 +59,19 @@ _RIM, _LEAST_QUIET = 12, 20  # frames: what is not sure at either end of a quiet
 _BLOCK = 4096  # frames of 10 ms at a time: bounded memory for long recordings
 
 
-def log_mels(samples: Samples, warp: float = 1.0) -> Array:
+def log_mels(samples: Samples, warp: float = 1.0, pace: float = 1.0) -> Array:
     """(frames, 40) log mel energies every 5 ms over a third, 0 for the mean of what is loud.
 
     samples: at 16 kHz in 16-bit scale, dithered, as from `features.conditioned`. warp: factor on the bands' frequencies.
+    pace: as of `features.windows`.
     """
-    hop = round(STEP * RATE)
-    count = len(samples) // hop + 1
-    padded = np.pad(samples, (_WINDOW // 2, _WINDOW))
-    frames = np.lib.stride_tricks.sliding_window_view(padded, _WINDOW)[::hop][:count]
     window, filters = np.hanning(_WINDOW).astype(np.float32), _filters(warp)
-    levels = np.empty((count, BANDS), np.float32)
-    for start in range(0, count, 4096):
-        spectrum = np.fft.rfft(frames[start : start + 4096] * window, _FFT)
+    hop = round(STEP * RATE)
+    levels = np.empty((frame_count(samples, hop, pace), BANDS), np.float32)
+    for start, frames in windows(samples, _WINDOW, hop, pace):
+        spectrum = np.fft.rfft(frames * window, _FFT)
         power = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ filters
-        levels[start : start + 4096] = np.log(np.maximum(power, np.float32(1)))
+        levels[start : start + len(frames)] = np.log(np.maximum(power, np.float32(1)))
     loudness = levels.mean(1)
     low, high = np.percentile(loudness, (5, 95))
     loud = loudness >= high - _SPEECH_SHARE * (high - low)
@@ -142,11 +140,15 @@ class SpeechNet:
 
 
 def evidence_in(
-    samples: Samples, net: SpeechNet, report: Callable[[float], None] = lambda _share: None, warp: float = 1.0
+    samples: Samples,
+    net: SpeechNet,
+    report: Callable[[float], None] = lambda _share: None,
+    warp: float = 1.0,
+    pace: float = 1.0,
 ) -> Evidence:
     """What the net hears in samples as from `features.conditioned`, one answer every 10 ms. report: is told the share that is
-    done, and may raise to stop. warp: as of `log_mels`."""
-    mels = log_mels(samples, warp)
+    done, and may raise to stop. warp, pace: as of `log_mels`."""
+    mels = log_mels(samples, warp, pace)
     count, margin = (len(mels) + 1) // 2, net.reach
     boundary, pause = np.empty(count, np.float32), np.empty(count, np.float32)
     for start in range(0, count, _BLOCK):

@@ -13,7 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 from buccaphon.alignment.acoustic_model import AcousticModel
-from buccaphon.alignment.features import FRAME_SECONDS, condition, features_of
+from buccaphon.alignment.features import condition, features_of
 from buccaphon.alignment.hearing import FAR, Heard, hushes_of
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.recording import Recording
@@ -40,24 +40,25 @@ def fit_voice(
     most = min(_MOST_FRAMES, len(senones))
     first = int(np.convolve(speech, np.ones(most, np.int32), "valid").argmax())  # where most is said
     part = slice(first, first + most)
-    start = heard.start + (begin + first) * FRAME_SECONDS
-    sound = request.recording.part(Span(start, start + most * FRAME_SECONDS))
-    warp = _likeliest(model, sound, senones[part], speech[part])
+    start = heard.start + (begin + first) * heard.frame_seconds
+    sound = request.recording.part(Span(start, start + most * heard.frame_seconds))
+    warp = _likeliest(model, sound, senones[part], speech[part], heard.pace)
     if warp == 1.0:
         heard.warp = warp
         return False
     part_of_it = request.recording.part(request.looked_at)
     if abs(math.log(warp)) > FAR:
-        heard.hear_through(warp, part_of_it, hushes_of(request.looked_at, request.not_speech))
+        heard.hear_through(warp, part_of_it, hushes_of(request.looked_at, request.not_speech), heard.pace)
         return True
-    again = features_of(condition(part_of_it), hushes_of(request.looked_at, request.not_speech), heard.nobody, warp)
+    hushes = hushes_of(request.looked_at, request.not_speech)
+    again = features_of(condition(part_of_it), hushes, heard.nobody, warp, pace=heard.pace)
     heard.features = replace(heard.features, streams=again.streams, speech=again.speech)
     heard.warp = warp  # last: who sees it in another thread hears through it as well
     return True
 
 
 def _likeliest(
-    model: AcousticModel, sound: Recording, senones: npt.NDArray[np.int32], speech: npt.NDArray[np.bool_]
+    model: AcousticModel, sound: Recording, senones: npt.NDArray[np.int32], speech: npt.NDArray[np.bool_], pace: float
 ) -> float:
     """The best of a few landmarks, and from there on up or down as long as the sounds become likelier: under a path that is
     partly wrong no step from 1 leads to a voice that is far."""
@@ -67,7 +68,7 @@ def _likeliest(
     def likelihood(warp: float, every: int = 1) -> float:
         """Mean log likelihood of the frames, each under its own senone only."""
         mine_all = said[::every]
-        streams, total = features_of(samples, warp=warp).streams[frames[::every]], 0.0
+        streams, total = features_of(samples, warp=warp, pace=pace).streams[frames[::every]], 0.0
         phones = model.senone_phone[mine_all]
         for phone in np.unique(phones):
             mine = np.flatnonzero(phones == phone)

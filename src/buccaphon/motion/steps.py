@@ -312,9 +312,9 @@ def clean(steps: Sequence[Step], curves: Sequence[Floats], first: int, end: int,
         needed.insert(0, (max(begin, 0), min(until, around.frames)))
     begin, until = needed[0]
     found = np.array([curve[begin:until] for curve in curves], np.float64)
-    for step, (first, end) in zip(steps, needed[1:], strict=True):
-        found = step.run(found, begin, around)[:, first - begin : end - begin]
-        begin = first
+    for step, (later, until) in zip(steps, needed[1:], strict=True):
+        found = step.run(found, begin, around)[:, later - begin : until - begin]
+        begin = later
     return found.astype(np.float32)
 
 
