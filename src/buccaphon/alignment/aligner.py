@@ -54,8 +54,7 @@ def align(request: AlignmentRequest, progress: Progress = unheard) -> Score:
         pace = pace_of(sound for piece in found or () for sound in piece.lasting())
         if pace == 1.0:
             return found
-        hushes = hushes_of(used, request.not_speech)
-        heard.hear_through(heard.warp or 1.0, recording.part(used), hushes, pace)
+        heard.hear_again(recording.part(used), hushes_of(used, request.not_speech), heard.warp, pace)
         again = place(heard, spoken, asked, Stretch(0, len(heard), 0.0), step)
         return again or found
 

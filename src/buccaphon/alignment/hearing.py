@@ -54,10 +54,11 @@ class Heard:
         """Hear it as if nothing had been aligned yet."""
         (self.features, self.mel, self.nobody), self.warp, self.pace = self._plain, None, 1.0
 
-    def hear_through(self, warp: float, part: Recording, hushes: Sequence[Span], pace: float) -> None:
-        """Hear it again through the warp of its voice, which the nets do if it is far from those that they know; and at its
-        pace. part: the sound of it."""
-        again = _heard(part, self.start, hushes, warp=warp, nets=abs(math.log(warp)) > FAR, pace=pace)
+    def hear_again(self, part: Recording, hushes: Sequence[Span], warp: float | None, pace: float) -> None:
+        """Hear it through the warp of its voice, which the nets do if it is far from those that they know; and at its pace.
+        part: the sound of it."""
+        through = warp or 1.0
+        again = _heard(part, self.start, hushes, warp=through, nets=abs(math.log(through)) > FAR, pace=pace)
         self.features, self.mel, self.nobody, self.pace = again.features, again.mel, again.nobody, pace
         self.warp = warp  # last: who sees it in another thread hears through it as well
 

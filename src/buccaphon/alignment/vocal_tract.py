@@ -47,10 +47,10 @@ def fit_voice(
         heard.warp = warp
         return False
     part_of_it = request.recording.part(request.looked_at)
-    if abs(math.log(warp)) > FAR:
-        heard.hear_through(warp, part_of_it, hushes_of(request.looked_at, request.not_speech), heard.pace)
-        return True
     hushes = hushes_of(request.looked_at, request.not_speech)
+    if abs(math.log(warp)) > FAR:
+        heard.hear_again(part_of_it, hushes, warp, heard.pace)
+        return True
     again = features_of(condition(part_of_it), hushes, heard.nobody, warp, pace=heard.pace)
     heard.features = replace(heard.features, streams=again.streams, speech=again.speech)
     heard.warp = warp  # last: who sees it in another thread hears through it as well
