@@ -30,6 +30,7 @@ from buccaphon.audio.recording import Recording
 from buccaphon.errors import BuccaphonError
 from buccaphon.speech.phones import arpabet_of
 from buccaphon.speech.script import script_words
+from buccaphon.timing import Span
 from voices import FLITE, PAUSE, RATE, Spoken, festival, flite, sentences
 
 VOICES = (*FLITE, "ked_diphone")
@@ -84,12 +85,14 @@ def looked_at(samples: np.ndarray, rate: int, text: str, truth: list[tuple[str, 
         seen.append((chain, entered, scores, mel))
         return original(model, chain, entered, scores, mel, lag)
 
+    recording = Recording(samples[:, None], rate, "x")
     placing.refine = spy
     try:
-        aligner.align(AlignmentRequest(Recording(samples[:, None], rate, "x"), script_words(text)))
+        aligner.align(AlignmentRequest(recording, script_words(text)))
     finally:
         placing.refine = original
-    (chain, entered, scores, mel) = seen[0]
+    (chain, entered, scores, mel) = seen[-1]  # slow speech is heard twice, then at its pace
+    pace = hearing.listen(recording, Span(0.0, recording.duration), ()).pace
     model = english_model()
     names = [model.phones[p] for p in chain.phone]
     spoken = [k for k, name in enumerate(names) if name != "SIL"]
@@ -97,7 +100,7 @@ def looked_at(samples: np.ndarray, rate: int, text: str, truth: list[tuple[str, 
     wanted = np.full(len(names), np.nan)
     for i, j, n in matcher.get_matching_blocks():
         for step in range(n):
-            wanted[spoken[i + step]] = truth[j + step][1]
+            wanted[spoken[i + step]] = truth[j + step][1] / pace
     anchors = entered.onset[1:] * FRAME_SECONDS + rng.uniform(-JITTER, JITTER, len(names) - 1)
     anchors = np.round(anchors / boundary_net.STEP) * boundary_net.STEP
     inputs = boundary_net.inputs_at(model, chain, entered, scores, mel, anchors)

@@ -1,4 +1,4 @@
-"""What the first alignment has to load, loaded before it is asked for: nets, models, the dictionary, parts of SciPy."""
+"""What the first alignment has to load, loaded before it is asked for: nets, the model, the dictionary."""
 
 from __future__ import annotations
 
@@ -7,7 +7,6 @@ import threading
 from buccaphon.alignment.acoustic_model import english_model
 from buccaphon.alignment.boundary_net import shipped_nets
 from buccaphon.alignment.speech_net import shipped_net
-from buccaphon.numerics import scipy_part
 from buccaphon.speech.dictionary import is_listed
 
 _LOCK = threading.Lock()
@@ -17,8 +16,6 @@ def get_ready() -> None:
     """Load what is not loaded yet. Who asks while another thread is about it waits, for loading it twice would take twice
     as long."""
     with _LOCK:
-        for part in ("ndimage", "signal"):
-            scipy_part(part)
         english_model()
         shipped_net()
         shipped_nets()
