@@ -16,6 +16,7 @@ from buccaphon.alignment.request import AlignmentRequest, Pin
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
 from buccaphon.audio.stretch import Stretcher
+from buccaphon.score.records import Score
 from buccaphon.speech.script import script_words
 from buccaphon.timing import Span
 from tests.conftest import DATA
@@ -68,6 +69,15 @@ def slow() -> Recording:
 WORDS = script_words((DATA / "awb00.txt").read_text())
 
 
+def asked() -> AlignmentRequest:
+    return AlignmentRequest(slow(), WORDS)
+
+
+@cache
+def aligned() -> Score:
+    return align(asked())
+
+
 @pytest.fixture(autouse=True)
 def _nothing_heard():
     yield
@@ -76,9 +86,8 @@ def _nothing_heard():
 
 def test_a_slow_line_is_timed_like_the_one_it_was_made_of():
     plain = align(AlignmentRequest(line(), WORDS))
-    asked = AlignmentRequest(slow(), WORDS)
-    found = align(asked)
-    heard = listen(asked.recording, asked.looked_at, ())
+    found = align(asked())
+    heard = listen(slow(), asked().looked_at, ())
     assert heard.pace > SLOW
     assert len(heard) == pytest.approx(slow().duration / heard.frame_seconds, abs=2)
     off = [a.start * SPEED - b.start for a, b in zip(found.words, plain.words, strict=True)]
@@ -87,7 +96,7 @@ def test_a_slow_line_is_timed_like_the_one_it_was_made_of():
 
 
 def test_pins_marks_and_stretches_mean_the_same_seconds_at_any_pace():
-    found = align(AlignmentRequest(slow(), WORDS))
+    found = aligned()
     third = found.words[3]
     count = len(third.phones)
     pinned = align(AlignmentRequest(slow(), WORDS, pins=(Pin(3, 0, count, third.start + 0.03),)))
@@ -101,26 +110,23 @@ def test_pins_marks_and_stretches_mean_the_same_seconds_at_any_pace():
 
 
 def test_a_word_is_aligned_again_and_the_script_compared_at_the_pace_that_is_known():
-    asked = AlignmentRequest(slow(), WORDS)
-    found = align(asked)
-    replaced = realign(asked, found, 2, 4)
+    found = align(asked())
+    replaced = realign(asked(), found, 2, 4)
     assert [word.text for word in replaced.words] == [word.text for word in found.words]
     for number in (2, 3):
         assert replaced.words[number].start == pytest.approx(found.words[number].start, abs=0.06)
     assert replaced.words[5] == found.words[5]
     more = [*WORDS[:4], *script_words("marmalade umbrellas"), *WORDS[4:]]
-    told = compare(replace(asked, words=tuple(more)))
+    told = compare(replace(asked(), words=tuple(more)))
     assert [finding.span.start for finding in told.findings] == pytest.approx([found.words[3].end], abs=0.25)
 
 
 def test_the_pace_of_what_was_aligned_before_is_known_when_a_project_is_opened():
-    asked = AlignmentRequest(slow(), WORDS)
-    found = align(asked)
+    found = aligned()
     forget_what_was_heard()
-    get_to_know(asked, found)
-    heard = listen(asked.recording, asked.looked_at, ())
-    assert heard.pace > SLOW
-    replaced = realign(asked, found, 2, 4)
+    get_to_know(asked(), found)
+    assert listen(slow(), asked().looked_at, ()).pace > SLOW
+    replaced = realign(asked(), found, 2, 4)
     assert replaced.words[3].start == pytest.approx(found.words[3].start, abs=0.06)
 
 

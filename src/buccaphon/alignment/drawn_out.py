@@ -31,8 +31,8 @@ def drawn_out(samples: Samples, power: Array, pause: Array, pace: float = 1.0) -
     if not count:
         return found
     level = 10 * np.log10(np.maximum(running_mean(power[:count].sum(1, keepdims=True), 3)[:, 0], 1e-3))
-    around = round(_STILL / FRAME_SECONDS)
-    still = np.lib.stride_tricks.sliding_window_view(np.pad(level, around, mode="edge"), 2 * around + 1).min(axis=1)
+    reach = round(_STILL / FRAME_SECONDS)
+    still = np.lib.stride_tricks.sliding_window_view(np.pad(level, reach, mode="edge"), 2 * reach + 1).min(axis=1)
     stands = np.clip((level - still - _STANDS) / _STANDS_OVER, 0, 1)
     out = np.flatnonzero(stands > 0)
     voiced = np.zeros(count)

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import Enum
 from functools import cached_property
+from operator import is_
 
 import numpy as np
 
@@ -48,6 +49,10 @@ class Channels:
     @cached_property
     def ids(self) -> tuple[str, ...]:
         return tuple(channel.id for channel in self.of)
+
+    def are(self, others: Channels) -> bool:
+        """Whether others have the same channels and the very same curves."""
+        return self.of == others.of and all(map(is_, self.curves, others.curves))
 
     def curve(self, ident: str) -> Floats:
         """(frames,) of one channel; KeyError when there is none of that id."""

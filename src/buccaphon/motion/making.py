@@ -181,7 +181,10 @@ class _Work:
 
     def done(self) -> Motion:
         curves = tuple(self._curves[channel.id] for channel in self._stages.channels)
-        return Motion(self._plan, self._stages, Channels(self._stages.channels, curves), dict(self._made))
+        channels = Channels(self._stages.channels, curves)
+        if self._kept is not None and self._kept.channels.are(channels):
+            channels = self._kept.channels
+        return Motion(self._plan, self._stages, channels, dict(self._made))
 
 
 def _between(frames: npt.NDArray[np.intp]) -> list[Frames]:
