@@ -7,6 +7,7 @@ from PyQt6.QtCore import QObject
 from buccaphon.alignment.speaking import spoken_in
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
+from buccaphon.app.timers import later
 from buccaphon.arrays import Bools
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits import Touched
@@ -20,9 +21,10 @@ class Listening(QObject):
         self._document, self._jobs = document, jobs
         self._begun: Derived | None = None  # what was listened to last, whatever came of it
         document.sound_gone.connect(self._stop)
-        document.sound_ready.connect(self._listen)
+        soon = later(self, 0, self._listen)  # what is more urgent begins first
+        document.sound_ready.connect(soon.start)
         document.changed.connect(self._listen)
-        jobs.changed.connect(self._listen)
+        jobs.changed.connect(soon.start)
 
     def _stop(self) -> None:
         if self._jobs.busy(Slot.LISTEN):

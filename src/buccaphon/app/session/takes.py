@@ -12,6 +12,7 @@ from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.app.session.take_sound import TakeSound, find_moved, key_of, measure, read_take
 from buccaphon.app.settings import usual_exports
+from buccaphon.app.timers import later
 from buccaphon.audio.reading import Damage
 from buccaphon.audio.recording import Channel
 from buccaphon.errors import BuccaphonError, DamagedRecordingError
@@ -38,9 +39,12 @@ class Takes(QObject):
         self._loaded: tuple[Path, Channel] | None = None
         self._retry: Callable[[], None] = lambda: None
         self.digests: dict[Path, str] = {}
+        self._measuring: Derived | None = None
         document.opened.connect(self._begin_anew)
         document.changed.connect(self._on_change)
-        document.sound_ready.connect(self._measure)
+        self._soon = later(self, 0, self._measure)  # what is more urgent begins first
+        document.sound_ready.connect(self._soon.start)
+        jobs.changed.connect(self._soon.start)
         jobs.failed.connect(self._tell)
 
     def bring_in(self, path: Path, damage: Damage = Damage.REFUSE) -> None:
@@ -107,8 +111,11 @@ class Takes(QObject):
 
     def _measure(self) -> None:
         take, derived = self._document.state.take, self._document.derived
-        if take is None or derived is None or derived.lufs is not None:
+        if take is None or derived is None or derived.lufs is not None or self._jobs.busy(Slot.TAKE):
             return
+        if self._jobs.busy(Slot.MEASURE) and derived is self._measuring:
+            return
+        self._measuring = derived
 
         def done(found: tuple[float, str]) -> None:
             derived.lufs, self.digests[take.path] = found

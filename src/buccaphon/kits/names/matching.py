@@ -148,10 +148,11 @@ def _score(
 
 
 def _assign(read: ReadList, chart: Chart, scores: Doubles, why: list[list[str]]) -> list[Match]:
-    linear_sum_assignment = scipy_part("optimize").linear_sum_assignment
-
     gain = np.where(scores >= _LEAST, scores, 0.0)
-    rows, columns = linear_sum_assignment(-gain)
+    rows = gain.max(axis=1, initial=0.0).nonzero()[0]
+    columns = gain[rows].argmax(axis=1) if len(rows) else rows
+    if len(set(columns.tolist())) < len(columns):  # some want the same name
+        rows, columns = scipy_part("optimize").linear_sum_assignment(-gain)
     return [
         Match(chart.mouths[row].name, read.names[column].name, min(float(scores[row, column]), 1.0), why[row][column])
         for row, column in zip(rows.tolist(), columns.tolist(), strict=True)
