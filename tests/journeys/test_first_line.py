@@ -314,6 +314,8 @@ def test_what_can_wait_waits_until_the_words_have_times(window, qtbot):
     jobs, together = window.session.jobs, []
     jobs.changed.connect(lambda: together.append(jobs.busy(Slot.TAKE) and jobs.busy(Slot.MEASURE, Slot.LISTEN)))
     window.session.opening.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.document.derived is not None and window.document.derived.lufs is not None, timeout=60_000)
+    qtbot.waitUntil(
+        lambda: window.document.derived is not None and window.document.derived.lufs is not None, timeout=60_000
+    )
     assert window.document.score is not None
     assert not any(together)

@@ -127,7 +127,10 @@ def test_channels_keep_their_range(sounds):
 @given(st.integers(0, 10**6), st.integers(2, 9), st.integers(1, 15))
 def test_weights_are_as_near_as_they_can_be(seed, parts, mouths):
     rng = np.random.default_rng(seed)
-    matrix, wanted = rng.uniform(0, 1, (parts, mouths)) * (rng.uniform(size=(parts, mouths)) < 0.7), rng.uniform(0, 1, parts)
+    matrix, wanted = (
+        rng.uniform(0, 1, (parts, mouths)) * (rng.uniform(size=(parts, mouths)) < 0.7),
+        rng.uniform(0, 1, parts),
+    )
     found = non_negative(matrix, wanted)
     assert (found >= 0).all()
     assert np.linalg.norm(matrix @ found - wanted) <= nnls(matrix, wanted)[1] + 1e-9

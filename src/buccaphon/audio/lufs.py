@@ -5,27 +5,25 @@ Worked out block by block, so that an hour needs no more memory than a second.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
 import numpy.typing as npt
 
 from buccaphon.audio.recording import Recording
-from buccaphon.numerics import scipy_part
 
 _BLOCK, _OVERLAP = 0.400, 0.75  # seconds, share
+_RINGS, _AT_ONCE = 0.4, 4  # seconds after which the weighting has died away; so many of these are weighed together
 _OFFSET = -0.691  # dB, so that a full-scale 997 Hz sine in one channel reads -3.01
 _ABSOLUTE_GATE, _RELATIVE_GATE = -70.0, -10.0
 
 
 def integrated_loudness(recording: Recording) -> float:
     """LUFS of a recording, every channel weighing 1; -inf when all of it is under the gate or it is shorter than 400 ms."""
-    signal = scipy_part("signal")
-    filters = _k_weighting(recording.rate)
     hop = round(_BLOCK * (1 - _OVERLAP) * recording.rate)
-    state = np.repeat(signal.sosfilt_zi(filters)[:, :, None] * 0.0, recording.channels, axis=2)
     hops: list[float] = []
     rest = np.zeros((0, recording.channels), np.float64)
-    for block in recording.blocks():
-        weighted, state = signal.sosfilt(filters, block.astype(np.float64), axis=0, zi=state)
+    for weighted in _weighted(recording):
         rest = np.concatenate([rest, weighted])
         whole = len(rest) // hop
         hops += (rest[: whole * hop].reshape(whole, -1) ** 2).sum(1).tolist()
@@ -45,6 +43,28 @@ def _gate(energy: npt.NDArray[np.float64]) -> float:
     threshold = _OFFSET + 10 * np.log10(heard.mean()) + _RELATIVE_GATE
     heard = energy[loudness > max(threshold, _ABSOLUTE_GATE)]
     return float(_OFFSET + 10 * np.log10(heard.mean()))
+
+
+def _weighted(recording: Recording) -> Iterator[npt.NDArray[np.float64]]:
+    """(samples, channels) of the recording through the K-weighting, some seconds at a time, each by its spectrum: what would
+    come round from its end falls within the part before it, and is thrown away. (SciPy's filters take a second to load, which
+    is felt in the window.)"""
+    known = round(_RINGS * recording.rate)
+    count = (1 + _AT_ONCE) * known
+    response = _response(_k_weighting(recording.rate), count)
+    before = np.zeros((recording.channels, known))
+    for block in recording.blocks():
+        for start in range(0, len(block), _AT_ONCE * known):
+            part = np.concatenate([before, block[start : start + _AT_ONCE * known].T], axis=1)
+            yield np.fft.irfft(np.fft.rfft(part, count) * response, count)[:, known : part.shape[1]].T
+            before = part[:, -known:]
+
+
+def _response(sections: npt.NDArray[np.float64], count: int) -> npt.NDArray[np.complex128]:
+    """(count // 2 + 1,) what second-order sections do to each frequency of so many samples."""
+    back = np.exp(-2j * np.pi * np.arange(count // 2 + 1) / count)[:, None] ** np.arange(3)
+    response: npt.NDArray[np.complex128] = np.prod((back @ sections[:, :3].T) / (back @ sections[:, 3:].T), axis=1)
+    return response
 
 
 def _k_weighting(rate: int) -> npt.NDArray[np.float64]:
