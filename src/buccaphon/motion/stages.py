@@ -33,6 +33,7 @@ from buccaphon.score.records import Phone, Word
 
 _PER_STRESS = 0.1  # of its size, by which a stressed vowel opens wider where stress counts whole
 _EASE = 2  # frames on either side of a painted mouth over which its pose comes and goes
+_AT_ONCE = 4096  # frames of a pose that are made together: what is worked on stays near
 _BY_LOUDNESS = ("jaw", "aperture")  # the first of the channels, which loudness alone drives
 _HELD = frozenset(POSE_CHANNELS)  # what is held to its range whatever a hand draws
 
@@ -208,8 +209,8 @@ def _pose_channels(plan: Plan) -> tuple[Channel, ...]:
 
 def _pose(plan: Plan, draft: Draft, first: int, end: int) -> Parts:
     """All of the pose and the weights, as columns."""
-    values = _posed(plan, draft, first, end)
-    return tuple(values.T)
+    parts = [_posed(plan, draft, at, min(at + _AT_ONCE, end)) for at in range(first, max(end, first + 1), _AT_ONCE)]
+    return tuple(np.concatenate(parts).T)
 
 
 def _posed(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
