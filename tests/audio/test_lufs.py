@@ -35,3 +35,9 @@ def test_low_rumble_hardly_counts():
 def test_silence_and_scraps_have_no_loudness():
     assert integrated_loudness(sine(997, -120, 3, 48000)) == float("-inf")
     assert integrated_loudness(sine(997, 0, 0.2, 48000)) == float("-inf")
+
+
+def test_a_last_part_shorter_than_a_hop_is_no_trouble():
+    rate = 16000
+    tone = 0.1 * np.sin(2 * np.pi * 997 * np.arange(round(1.605 * rate)) / rate).astype(np.float32)
+    assert integrated_loudness(Recording(tone[:, None], rate, "a tone")) == pytest.approx(-23.0, abs=0.2)

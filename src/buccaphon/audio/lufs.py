@@ -26,7 +26,7 @@ def integrated_loudness(recording: Recording) -> float:
     for weighted in _weighted(recording):
         rest = np.concatenate([rest, weighted])
         whole = len(rest) // hop
-        hops += (rest[: whole * hop].reshape(whole, -1) ** 2).sum(1).tolist()
+        hops += (rest[: whole * hop].reshape(whole, hop * recording.channels) ** 2).sum(1).tolist()
         rest = rest[whole * hop :]
     steps = round(1 / (1 - _OVERLAP))
     if len(hops) < steps:
