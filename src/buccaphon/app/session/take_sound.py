@@ -37,8 +37,12 @@ def read_take(state: State, damage: Damage, progress: Progress) -> TakeSound:
 
 
 def measure(derived: Derived, path: Path) -> tuple[float, str]:
-    """What is good to know but need not be waited for: loudness, and the file's digest."""
-    return integrated_loudness(derived.recording), digest_of(path)
+    """What is good to know but need not be waited for: loudness, and the file's digest; '' of one that is gone by now."""
+    try:
+        digest = digest_of(path)
+    except OSError:
+        digest = ""
+    return integrated_loudness(derived.recording), digest
 
 
 def find_moved(state: State, folder: Path | None) -> State:

@@ -118,7 +118,9 @@ class Takes(QObject):
         self._measuring = derived
 
         def done(found: tuple[float, str]) -> None:
-            derived.lufs, self.digests[take.path] = found
+            derived.lufs, digest = found
+            if digest:
+                self.digests[take.path] = digest
             self.measured.emit()
 
         self._jobs.start(Slot.MEASURE, "Measuring", lambda _progress: measure(derived, take.path), done, shown=False)
