@@ -11,7 +11,7 @@ from buccaphon.audio.reading import Damage, read_recording
 from buccaphon.audio.recording import Channel
 from buccaphon.progress import Progress
 from buccaphon.project.derived import Derived
-from buccaphon.project.file.relink import digest_of, find_again
+from buccaphon.project.file.relink import digest_of_any, find_again
 from buccaphon.project.state import State, Take
 
 
@@ -38,11 +38,7 @@ def read_take(state: State, damage: Damage, progress: Progress) -> TakeSound:
 
 def measure(derived: Derived, path: Path) -> tuple[float, str]:
     """What is good to know but need not be waited for: loudness, and the file's digest; '' of one that is gone by now."""
-    try:
-        digest = digest_of(path)
-    except OSError:
-        digest = ""
-    return integrated_loudness(derived.recording), digest
+    return integrated_loudness(derived.recording), digest_of_any(path)
 
 
 def find_moved(state: State, folder: Path | None) -> State:
