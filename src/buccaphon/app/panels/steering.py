@@ -27,7 +27,7 @@ class SteeringSection(Section):
         self._session, self._document = session, session.document
         self._filling = False
         self._levels: object = None
-        self._steering = USUAL_STEERING
+        self._shown: object = None
         self.histogram = Histogram(theme)
         self.band, self.side = QComboBox(), QComboBox()
         for band in Band:
@@ -121,20 +121,22 @@ class SteeringSection(Section):
         self._document.attempt(SetSteering(self._with_edge(number, None)))
 
     def refresh(self) -> None:
-        document, steering = self._document, self.steering
-        self.setEnabled(document.derived is not None)
+        steering, derived = self.steering, self._document.derived
+        levels = derived.levels(steering) if derived is not None else None
+        shown = steering, self._session.moving.channels
+        if levels is self._levels and shown == self._shown:
+            return  # fields that are set to what they show are painted all the same
+        self._shown = shown
+        self.setEnabled(derived is not None)
         self._filling = True
-        derived = document.derived
-        if derived is not None:
-            levels = derived.levels(steering)
+        if derived is not None and levels is not None:
             if levels is not self._levels:
                 self.histogram.show_levels(levels)
-            if levels is not self._levels or steering != self._steering:
-                limits = derived.range(steering)
-                alone = (steering.floor is None, steering.ceiling is None)
-                self.histogram.show_edges(limits.floor, limits.ceiling, by_itself=alone)
-            self._levels, self._steering = levels, steering
+            limits = derived.range(steering)
+            alone = (steering.floor is None, steering.ceiling is None)
+            self.histogram.show_edges(limits.floor, limits.ceiling, by_itself=alone)
             self._list_sides(self._session.moving.channels)
+        self._levels = levels
         self.band.setCurrentIndex(self.band.findData(steering.band))
         self.side.setCurrentIndex(self.side.findData(steering.side))
         for widget, value in (
