@@ -33,12 +33,10 @@ from tests.helpers.waiting import aligned, idle, save
 
 
 @pytest.fixture
-def moving(window, qtbot):
+def moving(demo):
     """The demo, aligned, at the step Motion."""
-    window.session.opening.open_prepared(demo_project())
-    aligned(window, qtbot)
-    window.show_step(Step.MOTION)
-    return window
+    demo.show_step(Step.MOTION)
+    return demo
 
 
 def place(window, seconds, share, lane=Lane.MOTION):

@@ -20,12 +20,10 @@ LEFT = Qt.MouseButton.LeftButton
 
 
 @pytest.fixture
-def demo(window, qtbot):
+def demo(demo):
     QStandardPaths.setTestModeEnabled(True)
-    window.session.lexicon.keep(Lexicon())
-    window.session.opening.open_prepared(demo_project())
-    qtbot.waitUntil(lambda: window.document.score is not None, timeout=60_000)
-    return window
+    demo.session.lexicon.keep(Lexicon())
+    return demo
 
 
 def idle(window, qtbot) -> None:
