@@ -12,7 +12,7 @@ from buccaphon.alignment.aligner import with_pins
 from buccaphon.alignment.best_path import best_path
 from buccaphon.alignment.chain import FLATTENING
 from buccaphon.alignment.graph import word_graph
-from buccaphon.alignment.hearing import hushes_of, listen
+from buccaphon.alignment.hearing import listen, listen_at
 from buccaphon.alignment.pace import pace_of
 from buccaphon.alignment.pieces import scores_of
 from buccaphon.alignment.placing import Stretch, place, write_down
@@ -90,8 +90,7 @@ def get_to_know(request: AlignmentRequest, score: Score, progress: Progress = un
     if not score.words or heard.warp is not None:
         return
     pace = pace_of((phone.symbol, phone.end - phone.start) for phone in score.phones())
-    if pace != heard.pace:
-        heard.hear_again(request.recording.part(used), hushes_of(used, request.not_speech), None, pace)
+    listen_at(pace, request.recording, used, request.not_speech)
     enough = score.words[0].start + _KNOWN_AFTER
     last = next((n for n, word in enumerate(score.words) if word.end > enough), len(score.words))
     _replace(replace(request, pins=()), score, 0, max(last, 1))

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from buccaphon.alignment.hearing import hushes_of, listen
+from buccaphon.alignment.hearing import listen, listen_at
 from buccaphon.alignment.pace import pace_of
 from buccaphon.alignment.placing import Sounds, Stretch, place, write_down
 from buccaphon.alignment.readiness import get_ready
@@ -46,15 +46,16 @@ def align(request: AlignmentRequest, progress: Progress = unheard) -> Score:
     _refuse_hopeless(recording.part(used), words)
     spoken = spoken_ways(request)
     step(0.05, "Listening")
-    heard = listen(recording, used, request.not_speech, lambda share: step(0.05 + 0.1 * share, "Listening"))
+    listen(recording, used, request.not_speech, lambda share: step(0.05 + 0.1 * share, "Listening"))
 
     def search(asked: AlignmentRequest) -> list[Sounds] | None:
+        heard = listen(recording, used, request.not_speech)
         heard.forget_the_voice()
         found = place(heard, spoken, asked, Stretch(0, len(heard), 0.0), step)
         pace = pace_of(sound for piece in found or () for sound in piece.lasting())
         if pace == 1.0:
             return found
-        heard.hear_again(recording.part(used), hushes_of(used, request.not_speech), heard.warp, pace)
+        heard = listen_at(pace, recording, used, request.not_speech)
         again = place(heard, spoken, asked, Stretch(0, len(heard), 0.0), step)
         return again or found
 

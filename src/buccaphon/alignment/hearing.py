@@ -54,13 +54,18 @@ class Heard:
         """Hear it as if nothing had been aligned yet."""
         (self.features, self.mel, self.nobody), self.warp, self.pace = self._plain, None, 1.0
 
-    def hear_again(self, part: Recording, hushes: Sequence[Span], warp: float | None, pace: float) -> None:
-        """Hear it through the warp of its voice, which the nets do if it is far from those that they know; and at its pace.
-        part: the sound of it."""
-        through = warp or 1.0
-        again = _heard(part, self.start, hushes, warp=through, nets=abs(math.log(through)) > FAR, pace=pace)
-        self.features, self.mel, self.nobody, self.pace = again.features, again.mel, again.nobody, pace
+    def hear_through(self, warp: float, part: Recording, hushes: Sequence[Span]) -> None:
+        """Hear it again through the warp of a voice that is far from those that the nets know. part: the sound of it."""
+        again = _heard(part, self.start, hushes, warp=warp, nets=True, pace=self.pace)
+        self.features, self.mel, self.nobody = again.features, again.mel, again.nobody
         self.warp = warp  # last: who sees it in another thread hears through it as well
+
+    def at_pace(self, pace: float, part: Recording, hushes: Sequence[Span]) -> Heard:
+        """The same heard at its pace, through what is known of its voice. part: the sound of it."""
+        warp = self.warp or 1.0
+        again = _heard(part, self.start, hushes, warp=warp, nets=abs(math.log(warp)) > FAR, pace=pace)
+        again.warp, again._plain = self.warp, self._plain
+        return again
 
 
 def listen(
@@ -77,6 +82,18 @@ def listen(
             _kept.clear()  # before, not after: two of an hour are too much
             _kept[asked] = _heard(recording.part(used), used.start, hushes_of(used, not_speech), report)
         return _kept[asked]
+
+
+def listen_at(pace: float, recording: Recording, used: Span, not_speech: tuple[Span, ...]) -> Heard:
+    """As `listen`, at the pace of what is said. It takes the place of what was kept: who works on that in another thread goes
+    on with it as it was."""
+    heard = listen(recording, used, not_speech)
+    if heard.pace != pace:
+        heard = heard.at_pace(pace, recording.part(used), hushes_of(used, not_speech))
+        with _one_at_a_time:
+            _kept.clear()
+            _kept[recording, used, not_speech] = heard
+    return heard
 
 
 def forget_what_was_heard() -> None:

@@ -49,7 +49,7 @@ def fit_voice(
     part_of_it = request.recording.part(request.looked_at)
     hushes = hushes_of(request.looked_at, request.not_speech)
     if abs(math.log(warp)) > FAR:
-        heard.hear_again(part_of_it, hushes, warp, heard.pace)
+        heard.hear_through(warp, part_of_it, hushes)
         return True
     again = features_of(condition(part_of_it), hushes, heard.nobody, warp, pace=heard.pace)
     heard.features = replace(heard.features, streams=again.streams, speech=again.speech)
