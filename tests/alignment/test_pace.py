@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from buccaphon.alignment.again import get_to_know, realign
-from buccaphon.alignment.aligner import align
+from buccaphon.alignment.aligner import SLOWLY, align
 from buccaphon.alignment.features import condition, frame_count, mel_power, windows
 from buccaphon.alignment.hearing import forget_what_was_heard, listen
 from buccaphon.alignment.loose import compare
@@ -16,6 +16,7 @@ from buccaphon.alignment.request import AlignmentRequest, Pin
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
 from buccaphon.audio.stretch import Stretcher
+from buccaphon.errors import Cancelled
 from buccaphon.score.records import Score
 from buccaphon.speech.script import script_words
 from buccaphon.timing import Span
@@ -128,6 +129,13 @@ def test_the_pace_of_what_was_aligned_before_is_known_when_a_project_is_opened()
     assert listen(slow(), asked().looked_at, ()).pace > SLOW
     replaced = realign(asked(), found, 2, 4)
     assert replaced.words[3].start == pytest.approx(found.words[3].start, abs=0.06)
+
+
+def test_it_can_be_stopped_while_it_is_heard_at_its_pace():
+    with pytest.raises(Cancelled):
+        align(asked(), lambda _share, what: what != SLOWLY)
+    assert listen(slow(), asked().looked_at, ()).pace == 1.0, "nothing half done is kept"
+    assert align(asked()).words[4].start == pytest.approx(aligned().words[4].start)
 
 
 def test_usual_speech_is_heard_as_ever():

@@ -90,7 +90,7 @@ def get_to_know(request: AlignmentRequest, score: Score, progress: Progress = un
     if not score.words or heard.warp is not None:
         return
     pace = pace_of((phone.symbol, phone.end - phone.start) for phone in score.phones())
-    listen_at(pace, request.recording, used, request.not_speech)
+    listen_at(pace, request.recording, used, request.not_speech, report)
     enough = score.words[0].start + _KNOWN_AFTER
     last = next((n for n, word in enumerate(score.words) if word.end > enough), len(score.words))
     _replace(replace(request, pins=()), score, 0, max(last, 1))

@@ -21,6 +21,7 @@ from buccaphon.score.edits import Boundary, move_boundary, shifted
 from buccaphon.score.records import Score
 from buccaphon.speech.script import ScriptWord
 
+SLOWLY = "Listening at its own pace"
 _MOST_WORDS, _SPARE = 15.0, 20  # a second, and besides: more than that nobody says, and the search need not try
 
 
@@ -55,7 +56,7 @@ def align(request: AlignmentRequest, progress: Progress = unheard) -> Score:
         pace = pace_of(sound for piece in found or () for sound in piece.lasting())
         if pace == 1.0:
             return found
-        heard = listen_at(pace, recording, used, request.not_speech)
+        heard = listen_at(pace, recording, used, request.not_speech, lambda _share: step(reached, SLOWLY))
         again = place(heard, spoken, asked, Stretch(0, len(heard), 0.0), step)
         return again or found
 

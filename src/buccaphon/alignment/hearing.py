@@ -60,10 +60,10 @@ class Heard:
         self.features, self.mel, self.nobody = again.features, again.mel, again.nobody
         self.warp = warp  # last: who sees it in another thread hears through it as well
 
-    def at_pace(self, pace: float, part: Recording, hushes: Sequence[Span]) -> Heard:
+    def at_pace(self, pace: float, part: Recording, hushes: Sequence[Span], report: Callable[[float], None]) -> Heard:
         """The same heard at its pace, through what is known of its voice. part: the sound of it."""
         warp = self.warp or 1.0
-        again = _heard(part, self.start, hushes, warp=warp, nets=abs(math.log(warp)) > FAR, pace=pace)
+        again = _heard(part, self.start, hushes, report, warp, nets=abs(math.log(warp)) > FAR, pace=pace)
         again.warp, again._plain = self.warp, self._plain
         return again
 
@@ -84,12 +84,18 @@ def listen(
         return _kept[asked]
 
 
-def listen_at(pace: float, recording: Recording, used: Span, not_speech: tuple[Span, ...]) -> Heard:
+def listen_at(
+    pace: float,
+    recording: Recording,
+    used: Span,
+    not_speech: tuple[Span, ...],
+    report: Callable[[float], None] = lambda _share: None,
+) -> Heard:
     """As `listen`, at the pace of what is said. It takes the place of what was kept: who works on that in another thread goes
     on with it as it was."""
     heard = listen(recording, used, not_speech)
     if heard.pace != pace:
-        heard = heard.at_pace(pace, recording.part(used), hushes_of(used, not_speech))
+        heard = heard.at_pace(pace, recording.part(used), hushes_of(used, not_speech), report)
         with _one_at_a_time:
             _kept.clear()
             _kept[recording, used, not_speech] = heard
