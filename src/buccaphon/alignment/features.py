@@ -76,21 +76,22 @@ def features_of(
     warp: float = 1.0,
     power: Array | None = None,
     pace: float = 1.0,
+    fall: float | None = None,
 ) -> Features:
     """As `features`, from samples that are conditioned already.
 
     nobody: (frames,) where nobody speaks, however loud it is. warp: factor on the frequencies of the bands, for a voice whose
     resonances lie higher or lower than those the model knows. power: as of `mel_power`, where that is known. pace: as of
-    `windows`; where it is not 1, not_speech is in seconds at that pace.
+    `windows`; where it is not 1, not_speech is in seconds at that pace. fall: as of `steepest_fall`, where that is known.
     """
     power = mel_power(samples, warp, pace) if power is None else power
     heard = ~frames_within(not_speech, len(power))
     if not heard.any():
         heard[:] = True
     said = heard & ~nobody if nobody is not None and (heard & ~nobody).any() else heard
-    fall = steepest_fall(power[said])
+    fall = steepest_fall(power[said]) if fall is None else fall
     # where a room is heard ringing there is little noise, and its tail is not to be taken off twice
-    cepstra = cepstra_of(without_tail(power, fall) if fall < DRY else without_noise(power, heard))
+    cepstra = cepstra_of(without_tail(power, fall) if fall / pace < DRY else without_noise(power, heard))
     loudness = cepstra[:, 0]
     low, high = np.percentile(loudness[said], (5, 95))
     speech = said & (loudness > high - _SPEECH_SHARE * (high - low))

@@ -13,9 +13,10 @@ import numpy as np
 import numpy.typing as npt
 
 from buccaphon.alignment.acoustic_model import AcousticModel
-from buccaphon.alignment.features import condition, features_of
+from buccaphon.alignment.features import condition, features_of, mel_power
 from buccaphon.alignment.hearing import FAR, Heard, hushes_of
 from buccaphon.alignment.request import AlignmentRequest
+from buccaphon.alignment.reverberation import steepest_fall
 from buccaphon.audio.recording import Recording
 from buccaphon.timing import Span
 
@@ -64,11 +65,12 @@ def _likeliest(
     partly wrong no step from 1 leads to a voice that is far."""
     samples = condition(sound)
     frames, said = np.flatnonzero(speech), senones[speech]
+    fall = steepest_fall(mel_power(samples, pace=pace))  # of the room, whatever the voice
 
     def likelihood(warp: float, every: int = 1) -> float:
         """Mean log likelihood of the frames, each under its own senone only."""
         mine_all = said[::every]
-        streams, total = features_of(samples, warp=warp, pace=pace).streams[frames[::every]], 0.0
+        streams, total = features_of(samples, warp=warp, pace=pace, fall=fall).streams[frames[::every]], 0.0
         phones = model.senone_phone[mine_all]
         for phone in np.unique(phones):
             mine = np.flatnonzero(phones == phone)
