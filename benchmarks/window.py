@@ -46,15 +46,14 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 app = QApplication([])
 import threading
-from buccaphon.alignment.readiness import get_ready
 from buccaphon.app.session.jobs import Slot
-from buccaphon.app.start import make_window
+from buccaphon.app.start import load_ahead, make_window
 from buccaphon.demo.line import demo_project
 window = make_window()
 window.show()
 app.processEvents()
 begin = time.perf_counter()
-threading.Thread(target=get_ready, daemon=True).start()
+threading.Thread(target=load_ahead, daemon=True).start()
 window.session.opening.open_prepared(demo_project())
 while window.document.score is None:
     QTest.qWait(5)

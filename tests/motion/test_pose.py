@@ -6,14 +6,12 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from scipy.optimize import nnls
 
 from buccaphon.motion.plan import BakeSettings, Plan
 from buccaphon.motion.pose_channels import POSE_CHANNELS, TIMINGS, contact_frames, loud_of, louder, pose_channels
 from buccaphon.motion.remaking import remake
 from buccaphon.motion.shares import gates_of, line_of, shares_of, step
 from buccaphon.motion.targets import BITE, KINDS, LIPS, PARTS, REST, VOWEL, pieces_of
-from buccaphon.motion.weights import non_negative
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.manner import Manner, MannerChange, MannerHere, Manners
 from buccaphon.score.records import Phone, Score, Word
@@ -122,18 +120,6 @@ def test_channels_keep_their_range(sounds):
     for name, curve in found.items():
         assert np.isfinite(curve).all(), name
         assert 0 <= curve.min() <= curve.max() <= 1, name
-
-
-@given(st.integers(0, 10**6), st.integers(2, 9), st.integers(1, 15))
-def test_weights_are_as_near_as_they_can_be(seed, parts, mouths):
-    rng = np.random.default_rng(seed)
-    matrix, wanted = (
-        rng.uniform(0, 1, (parts, mouths)) * (rng.uniform(size=(parts, mouths)) < 0.7),
-        rng.uniform(0, 1, parts),
-    )
-    found = non_negative(matrix, wanted)
-    assert (found >= 0).all()
-    assert np.linalg.norm(matrix @ found - wanted) <= nnls(matrix, wanted)[1] + 1e-9
 
 
 def test_a_gate_reaches_its_height_however_short_its_sound_is():

@@ -36,9 +36,8 @@ def drawn_out(samples: Samples, power: Array, pause: Array, pace: float = 1.0) -
     stands = np.clip((level - still - _STANDS) / _STANDS_OVER, 0, 1)
     out = np.flatnonzero(stands > 0)
     voiced = np.zeros(count)
-    voiced[out] = np.clip(
-        (_periodic(samples, np.round(out * pace * HOP / 2).astype(np.intp)) - _VOICED) / _VOICED_OVER, 0, 1
-    )
+    middles = np.round(out * pace * HOP / 2).astype(np.intp)
+    voiced[out] = np.clip((_periodic(samples, middles) - _VOICED) / _VOICED_OVER, 0, 1)
     ours = stands * voiced
     odds = np.minimum(pause[:count], _LARGEST) * ours
     near, around = (_mean_within(odds, ours, width) for width in (_NEAR, _AROUND))

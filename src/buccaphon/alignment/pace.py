@@ -12,7 +12,7 @@ SLOW = 1.3  # times as long as usual, from which it is worth to hear it at its o
 _SLOWEST = 2.4  # what is slower is drawn out here and there, not said slowly
 _BRISKLY = 1.1  # a tenth quicker than usual, strange voices are placed better than just as quick
 _LEAST_SOUNDS = 12  # to judge by
-_GLIDE, _VOWEL, _HISS, _OTHER = 0.140, 0.080, 0.115, 0.070  # seconds, medians of the development recordings
+_GLIDE, _VOWEL, _HISS, _OTHER = 0.140, 0.080, 0.115, 0.070  # seconds, about the medians of the development recordings
 
 
 def pace_of(sounds: Iterable[tuple[str, float]]) -> float:
@@ -31,5 +31,6 @@ def _usual(symbol: str) -> float:
     vowels = [letter for letter in letters if isinstance(letter, Vowel)]
     if vowels:
         return _GLIDE if len(vowels) > 1 else _VOWEL
-    hisses = any(isinstance(each, Consonant) and each.manner in ("fricative", "affricate") for each in letters)
-    return _HISS if hisses and not any(getattr(each, "voiced", True) for each in letters) else _OTHER
+    consonants = [letter for letter in letters if isinstance(letter, Consonant)]
+    hisses = any(letter.manner in ("fricative", "affricate") for letter in consonants)
+    return _HISS if hisses and not any(letter.voiced for letter in consonants) else _OTHER

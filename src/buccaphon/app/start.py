@@ -23,6 +23,7 @@ from buccaphon.app.style.theme import dress, shared, theme_named
 from buccaphon.app.timers import every
 from buccaphon.app.window.window import MainWindow
 from buccaphon.demo.line import NIGHT_CALL, STALL_CALL, demo_project
+from buccaphon.numerics import scipy_part
 from buccaphon.project.edits.script import SetScript
 
 _DEMOS = {"demo": STALL_CALL, "spanish demo": NIGHT_CALL}
@@ -50,7 +51,7 @@ def run(what: str, path: Path | None) -> int:
     window = make_window()
     window.faults.install()
     window.show()
-    threading.Thread(target=get_ready, daemon=True).start()
+    threading.Thread(target=load_ahead, daemon=True).start()
     if what in _DEMOS:
         project = demo_project(_DEMOS[what])
         if script := os.environ.get("BUCCAPHON_SHOT_SCRIPT"):
@@ -62,6 +63,12 @@ def run(what: str, path: Path | None) -> int:
     if shot := os.environ.get("BUCCAPHON_SHOT"):
         _photograph(window, Path(shot))
     return app.exec()
+
+
+def load_ahead() -> None:
+    """What the first alignment needs, then what its mouths are weighed by: the window would wait for it else."""
+    get_ready()
+    scipy_part("optimize")
 
 
 def _photograph(window: MainWindow, target: Path) -> None:

@@ -12,17 +12,17 @@ from functools import lru_cache
 
 import numpy as np
 
-from buccaphon.arrays import Doubles, Floats
+from buccaphon.arrays import Floats
 from buccaphon.motion.pose_channels import BY_APERTURE, Posed
 from buccaphon.motion.targets import BITE, LIPS, PARTS, REST, Piece
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.pose import Pose
+from buccaphon.numerics import scipy_part
 
 _BLEND = (0.2, 0.6, 0.2)  # over the frame before, the frame and the one after
 _VISIBLE = np.sqrt(np.array([1.0, 0.5, 0.8, 0.6, 0.6, 0.25, 0.25]))
 _PULL = 0.1
-_NO_GAIN = 1e-12
 _ROUNDED_GAP = 0.4  # of the jaw's opening that full rounding takes off the lips' gap
 _LIPS_POSE, _BITE_POSE = Pose(press=1.0), Pose(bite=1.0, teeth=0.6)
 
@@ -81,30 +81,8 @@ def _nnls(poses: Poses, wanted: tuple[float, ...]) -> tuple[float, ...]:
     matrix = np.vstack(
         [np.array([pose.parts for pose in poses]).T * _VISIBLE[:, None], np.full((1, len(poses)), _PULL)]
     )
-    found = non_negative(matrix, np.concatenate([np.array(wanted) * _VISIBLE, [0.0]]))
+    found, _ = scipy_part("optimize").nnls(matrix, np.concatenate([np.array(wanted) * _VISIBLE, [0.0]]))
     return tuple((found / max(float(found.sum()), 1.0)).tolist())
-
-
-def non_negative(matrix: Doubles, wanted: Doubles) -> Doubles:
-    """(n,) the weights, none below 0, that bring a matrix (m, n) nearest to what is wanted (m,): Lawson and Hanson's active
-    sets. SciPy has the same, and takes as long to load as a line to align, for which the first bake would wait."""
-    found, taken = np.zeros(matrix.shape[1]), np.zeros(matrix.shape[1], np.bool_)
-    for _ in range(3 * len(found)):
-        gain = np.where(taken, 0.0, matrix.T @ (wanted - matrix @ found))
-        if gain.max(initial=0.0) <= _NO_GAIN:
-            break
-        taken[gain.argmax()] = True
-        while True:
-            free = np.zeros(len(found))
-            free[taken] = np.linalg.lstsq(matrix[:, taken], wanted, rcond=None)[0]
-            below = taken & (free <= 0)
-            if not below.any():
-                break
-            found += (found[below] / (found[below] - free[below])).min() * (free - found)
-            taken &= found > _NO_GAIN
-            found[~taken] = 0.0
-        found = free
-    return found
 
 
 def mouth_weights(exposures: Sequence[Exposure], chart: Chart, frames: int) -> Floats:
