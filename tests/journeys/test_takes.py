@@ -14,6 +14,7 @@ from buccaphon.app.galley.look import Lane, Wrap, from_text
 from buccaphon.app.sound.device import SimulatedDevice
 from buccaphon.audio.recording import Listen
 from buccaphon.demo.line import recording_path
+from buccaphon.errors import RecordingError
 from buccaphon.timing import FrameRate
 from tests.audio.test_reading import film
 from tests.helpers.hands import LEFT, SHIFT
@@ -235,3 +236,17 @@ def test_an_output_that_went_away_is_taken_again_when_it_is_back(demo, qtbot, cl
     assert demo.notice.text.text() == "Headphones is back."
     assert demo.take.sound.device.currentText() == "Headphones"
     assert not demo.take.sound.looking.isActive()
+
+
+def test_what_cannot_be_measured_is_not_tried_for_ever(window, qtbot, monkeypatch):
+    tried = []
+
+    def measure(_derived, path):
+        tried.append(path)
+        raise RecordingError(path.name, "it cannot be measured", "Try another")
+
+    monkeypatch.setattr("buccaphon.app.session.takes.measure", measure)
+    window.open(recording_path())
+    qtbot.waitUntil(lambda: bool(tried), timeout=30_000)
+    qtbot.wait(300)
+    assert len(tried) == 1

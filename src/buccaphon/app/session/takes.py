@@ -39,7 +39,7 @@ class Takes(QObject):
         self._loaded: tuple[Path, Channel] | None = None
         self._retry: Callable[[], None] = lambda: None
         self.digests: dict[Path, str] = {}
-        self._measuring: Derived | None = None
+        self._measured: Derived | None = None  # what was begun to be last, whatever came of it
         document.opened.connect(self._begin_anew)
         document.changed.connect(self._on_change)
         self._soon = later(self, 0, self._measure)  # what is more urgent begins first
@@ -113,9 +113,9 @@ class Takes(QObject):
         take, derived = self._document.state.take, self._document.derived
         if take is None or derived is None or derived.lufs is not None or self._jobs.busy(Slot.TAKE):
             return
-        if self._jobs.busy(Slot.MEASURE) and derived is self._measuring:
+        if derived is self._measured:
             return
-        self._measuring = derived
+        self._measured = derived
 
         def done(found: tuple[float, str]) -> None:
             derived.lufs, digest = found
