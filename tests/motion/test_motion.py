@@ -157,7 +157,15 @@ def test_reduced_keys_stay_within_the_stated_error(values, tolerance):
 
 def test_a_straight_line_needs_two_keys():
     assert len(reduce_keys(np.linspace(0, 1, 50, dtype=np.float32), 0.001)) == 2
+    assert len(reduce_keys(np.linspace(0, 1, 700, dtype=np.float32), 0.001)) == 2
     assert reduce_keys(np.zeros(0, np.float32), 0.1) == ()
+
+
+def test_what_stands_still_has_keys_where_it_begins_and_ends_to_do_so():
+    curve = np.zeros(1000, np.float32)
+    curve[300:310] = np.linspace(0, 1, 10)
+    curve[310:] = 1
+    assert [key.frame for key in reduce_keys(curve, 0.001)] == [0, 300, 309, 999]
 
 
 MOVES = st.tuples(st.integers(0, 33), st.floats(-0.5, 0.5), st.sampled_from(Inside))

@@ -12,7 +12,7 @@ import numpy as np
 
 from buccaphon.arrays import Bools, Doubles, Floats
 from buccaphon.errors import ChannelError
-from buccaphon.motion.keys import key_frames
+from buccaphon.motion.keys import kept_frames
 from buccaphon.motion.record import frame_middles
 from buccaphon.timing import FrameRate, Span
 
@@ -153,7 +153,7 @@ def pencilled(
     first, end = rate.containing(float(x[0])), rate.containing(float(x[-1])) + 1
     middles = frame_middles(first, end, rate)
     line = np.interp(middles, x, y)
-    keys = key_frames(line, error, np.zeros(0, np.intp))
+    keys = kept_frames(line, error)
     return tuple(
         CurvePoint(at, value, Leads.LINEAR)
         for at, value in zip(middles[keys].tolist(), line[keys].tolist(), strict=True)

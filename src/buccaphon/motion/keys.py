@@ -1,6 +1,7 @@
 """Keys: the few frames of a curve that, joined by straight lines, keep it within a stated error.
 
-Douglas and Peucker (1973), with the error measured along the value axis, level by level: all stretches at once.
+From each key the line is drawn on as long as it can be turned to pass all frames near enough and end on the curve (the cone
+of Reumann and Witkam 1974, held to the curve's own values), in all blocks of all curves at once.
 """
 
 from __future__ import annotations
@@ -10,13 +11,11 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.arrays import Doubles, Floats
+from buccaphon.arrays import Bools, Doubles, Floats
 
 Frames = npt.NDArray[np.intp]
 
-_LONG = 512  # frames up to which a curve is taken as one stretch
-_FLAT = 1e-6
-_FEW = 150  # frames that are looked at one by one
+BLOCK = 32  # frames whose keys are looked for together: what is in one does not depend on the rest; a power of 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,82 +35,88 @@ def reduce_keys(values: Floats, tolerance: float) -> tuple[FrameKey, ...]:
     )
 
 
-def kept_frames(values: Floats, tolerance: float) -> Frames:
-    """(keys,) the frames of such keys. Of long curves every turning point is one, which is far quicker and costs a tenth more
-    of them."""
+def kept_frames(values: Floats | Doubles, tolerance: float) -> Frames:
+    """(keys,) the frames of such keys, rising."""
     if not len(values):
         return np.zeros(0, np.intp)
-    return key_frames(values, tolerance, _turning_points(values) if len(values) > _LONG else np.zeros(0, np.intp))
+    found: Frames = keys_in_blocks(values[None], tolerance)[0].nonzero()[0]
+    at = values[found]
+    still = np.zeros(len(found), np.bool_)
+    still[1:-1] = (at[1:-1] == at[:-2]) & (at[1:-1] == at[2:])
+    return _joined_over_blocks(values, found[~still], tolerance)
 
 
-def _turning_points(values: Floats) -> Frames:
-    """Where a curve turns, and where it becomes flat or is no longer."""
-    rises = np.diff(values)
-    flat = np.abs(rises) < _FLAT
-    turns = (flat[1:] != flat[:-1]) | (((rises[1:] > 0) != (rises[:-1] > 0)) & ~flat[1:])
-    found: Frames = turns.nonzero()[0] + 1
-    return found
+def _joined_over_blocks(values: Floats | Doubles, keys: Frames, tolerance: float) -> Frames:
+    """Those keys, but for ends of blocks that the line from the key before to the key after does without."""
+    before, asked, after = keys[:-2], keys[1:-1], keys[2:]
+    ends = asked & (BLOCK - 1) == 0
+    before, asked, after = before[ends], asked[ends], after[ends]
+    start = values[before].astype(np.float64)
+    line = start + (values[after] - start) * ((asked - before) / (after - before))
+    asked = asked[np.abs(values[asked] - line) <= tolerance]
+    while len(asked):
+        number, order = keys.searchsorted(asked), np.arange(len(asked))
+        begins = np.diff(number, prepend=-1) != 1
+        now = (order - np.maximum.accumulate(order * begins)) % 2 == 0  # no two in a row
+        taken = number[now]
+        needless = _errors_of_lines(values, keys[taken - 1], keys[taken + 1]) <= tolerance
+        keys, asked = np.delete(keys, taken[needless]), asked[~now]
+    return keys
 
 
-def key_frames(values: Floats | Doubles, tolerance: float, rims: Frames) -> Frames:
-    """(keys,) the frames of the keys of a curve (n,), n at least 1, rising. rims: frames that are keys in any case; what is
-    between two of them does not depend on the rest."""
-    keep = np.zeros(len(values), np.bool_)
-    keep[[0, -1]] = True
-    keep[rims] = True
-    edges = keep.nonzero()[0]
-    a, b = edges[:-1], edges[1:]
-    while True:
-        longer = b - a > 1
-        a, b = a[longer], b[longer]
-        if int((b - a).sum()) < _FEW:
-            keep[_one_by_one(values, a, b, tolerance)] = True
-            return keep.nonzero()[0]
-        a, b, middle = _split(values, a, b, tolerance)
-        keep[middle] = True
-        a, b = np.concatenate([a, middle]), np.concatenate([middle, b])
-
-
-def _one_by_one(values: Floats | Doubles, a: Frames, b: Frames, tolerance: float) -> list[int]:
-    """The keys between the ends of some stretches, the same as by `_split`: quicker for a few frames."""
-    found: list[int] = []
-    to_do = list(zip(a.tolist(), b.tolist(), strict=True))
-    begin = int(a.min(initial=len(values)))
-    near = values[begin : int(b.max(initial=0)) + 1].tolist()
-    while to_do:
-        first, last = to_do.pop()
-        start = near[first - begin]
-        slope, worst, middle = (near[last - begin] - start) / (last - first), tolerance, -1
-        for away, value in enumerate(near[first - begin + 1 : last - begin], 1):
-            error = value - (start + slope * away)
-            if error > worst or -error > worst:
-                worst, middle = abs(error), first + away
-        if middle >= 0:
-            found.append(middle)
-            to_do += [(n, m) for n, m in ((first, middle), (middle, last)) if m - n > 1]
-    return found
-
-
-def _split(values: Floats | Doubles, a: Frames, b: Frames, tolerance: float) -> tuple[Frames, Frames, Frames]:
-    """Those stretches from a to b, each with frames between, that a straight line does not keep near enough, and the frame of
-    each that is furthest from it."""
-    at, error, size, first = _errors(values, a, b)
-    worst = np.maximum.reduceat(error, first)
-    bad = worst > tolerance
-    hit = (error >= np.where(bad, worst, np.inf).repeat(size)).nonzero()[0]
-    of = first.searchsorted(hit, side="right") - 1
-    one = np.ones(len(of), np.bool_)
-    one[1:] = of[1:] != of[:-1]
-    return a[bad], b[bad], at[hit[one]]
-
-
-def _errors(values: Floats | Doubles, a: Frames, b: Frames) -> tuple[Frames, Doubles, Frames, Frames]:
-    """For stretches from a to b: all frames between, how far each is from the straight line, how many each stretch has, and
-    where they begin."""
+def _errors_of_lines(values: Floats | Doubles, a: Frames, b: Frames) -> Doubles:
+    """(n,) how far a curve is at most from straight lines, each from a frame of `a` to one of `b`, with frames between."""
     size = b - a - 1
     first = size.cumsum() - size
-    at = np.arange(int(size.sum())) + (a + 1 - first).repeat(size)
+    away = np.arange(1, int(size.sum()) + 1) - first.repeat(size)
     start = values[a].astype(np.float64)
     slope = (values[b] - start) / (b - a)
-    error = np.abs(values[at] - (start.repeat(size) + slope.repeat(size) * (at - a.repeat(size))))
-    return at, error, size, first
+    error = np.abs(values[a.repeat(size) + away] - (start.repeat(size) + slope.repeat(size) * away))
+    found: Doubles = np.maximum.reduceat(error, first)
+    return found
+
+
+def keys_in_blocks(curves: Floats | Doubles, tolerance: float) -> Bools:
+    """(curves, n) which frames of curves (curves, n), n at least 1, are keys: every `BLOCK`th, the last, and what is needed
+    between them."""
+    many, count = curves.shape
+    blocks = -(-count // BLOCK)
+    padded = np.empty((many, blocks * BLOCK + 1))
+    padded[:, :count] = curves
+    padded[:, count:] = padded[:, count - 1 : count]
+    lanes = np.empty((BLOCK + 1, many, blocks))
+    lanes[:-1] = padded[:, :-1].reshape(many, blocks, BLOCK).transpose(2, 0, 1)
+    lanes[-1] = padded[:, BLOCK::BLOCK]
+    lanes = lanes.reshape(BLOCK + 1, -1)
+    keep = np.zeros((BLOCK, many * blocks), np.bool_)
+    keep[0] = True
+    moves = (lanes != lanes[0]).any(axis=0)
+    keep[:, moves] = _along(lanes if moves.all() else lanes[:, moves], tolerance)
+    found: Bools = keep.T.reshape(many, -1)[:, :count]
+    found[:, -1] = True
+    return found
+
+
+def _along(values: Doubles, tolerance: float) -> Bools:
+    """(n - 1, lanes) which frames of values (n, lanes) are keys, from the first on, where the last is one."""
+    keep = np.zeros((len(values) - 1, values.shape[1]), np.bool_)
+    keep[0] = True
+    start, away = values[0].copy(), np.zeros(values.shape[1])
+    least, most = np.full_like(start, -np.inf), np.full_like(start, np.inf)
+    slope, either, bound = np.empty_like(start), np.empty_like(start), np.empty_like(start)
+    for frame in range(1, len(values)):
+        away += 1
+        np.subtract(values[frame], start, out=slope)
+        slope /= away
+        beyond = np.flatnonzero((slope < least) | (slope > most))
+        if len(beyond):
+            keep[frame - 1][beyond] = True
+            before = values[frame - 1][beyond]
+            start[beyond], away[beyond], least[beyond], most[beyond] = before, 1.0, -np.inf, np.inf
+            slope[beyond] = values[frame][beyond] - before
+        np.divide(tolerance, away, out=either)
+        np.subtract(slope, either, out=bound)
+        np.maximum(least, bound, out=least)
+        np.add(slope, either, out=bound)
+        np.minimum(most, bound, out=most)
+    return keep

@@ -14,12 +14,11 @@ import numpy as np
 from buccaphon.arrays import Bools, Doubles, Floats, held
 from buccaphon.errors import ChannelError
 from buccaphon.motion.channels import Channel
-from buccaphon.motion.keys import Frames, key_frames
+from buccaphon.motion.keys import BLOCK, Frames, keys_in_blocks
 from buccaphon.timing import FrameRate
 
 MOST_STEPS = 40
 _BELL = 3.0  # widths of the bell that smooths
-_BLOCK = 64  # frames whose keys are looked for together, so that an edit reaches no further
 _ROUNDING = 1e-4
 
 
@@ -196,22 +195,20 @@ class FewerKeys(Step, frozen=True, tag="fewer keys"):
     error: float = 2.0
 
     def reach(self, _rate: FrameRate) -> int:
-        return _BLOCK
+        return BLOCK
 
     def touched(self, first: int, end: int, _rate: FrameRate) -> tuple[int, int]:
         """All of the blocks that it lies in; the frame where two meet is a key of both."""
-        return (first - 1) // _BLOCK * _BLOCK, -(-end // _BLOCK) * _BLOCK + 1
+        return (first - 1) // BLOCK * BLOCK, -(-end // BLOCK) * BLOCK + 1
 
     def hangs_on(self, first: int, end: int, _rate: FrameRate) -> tuple[int, int]:
         """A key hangs on nothing else, so that of two blocks that meet there one is enough."""
-        return first // _BLOCK * _BLOCK, -((1 - end) // _BLOCK) * _BLOCK + 1
+        return first // BLOCK * BLOCK, -((1 - end) // BLOCK) * BLOCK + 1
 
-    def run(self, values: Doubles, first: int, around: Around) -> Doubles:
+    def run(self, values: Doubles, _first: int, around: Around) -> Doubles:
         curves, count = values.shape
-        rims = np.arange(first, first + count) % _BLOCK == 0
-        rims[[0, -1]] = True  # one curve behind the other, as one long one
-        line = (values / around.width).ravel()
-        keys = key_frames(line, self.error / 100, np.flatnonzero(np.tile(rims, curves)))
+        whole = values / around.width
+        line, keys = whole.ravel(), np.flatnonzero(keys_in_blocks(whole, self.error / 100))
         return np.interp(np.arange(curves * count), keys, line[keys]).reshape(curves, count) * around.width
 
 
