@@ -91,7 +91,7 @@ class Shares:
 
     def blend(self, timing: int, values: Doubles) -> Doubles:
         """(frames, k) of k values that each of the sounds has, (n, k), by the timing of that number."""
-        parts = self.much[:, timing, :, None] * values[self.which[:, timing]]
+        parts = values.take(self.which[:, timing], axis=0) * self.much[:, timing, :, None]
         found: Doubles = parts[0]
         for part in parts[1:]:  # slot by slot: a frame's sum has one order, alone or among many
             found += part
@@ -106,16 +106,16 @@ def shares_of(line: Line, times: Doubles, timings: Sequence[Timing], gates: Gate
     newest = _newest(gates.on, times)
     back = newest - np.arange(1, _CONSONANTS + 1)[:, None, None]
     gate = _flat(np.maximum(back, 0), gates.on.shape[1])
-    on, off, weight = gates.on.ravel()[gate], gates.off.ravel()[gate], gates.weight.ravel()[gate]
+    on, off, weight = gates.on.take(gate), gates.off.take(gate), gates.weight.take(gate)
     rising, falling = 1 / (gates.full - gates.on), 1 / (gates.gone - gates.off)
-    risen, fallen = step((times - on) * rising.ravel()[gate]), step((times - off) * falling.ravel()[gate])
+    risen, fallen = step((times - on) * rising.take(gate)), step((times - off) * falling.take(gate))
     shown = risen * (1 - fallen) * weight * (back >= 0)
     left, total = 1 - shown[0], shown[0] + 1e-9
     for each in shown[1:]:
         left *= 1 - each
         total += each
     return Shares(
-        np.concatenate([which, gates.sound.ravel()[gate]]), np.concatenate([much * left, shown * ((1 - left) / total)])
+        np.concatenate([which, gates.sound.take(gate)]), np.concatenate([much * left, shown * ((1 - left) / total)])
     )
 
 
@@ -145,11 +145,11 @@ def _vowel_tier(line: Line, times: Doubles, timings: Sequence[Timing]) -> tuple[
     number = np.maximum(back, 0)
     flat = _flat(number[:-1], begins.shape[1])
     reached = np.ones(back.shape)
-    reached[:-1] = step((times - begins.ravel()[flat]) * slope.ravel()[flat])
+    reached[:-1] = step((times - begins.take(flat)) * slope.take(flat))
     reached[back < 0] = 1
     np.maximum.accumulate(reached, axis=0, out=reached)  # the newest first; an older one never shows before it
     reached[1:] -= reached[:-1].copy()
-    return tier[number], reached
+    return tier.take(number), reached
 
 
 @dataclass(frozen=True, eq=False)
@@ -184,10 +184,10 @@ def gates_of(line: Line, timings: Sequence[Timing]) -> Gates:
     sound = sound[order]
     start, end = line.start[sound], line.end[sound]
     of = _flat(line.kind[sound], len(KINDS))
-    on = start - leads.ravel()[of]
-    full = on + rises.ravel()[of]
-    off = end - lags.ravel()[of] - line.voiceless[sound] * burst * (end - start)
-    gone = off + falls.ravel()[of]
+    on = start - leads.take(of)
+    full = on + rises.take(of)
+    off = end - lags.take(of) - line.voiceless[sound] * burst * (end - start)
+    gone = off + falls.take(of)
     middle = np.minimum(np.maximum((full + off) / 2, on + _LEAST_RISE), gone - _LEAST_RISE)
     short = full > off
-    return Gates(sound, on, np.where(short, middle, full), np.where(short, middle, off), gone, hides.ravel()[of])
+    return Gates(sound, on, np.where(short, middle, full), np.where(short, middle, off), gone, hides.take(of))
