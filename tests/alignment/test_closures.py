@@ -34,3 +34,7 @@ def test_nothing_but_a_stop_after_a_pause_is_moved(symbols):
 
 def test_a_closure_within_bounds_and_a_long_breath_after_it_stay():
     assert onset(["", "p", "a"], [0.0, 0.1, 0.5], 0.1 + LONGEST - 0.02) == [0.0, 0.1, 0.5]
+
+
+def test_a_stop_that_begins_a_little_before_the_first_frame_is_looked_at_from_there_on():
+    assert onset(["p", "a"], [-0.02, 0.3], 0.28, begins=True)[0] == pytest.approx(0.215, abs=0.006)

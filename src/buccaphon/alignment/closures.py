@@ -40,7 +40,7 @@ def bounded(
 
 def _burst(mel: npt.NDArray[np.float32], start: float, end: float) -> float:
     """Seconds of the steepest rise within 10 ms."""
-    first, last = round(start / STEP), min(round(end / STEP) + 1, len(mel) - 1)
+    first, last = max(round(start / STEP), 0), min(round(end / STEP) + 1, len(mel) - 1)
     if last - first < 3:
         return start
     level = mel[first : last + 1, _HISSING:].mean(axis=1)
