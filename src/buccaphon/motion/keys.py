@@ -90,7 +90,7 @@ def keys_in_blocks(curves: Floats | Doubles, tolerance: float) -> Bools:
     lanes = lanes.reshape(BLOCK + 1, -1)
     keep = np.zeros((BLOCK, many * blocks), np.bool_)
     keep[0] = True
-    moves = (lanes != lanes[0]).any(axis=0)
+    moves = lanes.max(axis=0) - lanes.min(axis=0) > tolerance
     keep[:, moves] = _along(lanes if moves.all() else lanes[:, moves], tolerance)
     found: Bools = keep.T.reshape(many, -1)[:, :count]
     found[:, -1] = True
@@ -103,20 +103,20 @@ def _along(values: Doubles, tolerance: float) -> Bools:
     keep[0] = True
     start, away = values[0].copy(), np.zeros(values.shape[1])
     least, most = np.full_like(start, -np.inf), np.full_like(start, np.inf)
-    slope, either, bound = np.empty_like(start), np.empty_like(start), np.empty_like(start)
+    either = np.empty_like(start)
     for frame in range(1, len(values)):
+        now = values[frame]
         away += 1
-        np.subtract(values[frame], start, out=slope)
+        slope = now - start
         slope /= away
-        beyond = np.flatnonzero((slope < least) | (slope > most))
+        beyond = ((slope < least) | (slope > most)).nonzero()[0]
         if len(beyond):
+            before = values[frame - 1].take(beyond)
             keep[frame - 1][beyond] = True
-            before = values[frame - 1][beyond]
             start[beyond], away[beyond], least[beyond], most[beyond] = before, 1.0, -np.inf, np.inf
-            slope[beyond] = values[frame][beyond] - before
+            slope[beyond] = now.take(beyond) - before
         np.divide(tolerance, away, out=either)
-        np.subtract(slope, either, out=bound)
-        np.maximum(least, bound, out=least)
-        np.add(slope, either, out=bound)
-        np.minimum(most, bound, out=most)
+        np.maximum(least, slope - either, out=least)
+        slope += either
+        np.minimum(most, slope, out=most)
     return keep
