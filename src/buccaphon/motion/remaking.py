@@ -109,10 +109,9 @@ def _moved(
 
 
 def _choose(plan: Plan, passages: Sequence[Passage], before: Sequence[Choice] = ()) -> list[Choice]:
-    known = {part: row for choice in before for part, row in choice.known.items()}
     settings = plan.settings
     manners = settings.manners.of_choosing
-    return choose_mouths(passages, plan.chart, settings.rate, plan.grid, manners, plan.painted, known)
+    return choose_mouths(passages, plan.chart, settings.rate, plan.grid, manners, plan.painted, before)
 
 
 def _chooses_alike(kept: Plan, plan: Plan) -> bool:

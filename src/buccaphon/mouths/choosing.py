@@ -20,12 +20,12 @@ from buccaphon.mouths.passages import Passage, part_into_passages
 from buccaphon.mouths.placing import Placed, place
 from buccaphon.mouths.pose import Pose
 from buccaphon.mouths.programme import Memory, known_or_cheapest
+from buccaphon.mouths.wants import Wants
 from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
 
 _ROUNDS = 3  # how often a passage that is too busy is chosen again
 _LIKE = 0.45  # visible distance within which a mouth stands for another without a word
-_NOTHING_KNOWN: Memory = {}
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,11 +44,12 @@ class Painted:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Choice:
-    """mouths: one a cell of a passage. placed: the same as held mouths, with why. known: the parts it was chosen in, to be
-    taken over where they stay the same."""
+    """mouths: one a cell of a passage. placed: the same as held mouths, with why. wants, known: what was wanted, and the
+    parts it was chosen in, to be taken over where they stay the same."""
 
     mouths: list[int]
     placed: list[Placed]
+    wants: Wants = field(repr=False)
     known: Memory = field(repr=False)
 
 
@@ -94,12 +95,12 @@ def choose_mouths(
     grid: Grid,
     manners: Manners,
     painted: Mapping[int, int],
-    known: Memory = _NOTHING_KNOWN,
+    before: Sequence[Choice] = (),
 ) -> list[Choice]:
-    """The mouth of each cell of some passages. painted: cells of the whole recording with their mouths. known: parts that
-    were chosen before."""
-    outlines = outlines_of(passages, chart, rate, grid, manners, painted)
-    _fill_in(outlines, known)
+    """The mouth of each cell of some passages. painted: cells of the whole recording with their mouths. before: choices made
+    there in the same chart and manners, which it is the quicker by."""
+    outlines = outlines_of(passages, chart, rate, grid, manners, painted, [choice.wants for choice in before])
+    _fill_in(outlines, {part: row for choice in before for part, row in choice.known.items()})
     return [_put_on_exposures(outline, chart, manners) for outline in outlines]
 
 
@@ -123,4 +124,4 @@ def _put_on_exposures(outline: Outline, chart: Chart, manners: Manners) -> Choic
     mouths = [0] * exposed.cells
     for each, end in zip(placed, [*(after.cell for after in placed[1:]), exposed.cells], strict=True):
         mouths[each.cell : end] = [each.mouth] * (end - each.cell)
-    return Choice(mouths, placed, outline.known)
+    return Choice(mouths, placed, outline.wants, outline.known)

@@ -17,11 +17,14 @@ from buccaphon.mouths.units import Unit
 _SMOOTH = 0.03  # seconds; weights rise and fall over twice this
 _ASTRAY = 1.0  # a tick: what a contact costs where nothing touches
 _NEAR = 0.05  # seconds from when it wants to be seen that a contact may be at least
+FELT = max(_SMOOTH, _NEAR)  # seconds before and after it wants to be seen that a unit is felt at most
 
 
 def costs_per_tick(units: Sequence[Sequence[Unit]], chart: Chart, ticks: Sequence[tuple[int, int]]) -> list[Doubles]:
     """For each passage (ticks, mouths): what each mouth costs at each tick by what wants to be seen then. ticks: of each
     passage, from and up to."""
+    if not units:
+        return []
     rims = list(accumulate((end - begin for begin, end in ticks), initial=0))
     begins, ends = (np.array(each) for each in zip(*ticks, strict=True))
     live = [(u.on, u.off, u.weight, u.mouth, n) for n, of in enumerate(units) for u in of if u.weight > 0]

@@ -8,15 +8,15 @@ from dataclasses import dataclass, field
 from itertools import zip_longest
 
 from buccaphon.mouths.chart import Chart
-from buccaphon.mouths.cores import cores_of, touches
-from buccaphon.mouths.costs import costs_per_tick, keep_contacts_near, where_may_cut
+from buccaphon.mouths.cores import cores_of
+from buccaphon.mouths.costs import where_may_cut
 from buccaphon.mouths.grid import Grid
 from buccaphon.mouths.manner import Manners
 from buccaphon.mouths.passages import Passage
 from buccaphon.mouths.placing import shortest_length
 from buccaphon.mouths.programme import TICK, Costs, Known, Part, Row, tick_of
 from buccaphon.mouths.segments import COARSE, Exposed, Kind, Segment
-from buccaphon.mouths.units import Unit, units_of
+from buccaphon.mouths.wants import Wants, wants_of
 from buccaphon.timing import FrameRate
 
 _CHANGE, _CHANGE_DETAILED = 0.014, 0.004  # seconds of a mouth wrong by 1 that a change costs as much as
@@ -30,6 +30,7 @@ class Outline:
     known: all that was asked for."""
 
     exposed: Exposed
+    wants: Wants
     costs: Costs
     cores: list[tuple[Segment, int, int]]
     parts: list[Part]
@@ -79,32 +80,24 @@ def outlines_of(
     grid: Grid,
     manners: Manners,
     painted: Mapping[int, int],
+    before: Sequence[Wants] = (),
 ) -> list[Outline]:
-    """The outline of each passage, with nothing chosen yet. painted: cells of the whole recording with their mouths."""
-    units = [units_of(passage, chart, manners) for passage in passages]
+    """The outline of each passage, with nothing chosen yet. painted: cells of the whole recording with their mouths. before:
+    what was wanted of some of the passages earlier."""
     step = grid.step / float(rate.value) if grid.step else None
     exposed = [Exposed(grid.seconds(passage.first, passage.end, rate).tolist(), step) for passage in passages]
     ticks = [(tick_of(each.edges[0]), tick_of(each.edges[-1])) for each in exposed]
-    per_tick = costs_per_tick(units, chart, ticks)
     found = []
-    for passage, mine, each, rims, costs in zip(passages, units, exposed, ticks, per_tick, strict=True):
-        contacts = touches(mine, chart)
-        keep_contacts_near(costs, rims[0], mine, contacts, chart)
-        cores = cores_of(mine, contacts, _painted_in(passage, painted, each), chart, each, manners)
-        cost = Costs(costs, where_may_cut(each, rims), rims[0], chart.shut)
-        found.append(_outline(mine, each, cost, cores, rims, manners))
+    for passage, wants, each in zip(passages, wants_of(passages, ticks, chart, manners, before), exposed, strict=True):
+        painted_here = _painted_in(passage, painted, each)
+        cores = cores_of(wants.units, wants.contacts, painted_here, chart, each, manners)
+        costs = Costs(wants.per_tick, where_may_cut(each, wants.ticks), wants.ticks[0], chart.shut)
+        found.append(_outline(wants, each, costs, cores, manners))
     return found
 
 
-def _outline(
-    units: Sequence[Unit],
-    exposed: Exposed,
-    costs: Costs,
-    cores: Sequence[Segment],
-    ticks: tuple[int, int],
-    manners: Manners,
-) -> Outline:
-    at, end = ticks
+def _outline(wants: Wants, exposed: Exposed, costs: Costs, cores: Sequence[Segment], manners: Manners) -> Outline:
+    at, end = wants.ticks
     left, stretch = 0, 0
     alike = exposed.step is not None and not manners.here
     usual = _Ways.at(at * TICK, exposed, manners) if alike else None
@@ -128,7 +121,7 @@ def _outline(
     parts.append(Part(at, max(end, at), left, 0, ways.shortest, ways.change))
     stretches.append(stretch)
     spoken, middles = [0.0] * (stretch + 1), [exposed.edges[0]] * (stretch + 1)
-    for unit in units:
+    for unit in wants.units:
         if unit.symbol:
             within = bisect_right(rests, unit.start)
             spoken[within] += unit.end - unit.start
@@ -137,7 +130,7 @@ def _outline(
         manners.at(moment).ceiling * seconds + 1 if seconds else float("inf")
         for seconds, moment in zip(spoken, middles, strict=True)
     ]
-    return Outline(exposed, costs, kept, parts, stretches, most)
+    return Outline(exposed, wants, costs, kept, parts, stretches, most)
 
 
 @dataclass(frozen=True, slots=True)

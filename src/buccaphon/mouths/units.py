@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
@@ -9,6 +10,7 @@ from typing import NamedTuple
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.manner import USUAL_LEAD, Manner, Manners
 from buccaphon.mouths.passages import Passage
+from buccaphon.score.records import Word
 from buccaphon.speech.phones import PAUSE, is_vowel, looks_like
 
 OPENING = 0.06  # seconds before the first sound in which the mouth may leave rest
@@ -116,29 +118,60 @@ def _looks_in(chart: Chart, manner: Manner) -> _Looks:
     return _Looks(chart, manner)
 
 
-def units_of(passage: Passage, chart: Chart, manners: Manners) -> list[Unit]:
-    """All that wants to be seen of a passage, in order."""
+class Said(NamedTuple):
+    """What wants to be seen of a word and of the pause before it. at: the second at which the sound before the word ends.
+    quiet: whether nothing is said before it. until: the second at which its last sound ends."""
+
+    word: Word
+    at: float
+    quiet: bool
+    units: list[Unit]
+    until: float
+
+
+def said_in(passage: Passage, chart: Chart, manners: Manners, before: Sequence[Said] = ()) -> list[Said]:
+    """The words of a passage. before: those of an earlier one, in the same chart and manners; as many words or none."""
     looks = {manner: _looks_in(chart, manner) for manner in manners.all}
-    everywhere = looks[manners.everywhere]
-    found: list[Unit] = []
+    found: list[Said] = []
     at, quiet = passage.begin, True  # at its rims a passage comes to rest
-    for word in passage.words:
-        for phone in word.phones:
-            start, end = phone.start, phone.end
-            if start > at + _TOUCH:
-                found.append(_pause(at, start, quiet, manners))
-            quiet = False
-            parts = (looks[manners.at((start + end) / 2)] if manners.here else everywhere)[phone.symbol]
-            begin = start
-            for part in parts:
-                until = min(start + part.until * (end - start), end)
-                strong = part.vowel and phone.stress == 1
-                on = begin - part.lead
-                off = max(until - part.lag - part.burst * (until - begin), on + _LEAST)
-                weight = part.stressed_weight if strong else part.weight
-                found.append(Unit(part.symbol, part.mouth, begin, until, on, off, weight, strong and begin == start))
-                begin = until
-            at = end
+    for number, word in enumerate(passage.words):
+        if before and before[number][:3] == (word, at, quiet):
+            said = before[number]
+        else:
+            said = Said(word, at, quiet, *_units_in(word, at, quiet, looks, manners))
+        found.append(said)
+        at, quiet = said.until, False
+    return found
+
+
+def _units_in(
+    word: Word, at: float, quiet: bool, looks: Mapping[Manner, _Looks], manners: Manners
+) -> tuple[list[Unit], float]:
+    found: list[Unit] = []
+    everywhere = looks[manners.everywhere]
+    for phone in word.phones:
+        start, end = phone.start, phone.end
+        if start > at + _TOUCH:
+            found.append(_pause(at, start, quiet, manners))
+        quiet = False
+        parts = (looks[manners.at((start + end) / 2)] if manners.here else everywhere)[phone.symbol]
+        begin = start
+        for part in parts:
+            until = min(start + part.until * (end - start), end)
+            strong = part.vowel and phone.stress == 1
+            on = begin - part.lead
+            off = max(until - part.lag - part.burst * (until - begin), on + _LEAST)
+            weight = part.stressed_weight if strong else part.weight
+            found.append(Unit(part.symbol, part.mouth, begin, until, on, off, weight, strong and begin == start))
+            begin = until
+        at = end
+    return found, at
+
+
+def units_of(passage: Passage, said: Sequence[Said], manners: Manners) -> list[Unit]:
+    """All that wants to be seen of a passage, in order. said: its words."""
+    found = [unit for each in said for unit in each.units]
+    at = said[-1].until if said else passage.begin
     if passage.until > at + _TOUCH:
         found.append(_pause(at, passage.until, True, manners))
     return found
