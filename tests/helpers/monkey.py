@@ -186,9 +186,7 @@ class Monkey:
     def poke(self) -> None:
         """Some part of the panels."""
         kinds = (QAbstractButton, QComboBox, QAbstractSpinBox, QLineEdit, QSlider)
-        found = [
-            part for kind in kinds for part in self.window.findChildren(kind) if part.isVisible() and part.isEnabled()
-        ]
+        found = [part for part in self.window.findChildren(kinds) if part.isVisible() and part.isEnabled()]
         part = self.random.choice([part for part in found if part is not self.window.rail.menu_button])
         if isinstance(part, QAbstractButton):
             QTest.mouseClick(part, LEFT)

@@ -3,7 +3,7 @@ from pathlib import Path
 
 import pytest
 
-from buccaphon.app.style.theme import style_sheet, theme_named
+from buccaphon.app.style.theme import dress, style_sheet, theme_named
 
 
 @pytest.mark.parametrize("name", ["paper", "night"])
@@ -13,3 +13,13 @@ def test_the_sheet_names_pictures_that_are_there_and_leaves_nothing_unfilled(nam
     assert len(pictures) >= 2
     assert all(Path(picture).is_file() for picture in pictures), pictures
     assert "@" not in sheet
+
+
+def test_another_theme_keeps_the_style(qapp):
+    """Setting it again fits every widget of the window anew, which takes seconds."""
+    dress(qapp, theme_named("paper"))
+    style = qapp.style()
+    dress(qapp, theme_named("night"))
+    assert qapp.style() is style
+    assert qapp.palette().window().color().name() == theme_named("night").panel
+    dress(qapp, theme_named("paper"))

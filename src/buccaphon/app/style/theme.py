@@ -145,7 +145,8 @@ def sans(pixels: float, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
 def dress(app: QApplication, theme: Theme) -> None:
     """Give the application its fonts and palette; the style sheet is the window's, see `style_sheet`."""
     load_fonts()
-    app.setStyle("Fusion")
+    if app.style().name() != "fusion":  # setting it again would fit every widget anew
+        app.setStyle("Fusion")
     app.setFont(sans(13))
     palette = QPalette()
     for role, color in (
