@@ -10,6 +10,7 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+os.environ.setdefault("BUCCAPHON_THREADS", "1")  # the other cores have other tests
 
 import numpy as np
 import pytest
@@ -38,6 +39,11 @@ for _folder in ("XDG_DATA_HOME", "XDG_CONFIG_HOME", "XDG_CACHE_HOME"):
     os.environ[_folder] = str(Path(_HOME) / _folder)
 
 DATA = Path(__file__).with_name("data")
+
+
+def pytest_xdist_auto_num_workers() -> int:
+    """One more than there are cores: some tests wait."""
+    return len(os.sched_getaffinity(0)) + 1
 
 
 @pytest.fixture(scope="session")
