@@ -21,6 +21,7 @@ class Overview(QWidget):
         self._kept: tuple[object, QPixmap] | None = None
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Overview")
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setToolTip("The whole recording; click or drag to go there")
         self._playhead = 0.0  # where it was last painted
         for signal in (galley.scrolled, self._document.changed):

@@ -43,6 +43,7 @@ class GalleyView(QAbstractScrollArea):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Galley")
         self.viewport().setMouseTracking(True)
+        self.viewport().setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # what is behind it need not be painted
         self.look = from_text(LOOK.read())
         session.curve_shown = self.look.curve(Lane.MOTION)
         self.layout_now = nothing_laid_out(1, self.look)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF
+from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QWidget
 
@@ -41,6 +41,7 @@ class Face(QWidget):
         if tallest:
             self.setMaximumHeight(tallest)
         self.setAccessibleName("Mirror")
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # what is behind it need not be painted
         casting.cast.connect(self._recast)
 
     def sizeHint(self) -> QSize:
@@ -88,6 +89,7 @@ class Face(QWidget):
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(self._theme.panel))
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
         box = QRectF(self.rect())
         side = QRectF()

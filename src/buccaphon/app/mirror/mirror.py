@@ -15,6 +15,7 @@ from buccaphon.app.settings import READING, reading_in_use
 from buccaphon.app.sound.player import SPEEDS
 from buccaphon.app.style.icons import icon, two_state_icon
 from buccaphon.app.style.theme import Theme, sans
+from buccaphon.app.widgets.parts import Steady
 from buccaphon.timing import Reading, clock, read_out
 
 
@@ -36,6 +37,8 @@ class Mirror(QWidget):
         self._reading = reading_in_use()
         self.frame_label.setFont(sans(19, QFont.Weight.DemiBold))
         self.place_label.setProperty("role", "hint")
+        self.place_label.setTextFormat(Qt.TextFormat.PlainText)
+        self.place_label.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self.place_label.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # so that a screen reader can follow the playhead
         self.play_button = self._button("play", "Play from the playhead · Space")
         self.play_button.setFixedWidth(48)
@@ -77,7 +80,7 @@ class Mirror(QWidget):
     def _lay_out(self) -> None:
         readout = QHBoxLayout()
         readout.addWidget(self.frame_label)
-        readout.addWidget(self.place_label, 1, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        readout.addWidget(Steady(self.place_label), 1)
         buttons = QHBoxLayout()
         buttons.setSpacing(5)
         for button in (self.back_button, self.play_button, self.forward_button):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QAbstractSpinBox,
     QDoubleSpinBox,
@@ -46,6 +46,26 @@ def label(text: str, role: str) -> QLabel:
     made.setWordWrap(role in ("hint", "value"))
     made.setTextFormat(Qt.TextFormat.PlainText)
     return made
+
+
+class Steady(QWidget):
+    """Holds a line of text in what room there is. A label of its own would have the whole window laid out anew whenever it
+    says something else."""
+
+    def __init__(self, text: QLabel) -> None:
+        super().__init__()
+        self._text = text
+        text.setParent(self)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+
+    def sizeHint(self) -> QSize:
+        return self._text.sizeHint()
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(0, self._text.sizeHint().height())
+
+    def resizeEvent(self, _event: QResizeEvent) -> None:
+        self._text.setFixedSize(self.size())
 
 
 class PlaceLabel(QLabel):
