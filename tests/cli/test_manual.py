@@ -4,9 +4,11 @@ import shutil
 import subprocess
 
 import pytest
+from click import Context
 from click.testing import CliRunner
 
 from buccaphon.cli import main
+from buccaphon.cli.manual import commands_of
 
 
 def run(*args: object, **more: object):
@@ -17,8 +19,9 @@ def test_there_is_a_page_for_every_command_with_its_options_and_examples(tmp_pat
     result = run("manual", tmp_path / "man1")
     assert result.exit_code == 0, result.output
     pages = {path.stem: path.read_text() for path in (tmp_path / "man1").iterdir()}
-    assert set(pages) == {"buccaphon", *(f"buccaphon-{name}" for name in main.commands)}
-    for name, command in main.commands.items():
+    commands = commands_of(main, Context(main))
+    assert set(pages) == {"buccaphon", *(f"buccaphon-{name}" for name in commands)}
+    for name, command in commands.items():
         page = pages[f"buccaphon-{name}"]
         assert ".SH NAME" in page
         for parameter in command.params:

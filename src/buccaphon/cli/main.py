@@ -3,27 +3,34 @@
 from __future__ import annotations
 
 import sys
+from importlib import import_module
 
 import click
 
 from buccaphon import __version__
-from buccaphon.cli.align import align_command
-from buccaphon.cli.bake import bake_command
-from buccaphon.cli.batch import batch_command
-from buccaphon.cli.deliver import deliver_command
-from buccaphon.cli.formats import formats_command
-from buccaphon.cli.listen import listen_command
-from buccaphon.cli.manual import completion_command, manual_command
-from buccaphon.cli.names import names_command
-from buccaphon.cli.window import demo_command, open_command
 from buccaphon.errors import BuccaphonError, Cancelled
+
+_MODULES = {
+    "align": "align", "bake": "bake", "deliver": "deliver", "batch": "batch", "formats": "formats", "listen": "listen",
+    "names": "names", "completion": "manual", "manual": "manual", "demo": "window", "open": "window",
+}  # fmt: skip
 
 
 class _Opening(click.Group):
-    """A group in which a first word that is no command is a project or recording to open."""
+    """A group in which a first word that is no command is a project or recording to open. A command is loaded when it
+    is asked for: together they take as long as aligning a short line."""
+
+    def list_commands(self, _ctx: click.Context) -> list[str]:
+        return sorted(_MODULES)
+
+    def get_command(self, _ctx: click.Context, name: str) -> click.Command | None:
+        if name not in _MODULES:
+            return None
+        command: click.Command = getattr(import_module(f"buccaphon.cli.{_MODULES[name]}"), f"{name}_command")
+        return command
 
     def parse_args(self, ctx: click.Context, args: list[str]) -> list[str]:
-        known = args and (args[0] in self.commands or args[0] in ("--help", "--version", "-h"))
+        known = args and (args[0] in _MODULES or args[0] in ("--help", "--version", "-h"))
         completes = ctx.resilient_parsing  # a shell asks what there is
         return super().parse_args(ctx, args if known or completes else ["open", *args])
 
@@ -59,19 +66,3 @@ def main() -> None:
       buccaphon batch lines.csv -o out/ --workers 4
       buccaphon names shapes.txt --chart Ten
     """
-
-
-for _command in (
-    align_command,
-    bake_command,
-    deliver_command,
-    batch_command,
-    formats_command,
-    listen_command,
-    names_command,
-    completion_command,
-    manual_command,
-    demo_command,
-    open_command,
-):
-    main.add_command(_command)

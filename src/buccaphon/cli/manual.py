@@ -46,11 +46,17 @@ def manual_command(ctx: click.Context, folder: Path) -> None:
     root = ctx.find_root().command
     assert isinstance(root, click.Group)
     pages = {"buccaphon": page(root, "buccaphon", ctx)}
-    for name, command in root.commands.items():
+    for name, command in commands_of(root, ctx).items():
         pages[f"buccaphon-{name}"] = page(command, f"buccaphon {name}", ctx)
     for name, text in pages.items():
         write_whole(folder / f"{name}.1", text.encode())
     click.echo(f"Wrote {len(pages)} pages into {folder}", err=True)
+
+
+def commands_of(group: click.Group, ctx: click.Context) -> dict[str, click.Command]:
+    """All of them by name."""
+    named = ((name, group.get_command(ctx, name)) for name in group.list_commands(ctx))
+    return {name: command for name, command in named if command is not None}
 
 
 def page(command: click.Command, called: str, parent: click.Context) -> str:
@@ -73,7 +79,7 @@ def page(command: click.Command, called: str, parent: click.Context) -> str:
             lines += [".TP", f".B {_told(names)}", _told(says)]
     if isinstance(command, click.Group):
         lines.append(".SH COMMANDS")
-        for name, each in command.commands.items():
+        for name, each in commands_of(command, ctx).items():
             lines += [".TP", f".B {name}", _told(each.get_short_help_str(200))]
     for example in examples:
         lines += [".SH EXAMPLES", ".nf", *map(_told, example.strip().split("\n")[1:]), ".fi"]
