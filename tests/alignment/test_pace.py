@@ -8,7 +8,7 @@ import pytest
 
 from buccaphon.alignment.again import get_to_know, realign
 from buccaphon.alignment.aligner import SLOWLY, align
-from buccaphon.alignment.features import condition, frame_count, mel_power, windows
+from buccaphon.alignment.features import band_power, condition, mel_power
 from buccaphon.alignment.hearing import forget_what_was_heard, listen
 from buccaphon.alignment.loose import compare
 from buccaphon.alignment.pace import SLOW, pace_of
@@ -41,15 +41,19 @@ def test_the_pace_is_that_of_most_sounds():
     assert pace_of(drawn) == 1.0, "some drawn-out vowels are not slow speech"
 
 
-def test_windows_stand_further_apart_and_are_as_wide_as_ever():
-    samples = np.arange(3000, dtype=np.float32)
-    plain = np.concatenate([frames for _, frames in windows(samples, 64, 40)])
-    apart = np.concatenate([frames for _, frames in windows(samples, 64, 20, 2.0)])
-    assert np.array_equal(plain, apart)
-    assert len(plain) == frame_count(samples, 40)
-    between = np.concatenate([frames for _, frames in windows(samples, 64, 40, 1.37)])
-    assert between.shape == (frame_count(samples, 40, 1.37), 64)
-    assert between[20, 32] == round(20 * 40 * 1.37)
+def test_windows_stand_further_apart_and_are_as_wide_as_ever(monkeypatch):
+    samples = np.random.default_rng(1).standard_normal(100_000).astype(np.float32)
+    window, filters = np.hanning(64).astype(np.float32), np.eye(33, dtype=np.float32)
+    plain = band_power(samples, window, 40, filters)
+    assert plain.shape == (2501, 33)
+    assert np.array_equal(plain, band_power(samples, window, 20, filters, 2.0))
+    monkeypatch.setenv("BUCCAPHON_THREADS", "2")
+    assert np.array_equal(plain, band_power(samples, window, 40, filters)), "the same by several threads"
+    click = np.zeros(3000, np.float32)
+    click[round(20 * 40 * 1.37)] = 1.0
+    between = band_power(click, window, 40, filters, 1.37)
+    assert len(between) == int(3000 / (40 * 1.37)) + 1
+    assert between.sum(axis=1).argmax() == 20
 
 
 @cache

@@ -17,7 +17,7 @@ import numpy.typing as npt
 
 from buccaphon.alignment.acoustic_model import STATES, AcousticModel
 from buccaphon.alignment.chain import Chain, Occupancy
-from buccaphon.alignment.features import FRAME_SECONDS, RATE, Mask, frame_count, mel_filters, running_mean, windows
+from buccaphon.alignment.features import FRAME_SECONDS, RATE, Mask, band_power, mel_filters, running_mean
 from buccaphon.audio.recording import Samples
 from buccaphon.speech.phones import PhoneClass, class_of_arpabet
 
@@ -27,7 +27,7 @@ Doubles = npt.NDArray[np.float64]
 STEP = 0.005  # seconds between two frames of the net's own features
 FRAMES_A_FRAME = round(FRAME_SECONDS / STEP)  # how many of them make one of the aligner's
 REACH = 12  # frames of them on either side of the anchor
-_WINDOW, _FFT = 320, 512  # samples; 20 ms
+_WINDOW = 320  # samples; 20 ms
 _NOISE_SMOOTHING, _NOISE_PERCENTILE, _NOISE_FACTOR, _NOISE_LEFT = 15, 10.0, 1.6, 0.1
 _SPEECH_SHARE = 0.6
 _PROFILE = 6  # 10 ms frames on either side of the first path's boundary
@@ -60,15 +60,9 @@ def log_mel(samples: Samples, nobody: Mask | None = None, warp: float = 1.0, pac
     """(frames, 25) noise-subtracted log mel energies every 5 ms, 0 for the mean of the speech.
 
     samples: at 16 kHz in 16-bit scale, dithered, as from `features.conditioned`. nobody: (frames of 10 ms,) where nobody
-    speaks, however loud it is. warp: factor on the bands' frequencies. pace: as of `features.windows`.
+    speaks, however loud it is. warp: factor on the bands' frequencies. pace: as of `features.band_power`.
     """
-    window, filters = np.hanning(_WINDOW).astype(np.float32), mel_filters(warp)
-    hop = round(STEP * RATE)
-    count = frame_count(samples, hop, pace)
-    power = np.empty((count, filters.shape[1]), np.float32)
-    for start, frames in windows(samples, _WINDOW, hop, pace):
-        spectrum = np.fft.rfft(frames * window, _FFT)
-        power[start : start + len(frames)] = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ filters
+    power = band_power(samples, np.hanning(_WINDOW).astype(np.float32), round(STEP * RATE), mel_filters(warp), pace)
     noise = _NOISE_FACTOR * np.percentile(running_mean(power, _NOISE_SMOOTHING), _NOISE_PERCENTILE, axis=0)
     left, levels = _NOISE_LEFT * power, power
     levels -= noise.astype(np.float32)
@@ -76,7 +70,7 @@ def log_mel(samples: Samples, nobody: Mask | None = None, warp: float = 1.0, pac
     np.log(np.maximum(levels, np.float32(1e-3), out=levels), out=levels)
     del left
     loudness = levels.mean(1)
-    said = np.ones(count, np.bool_) if nobody is None else ~np.repeat(nobody, FRAMES_A_FRAME)[:count]
+    said = np.ones(len(power), np.bool_) if nobody is None else ~np.repeat(nobody, FRAMES_A_FRAME)[: len(power)]
     if not said.any():
         said[:] = True
     low, high = np.percentile(loudness[said], (5, 95))

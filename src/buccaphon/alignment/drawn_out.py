@@ -11,6 +11,7 @@ import numpy.typing as npt
 
 from buccaphon.alignment.features import FRAME_SECONDS, HOP, RATE, running_mean
 from buccaphon.audio.recording import Samples
+from buccaphon.threads import share
 
 Array = npt.NDArray[np.float32]
 
@@ -21,11 +22,12 @@ _STANDS, _STANDS_OVER = 15.0, 10.0  # dB over that: from there it stands out, an
 _VOICED, _VOICED_OVER = 0.5, 0.3
 _NEAR, _AROUND, _NEAR_SHARE = 15, 251, 0.6  # frames, and how much the nearer ones count
 _LARGEST = 4.0  # of the net's log odds
+_AT_ONCE = 2048  # frames: a long recording needs no more memory
 
 
 def drawn_out(samples: Samples, power: Array, pause: Array, pace: float = 1.0) -> Array:
     """(frames,) 0..1, how far a frame is a voice's. samples: conditioned. power: (frames, bands) in the mel bands. pause:
-    (frames,) the speech net's log odds that nobody speaks. pace: as of `features.windows`."""
+    (frames,) the speech net's log odds that nobody speaks. pace: as of `features.band_power`."""
     count = min(len(power), len(pause))
     found = np.zeros(len(pause), np.float32)
     if not count:
@@ -64,8 +66,9 @@ def _periodic(samples: Samples, starts: npt.NDArray[np.intp]) -> npt.NDArray[np.
     padded = np.pad(half, (window // 2, window + longest)).astype(np.float32)
     whole = np.lib.stride_tricks.sliding_window_view(padded, window + longest)
     found = np.zeros(len(starts))
-    for begin in range(0, len(starts), 2048):  # bounded memory for long recordings
-        part = whole[np.minimum(starts[begin : begin + 2048], len(whole) - 1)]
+
+    def listen(begin: int) -> None:
+        part = whole[np.minimum(starts[begin : begin + _AT_ONCE], len(whole) - 1)]
         size = 1 << int(window + longest - 1).bit_length()
         first = np.fft.rfft(part[:, :window], size)
         products = np.fft.irfft(np.conj(first) * np.fft.rfft(part, size), size)[:, shortest : longest + 1]
@@ -73,4 +76,6 @@ def _periodic(samples: Samples, starts: npt.NDArray[np.intp]) -> npt.NDArray[np.
         energy = sums[:, window + shortest : window + longest + 1] - sums[:, shortest : longest + 1]
         own = sums[:, window] - sums[:, 0]
         found[begin : begin + len(part)] = (products / np.sqrt(energy * own[:, None] + 1e-3)).max(1)
+
+    share(listen, range(0, len(starts), _AT_ONCE))
     return found

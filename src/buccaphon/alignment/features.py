@@ -6,7 +6,7 @@ minimum-statistics floor per mel band after Martin (2001), simplified to one flo
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -16,6 +16,7 @@ import soxr
 
 from buccaphon.alignment.reverberation import DRY, steepest_fall, without_tail
 from buccaphon.audio.recording import BLOCK, Recording, Samples, mix_down
+from buccaphon.threads import share
 from buccaphon.timing import Span
 
 Array = npt.NDArray[np.float32]
@@ -29,6 +30,7 @@ CEPSTRA = 13
 _WINDOW = 410
 _FFT = 512
 _BANDS = 25
+_AT_ONCE = 2048  # frames: a long recording needs no more memory
 _LOW_HZ, _HIGH_HZ = 130.0, 6800.0
 _TOP_HZ, _KNEE = 7900.0, 0.8  # where warped bands end, and the share of it up to which they are moved in full
 _LIFTER = 22
@@ -82,7 +84,7 @@ def features_of(
 
     nobody: (frames,) where nobody speaks, however loud it is. warp: factor on the frequencies of the bands, for a voice whose
     resonances lie higher or lower than those the model knows. power: as of `mel_power`, where that is known. pace: as of
-    `windows`; where it is not 1, not_speech is in seconds at that pace. fall: as of `steepest_fall`, where that is known.
+    `band_power`; where it is not 1, not_speech is in seconds at that pace. fall: as of `steepest_fall`, where that is known.
     """
     power = mel_power(samples, warp, pace) if power is None else power
     heard = ~frames_within(not_speech, len(power))
@@ -132,35 +134,30 @@ def _resample(recording: Recording) -> Samples:
 
 def mel_power(samples: Samples, warp: float = 1.0, pace: float = 1.0) -> Array:
     """(frames, 25) power in the model's mel bands, from samples in 16-bit scale. warp: factor on the bands' frequencies.
-    pace: as of `windows`."""
+    pace: as of `band_power`."""
     emphasised = samples.copy()
     emphasised[1:] -= np.float32(0.97) * samples[:-1]
-    window, filters = np.hamming(_WINDOW).astype(np.float32), mel_filters(warp)
-    power = np.empty((frame_count(samples, HOP, pace), _BANDS), np.float32)
-    for start, frames in windows(emphasised, _WINDOW, HOP, pace):
-        spectrum = np.fft.rfft(frames * window, _FFT)
-        power[start : start + len(frames)] = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ filters
+    return band_power(emphasised, np.hamming(_WINDOW).astype(np.float32), HOP, mel_filters(warp), pace)
+
+
+def band_power(samples: Samples, window: Array, hop: int, filters: Array, pace: float = 1.0) -> Array:
+    """(frames, bands) power in bands around every hop. window: (width,) by which each frame is weighed. filters: (bins of the
+    transform, bands). pace: how slow the speech is against that which the models know, 1 or more: with frames so much further
+    apart it looks as quick as theirs."""
+    width, size = len(window), 2 * (len(filters) - 1)
+    count = int(len(samples) / (hop * pace)) + 1
+    whole = np.lib.stride_tricks.sliding_window_view(np.pad(samples, (width // 2, width)), width)
+    power = np.empty((count, filters.shape[1]), np.float32)
+
+    def fill(start: int) -> None:
+        end = min(start + _AT_ONCE, count)
+        middles = np.round(np.arange(start, end) * (hop * pace)).astype(np.intp)
+        frames = whole[middles] if pace != 1 else whole[start * hop : (end - 1) * hop + 1 : hop]
+        spectrum = np.fft.rfft(frames * window, size)
+        power[start:end] = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ filters
+
+    share(fill, range(0, count, _AT_ONCE))
     return power
-
-
-def frame_count(samples: Samples, hop: int, pace: float = 1.0) -> int:
-    """How many frames `windows` gives."""
-    return int(len(samples) / (hop * pace)) + 1
-
-
-def windows(samples: Samples, width: int, hop: int, pace: float = 1.0) -> Iterator[tuple[int, Array]]:
-    """The samples around every hop, (frames, width), some thousand frames at a time with the number of the first, so that a
-    long recording needs no more memory. pace: how slow the speech is against that which the models know, 1 or more: with
-    frames so much further apart it looks as quick as theirs."""
-    count = frame_count(samples, hop, pace)
-    padded = np.pad(samples, (width // 2, width))
-    whole = np.lib.stride_tricks.sliding_window_view(padded, width)
-    for start in range(0, count, 2048):
-        middles = np.arange(start, min(start + 2048, count)) * (hop * pace)
-        yield (
-            start,
-            whole[np.round(middles).astype(np.intp)] if pace != 1 else whole[start * hop :: hop][: len(middles)],
-        )
 
 
 def without_noise(power: Array, heard: Mask) -> Array:

@@ -15,8 +15,9 @@ from importlib import resources
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.alignment.features import RATE, frame_count, windows
+from buccaphon.alignment.features import RATE, band_power
 from buccaphon.audio.recording import Samples
+from buccaphon.threads import share, threads
 
 Array = npt.NDArray[np.float32]
 
@@ -63,15 +64,10 @@ def log_mels(samples: Samples, warp: float = 1.0, pace: float = 1.0) -> Array:
     """(frames, 40) log mel energies every 5 ms over a third, 0 for the mean of what is loud.
 
     samples: at 16 kHz in 16-bit scale, dithered, as from `features.conditioned`. warp: factor on the bands' frequencies.
-    pace: as of `features.windows`.
+    pace: as of `features.band_power`.
     """
-    window, filters = np.hanning(_WINDOW).astype(np.float32), _filters(warp)
-    hop = round(STEP * RATE)
-    levels = np.empty((frame_count(samples, hop, pace), BANDS), np.float32)
-    for start, frames in windows(samples, _WINDOW, hop, pace):
-        spectrum = np.fft.rfft(frames * window, _FFT)
-        power = (spectrum.real**2 + spectrum.imag**2).astype(np.float32) @ filters
-        levels[start : start + len(frames)] = np.log(np.maximum(power, np.float32(1)))
+    levels = band_power(samples, np.hanning(_WINDOW).astype(np.float32), round(STEP * RATE), _filters(warp), pace)
+    np.log(np.maximum(levels, np.float32(1), out=levels), out=levels)
     loudness = levels.mean(1)
     low, high = np.percentile(loudness, (5, 95))
     loud = loudness >= high - _SPEECH_SHARE * (high - low)
@@ -151,8 +147,8 @@ def evidence_in(
     mels = log_mels(samples, warp, pace)
     count, margin = (len(mels) + 1) // 2, net.reach
     boundary, pause = np.empty(count, np.float32), np.empty(count, np.float32)
-    for start in range(0, count, _BLOCK):
-        report(start / count)
+
+    def hear(start: int) -> None:
         end, before = min(start + _BLOCK, count), max(start - margin, 0)
         halves = net(mels[2 * before : 2 * (end + margin)])[start - before : end - before].reshape(end - start, 2, -1)
         boundary[start:end] = halves[:, :, -1].max(1)
@@ -160,6 +156,11 @@ def evidence_in(
         likeliest = sounds[:, :, 1:].max(2)
         others = likeliest + np.log(np.exp(sounds[:, :, 1:] - likeliest[:, :, None]).sum(2))
         pause[start:end] = (sounds[:, :, 0] - others).mean(1)
+
+    at_once = _BLOCK * threads()
+    for first in range(0, count, at_once):
+        report(first / count)
+        share(hear, range(first, min(first + at_once, count), _BLOCK))
     return Evidence(np.clip(boundary, -_LARGEST, _LARGEST), np.clip(pause, -_LARGEST, _LARGEST))
 
 
