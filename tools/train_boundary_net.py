@@ -39,6 +39,7 @@ SPOILED = 4  # spoiled copies of each
 JITTER = 0.012  # seconds that anchors are moved at random
 FURTHEST = 0.080  # seconds; onsets further off than this are mistakes of another kind
 HIDDEN = (128, 48)
+SEEDS = (0, 1, 2, 3)  # a net each; their answers are averaged
 EPOCHS, BATCH, PACE, DECAY, DROPOUT = 14, 256, 2e-3, 0.04, 0.3
 
 
@@ -228,8 +229,8 @@ def main() -> None:
         for left in FLITE:
             rest = [voice for voice in VOICES if voice != left]
             x, y = (np.concatenate([data[f"{voice}.{k}"] for voice in rest]) for k in "xy")
-            nets = packed([train(x, y, seed) for seed in (0, 1)])
-            aligner_nets = tuple(boundary_net.unpack(nets, n) for n in (0, 1))
+            nets = packed([train(x, y, seed) for seed in SEEDS])
+            aligner_nets = tuple(boundary_net.unpack(nets, n) for n in range(len(SEEDS)))
             boundary_net.shipped_nets = lambda nets=aligner_nets: nets
             errors = onset_errors(args.leave_out[1], left.removesuffix("16"))
             print(f"{left:6s} {summary(errors)}", flush=True)
@@ -238,7 +239,7 @@ def main() -> None:
     if args.train:
         data = np.load(args.train)
         x, y = (np.concatenate([data[f"{voice}.{k}"] for voice in VOICES]) for k in "xy")
-        nets = packed([train(x, y, seed) for seed in (0, 1)])
+        nets = packed([train(x, y, seed) for seed in SEEDS])
         target = Path(boundary_net.__file__).with_name("boundary_net.npz")
         np.savez_compressed(target, **nets)
         print(target, target.stat().st_size, "bytes")

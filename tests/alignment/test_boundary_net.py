@@ -35,7 +35,7 @@ def test_the_layers_are_a_perceptron():
 
 def test_the_shipped_nets_are_whole():
     nets = shipped_nets()
-    assert len(nets) == 2
+    assert len(nets) == 4
     for net in nets:
         assert [w.shape for w in net.weights] == [(760, 128), (128, 48), (48, 2)]
         assert all(np.isfinite(w).all() for w in (*net.weights, *net.biases, net.mean, net.spread))

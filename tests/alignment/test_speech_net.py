@@ -16,6 +16,7 @@ from buccaphon.alignment.request import AlignmentRequest, spoken_ways
 from buccaphon.alignment.speech_net import (
     BANDS,
     OUTPUTS,
+    SOUNDS,
     evidence_in,
     log_mels,
     nobody_speaks,
@@ -73,6 +74,20 @@ def test_it_hears_who_speaks(slt07, heard):
     assert np.mean(heard.pause[~speaking] > 0) > 0.7
 
 
+def test_sounds_are_told_apart_where_somebody_speaks(slt07, heard):
+    right = []
+    for name, start, end in slt07.phones:
+        if name in SOUNDS and end - start > 0.04:
+            middle = heard.sounding[round(50 * (start + end))].astype(np.float32)
+            right.append(middle.argmax() == SOUNDS.index(name))
+            assert middle[0] == 0, "of silence it says nothing here"
+    assert np.mean(right) > 0.8
+    quiet = np.zeros(slt07.recording.rate, np.float32)
+    later = Recording(np.concatenate([quiet, slt07.recording.mono])[:, None], slt07.recording.rate, "later")
+    silent = evidence_in(condition(later), shipped_net()).sounding[10:90]
+    assert np.abs(silent).max() < 0.1, "nothing where nobody speaks"
+
+
 def test_a_long_recording_is_heard_block_by_block_as_in_one_go(slt07, monkeypatch):
     samples = condition(slt07.recording)
     whole = evidence_in(samples, shipped_net())
@@ -80,6 +95,7 @@ def test_a_long_recording_is_heard_block_by_block_as_in_one_go(slt07, monkeypatc
     parts = evidence_in(samples, shipped_net())
     assert np.allclose(whole.boundary, parts.boundary, atol=1e-3)
     assert np.allclose(whole.pause, parts.pause, atol=1e-3)
+    assert np.allclose(whole.sounding, parts.sounding, atol=1e-2)
 
 
 @pytest.mark.parametrize("frames", [1, 2, 5, 60])

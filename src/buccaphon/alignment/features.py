@@ -47,20 +47,24 @@ class Features:
 
     streams: (frames, 3, 13) float32 of cepstra, their slope and curvature. speech: (frames,) bool, loud enough to be speech.
     entering: (frames,) nats gained by a path that enters a sound there. pausing: (frames,) nats that any sound but a pause
-    costs there.
+    costs there. sounding: (frames, sounds) what the speech net says of which sound it is, as of `Evidence`; None without it.
     """
 
     streams: Array
     speech: npt.NDArray[np.bool_]
     entering: Array
     pausing: Array
+    sounding: npt.NDArray[np.float16] | None = None
 
     def __len__(self) -> int:
         return int(self.streams.shape[0])
 
     def part(self, start: int, end: int) -> Features:
         within = slice(start, end)
-        return Features(self.streams[within], self.speech[within], self.entering[within], self.pausing[within])
+        sounding = self.sounding[within] if self.sounding is not None else None
+        return Features(
+            self.streams[within], self.speech[within], self.entering[within], self.pausing[within], sounding
+        )
 
 
 def features(recording: Recording, not_speech: Sequence[Span] = ()) -> Features:

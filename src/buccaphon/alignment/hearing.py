@@ -136,7 +136,7 @@ def _heard(
         pausing = _PAUSING * pause + np.where(nobody, NOBODY, np.float32(0))
         report(0.6)
         features = features_of(samples, hushes, nobody, warp, power)
-        features = replace(features, entering=_ENTERING * said.boundary, pausing=pausing)
+        features = replace(features, entering=_ENTERING * said.boundary, pausing=pausing, sounding=said.sounding)
     report(0.8)
     pausing = np.where(frames_within(hushes, len(features)), HUSH, features.pausing)
     return Heard(start, replace(features, pausing=pausing), log_mel(samples, nobody, net_warp, pace), nobody, pace=pace)

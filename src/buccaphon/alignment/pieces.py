@@ -17,6 +17,7 @@ from buccaphon.alignment.acoustic_model import SILENCE, AcousticModel
 from buccaphon.alignment.best_path import End, Gate, Path, best_path
 from buccaphon.alignment.features import FRAME_SECONDS, Features
 from buccaphon.alignment.graph import Graph, Looseness, Variants, word_graph
+from buccaphon.alignment.sounding import by_senone
 
 WINDOW = round(20.0 / FRAME_SECONDS)  # frames that are searched at a time
 LAST_WINDOW = round(30.0 / FRAME_SECONDS)  # what is at most this long is searched in one go
@@ -135,6 +136,8 @@ def scores_of(
     column = np.zeros(anything + 1, np.int32)
     column[senones] = np.arange(len(senones))
     scores = model.scores(heard.streams, senones)
+    if heard.sounding is not None and not graph.is_loose:  # beside any speech, of which it says nothing, it would be unfair
+        scores += by_senone(model, heard.sounding, senones)
     silent = model.senone_phone[senones] == model.index[SILENCE]
     if graph.is_loose:
         column[anything] = len(senones)

@@ -17,6 +17,7 @@ from buccaphon.alignment.features import FRAME_SECONDS, Features
 from buccaphon.alignment.hearing import HUSH, NOBODY, Heard
 from buccaphon.alignment.pieces import Edge, Piece, Window, find_pieces
 from buccaphon.alignment.request import AlignmentRequest, costs_of, model_phones
+from buccaphon.alignment.sounding import PLACING, SEARCHING, by_state
 from buccaphon.alignment.vocal_tract import fit_voice
 from buccaphon.score.records import SHORTEST, Phone, Score, Word
 from buccaphon.speech.lexicon import Pronunciation
@@ -73,6 +74,8 @@ def place(
             scores = look_closely(model, chain, bend(part, transforms))
         else:  # too little to learn from, and wanted at once
             scores = in_band(chain, piece.scores, piece.column)
+            if part.sounding is not None:
+                scores += by_state(model, chain, part.sounding, PLACING - SEARCHING)
         entered = occupancy(model, chain, scores, part.entering)
         near = mel[piece.start * FRAMES_A_FRAME : piece.end * FRAMES_A_FRAME + 1]
         times = refine(model, chain, entered, scores, near, MODEL_LAG)
@@ -151,6 +154,8 @@ def look_closely(model: AcousticModel, chain: Chain, heard: Features) -> npt.NDA
     pauses = np.repeat(chain.phone == model.index[SILENCE], STATES)
     states = np.minimum(chain.low[:, None] + np.arange(scores.shape[1]), len(pauses) - 1)
     scores -= np.where(pauses[states], np.float32(0), heard.pausing[:, None])
+    if heard.sounding is not None:
+        scores += by_state(model, chain, heard.sounding, PLACING)
     return scores
 
 

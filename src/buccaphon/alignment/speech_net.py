@@ -57,6 +57,7 @@ _DOUBT = 1.25  # log odds towards nobody speaking: in music the net hears a litt
 _LARGEST_VOTE = 4.0  # log odds of a frame that count
 _TURN = 45.0  # log odds for going from speech to none or back
 _RIM, _LEAST_QUIET = 12, 20  # frames: what is not sure at either end of a quiet stretch, and how long the rest must be
+_BY_CHANCE = np.float32(np.log(len(SOUNDS) - 1))  # nats
 _BLOCK = 4096  # frames of 10 ms at a time: bounded memory for long recordings
 
 
@@ -99,13 +100,15 @@ def _filters(warp: float) -> Array:
 @dataclass(frozen=True, eq=False)
 class Evidence:
     """boundary: (frames,) log odds that a sound begins within the 10 ms from each frame on, -8..8.
-    pause: (frames,) log odds that nobody speaks, -8..8."""
+    pause: (frames,) log odds that nobody speaks, -8..8. sounding: (frames, SOUNDS) by how many nats each sound is likelier
+    than any one of them is by chance, -8..4, less where nobody may be speaking; 0 for silence."""
 
     boundary: Array
     pause: Array
+    sounding: npt.NDArray[np.float16]
 
     def part(self, start: int, end: int) -> Evidence:
-        return Evidence(self.boundary[start:end], self.pause[start:end])
+        return Evidence(self.boundary[start:end], self.pause[start:end], self.sounding[start:end])
 
 
 @dataclass(frozen=True, eq=False)
@@ -147,6 +150,7 @@ def evidence_in(
     mels = log_mels(samples, warp, pace)
     count, margin = (len(mels) + 1) // 2, net.reach
     boundary, pause = np.empty(count, np.float32), np.empty(count, np.float32)
+    sounding = np.zeros((count, len(SOUNDS)), np.float16)
 
     def hear(start: int) -> None:
         end, before = min(start + _BLOCK, count), max(start - margin, 0)
@@ -156,12 +160,14 @@ def evidence_in(
         likeliest = sounds[:, :, 1:].max(2)
         others = likeliest + np.log(np.exp(sounds[:, :, 1:] - likeliest[:, :, None]).sum(2))
         pause[start:end] = (sounds[:, :, 0] - others).mean(1)
+        likelier = np.maximum((sounds[:, :, 1:] - others[:, :, None]).mean(1) + _BY_CHANCE, -_LARGEST)
+        sounding[start:end, 1:] = likelier / (1 + np.exp(pause[start:end, None]))
 
     at_once = _BLOCK * threads()
     for first in range(0, count, at_once):
         report(first / count)
         share(hear, range(first, min(first + at_once, count), _BLOCK))
-    return Evidence(np.clip(boundary, -_LARGEST, _LARGEST), np.clip(pause, -_LARGEST, _LARGEST))
+    return Evidence(np.clip(boundary, -_LARGEST, _LARGEST), np.clip(pause, -_LARGEST, _LARGEST), sounding)
 
 
 def nobody_speaks(pause: Array) -> npt.NDArray[np.bool_]:
