@@ -12,7 +12,7 @@ from buccaphon.speech.phones import PAUSE, PhoneClass, sound_of
 
 Doubles = npt.NDArray[np.float64]
 
-LONGEST = 0.12  # seconds from a closure to its burst
+LONGEST = 0.10  # seconds from a closure to its burst
 _USUAL = 0.065  # seconds; where the burst is found later than that, it was held so long
 _HISSING = 13  # the band of the mel spectrum from which a burst is seen, about 2 kHz
 
