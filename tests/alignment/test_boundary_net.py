@@ -2,7 +2,7 @@ import numpy as np
 import pytest
 
 from buccaphon.alignment import aligner, boundary_net, placing
-from buccaphon.alignment.boundary_net import STEP, Layers, log_mel, shipped_nets
+from buccaphon.alignment.boundary_net import STEP, Layers, answers_of, log_mel, shipped_nets
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.reading import read_recording
 from buccaphon.speech.script import script_words
@@ -27,7 +27,7 @@ def test_the_layers_are_a_perceptron():
     biases = (np.array([0.1, -5, 0.3], np.float32), np.array([1.0, 9.0], np.float32))
     net = Layers(weights, biases, np.full(4, 0.5, np.float32), np.full(4, 2.0, np.float32))
     x = rng.normal(size=(5, 4)).astype(np.float32)
-    shift, scale = net(x)
+    shift, scale = answers_of((net, net), x)
     hidden = np.maximum((x - 0.5) / 2 @ weights[0] + biases[0], 0)
     assert shift == pytest.approx((hidden @ weights[1] + biases[1])[:, 0], rel=1e-5)
     assert scale == pytest.approx(np.full(5, np.exp(3.0)), rel=1e-5), "the scale is clipped"

@@ -47,13 +47,28 @@ class Layers:
     mean: Array
     spread: Array
 
-    def __call__(self, inputs: Array) -> tuple[Array, Array]:
-        """(n, inputs) to offsets and Laplace scales, (n,) each, in 10 ms."""
-        values: Array = ((inputs - self.mean) / self.spread).astype(np.float32)
-        for weight, bias in zip(self.weights[:-1], self.biases[:-1], strict=True):
+
+def answers_of(nets: tuple[Layers, ...], inputs: Array) -> tuple[Array, Array]:
+    """(n, inputs) to the mean offsets and Laplace scales of some nets of one shape, (n,) each, in 10 ms."""
+    weights, biases = _entrance(nets)
+    hidden = np.maximum(inputs @ weights + biases, np.float32(0))  # of all nets in one go
+    width, offsets, scales = hidden.shape[1] // len(nets), [], []
+    for number, net in enumerate(nets):
+        values = hidden[:, number * width : (number + 1) * width]
+        for weight, bias in zip(net.weights[1:-1], net.biases[1:-1], strict=True):
             values = np.maximum(values @ weight + bias, np.float32(0))
-        out = values @ self.weights[-1] + self.biases[-1]
-        return out[:, 0], np.exp(np.clip(out[:, 1], -_WIDEST, _WIDEST)).astype(np.float32)
+        out = values @ net.weights[-1] + net.biases[-1]
+        offsets.append(out[:, 0])
+        scales.append(np.exp(np.clip(out[:, 1], -_WIDEST, _WIDEST)))
+    return np.mean(offsets, axis=0, dtype=np.float32), np.mean(scales, axis=0, dtype=np.float32)
+
+
+@lru_cache(maxsize=2)
+def _entrance(nets: tuple[Layers, ...]) -> tuple[Array, Array]:
+    """(inputs, nets * first layer) and its bias: the first layers of all nets side by side, each with its mean and spread."""
+    weights = [net.weights[0] / net.spread[:, None] for net in nets]
+    biases = [net.biases[0] - net.mean @ weight for net, weight in zip(nets, weights, strict=True)]
+    return np.concatenate(weights, axis=1), np.concatenate(biases)
 
 
 def log_mel(samples: Samples, nobody: Mask | None = None, warp: float = 1.0, pace: float = 1.0) -> Array:
@@ -139,16 +154,12 @@ def refine(
     onsets, scales = times - lag, np.full(len(times), 0.005)
     if len(times) < 2 or not shipped_nets():
         return onsets, scales
-    answers, sizes = [], []
-    for offset in _ANCHORS:
-        anchors = np.round((times[1:] + offset) / STEP) * STEP
-        looked = inputs_at(model, chain, entered, scores, mel, anchors)
-        for net in shipped_nets():
-            shift, scale = net(looked)
-            answers.append(anchors + 0.010 * shift)
-            sizes.append(0.010 * scale)
-    onsets[1:] = _NET_SHARE * np.mean(answers, axis=0) + (1 - _NET_SHARE) * onsets[1:]
-    scales[1:] = np.mean(sizes, axis=0)
+    around = [np.round((times[1:] + offset) / STEP) * STEP for offset in _ANCHORS]
+    looked = np.concatenate([inputs_at(model, chain, entered, scores, mel, anchors) for anchors in around])
+    shift, scale = answers_of(shipped_nets(), looked)
+    answers = np.concatenate(around) + 0.010 * shift
+    onsets[1:] = _NET_SHARE * answers.reshape(-1, len(times) - 1).mean(axis=0) + (1 - _NET_SHARE) * onsets[1:]
+    scales[1:] = 0.010 * scale.reshape(-1, len(times) - 1).mean(axis=0)
     return onsets, scales
 
 

@@ -136,7 +136,9 @@ def scores_of(
     column = np.zeros(anything + 1, np.int32)
     column[senones] = np.arange(len(senones))
     scores = model.scores(heard.streams, senones)
-    if heard.sounding is not None and not graph.is_loose:  # beside any speech, of which it says nothing, it would be unfair
+    if (
+        heard.sounding is not None and not graph.is_loose
+    ):  # beside any speech, of which it says nothing, it would be unfair
         scores += by_senone(model, heard.sounding, senones)
     silent = model.senone_phone[senones] == model.index[SILENCE]
     if graph.is_loose:

@@ -12,6 +12,11 @@ from buccaphon.speech.dictionary import is_listed
 _LOCK = threading.Lock()
 
 
+def get_ready_meanwhile() -> None:
+    """In a thread of its own, while the recording is read."""
+    threading.Thread(target=get_ready, daemon=True).start()
+
+
 def get_ready() -> None:
     """Load what is not loaded yet. Who asks while another thread is about it waits, for loading it twice would take twice
     as long."""
