@@ -8,7 +8,7 @@ import sys
 import threading
 from pathlib import Path
 
-from PyQt6.QtCore import QCoreApplication, QTimer
+from PyQt6.QtCore import QCoreApplication, QEvent, QTimer
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication
 
@@ -62,7 +62,10 @@ def run(what: str, path: Path | None) -> int:
     window.session.safekeeping.offer()
     if shot := os.environ.get("BUCCAPHON_SHOT"):
         _photograph(window, Path(shot))
-    return app.exec()
+    code = app.exec()
+    window.deleteLater()  # before the application is gone: Qt crashes now and then where a widget outlives it
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    return code
 
 
 def load_ahead() -> None:
