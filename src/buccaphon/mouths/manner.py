@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, fields, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any
 
 import numpy as np
@@ -225,7 +225,13 @@ class Manners:
 
     def grid(self, frames: int, rate: FrameRate) -> Grid:
         """On which frames drawings may change."""
-        return Grid.of(frames, self.everywhere.hold, _held_ranges(self.here, frames, rate))
+        return _grid_of(frames, self.everywhere.hold, tuple(_held_ranges(self.here, frames, rate)))
+
+
+@lru_cache(maxsize=8)
+def _grid_of(frames: int, hold: int, ranges: tuple[HeldRange, ...]) -> Grid:
+    """Made once for all edits of a recording."""
+    return Grid.of(frames, hold, ranges)
 
 
 def _risen(away: Doubles) -> Doubles:
