@@ -15,9 +15,9 @@ from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
-import pocketsphinx
 import soundfile
 
+from benchmarks.library import decoder_for, two_passes
 from benchmarks.report import bar
 from buccaphon.alignment.again import realign
 from buccaphon.alignment.aligner import align
@@ -63,23 +63,6 @@ def run() -> None:
     print(f"# from the shell, the start of Python and the written file with it: {processes(recording, text):.3f}")
 
 
-_LIBRARY = """
-import re, sys, numpy, pocketsphinx, soundfile
-samples, rate = soundfile.read(sys.argv[1], dtype="float32")
-pcm = (numpy.clip(samples, -1, 1) * 32767).astype("<i2").tobytes()
-decoder = pocketsphinx.Decoder(lm=None, samprate=rate, loglevel="FATAL")
-words = (word.lower() for word in re.findall("[A-Za-z']+", open(sys.argv[2]).read()))
-decoder.set_align_text(" ".join(word for word in words if decoder.lookup_word(word) is not None))
-for again in (False, True):
-    if again:
-        decoder.set_alignment()
-    decoder.start_utt()
-    decoder.process_raw(pcm, full_utt=True)
-    decoder.end_utt()
-print([(entry.name, entry.start) for entry in decoder.get_alignment().phones()])
-"""
-
-
 def processes(recording: Recording, text: str) -> float:
     """The time that our command takes, from the shell to the written file, by that of a script as short as the library's can
     be: the best of three each, in turn."""
@@ -89,7 +72,7 @@ def processes(recording: Recording, text: str) -> float:
         said.write_text(text, "utf-8")
         out = str(Path(folder) / "minute.json")
         ours = [sys.executable, "-m", "buccaphon", "align", str(sound), "--script", str(said), "-o", out]
-        theirs = [sys.executable, "-c", _LIBRARY, str(sound), str(said)]
+        theirs = [sys.executable, "-m", "benchmarks.library", str(sound), str(said)]
         took: dict[bool, list[float]] = {True: [], False: []}
         for turn in range(6):
             start = time.perf_counter()
@@ -168,10 +151,8 @@ def align_ours(recording: Recording, text: str) -> Onsets:
 
 
 def align_library(recording: Recording, text: str) -> Onsets:
-    """Words first, then phones, as the library's documentation shows. Nothing where it fails."""
-    pcm = (np.clip(recording.mono, -1, 1) * 32767).astype("<i2").tobytes()
-    decoder = pocketsphinx.Decoder(lm=None, samprate=recording.rate, loglevel="FATAL")
-    words = []
+    """Nothing where it fails."""
+    decoder, words = decoder_for(recording.rate), []
     for word in script_words(text):
         name = word.bare.lower()
         words.append(name)
@@ -179,17 +160,10 @@ def align_library(recording: Recording, text: str) -> Onsets:
             sounds = " ".join(arpabet_of(sound) for sound in pronunciations(word.bare)[0].sounds)
             decoder.add_word(name, sounds, True)
     try:
-        decoder.set_align_text(" ".join(words))
-        for again in (False, True):
-            if again:
-                decoder.set_alignment()
-            decoder.start_utt()
-            decoder.process_raw(pcm, full_utt=True)
-            decoder.end_utt()
-        entries = decoder.get_alignment().phones()
-        return [(entry.name, entry.start / 100) for entry in entries if entry.name not in ("SIL", "+NSN+", "+SPN+")]
+        found = two_passes(decoder, recording.mono, words)
     except (RuntimeError, AttributeError, TypeError):
         return []
+    return [(name, start) for name, start in found if name not in ("SIL", "+NSN+", "+SPN+")]
 
 
 def reference(path: Path) -> Onsets:

@@ -96,7 +96,7 @@ def test_a_slow_line_is_timed_like_the_one_it_was_made_of():
     assert heard.pace > SLOW
     assert len(heard) == pytest.approx(slow().duration / heard.frame_seconds, abs=2)
     off = [a.start * SPEED - b.start for a, b in zip(found.words, plain.words, strict=True)]
-    assert np.abs(off).max() < 0.05, "a stop after a pause is the least sure"
+    assert np.abs(off).max() < 0.03
     assert np.median(np.abs(off)) < 0.005
     assert found.words[-1].end <= found.duration == pytest.approx(slow().duration)
 

@@ -7,7 +7,6 @@ senones (tied triphone states) weighs the Gaussians of its base phone's codebook
 
 from __future__ import annotations
 
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from pathlib import Path
@@ -15,7 +14,7 @@ from pathlib import Path
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.threads import threads
+from buccaphon.threads import share
 
 Array = npt.NDArray[np.float32]
 Ints = npt.NDArray[np.int32]
@@ -90,10 +89,7 @@ class AcousticModel:
             for (phone, where), mixture in zip(columns, mixtures, strict=True):
                 output[part, where] = self._mix(block, phone, mixture)
 
-        blocks = _blocks(len(streams))
-        with ThreadPoolExecutor(threads()) as pool:
-            each = pool.map if len(blocks) > 1 else map
-            list(each(fill, blocks))
+        share(fill, _blocks(len(streams)))
         return output
 
     def phone_scores(self, streams: Array, phone: int, senones: Ints) -> Array:

@@ -18,10 +18,8 @@ from buccaphon.alignment.speech_net import SOUNDS
 Array = npt.NDArray[np.float32]
 Halves = npt.NDArray[np.float16]
 
-SEARCHING, PLACING = (
-    np.float32(1.0),
-    np.float32(3.0),
-)  # nats for each of the net's: for the first path, and in the chain
+# nats for each of the net's: for the first path, and in the chain
+SEARCHING, PLACING = np.float32(1.0), np.float32(3.0)
 
 
 def by_senone(model: AcousticModel, sounding: Halves, senones: npt.NDArray[np.int32]) -> Array:
