@@ -5,7 +5,6 @@ rather than the corners of one best path."""
 from __future__ import annotations
 
 from collections.abc import Mapping
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,7 +13,7 @@ import numpy.typing as npt
 from buccaphon.alignment.acoustic_model import STATES, AcousticModel
 from buccaphon.alignment.best_path import Path
 from buccaphon.alignment.graph import Graph
-from buccaphon.threads import threads
+from buccaphon.threads import share
 
 Array = npt.NDArray[np.float32]
 Doubles = npt.NDArray[np.float64]
@@ -131,13 +130,16 @@ def band_scores(model: AcousticModel, chain: Chain, streams: Array) -> Array:
     column[senones] = np.arange(len(senones))
     found = np.full((chain.frames, len(senones)), -np.inf, np.float32)
 
-    def fill(phone: int, near: npt.NDArray[np.bool_]) -> None:
+    def fill(one: tuple[int, npt.NDArray[np.bool_]]) -> None:
+        phone, near = one
         wanted = senones[model.senone_phone[senones] == phone]
         found[np.ix_(near, column[wanted])] = model.phone_scores(streams[near], phone, wanted)
 
-    with ThreadPoolExecutor(threads()) as pool:
-        each = pool.map if chain.frames > _BRIEF else map
-        list(each(fill, *_within_reach(chain)))
+    each = list(zip(*_within_reach(chain), strict=True))
+    if chain.frames > _BRIEF:
+        share(fill, each)
+    else:
+        list(map(fill, each))
     return in_band(chain, found, column)
 
 
