@@ -87,9 +87,13 @@ def opened(app, path: Path):
 
 
 def settle(app, window) -> None:
-    while window.session.jobs.busy() or window.session.jobs.busy():
+    """Until nothing is under way, nor begun by what ended last."""
+    quiet_since = time.perf_counter()
+    while time.perf_counter() - quiet_since < 0.05:
         app.processEvents()
         time.sleep(0.005)
+        if window.session.jobs.busy():
+            quiet_since = time.perf_counter()
 
 
 def undoing(app, window, number: int) -> list[float]:

@@ -11,6 +11,8 @@ import numpy as np
 import numpy.typing as npt
 
 from buccaphon.audio.recording import Recording
+from buccaphon.errors import Cancelled
+from buccaphon.progress import Progress, unheard
 
 _BLOCK, _OVERLAP = 0.400, 0.75  # seconds, share
 _RINGS, _AT_ONCE = 0.4, 4  # seconds after which the weighting has died away; so many of these are weighed together
@@ -18,12 +20,15 @@ _OFFSET = -0.691  # dB, so that a full-scale 997 Hz sine in one channel reads -3
 _ABSOLUTE_GATE, _RELATIVE_GATE = -70.0, -10.0
 
 
-def integrated_loudness(recording: Recording) -> float:
-    """LUFS of a recording, every channel weighing 1; -inf when all of it is under the gate or it is shorter than 400 ms."""
+def integrated_loudness(recording: Recording, progress: Progress = unheard) -> float:
+    """LUFS of a recording, every channel weighing 1; -inf when all of it is under the gate or it is shorter than 400 ms.
+    Raises Cancelled when `progress` returns False."""
     hop = round(_BLOCK * (1 - _OVERLAP) * recording.rate)
     hops: list[float] = []
     rest = np.zeros((0, recording.channels), np.float64)
     for weighted in _weighted(recording):
+        if not progress(hop * len(hops) / len(recording.samples), "Measuring loudness"):
+            raise Cancelled
         rest = np.concatenate([rest, weighted])
         whole = len(rest) // hop
         hops += (rest[: whole * hop].reshape(whole, hop * recording.channels) ** 2).sum(1).tolist()

@@ -66,7 +66,7 @@ class Comparing(QObject):
         def work(progress: Progress) -> Comparison:
             return compare(replace(request, pins=(), guides=()), progress)
 
-        self._jobs.start(Slot.COMPARE, "Comparing", work, done, shown=False)
+        self._jobs.start(Slot.COMPARE, "Comparing", work, done, shown=False, awaited=False)
 
     def listen_ahead(self, request: AlignmentRequest, score: Score) -> None:
         """Listen in the background to what was aligned before: the first word is aligned again as fast as the next then."""
@@ -74,7 +74,7 @@ class Comparing(QObject):
         def work(progress: Progress) -> None:
             get_to_know(request, score, progress)
 
-        self._jobs.start(Slot.COMPARE, "Listening", work, lambda _done: None, shown=False)
+        self._jobs.start(Slot.COMPARE, "Listening", work, lambda _done: None, shown=False, awaited=False)
 
     def forget(self) -> None:
         """Another project, take or script: what was found no longer holds."""

@@ -11,8 +11,12 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, QThread, pyqtSignal
 
+from buccaphon.app.timers import later
 from buccaphon.errors import BuccaphonError, Cancelled
 from buccaphon.progress import Progress
+
+_HANDS_REST = 400  # milliseconds after the last change in which the next one is likely
+_LOOKS_UP = 0.05  # seconds after which work that stands still sees whether it was cancelled
 
 
 class Slot(Enum):
@@ -48,9 +52,10 @@ class _Thread(QThread):
     succeeded = pyqtSignal(object)
     failed = pyqtSignal(object)
 
-    def __init__(self, work: Callable[[Progress], Any], parent: QObject) -> None:
+    def __init__(self, work: Callable[[Progress], Any], go: threading.Event, parent: QObject) -> None:
+        """go: while it is not set the work stands still, wherever it next tells how far it is."""
         super().__init__(parent)
-        self._work = work
+        self._work, self._go = work, go
         self.stop = threading.Event()
 
     def run(self) -> None:
@@ -61,6 +66,8 @@ class _Thread(QThread):
 
     def _report(self, share: float, what: str) -> bool:
         self.progressed.emit(share, what)
+        while not self.stop.is_set() and not self._go.wait(_LOOKS_UP):
+            pass
         return not self.stop.is_set()
 
 
@@ -75,6 +82,16 @@ class Jobs(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._running: dict[Slot, Job] = {}
+        self._always, self._hands_rest = threading.Event(), threading.Event()
+        self._always.set()
+        self._hands_rest.set()
+        self._soon = later(self, _HANDS_REST, self._hands_rest.set)
+
+    def make_way(self) -> None:
+        """Hands are at work: what nobody waits for stands still until they rest. Beside it, even on a processor of its own,
+        an edit takes up to twice as long."""
+        self._hands_rest.clear()
+        self._soon.start()
 
     def busy(self, *slots: Slot) -> bool:
         """Whether work of one of these kinds is under way, or of any."""
@@ -93,12 +110,14 @@ class Jobs(QObject):
         done: Callable[[Any], None],
         *,
         shown: bool = True,
+        awaited: bool = True,
         failed: Callable[[str], None] | None = None,
     ) -> None:
         """Run `work(progress)` in a thread and `done(result)` here when it succeeds and was not cancelled; `failed` with a
-        sentence when it could not be done, for who tells of that in another way."""
+        sentence when it could not be done, for who tells of that in another way. awaited: somebody waits for it; what nobody
+        waits for makes way for hands at work."""
         self.cancel(slot)
-        thread = _Thread(work, self)
+        thread = _Thread(work, self._always if awaited else self._hands_rest, self)
         job = self._running[slot] = Job(slot, name, shown, thread)
         thread.progressed.connect(lambda share, what: self._go_on(job, share, what))
         thread.succeeded.connect(lambda result: self._end(job, lambda: done(result)))

@@ -36,6 +36,7 @@ class Session(QObject):
         self.document = Document(device, self)
         self.curve_shown = "jaw"  # the channel in the first lane of motion
         self.jobs = Jobs(self)
+        self.document.changed.connect(self.jobs.make_way)
         self.lexicon = OwnLexicon(self.document)
         self.takes = Takes(self.document, self.jobs)
         self.listening = Listening(self.document, self.jobs)

@@ -36,9 +36,10 @@ def read_take(state: State, damage: Damage, progress: Progress) -> TakeSound:
     return TakeSound(take, derived)
 
 
-def measure(derived: Derived, path: Path) -> tuple[float, str]:
-    """What is good to know but need not be waited for: loudness, and the file's digest; '' of one that is gone by now."""
-    return integrated_loudness(derived.recording), digest_of_any(path)
+def measure(derived: Derived, path: Path, progress: Progress) -> tuple[float, str]:
+    """What is good to know but need not be waited for: loudness, and the file's digest; '' of one that is gone by now. Raises
+    Cancelled when `progress` returns False."""
+    return integrated_loudness(derived.recording, progress), digest_of_any(path)
 
 
 def find_moved(state: State, folder: Path | None) -> State:

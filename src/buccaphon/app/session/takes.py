@@ -123,7 +123,10 @@ class Takes(QObject):
                 self.digests[take.path] = digest
             self.measured.emit()
 
-        self._jobs.start(Slot.MEASURE, "Measuring", lambda _progress: measure(derived, take.path), done, shown=False)
+        def work(progress: Progress) -> tuple[float, str]:
+            return measure(derived, take.path, progress)
+
+        self._jobs.start(Slot.MEASURE, "Measuring", work, done, shown=False, awaited=False)
 
     def _begin_anew(self) -> None:
         if self._document.state.take is not None or self._loaded is not None:
