@@ -218,7 +218,7 @@ def test_typing_keeps_the_letters_and_undo_is_the_projects(demo):
     assert text.toPlainText() == before
 
 
-def test_rate_hold_chart_and_start_frame_follow_at_once(demo):
+def test_rate_hold_chart_and_start_frame_follow_at_once(demo, qtbot):
     before = [word.start for word in demo.document.score.words]
     demo.take.rate.setEditText("29.97")
     demo.take.rate.lineEdit().editingFinished.emit()
@@ -232,7 +232,7 @@ def test_rate_hold_chart_and_start_frame_follow_at_once(demo):
     assert all(exposure.start % 2 == 0 for exposure in bake.exposures)
     assert [word.start for word in demo.document.score.words] == before
     assert len(demo.grid.tiles) == 2
-    assert demo.mirror.frame_label.text() == "f 1001"
+    qtbot.waitUntil(lambda: demo.mirror.frame_label.text() == "f 1001")
     demo.take.rate.setEditText("often")
     demo.take.rate.lineEdit().editingFinished.emit()
     assert "often" in demo.notice.text.text()

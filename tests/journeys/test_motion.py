@@ -256,6 +256,7 @@ def test_a_piece_of_the_cut_out_follows_the_channel_of_its_name(moving, qtbot):
     with_it = as_array(moving.mirror.face.grab().toImage())
     assert casting.moment().own[part.name][0] != 0
     document.apply(PutFollower(Follower(part.name, "gone"), part.name))
+    qtbot.wait(1)
     assert (as_array(moving.mirror.face.grab().toImage()) != with_it).any()
 
 

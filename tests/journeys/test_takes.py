@@ -241,7 +241,7 @@ def test_an_output_that_went_away_is_taken_again_when_it_is_back(demo, qtbot, cl
 def test_what_cannot_be_measured_is_not_tried_for_ever(window, qtbot, monkeypatch):
     tried = []
 
-    def measure(_derived, path):
+    def measure(_derived, path, _progress):
         tried.append(path)
         raise RecordingError(path.name, "it cannot be measured", "Try another")
 

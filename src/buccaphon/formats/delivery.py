@@ -68,12 +68,13 @@ class Delivery:
                 ident = f"{WEIGHT}{name}" if is_mouth else name
                 both = np.minimum(found[ident][1] + own, channel.high).astype(np.float32) if ident in found else own
                 found[ident] = (replace(channel, id=ident), both)
-        return Channels(tuple(channel for channel, _ in found.values()), tuple(curve for _, curve in found.values()))
+        return Channels.of_arrays((channel for channel, _ in found.values()), (curve for _, curve in found.values()))
 
     def find(self, ident: str) -> tuple[Channel, Floats] | None:
         """A channel by the host's name, or by ours where the host has none of that name."""
         assert self.bake is not None
-        return self.channels().find(ident) or self.bake.channels.find(ident)
+        found = self.channels().find(ident) or self.bake.channels.find(ident)
+        return (found[0], found[1].whole) if found is not None else None
 
     def own_channels(self) -> Channels:
         """Those of one's own alone: mixes and followers."""
@@ -82,4 +83,4 @@ class Delivery:
         mine = [
             n for n, channel in enumerate(of) if not channel.id.startswith(WEIGHT) and channel.id not in POSE_CHANNELS
         ]
-        return Channels(tuple(of[n] for n in mine), tuple(self.bake.channels.curves[n] for n in mine))
+        return Channels(tuple(of[n] for n in mine), tuple(self.bake.channels.kept[n] for n in mine))

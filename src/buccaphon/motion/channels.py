@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from enum import Enum
 from functools import cached_property
@@ -11,6 +11,7 @@ from operator import is_
 import numpy as np
 
 from buccaphon.arrays import Floats
+from buccaphon.motion.curve import Curve
 
 
 class Origin(Enum):
@@ -36,10 +37,20 @@ class Channel:
 
 @dataclass(frozen=True, eq=False)
 class Channels:
-    """curves: (frames,) of each of the channels; one that an edit does not change stays the same array."""
+    """kept: the curve of each of the channels; one that an edit does not change stays the same object."""
 
     of: tuple[Channel, ...]
-    curves: tuple[Floats, ...]
+    kept: tuple[Curve, ...]
+
+    @classmethod
+    def of_arrays(cls, of: Iterable[Channel], curves: Iterable[Floats]) -> Channels:
+        """curves: (frames,) each."""
+        return cls(tuple(of), tuple(map(Curve, curves)))
+
+    @cached_property
+    def curves(self) -> tuple[Floats, ...]:
+        """(frames,) each."""
+        return tuple(curve.whole for curve in self.kept)
 
     @cached_property
     def values(self) -> Floats:
@@ -52,20 +63,20 @@ class Channels:
 
     def are(self, others: Channels) -> bool:
         """Whether others have the same channels and the very same curves."""
-        return self.of == others.of and all(map(is_, self.curves, others.curves))
+        return self.of == others.of and all(map(is_, self.kept, others.kept))
 
     def curve(self, ident: str) -> Floats:
         """(frames,) of one channel; KeyError when there is none of that id."""
         if ident not in self.ids:
             raise KeyError(ident)
-        return self.curves[self.ids.index(ident)]
+        return self.kept[self.ids.index(ident)].whole
 
-    def find(self, ident: str) -> tuple[Channel, Floats] | None:
-        """A channel with its (frames,) values; None when there is none of that id."""
+    def find(self, ident: str) -> tuple[Channel, Curve] | None:
+        """A channel with its curve; None when there is none of that id."""
         if ident not in self.ids:
             return None
         number = self.ids.index(ident)
-        return self.of[number], self.curves[number]
+        return self.of[number], self.kept[number]
 
     def columns(self, idents: Sequence[str]) -> Floats:
         """(frames, n) of several."""
@@ -73,4 +84,4 @@ class Channels:
 
     def part(self, first: int, end: int) -> Channels:
         """Some frames alone."""
-        return Channels(self.of, tuple(curve[first:end] for curve in self.curves))
+        return Channels.of_arrays(self.of, (curve[first:end] for curve in self.kept))

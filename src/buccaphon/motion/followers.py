@@ -13,6 +13,7 @@ import numpy as np
 
 from buccaphon.arrays import Doubles, Floats
 from buccaphon.errors import ChannelError
+from buccaphon.motion.curve import Curve
 from buccaphon.timing import FrameRate
 
 LOUDNESS = "loudness"  # what can be followed besides channels: how loud it is, 0..1
@@ -190,7 +191,7 @@ def in_order(followers: Sequence[Follower]) -> tuple[Follower, ...]:
 # --- what they are ---------------------------------------------------------------------------------------------------------
 
 
-def follow(follower: Follower, driver: Floats, rate: FrameRate, first: int, end: int) -> Floats:
+def follow(follower: Follower, driver: Curve | Floats, rate: FrameRate, first: int, end: int) -> Floats:
     """(end - first,) of a follower. driver: (frames,) of all frames of what it follows; beyond the ends it stays as it is
     there. The same values whatever range they are asked for in."""
     x = _delayed(follower, driver, float(rate.value), first, end)
@@ -205,7 +206,7 @@ def follow(follower: Follower, driver: Floats, rate: FrameRate, first: int, end:
     return _limited(follower, found).astype(np.float32)
 
 
-def _delayed(follower: Follower, driver: Floats, rate: float, first: int, end: int) -> Doubles:
+def _delayed(follower: Follower, driver: Curve | Floats, rate: float, first: int, end: int) -> Doubles:
     """What is followed, later and smoother; between two frames on the line between them."""
     width = follower.smoothing * rate if follower.smoothing > _SHORTEST else 0.0
     many = math.ceil(_REACH * width)
@@ -220,17 +221,22 @@ def _delayed(follower: Follower, driver: Floats, rate: float, first: int, end: i
     return found / total
 
 
-def _on(driver: Floats, places: Doubles) -> Doubles:
+def _on(driver: Curve | Floats, places: Doubles) -> Doubles:
+    """places: frames in order, whole or not; beyond the ends it stays as it is there."""
     last = len(driver) - 1
     held = np.clip(places, 0, last)
     whole = np.floor(held)
     at = whole.astype(np.intp)
-    before, after = driver[at].astype(np.float64), driver[np.minimum(at + 1, last)].astype(np.float64)
+    first = int(at[0]) if len(at) else 0
+    near = driver[first : int(at[-1]) + 2 if len(at) else 0].astype(np.float64)
+    before, after = near[at - first], near[np.minimum(at + 1, last) - first]
     found: Doubles = before + (held - whole) * (after - before)
     return found
 
 
-def _switched(switch: Switch, follower: Follower, driver: Floats, x: Doubles, rate: float, first: int) -> Doubles:
+def _switched(
+    switch: Switch, follower: Follower, driver: Curve | Floats, x: Doubles, rate: float, first: int
+) -> Doubles:
     """(frames,) whether it is on. What was on or off before the first of them is looked for further back."""
     said = np.where(x >= switch.on, 1, np.where(x <= switch.off, 0, -1))
     if len(said) and said[0] < 0:
@@ -249,7 +255,7 @@ def _switched(switch: Switch, follower: Follower, driver: Floats, x: Doubles, ra
     return found
 
 
-def next_decision(follower: Follower, driver: Floats, rate: FrameRate, frame: int) -> int:
+def next_decision(follower: Follower, driver: Curve | Floats, rate: FrameRate, frame: int) -> int:
     """The first frame from one on, or the end, in which what is followed says by itself whether the follower is on."""
     switch, begin = follower.switch, frame
     while switch is not None and begin < len(driver):

@@ -11,6 +11,7 @@ import numpy.typing as npt
 
 from buccaphon.arrays import Floats
 from buccaphon.motion.channels import Channels
+from buccaphon.motion.curve import Curve
 from buccaphon.motion.hand import frames_of_difference
 from buccaphon.motion.plan import Plan
 from buccaphon.motion.stages import Draft, Finish, Level, Source, Stage, Stages, finish_together, stages_of
@@ -25,13 +26,13 @@ NOTHING: Changed = {}
 
 @dataclass(frozen=True, eq=False)
 class Motion:
-    """All channels of a plan. stages: that made them. made: those that were cleaned up or drawn over, (frames,) each, as they
-    were before that."""
+    """All channels of a plan. stages: that made them. made: those that were cleaned up or drawn over, as they were before
+    that."""
 
     plan: Plan
     stages: Stages
     channels: Channels
-    made: Mapping[str, Floats]
+    made: Mapping[str, Curve]
 
 
 def make_channels(
@@ -61,22 +62,19 @@ def _ask_alike(kept: Plan, plan: Plan) -> bool:
     return same and asked and around and (kept.score is None) == (plan.score is None)
 
 
-class _Curves(dict[str, Floats]):
-    """Curves by id, each copied when it is first written to. kept: of before, by id. Those that it has not are 0."""
+class _Curves(dict[str, Curve]):
+    """Curves by id. kept: of before, by id. Those that it has not are 0."""
 
-    def __init__(self, idents: Iterable[str], kept: Mapping[str, Floats], frames: int) -> None:
-        super().__init__((ident, kept[ident]) for ident in idents if ident in kept)
-        self.own = {ident: np.zeros(frames, np.float32) for ident in idents if ident not in kept}
-        self.update(self.own)
+    def __init__(self, idents: Iterable[str], kept: Mapping[str, Curve], frames: int) -> None:
+        still = Curve(np.zeros(frames, np.float32))
+        super().__init__((ident, kept.get(ident, still)) for ident in idents)
 
     def put(self, ident: str, first: int, part: Floats) -> list[Frames]:
         """Put a part into a curve from a frame on, and tell where it is another then."""
-        until = first + len(part)
-        differs = _between((self[ident][first:until] != part).nonzero()[0])
+        before = self[ident]
+        differs = _between((before[first : first + len(part)] != part).nonzero()[0])
         if differs:
-            if ident not in self.own:
-                self.own[ident] = self[ident] = self[ident].copy()
-            self[ident][first:until] = part
+            self[ident] = before.with_part(first, part)
         return [(first + a, first + b) for a, b in differs]
 
 
@@ -96,7 +94,7 @@ class _Work:
         self._everywhere = [(0, plan.frames)]
         self._felt: dict[str, list[Frames]] = {}
         idents = [channel.id for channel in stages.channels]
-        before = dict(zip(kept.channels.ids, kept.channels.curves, strict=True)) if kept is not None else {}
+        before = dict(zip(kept.channels.ids, kept.channels.kept, strict=True)) if kept is not None else {}
         made = kept.made if kept is not None else {}
         no_longer_finished = made.keys() - stages.finished.keys()
         self._curves = _Curves(idents, {**before, **{ident: made[ident] for ident in no_longer_finished}}, plan.frames)

@@ -40,7 +40,7 @@ class Bake:
 
     @property
     def frames(self) -> int:
-        return len(self.channels.curves[0])
+        return len(self.channels.kept[0])
 
     @property
     def jaw(self) -> Floats:

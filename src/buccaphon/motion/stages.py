@@ -16,6 +16,7 @@ import numpy as np
 
 from buccaphon.arrays import Floats
 from buccaphon.motion.channels import Channel, Origin
+from buccaphon.motion.curve import Curve
 from buccaphon.motion.followers import LOUDNESS, Follower, follow, in_order, next_decision
 from buccaphon.motion.hand import HandCurve, lay_over
 from buccaphon.motion.jaw import jaw_alone
@@ -47,13 +48,13 @@ class Source(Enum):
 
 @dataclass(frozen=True, eq=False)
 class Draft:
-    """What has been made so far. passages, exposures: of the whole recording. curves: (frames,) each, of the stages that have
-    run, as they are delivered. made: those that the clean-up or a hand changes, as they are before that."""
+    """What has been made so far. passages, exposures: of the whole recording. curves: of the stages that have run, as they
+    are delivered. made: those that the clean-up or a hand changes, as they are before that."""
 
     passages: Sequence[Passage]
     exposures: Sequence[Exposure]
-    curves: Mapping[str, Floats]
-    made: Mapping[str, Floats]
+    curves: Mapping[str, Curve]
+    made: Mapping[str, Curve]
 
 
 Parts = tuple[Floats, ...]
@@ -308,10 +309,12 @@ def _channel_of(follower: Follower, driver: Channel | None, origin: Origin) -> C
     return Channel(follower.name, follower.name, came, least, most, follower.at(rest), follower.unit.written)
 
 
-def _driver(follower: Follower, plan: Plan, draft: Draft) -> Floats:
+def _driver(follower: Follower, plan: Plan, draft: Draft) -> Curve | Floats:
     if follower.follows == LOUDNESS:
         return plan.driving[: plan.frames]
-    return draft.curves.get(follower.follows, np.zeros(plan.frames, np.float32))  # whom it follows may be gone
+    if follower.follows not in draft.curves:  # whom it follows may be gone
+        return np.zeros(plan.frames, np.float32)
+    return draft.curves[follower.follows]
 
 
 def _following(follower: Follower, plan: Plan, draft: Draft, first: int, end: int) -> Parts:

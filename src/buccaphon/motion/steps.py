@@ -14,6 +14,7 @@ import numpy as np
 from buccaphon.arrays import Bools, Doubles, Floats, held
 from buccaphon.errors import ChannelError
 from buccaphon.motion.channels import Channel
+from buccaphon.motion.curve import Curve
 from buccaphon.motion.keys import BLOCK, Frames, keys_in_blocks
 from buccaphon.timing import FrameRate
 
@@ -300,7 +301,7 @@ def touched_by(steps: Sequence[Step], first: int, end: int, rate: FrameRate, fra
     return max(first, 0), min(end, frames)
 
 
-def clean(steps: Sequence[Step], curves: Sequence[Floats], first: int, end: int, around: Around) -> Floats:
+def clean(steps: Sequence[Step], curves: Sequence[Curve | Floats], first: int, end: int, around: Around) -> Floats:
     """(curves, end - first) of curves (frames,) after the steps, one after another. The same values whatever range they are
     asked for in, and with whatever others."""
     needed = [(first, end)]

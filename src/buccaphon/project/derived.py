@@ -22,6 +22,7 @@ from buccaphon.audio.loudness import (
 from buccaphon.audio.pauses import find_pauses
 from buccaphon.audio.peaks import Peaks
 from buccaphon.audio.recording import Channel, Recording
+from buccaphon.motion.curve import Curve
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness, hush, where_spoken
 from buccaphon.motion.record import Bake, frame_middles, trim
 from buccaphon.motion.remaking import Made, remake, why_shown
@@ -58,9 +59,8 @@ class Derived:
         """The bake of a state that is only looked at, and not gone over to."""
         return remake(self._made, self._plan(state)).bake
 
-    def before_clean_up(self, channel: str) -> Floats | None:
-        """(frames,) of a channel of the last bake, as it was before the clean-up and what was drawn over it; None where it
-        has neither."""
+    def before_clean_up(self, channel: str) -> Curve | None:
+        """A channel of the last bake, as it was before the clean-up and what was drawn over it; None where it has neither."""
         return self._made.motion.made.get(channel) if self._made is not None else None
 
     def why(self, state: State, exposure: Exposure) -> str:

@@ -24,8 +24,9 @@ class Overview(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setToolTip("The whole recording; click or drag to go there")
         self._playhead = 0.0  # where it was last painted
-        for signal in (galley.scrolled, self._document.changed):
-            signal.connect(self.update)
+        self._shown: tuple[object, ...] = ()  # of the project
+        galley.scrolled.connect(self.update)
+        self._document.changed.connect(self._take_up)
         self._document.player.moved.connect(self._follow)
         for signal in (self._document.opened, self._document.sound_ready):
             signal.connect(self._show_if_needed)
@@ -37,6 +38,14 @@ class Overview(QWidget):
     def _show_if_needed(self) -> None:
         self.setVisible(self._document.recording is not None)
         self.update()
+
+    def _take_up(self) -> None:
+        """Most edits change nothing that is seen from so far."""
+        take = self._document.state.take
+        shown = (self._document.used, take and take.not_speech, id(self._document.derived), self._galley.visible_span())
+        if shown != self._shown:
+            self._shown = shown
+            self.update()
 
     def _follow(self, seconds: float) -> None:
         """Only where the playhead was and is, sixty times a second."""

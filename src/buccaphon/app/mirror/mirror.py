@@ -15,6 +15,7 @@ from buccaphon.app.settings import READING, reading_in_use
 from buccaphon.app.sound.player import SPEEDS
 from buccaphon.app.style.icons import icon, two_state_icon
 from buccaphon.app.style.theme import Theme, sans
+from buccaphon.app.timers import later
 from buccaphon.app.widgets.parts import Steady
 from buccaphon.timing import Reading, clock, read_out
 
@@ -55,9 +56,10 @@ class Mirror(QWidget):
         self._lay_out()
         self.speed_box.activated.connect(lambda _: document.player.set_speed(self.speed_box.currentData()))
         self.film.arranged.connect(self._arrange)
-        document.player.moved.connect(self.refresh)
+        self._soon = later(self, 0, self.refresh)  # under a hand that drags the playhead moves right after the change
+        document.changed.connect(lambda _changes: self._soon.start())
         document.player.playing_changed.connect(self._show_playing)
-        for signal in (document.changed, document.opened, document.sound_ready, document.selected):
+        for signal in (document.player.moved, document.opened, document.sound_ready, document.selected):
             signal.connect(self.refresh)
         self.refresh()
 
@@ -98,6 +100,7 @@ class Mirror(QWidget):
 
     def refresh(self, _what: object = None) -> None:
         document = self._document
+        self._soon.stop()
         self.face.look()
         ready = document.recording is not None
         for button in (self.play_button, self.back_button, self.forward_button, self.loop_button):

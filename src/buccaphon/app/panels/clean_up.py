@@ -218,12 +218,12 @@ class CleanUpSection(Section):
         if found is None or before is None:
             self.result.setText("")
             return
-        channel, after = found
+        channel, was, now = found[0], before.whole, found[1].whole
         width = max(channel.high - channel.low, 1e-9)
-        keys = [len(kept_frames(curve, _COUNTED_WITHIN * width)) for curve in (before, after)]
+        keys = [len(kept_frames(curve, _COUNTED_WITHIN * width)) for curve in (was, now)]
         drawn = document.state.curve_over(ident)
         beside = ~where_drawn(drawn, bake.frames, bake.rate) if drawn is not None else np.ones(bake.frames, np.bool_)
-        share = 100 * kept_error(before[beside], after[beside]) / width
+        share = 100 * kept_error(was[beside], now[beside]) / width
         self.result.setText(
             f"{channel.name}: {keys[0]} keys before, {keys[1]} after. Furthest apart {share:.1f} % of the range."
         )

@@ -13,7 +13,7 @@ def moment_of(bake: Bake, chart: Chart, kit: Kit | None, frame: int, mouth: str,
     """frame: counted from 0 in the bake. mouth: the one on show there. still: nothing moves, so that there is time to draw it
     finer."""
     shown = mouth if mouth in chart.names else chart.rest.name
-    values = [float(curve[frame]) for curve in bake.channels.curves]
+    values = [curve[frame] for curve in bake.channels.kept]
     found = dict(zip(bake.channels.ids, values, strict=True))
     shares = tuple((name, found[f"{WEIGHT}{name}"]) for name in chart.names if found.get(f"{WEIGHT}{name}"))
     is_model = kit is not None and kit.kind is Kind.MODEL

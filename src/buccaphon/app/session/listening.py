@@ -46,4 +46,11 @@ class Listening(QObject):
             derived.take_spoken(spoken)
             document.tell_of(Touched.MOUTHS, "Listen for who speaks")
 
-        jobs.start(Slot.LISTEN, "Listening", lambda progress: spoken_in(derived.recording, progress), done, shown=False, awaited=False)
+        jobs.start(
+            Slot.LISTEN,
+            "Listening",
+            lambda progress: spoken_in(derived.recording, progress),
+            done,
+            shown=False,
+            awaited=False,
+        )

@@ -158,7 +158,7 @@ def handles_of(curve: HandCurve, point: CurvePoint, scale_x: float, scale: Chann
 def press_curve(press: Press) -> Gesture:
     bake = press.document.bake()
     found = bake.channels.find(press.layout.look.curve(press.place.lane)) if bake is not None else None
-    return _begin(press, *found) if found is not None else PlacePlayhead(press)
+    return _begin(press, found[0], found[1].whole) if found is not None else PlacePlayhead(press)
 
 
 def _begin(press: Press, channel: Channel, values: Floats) -> Gesture:

@@ -13,10 +13,11 @@ from buccaphon.app.galley.gestures.curve import handles_of, press_curve
 from buccaphon.app.galley.lane import LaneSpec
 from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.look import MOTION_LANES, Lane
-from buccaphon.app.galley.pixels import Values, curve_pixels, draw_pixels
+from buccaphon.app.galley.pixels import curve_pixels, draw_pixels
 from buccaphon.app.galley.shown import Shown
 from buccaphon.app.style.theme import sans
 from buccaphon.motion.channels import Channel
+from buccaphon.motion.curve import Curve
 from buccaphon.motion.hand import CurvePoint, Leads
 
 _PIECE = 8  # frames that are painted again together
@@ -94,7 +95,7 @@ def _paint_handles(
     painter.setPen(QPen(content.theme.color("ink"), 1.2))
 
 
-def _channel(content: StripContent, lane: Lane) -> tuple[Channel, Values] | None:
+def _channel(content: StripContent, lane: Lane) -> tuple[Channel, Curve] | None:
     channels = content.bake.channels
     return channels.find(content.layout.look.curve(lane))
 
