@@ -27,12 +27,13 @@ NOTHING: Changed = {}
 @dataclass(frozen=True, eq=False)
 class Motion:
     """All channels of a plan. stages: that made them. made: those that were cleaned up or drawn over, as they were before
-    that."""
+    that. felt: where any of it is another than in what it was made over."""
 
     plan: Plan
     stages: Stages
     channels: Channels
     made: Mapping[str, Curve]
+    felt: Sequence[Frames]
 
 
 def make_channels(
@@ -182,7 +183,10 @@ class _Work:
         channels = Channels(self._stages.channels, curves)
         if self._kept is not None and self._kept.channels.are(channels):
             channels = self._kept.channels
-        return Motion(self._plan, self._stages, channels, dict(self._made))
+        felt = joined([part for parts in self._felt.values() for part in parts])
+        if self._kept is None or not self._stages.gives_what(self._kept.stages):
+            felt = self._everywhere
+        return Motion(self._plan, self._stages, channels, dict(self._made), felt)
 
 
 def _between(frames: npt.NDArray[np.intp]) -> list[Frames]:

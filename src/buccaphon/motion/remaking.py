@@ -30,13 +30,15 @@ from buccaphon.mouths.segments import Kind
 
 @dataclass(frozen=True, eq=False)
 class Made:
-    """A plan and what it gave. passages, choices: of a recording with words, as many of the one as of the other."""
+    """A plan and what it gave. passages, choices: of a recording with words, as many of the one as of the other. anew: from
+    the first to the last frame that differs from the bake that it was made over."""
 
     plan: Plan
     passages: list[Passage]
     choices: list[Choice]
     bake: Bake
     motion: Motion
+    anew: Frames
 
 
 def bake(plan: Plan) -> Bake:
@@ -49,7 +51,7 @@ def remake(kept: Made | None, plan: Plan) -> Made:
     if kept is None or not _chooses_alike(kept.plan, plan):
         return _made_at_once(plan)
     if plan.score is None:
-        return _moved(plan, [], [], kept.bake.exposures, {}, kept)
+        return _moved(plan, [], [], kept.bake.exposures, {}, [], kept)
     passages, choices = list(kept.passages), list(kept.choices)
     exposures: tuple[Exposure, ...] = kept.bake.exposures
     heard, seen = list[Frames](), list[Frames]()
@@ -65,7 +67,8 @@ def remake(kept: Made | None, plan: Plan) -> Made:
             heard.append(_frames_of(plan, anew[0].first, anew[-1].end))
     heard += [_heard_near(kept, plan, number) for number in changed]
     heard += _painted_anew(kept, plan)
-    return _moved(plan, passages, choices, exposures, {Source.SOUNDS: heard, Source.MOUTHS: seen}, kept)
+    said = [_frames_of_word(each, number) for each in (kept.plan, plan) for number in changed]
+    return _moved(plan, passages, choices, exposures, {Source.SOUNDS: heard, Source.MOUTHS: seen}, said, kept)
 
 
 def why_shown(made: Made, exposure: Exposure) -> Reason | None:
@@ -92,7 +95,7 @@ def _made_at_once(plan: Plan) -> Made:
         passages = part_into_passages(plan.score, settings.rate, plan.grid, settings.manners.of_choosing)
         choices = _choose(plan, passages)
         exposures = _exposures(plan, passages, choices)
-    return _moved(plan, passages, choices, exposures, {}, None)
+    return _moved(plan, passages, choices, exposures, {}, [], None)
 
 
 def _moved(
@@ -101,11 +104,14 @@ def _moved(
     choices: list[Choice],
     exposures: tuple[Exposure, ...],
     changed: Changed,
+    said: Sequence[Frames],
     kept: Made | None,
 ) -> Made:
-    """Mouths with all channels."""
+    """Mouths with all channels. said: where words are others."""
     motion = make_channels(plan, passages, exposures, changed, kept.motion if kept is not None else None)
-    return Made(plan, passages, choices, _bake(plan, exposures, motion.channels), motion)
+    anew = [*said, *changed.get(Source.MOUTHS, ()), *motion.felt]
+    rims = (min(first for first, _ in anew), max(end for _, end in anew)) if anew else (0, 0)
+    return Made(plan, passages, choices, _bake(plan, exposures, motion.channels), motion, rims)
 
 
 def _choose(plan: Plan, passages: Sequence[Passage], before: Sequence[Choice] = ()) -> list[Choice]:
@@ -143,6 +149,15 @@ def _heard_near(kept: Made, plan: Plan, number: int) -> Frames:
     start, end = min(now.start, before.start), max(now.end, before.end)
     begin = max(rate.containing(max(start - REACH - lead, 0.0)) - 1, 0)
     return begin, min(rate.covering(max(end + REACH - lead, 0.0)) + 1, plan.frames)
+
+
+def _frames_of_word(plan: Plan, number: int) -> Frames:
+    """With the pauses beside it, which last otherwise when it moves."""
+    assert plan.score is not None
+    words, rate = plan.score.words, plan.settings.rate
+    start = words[number - 1].end if number else 0.0
+    end = words[number + 1].start if number + 1 < len(words) else plan.score.duration
+    return rate.containing(start), rate.covering(end)
 
 
 def _painted_anew(kept: Made, plan: Plan) -> list[Frames]:

@@ -110,12 +110,14 @@ def _fill_in(outlines: Sequence[Outline], known: Memory) -> None:
     wanting = [(outline, list(range(len(outline.parts)))) for outline in outlines]
     for _ in range(_ROUNDS + 1):
         asked = [(outline.parts[number], outline.costs) for outline, numbers in wanting for number in numbers]
-        rows = iter(known_or_cheapest(asked, known))
+        answers = iter(known_or_cheapest(asked, known))
         for outline, numbers in wanting:
             for number in numbers:
-                key, outline.rows[number] = next(rows)
-                outline.known[key] = outline.rows[number]
+                outline.known[outline.parts[number]] = answer = next(answers)
+                outline.rows[number] = answer[1]
         wanting = [(outline, dearer) for outline, _ in wanting if (dearer := outline.make_busy_dearer())]
+        if not wanting:
+            return
 
 
 def _put_on_exposures(outline: Outline, chart: Chart, manners: Manners) -> Choice:

@@ -60,19 +60,21 @@ def touches(units: Sequence[Unit], chart: Chart) -> list[Touch]:
 
 def cores_of(
     units: Sequence[Unit],
+    stressed: Sequence[Unit],
     contacts: Sequence[Touch],
     painted: Sequence[Segment],
     chart: Chart,
     exposed: Exposed,
     manners: Manners,
 ) -> list[Segment]:
-    """What is fixed in a passage, in order of time, not overlapping. painted: what is put there by hand, on edges."""
+    """What is fixed in a passage, in order of time, not overlapping. stressed: those of its units. painted: what is put there
+    by hand, on edges."""
     least = min(ONE, exposed.edges[1] - exposed.edges[0]) / 2
     shut = [core for core in without(_contacts(contacts, chart, exposed, manners), painted) if core.length > least]
     fixed = sorted((*painted, *shut), key=_start)
     rests = [exposed.snapped(core) for core in without(_rests(units, exposed), fixed)]
     fixed = sorted((*fixed, *without([core for core in rests if core.length > 0], fixed)), key=_start)
-    vowels = [exposed.snapped(core) for core in _vowels(units, fixed, chart, exposed, manners)]
+    vowels = [exposed.snapped(core) for core in _vowels(stressed, fixed, chart, exposed, manners)]
     return sorted((*fixed, *without([core for core in vowels if core.length > 0], fixed)), key=_start)
 
 
@@ -190,13 +192,13 @@ class _Wanted(NamedTuple):
 
 
 def _vowels(
-    units: Sequence[Unit], busy: Sequence[Segment], chart: Chart, exposed: Exposed, manners: Manners
+    stressed: Sequence[Unit], busy: Sequence[Segment], chart: Chart, exposed: Exposed, manners: Manners
 ) -> list[Segment]:
     """The best stretch of each stressed vowel's time that nothing else has taken."""
     starts, ends = [core.start for core in busy], [core.end for core in busy]
     gaps: dict[int, list[_Wanted]] = {}  # by the number of the core after it
-    for unit in units:
-        if not unit.stressed or chart.touching[unit.mouth]:
+    for unit in stressed:
+        if chart.touching[unit.mouth]:
             continue
         middle = (unit.on + unit.off) / 2
         cell = exposed.size(middle)

@@ -18,11 +18,10 @@ _MORE_IN_A_SECOND = 2.0  # changes that a single second may have beyond what a p
 _HAIR = 1e-6
 
 
-def mended(segments: Sequence[Segment], chart: Chart, exposed: Exposed, manners: Manners) -> list[Segment]:
-    """All of it, in order."""
-    segments = without_blinks(tidied(segments), exposed, manners)
-    segments = settled(segments, chart, exposed, manners)
-    return calmed(tidied(segments), exposed, manners)
+def mended(segments: list[Segment], chart: Chart, exposed: Exposed, manners: Manners) -> list[Segment]:
+    """All of it, in order. segments: tidied."""
+    segments = without_blinks(segments, exposed, manners)
+    return calmed(tidied(settled(segments, chart, exposed, manners)), exposed, manners)
 
 
 def without_blinks(segments: list[Segment], exposed: Exposed, manners: Manners) -> list[Segment]:

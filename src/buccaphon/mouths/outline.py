@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import zip_longest
@@ -15,7 +15,7 @@ from buccaphon.mouths.manner import Manners
 from buccaphon.mouths.passages import Passage
 from buccaphon.mouths.placing import shortest_length
 from buccaphon.mouths.programme import TICK, Costs, Known, Part, Row, tick_of
-from buccaphon.mouths.segments import COARSE, Exposed, Kind, Segment
+from buccaphon.mouths.segments import COARSE, Exposed, Kind, Segment, tidied
 from buccaphon.mouths.wants import Wants, wants_of
 from buccaphon.timing import FrameRate
 
@@ -37,7 +37,7 @@ class Outline:
     stretches: list[int]
     most: list[float]
     rows: list[Row] = field(default_factory=list)
-    known: dict[Known, Row] = field(default_factory=dict)
+    known: dict[Part, Known] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         self.rows = [()] * len(self.parts)
@@ -55,22 +55,25 @@ class Outline:
         return found
 
     def segments(self) -> list[Segment]:
-        """The plan so far, in seconds."""
-        begin = self.exposed.edges[0]
-        cuts: list[tuple[int, float, Kind, float]] = []
+        """The plan so far, in seconds, tidied."""
+        found: list[Segment] = []
+        mouth, at, kind, reads = 0, self.exposed.edges[0], Kind.REST, 0.0
         for row, fixed in zip_longest(self.rows, self.cores):
-            for mouth, tick in row:
-                cuts.append((mouth, tick * TICK, Kind.CHOSEN, 0.0))
+            for chosen, tick in row:
+                begin = tick * TICK
+                found.append(Segment(mouth, at, begin, kind, reads))
+                mouth, at, kind, reads = chosen, begin, Kind.CHOSEN, 0.0
             if fixed is not None:
-                (mouth, start, end, kind, reads), tick, _ = fixed
-                exact = (kind is Kind.CONTACT or kind is Kind.PAINTED) and abs(start - tick * TICK) < TICK
-                cuts.append((mouth, start if exact else tick * TICK, kind, reads))
+                core, tick, _ = fixed
+                exact = core.kind >= Kind.CONTACT and abs(core.start - tick * TICK) < TICK
+                begin = core.start if exact else tick * TICK
+                found.append(Segment(mouth, at, begin, kind, reads))
+                mouth, at, kind, reads = core.mouth, begin, core.kind, core.reads
                 if kind is Kind.PAINTED:  # what follows is chosen anew
-                    cuts.append((mouth, end, Kind.CHOSEN, 0.0))
-        if not cuts or cuts[0][1] > begin:
-            cuts.insert(0, (0, begin, Kind.REST, 0.0))
-        ends = [*(start for _, start, _, _ in cuts[1:]), self.exposed.edges[-1]]
-        return [Segment(m, start, end, kind, reads) for (m, start, kind, reads), end in zip(cuts, ends, strict=True)]
+                    found.append(Segment(mouth, at, core.end, kind, reads))
+                    at, kind, reads = core.end, Kind.CHOSEN, 0.0
+        found.append(Segment(mouth, at, self.exposed.edges[-1], kind, reads))
+        return tidied(found)
 
 
 def outlines_of(
@@ -90,7 +93,7 @@ def outlines_of(
     found = []
     for passage, wants, each in zip(passages, wants_of(passages, ticks, chart, manners, before), exposed, strict=True):
         painted_here = _painted_in(passage, painted, each)
-        cores = cores_of(wants.units, wants.contacts, painted_here, chart, each, manners)
+        cores = cores_of(wants.units, wants.stressed, wants.contacts, painted_here, chart, each, manners)
         costs = Costs(wants.per_tick, where_may_cut(each, wants.ticks), wants.ticks[0], chart.shut)
         found.append(_outline(wants, each, costs, cores, manners))
     return found
@@ -121,9 +124,11 @@ def _outline(wants: Wants, exposed: Exposed, costs: Costs, cores: Sequence[Segme
     parts.append(Part(at, max(end, at), left, 0, ways.shortest, ways.change))
     stretches.append(stretch)
     spoken, middles = [0.0] * (stretch + 1), [exposed.edges[0]] * (stretch + 1)
+    within, rests = 0, [*rests, math.inf]
     for unit in wants.units:
         if unit.symbol:
-            within = bisect_right(rests, unit.start)
+            while rests[within] <= unit.start:
+                within += 1
             spoken[within] += unit.end - unit.start
             middles[within] = unit.start
     most = [

@@ -82,12 +82,14 @@ def _in_room(
 def _least(segments: Sequence[Segment], places: Sequence[float], exposed: Exposed, manners: Manners) -> list[int]:
     """How many exposures each segment takes at least."""
     least = []
+    alike = exposed.step is not None and not manners.here
+    usual = shortest_length(0.0, exposed, manners) if alike else None
     for number, segment in enumerate(segments):
         if segment.kind is Kind.CONTACT:
             fine = exposed.size(segment.start) < _FINE
             least.append(2 if fine and places[number + 1] - places[number] >= _LONG_ENOUGH else 1)
         else:
-            least.append(shortest_length(segment.start, exposed, manners))
+            least.append(usual or shortest_length(segment.start, exposed, manners))
     alone = len(segments) == 1
     if alone or segments[0].kind is Kind.REST:
         least[0] = 1

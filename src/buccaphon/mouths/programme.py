@@ -53,18 +53,20 @@ class Costs:
     shut: Bools
 
 
-Known = tuple[Part, bytes]
-"""A part, and what each mouth cost at its ticks."""
+Known = tuple[bytes, Row]
+"""What each mouth cost at the ticks of a part, and the row chosen by that."""
 
-Memory = Mapping[Known, Row]
+Memory = Mapping[Part, Known]
 
 
-def known_or_cheapest(asked: Sequence[tuple[Part, Costs]], before: Memory) -> list[tuple[Known, Row]]:
-    """The cheapest row of each part, by what it is known. before: of parts asked for earlier, on the same exposures."""
-    keys = [(part, of.per_tick[part.first - of.first : part.end - of.first].tobytes()) for part, of in asked]
-    new = [number for number, key in enumerate(keys) if key not in before]
-    made = dict(zip(new, cheapest_rows([asked[number] for number in new]), strict=True))
-    return [(key, made[number] if number in made else before[key]) for number, key in enumerate(keys)]
+def known_or_cheapest(asked: Sequence[tuple[Part, Costs]], before: Memory) -> list[Known]:
+    """The cheapest row of each part. before: of parts asked for earlier, on the same exposures."""
+    costs = [of.per_tick[part.first - of.first : part.end - of.first].tobytes() for part, of in asked]
+    found = {n: known for n, (part, _) in enumerate(asked) if (known := before.get(part)) and known[0] == costs[n]}
+    new = [n for n in range(len(asked)) if n not in found]
+    made = cheapest_rows([asked[n] for n in new])
+    found |= {n: (costs[n], row) for n, row in zip(new, made, strict=True)}
+    return [found[n] for n in range(len(asked))]
 
 
 def cheapest_rows(asked: Sequence[tuple[Part, Costs]]) -> list[Row]:

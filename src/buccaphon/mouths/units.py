@@ -120,13 +120,14 @@ def _looks_in(chart: Chart, manner: Manner) -> _Looks:
 
 class Said(NamedTuple):
     """What wants to be seen of a word and of the pause before it. at: the second at which the sound before the word ends.
-    quiet: whether nothing is said before it. until: the second at which its last sound ends."""
+    quiet: whether nothing is said before it. until: the second at which its last sound ends. stressed: those of its units."""
 
     word: Word
     at: float
     quiet: bool
     units: list[Unit]
     until: float
+    stressed: list[Unit]
 
 
 def said_in(passage: Passage, chart: Chart, manners: Manners, before: Sequence[Said] = ()) -> list[Said]:
@@ -138,7 +139,8 @@ def said_in(passage: Passage, chart: Chart, manners: Manners, before: Sequence[S
         if before and before[number][:3] == (word, at, quiet):
             said = before[number]
         else:
-            said = Said(word, at, quiet, *_units_in(word, at, quiet, looks, manners))
+            units, until = _units_in(word, at, quiet, looks, manners)
+            said = Said(word, at, quiet, units, until, [unit for unit in units if unit.stressed])
         found.append(said)
         at, quiet = said.until, False
     return found

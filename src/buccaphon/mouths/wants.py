@@ -21,12 +21,13 @@ Ticks = tuple[int, int]  # from and up to
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Wants:
-    """said: the words; units, contacts: all that wants to be seen, in order. per_tick: (ticks, mouths) what each
-    mouth costs."""
+    """said: the words; units, contacts: all that wants to be seen, in order; stressed: some of the units. per_tick: (ticks,
+    mouths) what each mouth costs."""
 
     ticks: Ticks
     said: Sequence[Said]
     units: Sequence[Unit]
+    stressed: Sequence[Unit]
     contacts: Sequence[Touch]
     per_tick: Doubles
 
@@ -51,6 +52,7 @@ def wants_of(
             ticks[n],
             said[n],
             units[n],
+            [unit for each in said[n] for unit in each.stressed],
             contacts[n],
             made[n] if was is None else _made_over(was, units[n], contacts[n], chart),
         )

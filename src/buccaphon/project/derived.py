@@ -46,14 +46,22 @@ class Derived:
         self._driving: tuple[object, Floats] | None = None
         self._state: State | None = None
         self._made: Made | None = None
+        self._made_over: Bake | None = None
         self._loudness: tuple[FrameRate, Floats] | None = None
         self._heard: tuple[tuple[FrameRate, tuple[Span, ...], bool], Floats] | None = None
 
     def bake(self, state: State) -> Bake:
         """The bake of the whole file: from its words when there are any, from loudness alone before that."""
         if self._made is None or self._state is not state:
-            self._made, self._state = remake(self._made, self._plan(state)), state
+            before, self._made_over = self._made, self._made.bake if self._made is not None else None
+            self._made, self._state = remake(before, self._plan(state)), state
         return self._made.bake
+
+    def anew_since(self, bake: Bake) -> Span | None:
+        """The seconds in which the last bake differs from this one, if it was made over this; None where that is not known."""
+        if self._made is None or self._made_over is not bake:
+            return None
+        return Span(*map(bake.rate.seconds, self._made.anew))
 
     def would_be(self, state: State) -> Bake:
         """The bake of a state that is only looked at, and not gone over to."""

@@ -204,6 +204,14 @@ class State:
         shift = self.rate.nearest(self.take.offset - self.take.trim_in) if self.take else 0
         return self.start_frame + shift
 
+    def is_but_timed_anew(self, before: State) -> bool:
+        """Whether it differs in nothing but when the words and sounds of its take are said, the same of them put there by
+        hand."""
+        take, was = self.take, before.take
+        if take is None or was is None or [pin.boundary for pin in take.pins] != [pin.boundary for pin in was.pins]:
+            return False
+        return before == self.with_take(replace(take, score=was.score, pins=was.pins))
+
     def with_take(self, take: Take) -> State:
         """The state with another take in the place of the shown one."""
         return self.with_takes(*self.takes[: self.shown], take, *self.takes[self.shown + 1 :])

@@ -7,6 +7,8 @@ from PyQt6.QtTest import QTest
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.shown import Shown
 from buccaphon.project.edits.mouths import Paint
+from buccaphon.project.edits.timing import MoveBoundary
+from buccaphon.score.edits import Boundary
 from buccaphon.timing import Span
 from tests.helpers.hands import LEFT, NONE
 
@@ -55,3 +57,20 @@ def test_a_part_that_is_painted_again_looks_as_if_all_had_been(demo):
     demo.document.undo()
     demo.document.undo()
     assert looks_as_painted_whole(demo)
+
+
+def test_strips_that_an_edit_does_not_reach_are_not_even_looked_at_and_are_right_all_the_same(demo):
+    galley, document = demo.galley, demo.document
+    demo.resize(1100, 800)
+    galley.zoom_at(2.5, QPoint(0, 0))
+    galley.viewport().grab()
+    pictures = galley.page.pictures
+    seen = {strip for strip, _ in pictures}
+    assert len(seen) >= 3
+    left_alone = 0
+    for number in range(1, len(document.score.words), 3):
+        before = {key: kept.shown for key, kept in pictures.items()}
+        document.apply(MoveBoundary(Boundary(number, 0), document.score.words[number].start + 0.03))
+        left_alone += len({strip for strip in seen if pictures[strip, Lane.WORDS].shown is before[strip, Lane.WORDS]})
+        assert looks_as_painted_whole(demo)
+    assert left_alone > len(seen)

@@ -24,6 +24,7 @@ _LATE = 0.62  # share of the width before which not even a pause is worth a brea
 _ALONE = 0.4  # of a full strip: a last one that is shorter stands alone
 _FILLED = 0.92  # of the page, for words do not break where one would like
 _PIECE = 640.0  # pixels of one piece of the endless strip
+_REACHES = 0.3  # seconds beyond its rims that what a strip shows may be drawn from
 
 
 class Strip(NamedTuple):
@@ -34,6 +35,10 @@ class Strip(NamedTuple):
     end: float
     left: float
     top: int
+
+    def touches(self, span: Span) -> bool:
+        """Whether it shows any of a stretch, or what may reach into it from there."""
+        return self.start - _REACHES <= span.end and span.start <= self.end + _REACHES
 
 
 @dataclass(frozen=True, eq=False)

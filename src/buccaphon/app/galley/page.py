@@ -7,6 +7,7 @@ from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from operator import is_not
+from typing import NamedTuple
 
 from PyQt6.QtCore import QRect, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap
@@ -19,11 +20,27 @@ from buccaphon.app.galley.shown import Shown
 from buccaphon.app.session.session import Session
 from buccaphon.app.style.painting import blank
 from buccaphon.app.style.theme import Theme
+from buccaphon.motion.record import Bake
+from buccaphon.project.derived import Derived
+from buccaphon.project.state import State
 from buccaphon.timing import Span
 
 HANDLE = 5  # half the width of the playhead's knob
 _MOST_PICTURES = 400  # of lanes that are kept
 _AROUND = 20  # pixels that a mark may reach beyond what it stands for
+
+
+class _LookedAt(NamedTuple):
+    """What all strips show something of."""
+
+    state: State
+    bake: Bake
+    derived: Derived
+    comparison: object
+    layout: Layout
+    beside: object
+    marks: object
+    chosen: object
 
 
 class Page:
@@ -33,7 +50,7 @@ class Page:
         self.session, self.document, self.comparing, self.theme = session, session.document, session.comparing, theme
         self.pictures: OrderedDict[tuple[int, Lane], _Kept] = OrderedDict()
         self._complete = True
-        self._looked_at: tuple[object, ...] = ()
+        self._looked_at: _LookedAt | None = None
         self._glance = 0  # counts how often what the page looks at has become another thing
 
     def forget(self) -> None:
@@ -60,18 +77,35 @@ class Page:
 
     def changed(self, layout: Layout, strips: Sequence[Strip], ratio: float) -> list[QRect]:
         """Bring the pictures of some strips up to date, and tell what of the page shows something else now."""
+        before, glance = self._looked_at, self._glance
         contents = [self._content(layout, strip) for strip in strips]
-        areas = (self._bring_up(content, lane, ratio) for content in contents for lane in layout.look.lanes)
+        unlike = self._unlike(before)
+        areas = list[QRect | None]()
+        for content in contents:
+            kept = [self.pictures.get((content.strip.number, lane)) for lane in layout.look.lanes]
+            still = [each for each in kept if each is not None and each.glance == glance]
+            if len(still) == len(kept) and unlike is not None and not content.strip.touches(unlike):
+                for each in still:
+                    each.glance = self._glance
+            else:
+                areas += [self._bring_up(content, lane, ratio) for lane in layout.look.lanes]
         return [area for area in areas if area is not None]
+
+    def _unlike(self, before: _LookedAt | None) -> Span | None:
+        """The seconds in which what is looked at is another than before; None where it may be so anywhere."""
+        now = self._looked_at
+        if before is None or now is None or any(map(is_not, before[2:], now[2:])):
+            return None
+        return now.derived.anew_since(before.bake) if now.state.is_but_timed_anew(before.state) else None
 
     def _content(self, layout: Layout, strip: Strip) -> StripContent:
         bake, derived = self.document.bake(), self.document.derived
         assert bake is not None
         assert derived is not None
         beside, marks = self.session.beside.row, self.session.marking.found
-        chosen = self.document.chosen_point
-        looked_at = (self.document.state, bake, derived, self.comparing.comparison, layout, beside, marks, chosen)
-        if len(self._looked_at) != len(looked_at) or any(map(is_not, looked_at, self._looked_at)):
+        chosen, comparison = self.document.chosen_point, self.comparing.comparison
+        looked_at = _LookedAt(self.document.state, bake, derived, comparison, layout, beside, marks, chosen)
+        if self._looked_at is None or any(map(is_not, looked_at, self._looked_at)):
             self._looked_at, self._glance = looked_at, self._glance + 1
         missing = self.comparing.missing
         return StripContent(

@@ -101,8 +101,9 @@ class GalleyView(QAbstractScrollArea):
         if changes.touched & Touched.SCRIPT:
             self._let_go()
         before = self.layout_now
-        self._set_strips()
+        self._lay_out()
         if self.layout_now != before or self.document.recording is None:
+            self._set_bars()
             self.viewport().update()
             return
         self._repaint_changed()
@@ -123,12 +124,18 @@ class GalleyView(QAbstractScrollArea):
         self.viewport().update()
 
     def _set_strips(self) -> None:
-        """During a drag they stay where they are, so that nothing jumps under the hand."""
+        self._lay_out()
+        self._set_bars()
+
+    def _lay_out(self) -> None:
+        """During a drag strips stay where they are, so that nothing jumps under the hand."""
         if self.document.recording is None:
             self.layout_now = nothing_laid_out(self.viewport().width(), self.look)
         elif self._gesture is None:
             width, before = self.viewport().width(), self.layout_now
             self.layout_now = lay_out(self.document.used, self.document.score, width, self._look_now, before)
+
+    def _set_bars(self) -> None:
         size = self.viewport().size()
         down, across = self.verticalScrollBar(), self.horizontalScrollBar()
         down.setRange(0, max(self.layout_now.height - size.height(), 0))
