@@ -210,6 +210,8 @@ def _delayed(follower: Follower, driver: Curve | Floats, rate: float, first: int
     """What is followed, later and smoother; between two frames on the line between them."""
     width = follower.smoothing * rate if follower.smoothing > _SHORTEST else 0.0
     many = math.ceil(_REACH * width)
+    if not many and not follower.lag:
+        return driver[first:end].astype(np.float64)
     late = _on(driver, np.arange(first - many, end + many, dtype=np.float64) - follower.lag * rate)
     if not width:
         return late

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -14,25 +14,41 @@ from buccaphon.motion.channels import Channels
 from buccaphon.motion.curve import Curve
 from buccaphon.motion.hand import frames_of_difference
 from buccaphon.motion.plan import Plan
-from buccaphon.motion.stages import Draft, Finish, Level, Source, Stage, Stages, finish_together, stages_of
+from buccaphon.motion.stages import (
+    Draft,
+    Finish,
+    Level,
+    Source,
+    Stage,
+    Stages,
+    finish_together,
+    stages_of,
+    thin_together,
+)
 from buccaphon.motion.steps import AnyStep, touched_by
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.passages import Passage
 
 Frames = tuple[int, int]  # from a first frame up to an end
 Changed = Mapping[Source, Sequence[Frames]]
+Felt = dict[str, list[Frames]]  # by ident
 NOTHING: Changed = {}
+
+
+Known = dict[tuple[Frames, ...], list[Frames]]
+Where = Callable[[Finish, Known], list[Frames]]
 
 
 @dataclass(frozen=True, eq=False)
 class Motion:
     """All channels of a plan. stages: that made them. made: those that were cleaned up or drawn over, as they were before
-    that. felt: where any of it is another than in what it was made over."""
+    that. followed: those that were thinned, likewise. felt: where any of it is another than in what it was made over."""
 
     plan: Plan
     stages: Stages
     channels: Channels
     made: Mapping[str, Curve]
+    followed: Mapping[str, Curve]
     felt: Sequence[Frames]
 
 
@@ -51,6 +67,7 @@ def make_channels(
         for stage in level.stages:
             work.run(stage)
         work.finish(level)
+    work.thin()
     return work.done()
 
 
@@ -70,13 +87,15 @@ class _Curves(dict[str, Curve]):
         still = Curve(np.zeros(frames, np.float32))
         super().__init__((ident, kept.get(ident, still)) for ident in idents)
 
-    def put(self, ident: str, first: int, part: Floats) -> list[Frames]:
-        """Put a part into a curve from a frame on, and tell where it is another then."""
-        before = self[ident]
-        differs = _between((before[first : first + len(part)] != part).nonzero()[0])
-        if differs:
-            self[ident] = before.with_part(first, part)
-        return [(first + a, first + b) for a, b in differs]
+    def put(self, idents: Sequence[str], first: int, parts: Sequence[Floats], felt: Felt) -> None:
+        """Put parts of the same length into curves from a frame on, and add to `felt` where they are others then."""
+        end = first + len(parts[0])
+        before = np.concatenate([self[ident][first:end] for ident in idents])
+        unlike = (before != np.concatenate(parts)).reshape(len(parts), -1)
+        for number in unlike.any(axis=1).nonzero()[0].tolist():
+            ident, there = idents[number], unlike[number].nonzero()[0]
+            self[ident] = self[ident].with_part(first, parts[number])
+            felt[ident].append((first + int(there[0]), first + int(there[-1]) + 1))
 
 
 class _Work:
@@ -93,13 +112,15 @@ class _Work:
     ) -> None:
         self._plan, self._stages, self._changed, self._kept = plan, stages, changed, kept
         self._everywhere = [(0, plan.frames)]
-        self._felt: dict[str, list[Frames]] = {}
+        self._felt: Felt = {}
         idents = [channel.id for channel in stages.channels]
         before = dict(zip(kept.channels.ids, kept.channels.kept, strict=True)) if kept is not None else {}
-        made = kept.made if kept is not None else {}
-        no_longer_finished = made.keys() - stages.finished.keys()
-        self._curves = _Curves(idents, {**before, **{ident: made[ident] for ident in no_longer_finished}}, plan.frames)
+        made, followed = (kept.made, kept.followed) if kept is not None else ({}, {})
+        no_longer_finished = {ident: made[ident] for ident in made.keys() - stages.finished.keys()}
+        self._curves = _Curves(idents, {**before, **followed, **no_longer_finished}, plan.frames)
         self._made = _Curves(stages.finished, {**before, **made}, plan.frames)
+        thinned = [finish.channel.id for finishes in stages.thinned.values() for finish in finishes]
+        self._thinned = _Curves(thinned, before, plan.frames)
         self._draft = Draft(passages, exposures, self._curves, self._made)
 
     # --- running -------------------------------------------------------------------------------------------------------
@@ -115,33 +136,45 @@ class _Work:
             parts = self._widened(parts, stage.reach)
             if parts and stage.lasts is not None:
                 parts = joined([(first, stage.lasts(self._plan, self._draft, end)) for first, end in parts])
-        felt: dict[str, list[Frames]] = {ident: [] for ident in stage.gives}
+        felt: Felt = {ident: [] for ident in stage.gives}
+        to_finish = [number for number, ident in enumerate(stage.gives) if ident in self._made]
+        as_they_are = [number for number, ident in enumerate(stage.gives) if ident not in self._made]
         for first, end in parts:
-            for ident, part in zip(stage.gives, stage.run(self._plan, self._draft, first, end), strict=True):
-                into = self._made if ident in self._made else self._curves
-                felt[ident] += into.put(ident, first, part)
+            made = stage.run(self._plan, self._draft, first, end)
+            for into, numbers in ((self._made, to_finish), (self._curves, as_they_are)):
+                if numbers:
+                    into.put([stage.gives[n] for n in numbers], first, [made[n] for n in numbers], felt)
         self._felt.update(felt)
 
     def finish(self, level: Level) -> None:
         """Clean up what a level made, and lay what is drawn over it."""
-        felt: dict[str, list[Frames]] = {finish.channel.id: [] for finish in level.finishes}
+        felt: Felt = {finish.channel.id: [] for finish in level.finishes}
         for finishes in level.by_steps.values():
-            for together, (first, end) in self._batches(finishes):
+            for together, (first, end) in self._batches(finishes, self._where_to_finish):
                 made = finish_together(self._plan, together, self._draft, first, end)
-                for finish, part in zip(together, made, strict=True):
-                    felt[finish.channel.id] += self._curves.put(finish.channel.id, first, part)
+                self._curves.put([finish.channel.id for finish in together], first, made, felt)
         self._felt.update(felt)
         if self._kept is not None:
             no_longer = self._kept.stages.finished.keys() - self._stages.finished.keys()
             self._felt.update(dict.fromkeys(no_longer, self._everywhere))
 
-    def _batches(self, finishes: Sequence[Finish]) -> Iterator[tuple[list[Finish], Frames]]:
+    def thin(self) -> None:
+        """Make the keys of all channels fewer that are to have fewer."""
+        felt: Felt = {ident: [] for ident in self._thinned}
+        for finishes in self._stages.thinned.values():
+            for together, (first, end) in self._batches(finishes, self._where_to_thin):
+                made = thin_together(self._plan, together, self._draft, first, end)
+                self._thinned.put([finish.channel.id for finish in together], first, made, felt)
+        for ident, parts in felt.items():
+            self._felt[ident] = [*self._felt[ident], *parts]
+
+    def _batches(self, finishes: Sequence[Finish], where: Where) -> Iterator[tuple[list[Finish], Frames]]:
         """Of those with the same steps, what is done together: in all frames of any of them; but where one of them has to be
         done everywhere, the others need not."""
-        known: dict[tuple[Frames, ...], list[Frames]] = {}
+        known: Known = {}
         found: dict[bool, tuple[list[Finish], list[Frames]]] = {}
         for finish in finishes:
-            if parts := self._where_to_finish(finish, known):
+            if parts := where(finish, known):
                 together, everywhere = found.setdefault(parts == self._everywhere, ([], []))
                 together.append(finish)
                 everywhere += parts
@@ -149,25 +182,37 @@ class _Work:
             for part in joined(parts):
                 yield together, part
 
-    def _where_to_finish(self, finish: Finish, known: dict[tuple[Frames, ...], list[Frames]]) -> list[Frames]:
-        """known: where the steps are felt of what was felt before them, for many channels are touched alike."""
-        ident = finish.channel.id
-        before = self._kept.stages.finished.get(ident) if self._kept is not None else None
-        if before is None or (before is not finish and before.with_what != finish.with_what):
+    def _done_before(self, finish: Finish) -> Finish | None:
+        """The same channel's, where it was done in the same way."""
+        before = self._kept.stages.finished.get(finish.channel.id) if self._kept is not None else None
+        return before if before is finish or (before is not None and before.with_what == finish.with_what) else None
+
+    def _where_to_thin(self, finish: Finish, known: Known) -> list[Frames]:
+        if self._done_before(finish) is None:
             return self._everywhere
-        felt = tuple(self._felt.get(ident, ()))
+        felt = tuple(self._felt[finish.channel.id])
         if felt not in known:
-            known[felt] = self._touched_by(finish.steps, felt)
+            known[felt] = joined([self._felt_of(finish.thinned, part) for part in felt])
+        return known[felt]
+
+    def _where_to_finish(self, finish: Finish, known: Known) -> list[Frames]:
+        """known: where the steps are felt of what was felt before them, for many channels are touched alike."""
+        before = self._done_before(finish)
+        if before is None:
+            return self._everywhere
+        felt = tuple(self._felt.get(finish.channel.id, ()))
+        if felt not in known:
+            known[felt] = joined(
+                [self._felt_of(finish.steps, part) for part in (*felt, *(self._silence if finish.steps else ()))]
+            )
         parts = known[felt]
         drawn = None if before is finish else frames_of_difference(before.curve, finish.curve, self._plan.settings.rate)
         if drawn is not None:
             parts = joined([*parts, (min(drawn[0], self._plan.frames), min(drawn[1], self._plan.frames))])
         return parts
 
-    def _touched_by(self, steps: Sequence[AnyStep], felt: Sequence[Frames]) -> list[Frames]:
-        parts = [*felt, *(self._silence if steps else ())]
-        rate, frames = self._plan.settings.rate, self._plan.frames
-        return joined([touched_by(steps, first, end, rate, frames) for first, end in parts])
+    def _felt_of(self, steps: Sequence[AnyStep], part: Frames) -> Frames:
+        return touched_by(steps, *part, self._plan.settings.rate, self._plan.frames)
 
     @cached_property
     def _silence(self) -> list[Frames]:
@@ -179,14 +224,16 @@ class _Work:
         return joined([(max(first - reach, 0), min(end + reach, self._plan.frames)) for first, end in parts])
 
     def done(self) -> Motion:
-        curves = tuple(self._curves[channel.id] for channel in self._stages.channels)
+        delivered = {**self._curves, **self._thinned}
+        curves = tuple(delivered[channel.id] for channel in self._stages.channels)
         channels = Channels(self._stages.channels, curves)
         if self._kept is not None and self._kept.channels.are(channels):
             channels = self._kept.channels
         felt = joined([part for parts in self._felt.values() for part in parts])
-        if self._kept is None or not self._stages.gives_what(self._kept.stages):
+        if self._kept is None or self._stages is not self._kept.stages:
             felt = self._everywhere
-        return Motion(self._plan, self._stages, channels, dict(self._made), felt)
+        followed = {ident: self._curves[ident] for ident in self._thinned}
+        return Motion(self._plan, self._stages, channels, dict(self._made), followed, felt)
 
 
 def _between(frames: npt.NDArray[np.intp]) -> list[Frames]:

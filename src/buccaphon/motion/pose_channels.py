@@ -19,6 +19,10 @@ from buccaphon.score.records import Phone
 POSE_CHANNELS = ("jaw", "aperture", "spread", "round", "press", "bite", "tongue", "teeth")
 TIMINGS = (APERTURE, JAW, ROUND)
 BY_APERTURE, _BY_JAW, _BY_ROUND = range(3)  # their numbers
+_GAP = PARTS.index("aperture")
+_OF_JAW, _OF_LIPS = (
+    [PARTS.index(part) for part in parts] for parts in (("jaw", "tongue", "teeth"), ("round", "spread"))
+)
 _BITTEN_GAP = (0.06, 0.2)  # of the lips while the teeth are on the lower one
 _PRESSED, _BITTEN = (0.6, 0.4), (0.45, 0.3)  # from which share of a contact on, and over how much of it, it is seen
 _ROUNDING = 1e-9  # frames
@@ -82,11 +86,12 @@ def pose_channels(
     line = line_of(phones, begins - _FOREVER if begins > 0 else begins, phones[-1].end + _FOREVER)
     gates = gates_of(line, TIMINGS)
     shares = shares_of(line, times, TIMINGS, gates)
-    part = dict(zip(PARTS, line.target.T, strict=True))
-    kinds = (np.equal(line.kind, kind) for kind in (LIPS, BITE))
-    aperture, stress, lips, bite = shares.blend(BY_APERTURE, np.column_stack([part["aperture"], line.stress, *kinds])).T
-    jaw, tongue, teeth = shares.blend(_BY_JAW, np.column_stack([part["jaw"], part["tongue"], part["teeth"]])).T
-    rounding, spread = shares.blend(_BY_ROUND, np.column_stack([part["round"], part["spread"]])).T
+    lips_and_more = np.empty((len(line.kind), 4))
+    for n, column in enumerate((line.target[:, _GAP], line.stress, line.kind == LIPS, line.kind == BITE)):
+        lips_and_more[:, n] = column
+    aperture, stress, lips, bite = shares.blend(BY_APERTURE, lips_and_more).T
+    jaw, tongue, teeth = shares.blend(_BY_JAW, line.target.take(_OF_JAW, axis=1)).T
+    rounding, spread = shares.blend(_BY_ROUND, line.target.take(_OF_LIPS, axis=1)).T
     size = opening * (1 + per_db * louder(line, loud, times)) * (1 + by_stress * stress)
     rounded = held(rounding)
     found = {

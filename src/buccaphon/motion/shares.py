@@ -32,10 +32,12 @@ Numbers = npt.NDArray[np.int64]
 
 @dataclass(frozen=True, eq=False)
 class Line:
-    """Sounds in order, glides parted, with the pauses between them: (n,) of each. pieces: what they are made of. target:
-    (n, 6). rests: whether the mouth goes to rest in it. stress: 1 of stressed vowels, -1 of weak ones, else 0."""
+    """Sounds in order, glides parted, with the pauses between them: (n,) of each. pieces: all kinds of them that there are,
+    of: which of these each is. target: (n, 6). rests: whether the mouth goes to rest in it. stress: 1 of stressed vowels, -1
+    of weak ones, else 0."""
 
     pieces: Sequence[Piece]
+    of: Numbers
     start: Doubles
     end: Doubles
     kind: Numbers
@@ -48,16 +50,19 @@ class Line:
 def line_of(phones: Sequence[Phone], before: float, after: float) -> Line:
     """phones: in order, pauses left out. before, after: seconds where silence begins before the first of them and ends after
     the last."""
-    pieces, starts, ends, stresses = list[Piece](), list[float](), list[float](), list[float]()
+    pieces, by_symbol = list[Piece](), dict[str, list[tuple[int, float, bool]]]()
+    found = list[tuple[int, float, float, float]]()
 
     def add(symbol: str, start: float, end: float, stress: float = 0.0) -> None:
+        if symbol not in by_symbol:
+            made = pieces_of(symbol)
+            by_symbol[symbol] = [(len(pieces) + n, each.share, each.kind == VOWEL) for n, each in enumerate(made)]
+            pieces.extend(made)
         at = start
-        for piece in pieces_of(symbol):
-            pieces.append(piece)
-            starts.append(at)
-            at += piece.share * (end - start)
-            ends.append(at)
-            stresses.append(stress if piece.kind == VOWEL else 0.0)
+        for number, share, vowel in by_symbol[symbol]:
+            until = at + share * (end - start)
+            found.append((number, at, until, stress if vowel else 0.0))
+            at = until
 
     said = before
     for phone in phones:
@@ -66,12 +71,14 @@ def line_of(phones: Sequence[Phone], before: float, after: float) -> Line:
         add(phone.symbol, phone.start, phone.end, 0.0 if phone.symbol in _NO_VOWELS else 1.0 if phone.stress else -1.0)
         said = phone.end
     add(PAUSE, said, max(after, said + LONG_PAUSE))
-    start, end, kind = np.array(starts), np.array(ends), np.array([piece.kind for piece in pieces])
-    target = np.array([piece.target for piece in pieces])
+    which, start, end, stress = np.array(found).T.copy()
+    of = which.astype(np.int64)
+    kind = np.array([piece.kind for piece in pieces]).take(of)
+    target = np.array([piece.target for piece in pieces]).take(of, axis=0)
     rests = (kind == REST) & (end - start >= LONG_PAUSE)
     rests[[0, -1]] |= kind[[0, -1]] == REST
-    voiceless = np.array([piece.voiceless for piece in pieces])
-    return Line(pieces, start, end, kind, target, voiceless, rests, np.array(stresses))
+    voiceless = np.array([piece.voiceless for piece in pieces]).take(of)
+    return Line(pieces, of, start, end, kind, target, voiceless, rests, stress)
 
 
 def step(x: Doubles) -> Doubles:

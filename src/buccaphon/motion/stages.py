@@ -25,7 +25,7 @@ from buccaphon.motion.plan import Plan
 from buccaphon.motion.pose_channels import MOST_PER_DB, POSE_CHANNELS, Loud, loud_of, pose_channels
 from buccaphon.motion.record import APERTURE, WEIGHT, frame_middles
 from buccaphon.motion.shares import REACH
-from buccaphon.motion.steps import AnyStep, Around, clean
+from buccaphon.motion.steps import AnyStep, Around, FewerKeys, clean
 from buccaphon.motion.weights import mouth_weights, weights_of
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.passages import Passage
@@ -49,7 +49,7 @@ class Source(Enum):
 @dataclass(frozen=True, eq=False)
 class Draft:
     """What has been made so far. passages, exposures: of the whole recording. curves: of the stages that have run, as they
-    are delivered. made: those that the clean-up or a hand changes, as they are before that."""
+    are followed. made: those that the clean-up or a hand changes, as they are before that."""
 
     passages: Sequence[Passage]
     exposures: Sequence[Exposure]
@@ -79,17 +79,19 @@ class Stage:
 
 @dataclass(frozen=True, eq=False)
 class Finish:
-    """The clean-up of one channel, and what a hand draws over it. curve: None where nothing is drawn."""
+    """The clean-up of one channel, and what a hand draws over it. curve: None where nothing is drawn. thinned: steps after
+    the others that only take keys out; what follows the channel does so as it is before them, or errors would add up."""
 
     channel: Channel
     steps: tuple[AnyStep, ...]
     curve: HandCurve | None
     used: tuple[int, int]
+    thinned: tuple[AnyStep, ...] = ()
 
     @property
     def with_what(self) -> object:
         """All that it depends on besides what is drawn; while it is the same, only what changed is done again."""
-        return self.channel, self.steps, self.used if self.steps else None
+        return self.channel, self.steps, self.thinned, self.used if self.steps else None
 
 
 @dataclass(frozen=True, eq=False)
@@ -121,17 +123,22 @@ class Stages:
         return {finish.channel.id: finish for level in self.levels for finish in level.finishes}
 
     @cached_property
+    def thinned(self) -> dict[tuple[AnyStep, ...], list[Finish]]:
+        """What can be thinned together."""
+        found: dict[tuple[AnyStep, ...], list[Finish]] = {}
+        for finish in self.finished.values():
+            if finish.thinned:
+                found.setdefault(finish.thinned, []).append(finish)
+        return found
+
+    @cached_property
     def by_id(self) -> dict[str, Stage]:
         return {stage.id: stage for level in self.levels for stage in level.stages}
-
-    def gives_what(self, other: Stages) -> bool:
-        """Whether the same channels come of others, the same of them finished."""
-        return self.channels == other.channels and self.finished.keys() == other.finished.keys()
 
 
 def stages_of(plan: Plan) -> Stages:
     """The stages that a plan asks for: the pose, what is mixed from it, then what follows, each behind the one it follows. A
-    channel's clean-up and what a hand draws over it come before anything follows it."""
+    channel's clean-up and what a hand draws over it come before anything follows it; only its keys are thinned last."""
     settings, pose = plan.settings, _pose_channels(plan)
     origin, known = pose[0].origin, {channel.id: channel for channel in pose}
     levels, channels = list[Level](), list[Channel]()
@@ -332,7 +339,10 @@ def _finish(plan: Plan, channel: Channel) -> Finish | None:
     curve = next((each for each in settings.curves if each.channel == channel.id and each.points), None)
     if not steps and curve is None:
         return None
-    return Finish(channel, steps, curve, _used_frames(plan))
+    shaping = len(steps)
+    while curve is None and shaping and isinstance(steps[shaping - 1], FewerKeys):
+        shaping -= 1
+    return Finish(channel, steps[:shaping], curve, _used_frames(plan), steps[shaping:])
 
 
 def finish_together(plan: Plan, finishes: Sequence[Finish], draft: Draft, first: int, end: int) -> Parts:
@@ -350,6 +360,14 @@ def finish_together(plan: Plan, finishes: Sequence[Finish], draft: Draft, first:
             if finish.channel.id in _HELD or finish.channel.id.startswith(WEIGHT):
                 found[number] = np.clip(found[number], finish.channel.low, finish.channel.high)
     return tuple(found)
+
+
+def thin_together(plan: Plan, finishes: Sequence[Finish], draft: Draft, first: int, end: int) -> Parts:
+    """The frames from a first up to an end of channels whose keys are made fewer by the same steps."""
+    around = Around.of([finish.channel for finish in finishes], plan.settings.rate, plan.silent, finishes[0].used)
+    return tuple(
+        clean(finishes[0].thinned, [draft.curves[finish.channel.id] for finish in finishes], first, end, around)
+    )
 
 
 def _used_frames(plan: Plan) -> tuple[int, int]:

@@ -34,7 +34,8 @@ def weights_of(posed: Posed, chart: Chart) -> Floats:
     less than usual goes towards rest."""
     poses = tuple(mouth.pose for mouth in chart.mouths)
     solved = _solved_for(poses)
-    found = posed.shares.blend(BY_APERTURE, np.array([solved[piece] for piece in posed.line.pieces]))
+    of_each = np.array([solved[piece] for piece in posed.line.pieces]).take(posed.line.of, axis=0)
+    found = posed.shares.blend(BY_APERTURE, of_each)
     found *= np.minimum(posed.size, 1.0)[:, None]
     for there, pose, kind in zip(posed.touching, (_LIPS_POSE, _BITE_POSE), (LIPS, BITE), strict=True):
         if there.any():

@@ -58,7 +58,7 @@ class Derived:
         return self._made.bake
 
     def anew_since(self, bake: Bake) -> Span | None:
-        """The seconds in which the last bake differs from this one, if it was made over this; None where that is not known."""
+        """The seconds in which the last bake differs from this, if it was made over this; None where that is not known."""
         if self._made is None or self._made_over is not bake:
             return None
         return Span(*map(bake.rate.seconds, self._made.anew))
