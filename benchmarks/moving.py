@@ -27,7 +27,7 @@ from buccaphon.audio.reading import read_recording
 from buccaphon.demo.line import STALL_CALL_AGAIN, recording_path, script_text
 from buccaphon.motion.followers import LOUDNESS, Follower, Shake, Switch, Unit
 from buccaphon.motion.hand import CurvePoint, HandCurve, with_point
-from buccaphon.motion.keys import kept_frames
+from buccaphon.motion.keys import kept_of_all
 from buccaphon.motion.making import make_channels
 from buccaphon.motion.mixes import Mix
 from buccaphon.motion.steps import CloseSilences, FewerKeys, LimitSpeed, Smooth
@@ -84,8 +84,7 @@ def sixty_channels() -> None:
     whole = warm.bake(state)
 
     def keys() -> None:
-        for column in whole.channels.curves:
-            kept_frames(column, 0.005)
+        kept_of_all(whole.channels.curves, [0.005] * len(whole.channels.of))
 
     def motion() -> None:
         made = warm._made

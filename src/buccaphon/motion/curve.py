@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from functools import cached_property
 from typing import overload
 
 import numpy as np
@@ -16,17 +15,20 @@ _FRAMES = 1 << _BITS
 class Curve:
     """(frames,) one value a frame. An edit of an hour's recording copies a block or two of each curve, not all of it."""
 
-    __slots__ = ("__dict__", "_blocks", "_frames")
+    __slots__ = ("_blocks", "_frames", "_whole")
 
     def __init__(self, values: Floats) -> None:
         """values: (frames,); they must not be written to any more."""
         self._blocks = [values[at : at + _FRAMES] for at in range(0, len(values), _FRAMES)]
         self._frames = len(values)
+        self._whole: Floats | None = values
 
-    @cached_property
+    @property
     def whole(self) -> Floats:
         """(frames,) all of it in one."""
-        return np.concatenate(self._blocks) if self._blocks else np.zeros(0, np.float32)
+        if self._whole is None:
+            self._whole = np.concatenate(self._blocks)
+        return self._whole
 
     def __len__(self) -> int:
         return self._frames
@@ -41,6 +43,8 @@ class Curve:
             frame = range(self._frames)[at]
             return float(self._blocks[frame >> _BITS][frame & (_FRAMES - 1)])
         first, end, _ = at.indices(self._frames)
+        if end - first == self._frames:
+            return self.whole
         block, last = first >> _BITS, (end - 1) >> _BITS
         begin = block << _BITS
         if block >= last:
@@ -53,7 +57,7 @@ class Curve:
         if len(part) == self._frames:
             return Curve(part)
         made = Curve.__new__(Curve)
-        made._blocks, made._frames = self._blocks.copy(), self._frames
+        made._blocks, made._frames, made._whole = self._blocks.copy(), self._frames, None
         for number in range(first >> _BITS, (end - 1 >> _BITS) + 1):
             begin = number << _BITS
             block = made._blocks[number] = self._blocks[number].copy()

@@ -6,16 +6,19 @@ of Reumann and Witkam 1974, held to the curve's own values), in all blocks of al
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
 
 from buccaphon.arrays import Bools, Doubles, Floats
+from buccaphon.threads import share
 
 Frames = npt.NDArray[np.intp]
 
 BLOCK = 32  # frames whose keys are looked for together: what is in one does not depend on the rest; a power of 2
+_AT_ONCE = 8  # curves: more do not stay near
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,21 +32,43 @@ class FrameKey:
 def reduce_keys(values: Floats, tolerance: float) -> tuple[FrameKey, ...]:
     """Keys of a curve (frames,) such that linear interpolation stays within `tolerance` of every frame. First and last frame
     are always keys."""
-    found = kept_frames(values, tolerance)
-    return tuple(
-        FrameKey(frame, round(value, 6)) for frame, value in zip(found.tolist(), values[found].tolist(), strict=True)
-    )
+    return reduce_all([values], [tolerance])[0]
+
+
+def reduce_all(curves: Sequence[Floats], tolerances: Sequence[float]) -> list[tuple[FrameKey, ...]]:
+    """The keys of some curves, each (frames,) as long as the others, within a tolerance each."""
+    return [
+        tuple(FrameKey(n, round(value, 6)) for n, value in zip(found.tolist(), values[found].tolist(), strict=True))
+        for values, found in zip(curves, kept_of_all(curves, tolerances), strict=True)
+    ]
 
 
 def kept_frames(values: Floats | Doubles, tolerance: float) -> Frames:
     """(keys,) the frames of such keys, rising."""
-    if not len(values):
-        return np.zeros(0, np.intp)
-    found: Frames = keys_in_blocks(values[None], tolerance)[0].nonzero()[0]
-    at = values[found]
-    still = np.zeros(len(found), np.bool_)
+    return kept_of_all([values], [tolerance])[0]
+
+
+def kept_of_all(curves: Sequence[Floats | Doubles], tolerances: Sequence[float]) -> list[Frames]:
+    """The same of some curves, each (frames,) as long as the others, within a tolerance each."""
+    found = [np.zeros(0, np.intp) for _ in curves]
+
+    def look(first: int) -> None:
+        some, within = curves[first : first + _AT_ONCE], tolerances[first : first + _AT_ONCE]
+        asked = keys_in_blocks(np.array(some, np.float64), np.array(within))
+        for number, (values, keys, tolerance) in enumerate(zip(some, asked, within, strict=True)):
+            found[first + number] = _without_needless(values, keys.nonzero()[0], tolerance)
+
+    if len(curves) and len(curves[0]):
+        share(look, range(0, len(curves), _AT_ONCE))
+    return found
+
+
+def _without_needless(values: Floats | Doubles, keys: Frames, tolerance: float) -> Frames:
+    """Keys of blocks, but for those between two of the same value and those that lines over ends of blocks make up for."""
+    at = values[keys]
+    still = np.zeros(len(keys), np.bool_)
     still[1:-1] = (at[1:-1] == at[:-2]) & (at[1:-1] == at[2:])
-    return _joined_over_blocks(values, found[~still], tolerance)
+    return _joined_over_blocks(values, keys[~still], tolerance)
 
 
 def _joined_over_blocks(values: Floats | Doubles, keys: Frames, tolerance: float) -> Frames:
@@ -76,11 +101,12 @@ def _errors_of_lines(values: Floats | Doubles, a: Frames, b: Frames) -> Doubles:
     return found
 
 
-def keys_in_blocks(curves: Floats | Doubles, tolerance: float) -> Bools:
+def keys_in_blocks(curves: Floats | Doubles, tolerance: float | Doubles) -> Bools:
     """(curves, n) which frames of curves (curves, n), n at least 1, are keys: every `BLOCK`th, the last, and what is needed
-    between them."""
+    between them. tolerance: of all of them, or (curves,) of each."""
     many, count = curves.shape
     blocks = -(-count // BLOCK)
+    within = np.repeat(np.broadcast_to(tolerance, many), blocks)
     padded = np.empty((many, blocks * BLOCK + 1))
     padded[:, :count] = curves
     padded[:, count:] = padded[:, count - 1 : count]
@@ -90,15 +116,16 @@ def keys_in_blocks(curves: Floats | Doubles, tolerance: float) -> Bools:
     lanes = lanes.reshape(BLOCK + 1, -1)
     keep = np.zeros((BLOCK, many * blocks), np.bool_)
     keep[0] = True
-    moves = lanes.max(axis=0) - lanes.min(axis=0) > tolerance
-    keep[:, moves] = _along(lanes if moves.all() else lanes[:, moves], tolerance)
+    moves = lanes.max(axis=0) - lanes.min(axis=0) > within
+    keep[:, moves] = _along(lanes if moves.all() else lanes[:, moves], within[moves])
     found: Bools = keep.T.reshape(many, -1)[:, :count]
     found[:, -1] = True
     return found
 
 
-def _along(values: Doubles, tolerance: float) -> Bools:
-    """(n - 1, lanes) which frames of values (n, lanes) are keys, from the first on, where the last is one."""
+def _along(values: Doubles, tolerance: Doubles) -> Bools:
+    """(n - 1, lanes) which frames of values (n, lanes) are keys, from the first on, where the last is one. tolerance:
+    (lanes,)."""
     keep = np.zeros((len(values) - 1, values.shape[1]), np.bool_)
     keep[0] = True
     start, away = values[0].copy(), np.zeros(values.shape[1])

@@ -31,6 +31,7 @@ from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.passages import Passage
 from buccaphon.mouths.pose import Pose
 from buccaphon.score.records import Phone, Word
+from buccaphon.threads import share
 
 _PER_STRESS = 0.1  # of its size, by which a stressed vowel opens wider where stress counts whole
 _EASE = 2  # frames on either side of a painted mouth over which its pose comes and goes
@@ -217,8 +218,14 @@ def _pose_channels(plan: Plan) -> tuple[Channel, ...]:
 
 def _pose(plan: Plan, draft: Draft, first: int, end: int) -> Parts:
     """All of the pose and the weights, as columns."""
-    parts = [_posed(plan, draft, at, min(at + _AT_ONCE, end)) for at in range(first, max(end, first + 1), _AT_ONCE)]
-    return tuple(np.concatenate(parts).T)
+    values = np.empty((len(POSE_CHANNELS) + len(plan.chart.mouths), end - first), np.float32)
+
+    def make(at: int) -> None:
+        until = min(at + _AT_ONCE, end)
+        values[:, at - first : until - first] = _posed(plan, draft, at, until).T
+
+    share(make, range(first, end, _AT_ONCE))
+    return tuple(values)
 
 
 def _posed(plan: Plan, draft: Draft, first: int, end: int) -> Floats:

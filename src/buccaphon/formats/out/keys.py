@@ -5,14 +5,14 @@ from __future__ import annotations
 import csv
 import io
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from buccaphon.arrays import Floats
 from buccaphon.files import relative_name
 from buccaphon.formats.delivery import Delivery
 from buccaphon.motion.channels import Channel
-from buccaphon.motion.keys import reduce_keys
+from buccaphon.motion.keys import FrameKey, reduce_all
 from buccaphon.motion.record import Bake
 from buccaphon.mouths.chart import Mouth
 from buccaphon.mouths.exposures import Exposure
@@ -82,6 +82,9 @@ def keys_json(delivery: Delivery, options: KeysJsonOptions) -> bytes:
     bake = delivery.bake
     assert bake is not None
     start, channels = bake.start_frame, delivery.channels()
+    # the tolerance is of a share; of a channel with a greater range it is as much of that
+    within = [options.tolerance * max(channel.high - channel.low, 1.0) for channel in channels.of]
+    keys = reduce_all(channels.curves, within)
     data: dict[str, Any] = {
         "format": "buccaphon.keys",
         "version": 1,
@@ -93,10 +96,7 @@ def keys_json(delivery: Delivery, options: KeysJsonOptions) -> bytes:
         "chart": bake.chart.name,
         "palette": [_mouth(delivery, mouth) for mouth in bake.chart.mouths],
         "mouths": [{"frame": e.start + start, "mouth": delivery.called(e.mouth)} for e in _changing(delivery, bake)],
-        "channels": [
-            _channel(channel, curve, start, options.tolerance)
-            for channel, curve in zip(channels.of, channels.curves, strict=True)
-        ],
+        "channels": [_channel(*each, start) for each in zip(channels.of, keys, within, strict=True)],
         "words": [{"word": w.text, **_timed(w.start, w.end, w.confidence)} for w in bake.said],
         "phones": [{"ipa": p.symbol, **_timed(p.start, p.end, p.confidence)} for w in bake.said for p in w.phones],
         "notes": [_note(note, bake) for note in delivery.notes],
@@ -140,11 +140,7 @@ def _note(note: Note, bake: Bake) -> dict[str, Any]:
     return {"frame": first + bake.start_frame, "length": length, "text": note.text}
 
 
-def _channel(channel: Channel, values: Floats, start: int, tolerance: float) -> dict[str, Any]:
-    """The tolerance is of a share; of a channel with a greater range it is as much of that."""
-    reach = max(channel.high - channel.low, 1.0)
-    keys = [{"frame": key.frame + start, "value": key.value} for key in reduce_keys(values, tolerance * reach)]
+def _channel(channel: Channel, keys: Sequence[FrameKey], tolerance: float, start: int) -> dict[str, Any]:
     unit = {"": "share", "%": "percent", "px": "pixels"}.get(channel.unit, channel.unit)
-    return {
-        "name": channel.id, "unit": unit, "interpolation": "linear", "tolerance": tolerance * reach, "keys": keys,
-    }  # fmt: skip
+    told = [{"frame": key.frame + start, "value": key.value} for key in keys]
+    return {"name": channel.id, "unit": unit, "interpolation": "linear", "tolerance": tolerance, "keys": told}
