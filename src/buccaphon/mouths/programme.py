@@ -7,8 +7,9 @@ Time runs in ticks of 1/72 s, which divides the frames of 24 frames a second and
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from operator import add
 from typing import NamedTuple
 
 import numpy as np
@@ -18,6 +19,7 @@ from buccaphon.arrays import Bools, Doubles
 TICK = 1 / 72  # seconds
 _SHORT = 24  # ticks
 _FEW = 10  # parts that go in step whatever their lengths
+_LITTLE = 80  # ticks that are gone through by hand
 
 
 def tick_of(seconds: float) -> int:
@@ -80,10 +82,48 @@ def cheapest_rows(asked: Sequence[tuple[Part, Costs]]) -> list[Row]:
         elif part.left != part.right:
             rows[number] = ((part.right, part.first),)
     for (shortest, _), numbers in alike.items():
-        found = _solve([asked[number] for number in numbers], shortest)
+        together = [asked[number] for number in numbers]
+        little = sum(part.end - part.first for part, _ in together) <= _LITTLE
+        found = map(row_by_hand, *zip(*together, strict=True)) if little else rows_together(together, shortest)
         for number, row in zip(numbers, found, strict=True):
             rows[number] = row
     return rows
+
+
+def row_by_hand(part: Part, costs: Costs) -> Row:
+    """The cheapest row of one part, tick by tick; for few ticks this is quicker than arrays."""
+    length, shortest, right = part.end - part.first, part.shortest, part.right
+    ticks = slice(part.first - costs.first, part.end - costs.first)
+    mouths, shut = range(len(costs.shut)), costs.shut.nonzero()[0].tolist()
+    spent = [0.0 for _ in mouths]
+    rows = [spent]
+    for tick in costs.per_tick[ticks].tolist():
+        spent = list(map(add, spent, tick))
+        rows.append(spent)
+    may_cut = [True] * length if costs.may_cut is None else costs.may_cut[ticks].tolist()
+    since = [[math.inf for _ in mouths]]  # the least that entered before a tick
+    entering, leaving, begun = list[list[float]](), list[list[float]](), list[float]()
+    for at, (spent, may) in enumerate(zip(rows, [*may_cut, True], strict=True)):
+        before = since[max(at - shortest + 1, 0)]
+        held = [min(before[mouth], 0.0) if mouth == part.left else before[mouth] for mouth in mouths]
+        left = list(map(add, held, spent))
+        leaving.append(left)
+        least, next_least = sorted(left)[:2]
+        costs_now = [
+            ((least if cost > least else next_least) + part.change if may else math.inf) - paid
+            for cost, paid in zip(left, spent, strict=True)
+        ]
+        begun.append(costs_now[right])
+        for mouth in shut:
+            costs_now[mouth] = math.inf
+        entering.append(costs_now)
+        since.append(list(map(min, since[-1], costs_now)))
+
+    def entered(until: int, mouth: int) -> int:
+        column = [costs_then[mouth] for costs_then in entering[:until]]
+        return column.index(min(column))
+
+    return _row(part, begun, leaving.__getitem__, lambda tick, mouth: since[tick][mouth], entered)
 
 
 def _size_class(ticks: int) -> int:
@@ -91,8 +131,8 @@ def _size_class(ticks: int) -> int:
     return ticks // 3 if ticks < _SHORT else _SHORT + int(2 * math.log2(ticks))
 
 
-def _solve(asked: Sequence[tuple[Part, Costs]], shortest: int) -> list[Row]:
-    """All arrays are (ticks + 1, mouths, parts).
+def rows_together(asked: Sequence[tuple[Part, Costs]], shortest: int) -> list[Row]:
+    """The cheapest rows of parts with the same shortest time. All arrays are (ticks + 1, mouths, parts).
 
     What a mouth costs from the start of the part up to a tick is taken off everywhere, so that what is held costs nothing.
     What begins at a tick can be left no sooner than the shortest time later: so many ticks are done at once.
@@ -118,7 +158,18 @@ def _solve(asked: Sequence[tuple[Part, Costs]], shortest: int) -> list[Row]:
         np.minimum(later, since[low + 1 : low + 1 + len(later)], out=later)
     held += spent
     tables = [(begun[:, :, n], entering[:, :, n], since[:, :, n], held[:, :, n]) for n in range(len(parts))]
-    return [_row(part, *table, shortest) for part, table in zip(parts, tables, strict=True)]
+    return [_row_of(part, *table) for part, table in zip(parts, tables, strict=True)]
+
+
+def _row_of(part: Part, begun: Doubles, entering: Doubles, since: Doubles, leaving: Doubles) -> Row:
+    """All are (ticks + 1, mouths) of this part, `since` one tick more."""
+    return _row(
+        part,
+        begun[: part.end - part.first + 1, part.right].tolist(),
+        lambda tick: leaving[tick].tolist(),
+        lambda tick, mouth: float(since[tick, mouth]),
+        lambda tick, mouth: int(entering[:tick, mouth].argmin()),
+    )
 
 
 def _spent(asked: Sequence[tuple[Part, Costs]]) -> tuple[Doubles, Bools | None]:
@@ -158,19 +209,27 @@ def _two_least(leaving: Doubles) -> tuple[Doubles, Doubles]:
     return least, next_least
 
 
-def _row(part: Part, begun: Doubles, entering: Doubles, since: Doubles, leaving: Doubles, shortest: int) -> Row:
-    """The row of a part, found from its end to its start. All are (ticks + 1, mouths) of this part, `since` one tick more."""
-    length, mouth = part.end - part.first, part.right
-    begin = int(begun[: length + 1, mouth].argmin())
-    if mouth == part.left and begun[begin, mouth] >= 0.0:
+def _row(
+    part: Part,
+    begun: list[float],
+    left: Callable[[int], list[float]],
+    least_since: Callable[[int, int], float],
+    entered: Callable[[int, int], int],
+) -> Row:
+    """The row of a part, found from its end to its start. begun: what it costs to begin the right core's mouth at each tick.
+    left(tick): what it costs to leave each mouth then. least_since(tick, mouth), entered(tick, mouth): the least that entered
+    the mouth before then, and when."""
+    mouth = part.right
+    begin = begun.index(min(begun))
+    if mouth == part.left and begun[begin] >= 0.0:
         return ()
     row = [(mouth, part.first + begin)]
     while True:
-        others = leaving[begin].tolist()
+        others = left(begin)
         others[mouth] = math.inf
         mouth = others.index(min(others))
-        last = begin - shortest
-        if mouth == part.left and (last < 0 or since[last + 1, mouth] >= 0.0):
+        until = begin - part.shortest + 1
+        if mouth == part.left and (until <= 0 or least_since(until, mouth) >= 0.0):
             return tuple(reversed(row))
-        begin = int(entering[: last + 1, mouth].argmin())
+        begin = entered(until, mouth)
         row.append((mouth, part.first + begin))
