@@ -20,7 +20,7 @@ from buccaphon.score.records import Phone
 from buccaphon.speech.phones import PAUSE
 
 LONG_PAUSE = 0.22  # seconds; in a shorter one the mouth goes on to the next vowel
-REACH = 1.2  # seconds: no sound is felt further away than this
+REACH = 0.7  # seconds: no sound is felt further away than this
 _CLOSING, _OPENING = 0.14, 0.14  # seconds that the way to rest takes, and that opening begins before the first sound
 _LEAST_RISE = 0.02  # seconds
 _NO_VOWELS = ("w", "ɹ")  # consonants on the tier of the vowels

@@ -357,10 +357,11 @@ def finish_together(plan: Plan, finishes: Sequence[Finish], draft: Draft, first:
     one by one."""
     rate = plan.settings.rate
     curves = [draft.made[finish.channel.id] for finish in finishes]
-    found: list[Floats] = [curve[first:end] for curve in curves]
     if steps := finishes[0].steps:
         around = Around.of([finish.channel for finish in finishes], rate, plan.silent, finishes[0].used)
         found = list(clean(steps, curves, first, end, around))
+    else:
+        found = [curve[first:end] for curve in curves]
     for number, finish in enumerate(finishes):
         if finish.curve is not None:
             found[number] = lay_over(finish.curve, found[number], first, rate)

@@ -309,7 +309,8 @@ def clean(steps: Sequence[Step], curves: Sequence[Curve | Floats], first: int, e
         begin, until = step.hangs_on(*needed[0], around.rate)
         needed.insert(0, (max(begin, 0), min(until, around.frames)))
     begin, until = needed[0]
-    found = np.array([curve[begin:until] for curve in curves], np.float64)
+    needed_of_all = np.concatenate([curve[begin:until] for curve in curves])
+    found = needed_of_all.reshape(len(curves), -1).astype(np.float64)
     for step, (later, until) in zip(steps, needed[1:], strict=True):
         found = step.run(found, begin, around)[:, later - begin : until - begin]
         begin = later
