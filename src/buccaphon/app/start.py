@@ -23,7 +23,6 @@ from buccaphon.app.style.theme import dress, shared, theme_named
 from buccaphon.app.timers import every
 from buccaphon.app.window.window import MainWindow
 from buccaphon.demo.line import NIGHT_CALL, STALL_CALL, demo_project
-from buccaphon.numerics import scipy_part
 from buccaphon.project.edits.script import SetScript
 
 _DEMOS = {"demo": STALL_CALL, "spanish demo": NIGHT_CALL}
@@ -69,9 +68,8 @@ def run(what: str, path: Path | None) -> int:
 
 
 def load_ahead() -> None:
-    """What the first alignment needs, then what its mouths are weighed by: the window would wait for it else."""
+    """What the first alignment needs: the window would wait for it else."""
     get_ready()
-    scipy_part("optimize")
 
 
 def _photograph(window: MainWindow, target: Path) -> None:

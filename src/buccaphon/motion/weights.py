@@ -18,7 +18,7 @@ from buccaphon.motion.targets import BITE, LIPS, PARTS, REST, Piece
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.pose import Pose
-from buccaphon.numerics import scipy_part
+from buccaphon.numerics import non_negative_least_squares
 
 _BLEND = (0.2, 0.6, 0.2)  # over the frame before, the frame and the one after
 _VISIBLE = np.sqrt(np.array([1.0, 0.5, 0.8, 0.6, 0.6, 0.25, 0.25]))
@@ -82,7 +82,7 @@ def _nnls(poses: Poses, wanted: tuple[float, ...]) -> tuple[float, ...]:
     matrix = np.vstack(
         [np.array([pose.parts for pose in poses]).T * _VISIBLE[:, None], np.full((1, len(poses)), _PULL)]
     )
-    found, _ = scipy_part("optimize").nnls(matrix, np.concatenate([np.array(wanted) * _VISIBLE, [0.0]]))
+    found = non_negative_least_squares(matrix, np.concatenate([np.array(wanted) * _VISIBLE, [0.0]]))
     return tuple((found / max(float(found.sum()), 1.0)).tolist())
 
 
