@@ -13,12 +13,12 @@ from functools import lru_cache
 import numpy as np
 
 from buccaphon.arrays import Floats
+from buccaphon.motion.least_squares import non_negative_least_squares
 from buccaphon.motion.pose_channels import BY_APERTURE, Posed
 from buccaphon.motion.targets import BITE, LIPS, PARTS, REST, Piece
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.pose import Pose
-from buccaphon.numerics import non_negative_least_squares
 
 _BLEND = (0.2, 0.6, 0.2)  # over the frame before, the frame and the one after
 _VISIBLE = np.sqrt(np.array([1.0, 0.5, 0.8, 0.6, 0.6, 0.25, 0.25]))
