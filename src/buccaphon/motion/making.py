@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -33,10 +33,6 @@ Frames = tuple[int, int]  # from a first frame up to an end
 Changed = Mapping[Source, Sequence[Frames]]
 Felt = dict[str, list[Frames]]  # by ident
 NOTHING: Changed = {}
-
-
-Known = dict[tuple[Frames, ...], list[Frames]]
-Where = Callable[[Finish, Known], list[Frames]]
 
 
 @dataclass(frozen=True, eq=False)
@@ -149,8 +145,8 @@ class _Work:
     def finish(self, level: Level) -> None:
         """Clean up what a level made, and lay what is drawn over it."""
         felt: Felt = {finish.channel.id: [] for finish in level.finishes}
-        for finishes in level.by_steps.values():
-            for together, (first, end) in self._batches(finishes, self._where_to_finish):
+        for steps, finishes in level.by_steps.items():
+            for together, (first, end) in self._batches(finishes, steps, self._silence if steps else ()):
                 made = finish_together(self._plan, together, self._draft, first, end)
                 self._curves.put([finish.channel.id for finish in together], first, made, felt)
         self._felt.update(felt)
@@ -161,63 +157,55 @@ class _Work:
     def thin(self) -> None:
         """Make the keys of all channels fewer that are to have fewer."""
         felt: Felt = {ident: [] for ident in self._thinned}
-        for finishes in self._stages.thinned.values():
-            for together, (first, end) in self._batches(finishes, self._where_to_thin):
+        for steps, finishes in self._stages.thinned.items():
+            for together, (first, end) in self._batches(finishes, steps, ()):
                 made = thin_together(self._plan, together, self._draft, first, end)
                 self._thinned.put([finish.channel.id for finish in together], first, made, felt)
         for ident, parts in felt.items():
             self._felt[ident] = [*self._felt[ident], *parts]
 
-    def _batches(self, finishes: Sequence[Finish], where: Where) -> Iterator[tuple[list[Finish], Frames]]:
+    def _batches(
+        self, finishes: Sequence[Finish], steps: Sequence[AnyStep], beside: Sequence[Frames]
+    ) -> Iterator[tuple[list[Finish], Frames]]:
         """Of those with the same steps, what is done together: in all frames of any of them; but where one of them has to be
-        done everywhere, the others need not."""
-        known: Known = {}
-        found: dict[bool, tuple[list[Finish], list[Frames]]] = {}
+        done everywhere, the others need not. beside: where the steps are felt besides where what they follow is another."""
+        anew, again = list[Finish](), list[Finish]()
+        felt, drawn = [*beside], list[Frames]()
         for finish in finishes:
-            if parts := where(finish, known):
-                together, everywhere = found.setdefault(parts == self._everywhere, ([], []))
-                together.append(finish)
-                everywhere += parts
-        for together, parts in found.values():
-            for part in joined(parts):
-                yield together, part
+            before = self._done_before(finish)
+            if before is None:
+                anew.append(finish)
+                continue
+            parts, hand = self._felt.get(finish.channel.id, ()), self._drawn_otherwise(before, finish)
+            if parts or hand or beside:
+                again.append(finish)
+                felt += parts
+                drawn += hand
+        if anew:
+            yield anew, (0, self._plan.frames)
+        if again:
+            rate, frames = self._plan.settings.rate, self._plan.frames
+            touched = [touched_by(steps, first, end, rate, frames) for first, end in joined(felt)]
+            for part in joined([*touched, *drawn]):
+                yield again, part
 
     def _done_before(self, finish: Finish) -> Finish | None:
         """The same channel's, where it was done in the same way."""
         before = self._kept.stages.finished.get(finish.channel.id) if self._kept is not None else None
         return before if before is finish or (before is not None and before.with_what == finish.with_what) else None
 
-    def _where_to_thin(self, finish: Finish, known: Known) -> list[Frames]:
-        if self._done_before(finish) is None:
-            return self._everywhere
-        felt = tuple(self._felt[finish.channel.id])
-        if felt not in known:
-            known[felt] = joined([self._felt_of(finish.thinned, part) for part in felt])
-        return known[felt]
-
-    def _where_to_finish(self, finish: Finish, known: Known) -> list[Frames]:
-        """known: where the steps are felt of what was felt before them, for many channels are touched alike."""
-        before = self._done_before(finish)
-        if before is None:
-            return self._everywhere
-        felt = tuple(self._felt.get(finish.channel.id, ()))
-        if felt not in known:
-            known[felt] = joined(
-                [self._felt_of(finish.steps, part) for part in (*felt, *(self._silence if finish.steps else ()))]
-            )
-        parts = known[felt]
-        drawn = None if before is finish else frames_of_difference(before.curve, finish.curve, self._plan.settings.rate)
-        if drawn is not None:
-            parts = joined([*parts, (min(drawn[0], self._plan.frames), min(drawn[1], self._plan.frames))])
-        return parts
-
-    def _felt_of(self, steps: Sequence[AnyStep], part: Frames) -> Frames:
-        return touched_by(steps, *part, self._plan.settings.rate, self._plan.frames)
+    def _drawn_otherwise(self, before: Finish, finish: Finish) -> list[Frames]:
+        if before is finish:
+            return []
+        differs = frames_of_difference(before.curve, finish.curve, self._plan.settings.rate)
+        last = self._plan.frames
+        return [(min(differs[0], last), min(differs[1], last))] if differs is not None else []
 
     @cached_property
     def _silence(self) -> list[Frames]:
         """Where something is said now and was not before, or the other way."""
-        assert self._kept is not None
+        if self._kept is None:
+            return []
         return _between(np.flatnonzero(self._kept.plan.silent != self._plan.silent))
 
     def _widened(self, parts: Sequence[Frames], reach: int) -> list[Frames]:

@@ -38,9 +38,8 @@ class Around:
     @classmethod
     def of(cls, channels: Sequence[Channel], rate: FrameRate, quiet: Bools, used: tuple[int, int]) -> Around:
         """Around the curves of some channels, in their order."""
-        low, high, rest = (
-            np.array([[getattr(channel, name)] for channel in channels], np.float64) for name in ("low", "high", "rest")
-        )
+        ends = np.array([(channel.low, channel.high, channel.rest) for channel in channels], np.float64)
+        low, high, rest = ends.T[:, :, None]
         return cls(rate, quiet, used, low, np.maximum(high - low, 1e-9), rest)
 
     @property
