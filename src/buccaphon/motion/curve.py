@@ -58,8 +58,13 @@ class Curve:
             return Curve(part)
         made = Curve.__new__(Curve)
         made._blocks, made._frames, made._whole = self._blocks.copy(), self._frames, None
-        for number in range(first >> _BITS, (end - 1 >> _BITS) + 1):
+        block, last = first >> _BITS, (end - 1) >> _BITS
+        if block == last:  # as it nearly always is
+            copied = made._blocks[block] = self._blocks[block].copy()
+            copied[first & (_FRAMES - 1) : (end - 1 & (_FRAMES - 1)) + 1] = part
+            return made
+        for number in range(block, last + 1):
             begin = number << _BITS
-            block = made._blocks[number] = self._blocks[number].copy()
-            block[max(first - begin, 0) : end - begin] = part[max(begin - first, 0) : begin + _FRAMES - first]
+            copied = made._blocks[number] = self._blocks[number].copy()
+            copied[max(first - begin, 0) : end - begin] = part[max(begin - first, 0) : begin + _FRAMES - first]
         return made
