@@ -14,7 +14,7 @@ from functools import cached_property, lru_cache, partial
 
 import numpy as np
 
-from buccaphon.arrays import Floats
+from buccaphon.arrays import Floats, Same
 from buccaphon.motion.channels import Channel, Origin
 from buccaphon.motion.curve import Curve
 from buccaphon.motion.followers import LOUDNESS, Follower, follow, in_order, next_decision
@@ -177,7 +177,7 @@ def _mix_stage(mix: Mix) -> Stage:
 
 
 def _follower_stage(plan: Plan, follower: Follower, is_there: bool) -> Stage:
-    drives: object = _Same(plan.driving) if follower.follows == LOUDNESS else is_there
+    drives: object = Same(plan.driving) if follower.follows == LOUDNESS else is_there
     return Stage(
         f"follower {follower.name}",
         (follower, drives),
@@ -189,23 +189,10 @@ def _follower_stage(plan: Plan, follower: Follower, is_there: bool) -> Stage:
     )
 
 
-@dataclass(frozen=True, eq=False)
-class _Same:
-    """Equal to another one only of the very same array: comparing them all would take too long."""
-
-    array: Floats
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Same) and other.array is self.array
-
-    def __hash__(self) -> int:
-        return id(self.array)
-
-
 def _pose_is_made_with(plan: Plan) -> object:
     settings = plan.settings
-    alone = _Same(plan.driving) if plan.score is None else None
-    return settings.rate, settings.manners, settings.quiet, plan.chart, _Same(plan.loud), alone
+    alone = Same(plan.driving) if plan.score is None else None
+    return settings.rate, settings.manners, settings.quiet, plan.chart, Same(plan.loud), alone
 
 
 def _pose_channels(plan: Plan) -> tuple[Channel, ...]:

@@ -6,12 +6,13 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any, ClassVar
 
 import msgspec
 import numpy as np
 
-from buccaphon.arrays import Bools, Doubles, Floats, held
+from buccaphon.arrays import Bools, Doubles, Floats, Same, held
 from buccaphon.errors import ChannelError
 from buccaphon.motion.channels import Channel
 from buccaphon.motion.curve import Curve
@@ -21,6 +22,7 @@ from buccaphon.timing import FrameRate
 MOST_STEPS = 40
 _BELL = 3.0  # widths of the bell that smooths
 _ROUNDING = 1e-4
+_FOR_ALL = 128  # frames of which is found together what is the same for all channels
 
 
 @dataclass(frozen=True, eq=False)
@@ -104,15 +106,24 @@ class CloseSilences(Step, frozen=True, tag="close silences"):
         return self.longer + self.into + self.out + 2
 
     def run(self, values: Doubles, first: int, around: Around) -> Doubles:
-        count = values.shape[1]
-        begins, ends, of = _runs(around.quiet, first, first + count, self.longer)
-        at = np.arange(first, first + count)
-        begin, end = begins[of], ends[of]
-        # the ends of the recording stay at rest: nothing is said beyond them
-        falls = np.where(begin > 0, _eased((at - begin + 1) / (self.into + 1)), 1.0)
-        rises = np.where(end < around.frames, _eased((end - at) / (self.out + 1)), 1.0)
-        closes = (of >= 0) & (end - begin >= self.longer)
-        return _towards_rest(values, np.where(closes, 1 - np.minimum(falls, rises), 1.0), around)
+        end = first + values.shape[1]
+        low, high = first // _FOR_ALL * _FOR_ALL, min(-(-end // _FOR_ALL) * _FOR_ALL, around.frames)
+        return _towards_rest(values, _open(self, Same(around.quiet), low, high)[first - low : end - low], around)
+
+
+@lru_cache(maxsize=8)
+def _open(step: CloseSilences, quiet: Same, first: int, end: int) -> Doubles:
+    """(end - first,) how far from rest a curve stays, 0..1; for one level of channels after another it is the same."""
+    frames = len(quiet.array)
+    begins, ends, of = _runs(quiet.array, first, end, step.longer)
+    at = np.arange(first, end)
+    begin, until = begins[of], ends[of]
+    # the ends of the recording stay at rest: nothing is said beyond them
+    falls = np.where(begin > 0, _eased((at - begin + 1) / (step.into + 1)), 1.0)
+    rises = np.where(until < frames, _eased((until - at) / (step.out + 1)), 1.0)
+    closes = (of >= 0) & (until - begin >= step.longer)
+    found: Doubles = np.where(closes, 1 - np.minimum(falls, rises), 1.0)
+    return found
 
 
 class TrimEnds(Step, frozen=True, tag="trim ends"):
