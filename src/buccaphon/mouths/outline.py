@@ -125,12 +125,12 @@ def _outline(wants: Wants, exposed: Exposed, costs: Costs, cores: Sequence[Segme
     stretches.append(stretch)
     spoken, middles = [0.0] * (stretch + 1), [exposed.edges[0]] * (stretch + 1)
     within, rests = 0, [*rests, math.inf]
-    for unit in wants.units:
-        if unit.symbol:
-            while rests[within] <= unit.start:
-                within += 1
-            spoken[within] += unit.end - unit.start
-            middles[within] = unit.start
+    for said in wants.said:
+        last_sound = said.units[-1].start
+        while rests[within] <= last_sound:
+            within += 1
+        spoken[within] += said.spoken
+        middles[within] = last_sound
     most = [
         manners.at(moment).ceiling * seconds + 1 if seconds else float("inf")
         for seconds, moment in zip(spoken, middles, strict=True)

@@ -120,7 +120,8 @@ def _looks_in(chart: Chart, manner: Manner) -> _Looks:
 
 class Said(NamedTuple):
     """What wants to be seen of a word and of the pause before it. at: the second at which the sound before the word ends.
-    quiet: whether nothing is said before it. until: the second at which its last sound ends. stressed: those of its units."""
+    quiet: whether nothing is said before it. until: the second at which its last sound ends. stressed: those of its units.
+    spoken: seconds of its sounds."""
 
     word: Word
     at: float
@@ -128,6 +129,7 @@ class Said(NamedTuple):
     units: list[Unit]
     until: float
     stressed: list[Unit]
+    spoken: float
 
 
 def said_in(passage: Passage, chart: Chart, manners: Manners, before: Sequence[Said] = ()) -> list[Said]:
@@ -140,7 +142,8 @@ def said_in(passage: Passage, chart: Chart, manners: Manners, before: Sequence[S
             said = before[number]
         else:
             units, until = _units_in(word, at, quiet, looks, manners)
-            said = Said(word, at, quiet, units, until, [unit for unit in units if unit.stressed])
+            spoken = sum(phone.end - phone.start for phone in word.phones)
+            said = Said(word, at, quiet, units, until, [unit for unit in units if unit.stressed], spoken)
         found.append(said)
         at, quiet = said.until, False
     return found

@@ -15,7 +15,7 @@ from buccaphon.errors import KitError
 from buccaphon.kits.limits import require_size
 
 LARGEST_SHOWN = 2048  # pixels on the longer side of what is kept in memory
-_KINDS = (b"png", b"webp", b"jpeg", b"jpg", b"bmp", b"gif")
+_KINDS = ((b"\x89PNG\r\n\x1a\n", b"png"), (b"\xff\xd8\xff", b"jpeg"), (b"GIF8", b"gif"), (b"BM", b"bmp"))
 _FORMAT = QImage.Format.Format_ARGB32_Premultiplied
 
 
@@ -51,15 +51,24 @@ def decode(data: bytes, subject: str) -> QImage:
 
 
 def _reader(data: bytes, subject: str) -> QImageReader:
+    """Told what it reads: left to find out it would ask every plugin, one of which connects objects. That waits for a lock
+    which the window's thread may hold while it waits for Python, which this thread would not let go."""
     buffer = QBuffer()
     buffer.setData(QByteArray(data))
     buffer.open(QIODevice.OpenModeFlag.ReadOnly)
-    reader = QImageReader(buffer)
+    reader = QImageReader(buffer, QByteArray(_kind_of(data)))
     reader.buffer = buffer  # type: ignore[attr-defined]  # lives as long as its reader
-    reader.setDecideFormatFromContent(True)
-    if not reader.canRead() or bytes(reader.format().data()) not in _KINDS:
+    reader.setAutoDetectImageFormat(False)
+    if not _kind_of(data) or not reader.canRead():
         raise KitError(subject, "it is no picture that can be read", "Save it as PNG")
     return reader
+
+
+def _kind_of(data: bytes) -> bytes:
+    """What Qt calls a picture's format, by its first bytes; empty for what is no picture."""
+    if data[:4] == b"RIFF" and data[8:12] == b"WEBP":
+        return b"webp"
+    return next((kind for begins, kind in _KINDS if data.startswith(begins)), b"")
 
 
 def as_png(image: QImage) -> bytes:
