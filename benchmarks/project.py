@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QApplication
 
 from benchmarks.recording import resident
 from benchmarks.report import bar
-from benchmarks.window import dragging
+from benchmarks.window import dragging, settle
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.app.sound.device import SimulatedDevice
@@ -84,16 +84,6 @@ def opened(app, path: Path):
         time.sleep(0.002)  # as a person would: not in the way of the work
     window.grab()
     return window, time.perf_counter() - start
-
-
-def settle(app, window) -> None:
-    """Until nothing is under way, nor begun by what ended last."""
-    quiet_since = time.perf_counter()
-    while time.perf_counter() - quiet_since < 0.05:
-        app.processEvents()
-        time.sleep(0.005)
-        if window.session.jobs.busy():
-            quiet_since = time.perf_counter()
 
 
 def undoing(app, window, number: int) -> list[float]:
