@@ -246,19 +246,24 @@ def _leave_out_strangers(root: ET.Element) -> list[str]:
 def _render(root: ET.Element, width: int, height: int, subject: str) -> QImage:
     if _needs_another_hand(root):
         return _by_resvg(root, width, height, subject)
-    renderer = QSvgRenderer(QByteArray(ET.tostring(root)))
+    renderer = QSvgRenderer()
+    renderer.setAnimationEnabled(False)  # else it connects a timer, in a thread that must not wait for Qt's locks
+    renderer.load(QByteArray(ET.tostring(root)))
     if not renderer.isValid():
         raise KitError(subject, "it is no SVG that can be drawn", "Save it as plain SVG")
     return painted(width, height, lambda painter: renderer.render(painter, QRectF(0, 0, width, height)))
 
 
 def _needs_another_hand(root: ET.Element) -> bool:
-    """Whether something is there that Qt does not draw right: clipping, symbols with a viewBox, nested svg, blending."""
+    """Whether something is there that Qt does not draw right: clipping, symbols with a viewBox, nested svg, blending; or
+    pictures, of which it would ask all its plugins what they are (see `pixels`)."""
     for element in root.iter():
         tag, style = _tag(element), element.get("style", "")
         if "clip-path" in element.attrib or "clip-path:" in style.replace(" ", ""):
             return True
         if tag == "style" and re.search(r"clip-path|mix-blend-mode", element.text or ""):
+            return True
+        if tag in ("image", "feImage"):
             return True
         if (tag == "symbol" and "viewBox" in element.attrib) or (tag == "svg" and element is not root):
             return True
