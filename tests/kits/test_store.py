@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from buccaphon.errors import KitError
+from buccaphon.errors import BuccaphonError, KitError
 from buccaphon.kits.kit import (
     Anchor,
     CutOut,
@@ -88,6 +88,7 @@ def test_entries_of_later_versions_are_kept(tmp_path):
         {"name": " "}, {"kind": "puppet"}, {"look": {"soft": -1}}, {"look": {"lip_line": [[1]]}}, {"file": 3},
         {"look": {"lip_line": [[0, 0]] * 500}}, {"look": {"soft": "wide"}}, {"shows": [{"target": 1}]},
         {"file": {"path": "a\0b"}}, {"names": {"counts_from": 7}}, {"look": {"move": {"degrees": 1e9}}},
+        {"file": {"path": 0}}, {"file": {"path": [1, 2]}}, {"file": {"path": True}},
     ],
 )  # fmt: skip
 def test_values_that_cannot_be_are_refused_with_their_place(bent, tmp_path):
@@ -95,6 +96,16 @@ def test_values_that_cannot_be_are_refused_with_their_place(bent, tmp_path):
     (tmp_path / "a.buccakit").write_text(json.dumps(data))
     with pytest.raises(KitError):
         open_kit(tmp_path / "a.buccakit")
+
+
+@pytest.mark.parametrize("path", [0, 0.5, True, [], [[]]])
+def test_in_a_project_too(path, tmp_path):
+    save_project(State(kits=tuple(kits(tmp_path))), tmp_path / "a.buccaphon")
+    data = json.loads((tmp_path / "a.buccaphon").read_text())
+    data["kits"][0]["file"]["path"] = path
+    (tmp_path / "a.buccaphon").write_text(json.dumps(data))
+    with pytest.raises(BuccaphonError, match=r"a\.buccaphon"):
+        open_project(tmp_path / "a.buccaphon")
 
 
 @pytest.mark.parametrize("text", ["", "{}", "[]", '{"format": "buccaphon kit", "version": 2}', "\0"])

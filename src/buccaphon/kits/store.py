@@ -136,7 +136,7 @@ def _understood(data: Any, kind: type[Record]) -> Record:
 def _path_as_it_is(kind: type, value: object) -> object:
     if kind is Path and isinstance(value, Path):
         return value
-    raise NotImplementedError
+    raise TypeError("a path is text")  # msgspec adds where
 
 
 def _require_ranges(value: Any, name: str = "") -> None:
