@@ -9,6 +9,7 @@ import pytest
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, QRectF, Qt
 from PyQt6.QtGui import QDropEvent
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QAbstractSpinBox
 
 from buccaphon.app.commands.desk import View
 from buccaphon.app.kitpage.names import _DRAWING, NAME, SHOWN, WHY
@@ -19,7 +20,7 @@ from buccaphon.kits.pictures.pixels import as_array
 from buccaphon.kits.pictures.svg import LAYERS
 from buccaphon.project.edits.kits import UseKit
 from buccaphon.project.edits.scene import SetScene
-from buccaphon.project.file.store import open_project
+from buccaphon.project.file.store import open_project, save_project
 from tests.conftest import DATA
 from tests.helpers.artwork import NAMES, drawings, picture, sheet
 from tests.helpers.hands import LEFT, NONE
@@ -385,6 +386,22 @@ def test_settings_of_a_cut_out_are_one_step_each(demo, qtbot):
     demo.document.undo()
     assert len(demo.session.casting.kit.look.parts) == 1
     assert isinstance(demo.session.casting.kit.look, CutOut)
+
+
+def test_no_number_of_a_character_can_be_set_that_no_project_opens_with(demo, qtbot, tmp_path):
+    numbers = 0
+    for kit in demo.document.state.kits:
+        demo.document.apply(UseKit(kit.name))
+        idle(demo, qtbot)
+        demo.do("kit-page")
+        numbered = demo.kit_page.forms.currentWidget().findChildren(QAbstractSpinBox)
+        for number in (*numbered, *numbered):  # the second time with all others at their ends
+            for end in (number.minimum(), number.maximum()):
+                number.setValue(end)
+                save_project(demo.document.state, tmp_path / "a.buccaphon")
+                open_project(tmp_path / "a.buccaphon")
+            numbers += 1
+    assert numbers >= 8
 
 
 def test_what_is_no_character_is_told_and_leaves_everything(demo, qtbot, tmp_path):

@@ -28,6 +28,7 @@ from buccaphon.kits.kit import (
 from buccaphon.kits.names.table import NamesTable, give
 from buccaphon.kits.store import kit_as_data, kit_from_data, open_kit, save_kit
 from buccaphon.mouths.chart_file import shipped_charts
+from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.state import State
 
@@ -96,6 +97,14 @@ def test_values_that_cannot_be_are_refused_with_their_place(bent, tmp_path):
     (tmp_path / "a.buccakit").write_text(json.dumps(data))
     with pytest.raises(KitError):
         open_kit(tmp_path / "a.buccakit")
+
+
+def test_a_number_that_no_project_opens_with_is_not_taken(tmp_path):
+    cut = kits(tmp_path)[1]
+    with pytest.raises(KitError, match="unit"):
+        PutKit(replace(cut, look=replace(cut.look, unit=0.0))).apply(State())
+    with pytest.raises(KitError, match="y: "):
+        PutKit(replace(cut, look=replace(cut.look, move=Move(y=1e9)))).apply(State())
 
 
 @pytest.mark.parametrize("path", [0, 0.5, True, [], [[]]])

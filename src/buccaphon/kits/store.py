@@ -139,6 +139,14 @@ def _path_as_it_is(kind: type, value: object) -> object:
     raise TypeError("a path is text")  # msgspec adds where
 
 
+def require_sound_kit(kit: Kit) -> None:
+    """Raises KitError for numbers with which no project would open again."""
+    try:
+        _require_ranges(_plain((kit.look, kit.names, kit.reference)))
+    except ValueError as problem:
+        raise KitError(kit.name, str(problem), "Use one within that range") from None
+
+
 def _require_ranges(value: Any, name: str = "") -> None:
     if isinstance(value, dict):
         for inner, each in value.items():

@@ -125,7 +125,7 @@ def choose_picture(desk: Desk, use: str) -> None:
     kinds = " ".join(f"*{suffix}" for suffix in PICTURE_SUFFIXES)
     path = desk.ask.file_to_open("A picture", folder_of(desk), f"Pictures ({kinds})")
     if path is not None:
-        desk.session.document.apply(PutKit(with_picture(kit, use, path), instead_of=kit.name, name=f"Set {kit.name}"))
+        desk.session.document.attempt(PutKit(with_picture(kit, use, path), instead_of=kit.name, name=f"Set {kit.name}"))
 
 
 def with_picture(kit: Kit, use: str, path: Path) -> Kit:

@@ -195,7 +195,7 @@ class KitPage(QWidget):
         """The character as it is to be; moves of one gesture are one step."""
         before = self._casting.kit
         if before is not None and kit != before:
-            self._document.apply(PutKit(kit, instead_of=before.name, name=f"Set {before.name}", gesture=gesture))
+            self._document.attempt(PutKit(kit, instead_of=before.name, name=f"Set {before.name}", gesture=gesture))
 
     def draw(self, drawing: Drawing) -> None:
         """From now on a press on the picture draws a line."""

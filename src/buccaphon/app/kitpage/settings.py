@@ -19,6 +19,7 @@ from buccaphon.kits.model.skeleton import Jaw
 _AXES = {"X": (1.0, 0.0, 0.0), "Y": (0.0, 1.0, 0.0), "Z": (0.0, 0.0, 1.0)}
 _FINE = 100
 _NARROWEST = 84  # pixels
+_FURTHEST = 1e5  # pixels that a piece moves
 
 
 class Settings(QWidget):
@@ -65,8 +66,8 @@ class Settings(QWidget):
         step: float = 1.0,
     ) -> QDoubleSpinBox:
         made = QDoubleSpinBox()
+        made.setDecimals(3 if 0 < low < step else 2 if step < 1 else 1)  # first, for a range is rounded to them
         made.setRange(low, high)
-        made.setDecimals(2 if step < 1 else 1)
         made.setSingleStep(step)
         made.setSuffix(suffix)
         made.setToolTip(hint)
@@ -161,7 +162,7 @@ class CutOutSettings(Settings):
         self.moving.activated.connect(lambda _: self._move(moving=self.moving.currentData()))
         self.fields.add("How", self.moving)
         self.down = self._number(
-            "Down", -5000, 5000, " px", lambda v: self._move("down", y=v / self._look.unit), "Drag the arrow, too"
+            "Down", -5000, 5000, " px", lambda v: self._move("down", y=self._in_pixels(v)), "Drag the arrow, too"
         )
         self.turn = self._number(
             "Turns", -180, 180, "°", lambda v: self._move("turn", degrees=v), "Drag the arrow, too"
@@ -238,6 +239,9 @@ class CutOutSettings(Settings):
         self.soft.setValue(look.soft)
         self.overlap.setValue(look.overlap)
         self.unit.setValue(look.unit)
+
+    def _in_pixels(self, way: float) -> float:
+        return min(max(way / self._look.unit, -_FURTHEST), _FURTHEST)
 
     def _move(self, gesture: str = "", **changes: Any) -> None:
         part, look = self._part, self._look

@@ -89,15 +89,15 @@ class Casting(QObject):
             kit = replace(kit, name=free_name(kit.name, taken))
             self._remember(kit, character)
             self._read, self.character = _what_is_read(kit), character
-            self._document.apply(PutKit(kit))
-            self._document.said.emit(_welcome(kit, character, self._document.chart))
+            if self._document.attempt(PutKit(kit)):
+                self._document.said.emit(_welcome(kit, character, self._document.chart))
 
         self._jobs.start(Slot.KIT, f"Reading {path.name}", work, done)
 
     def open_kit(self, kit: Kit) -> None:
         """Bring in a kit that was saved on its own, with all that is known of it."""
         taken = [each.name for each in self._document.state.kits]
-        self._document.apply(PutKit(replace(kit, name=free_name(kit.name, taken))))
+        self._document.attempt(PutKit(replace(kit, name=free_name(kit.name, taken))))
 
     # --- following ------------------------------------------------------------------------------------------------------
 
@@ -169,7 +169,7 @@ class Casting(QObject):
                 said = (
                     f"{kit.file.path.name} was not in its place; it was found again in {found.file.path.parent.name}."
                 )
-                self._document.apply(PutKit(found, kept=True, name="Find the character again"))
+                self._document.attempt(PutKit(found, kept=True, name="Find the character again"))
                 self._document.said.emit(said)
 
         self._jobs.start(Slot.KIT, f"Reading {kit.name}", work, done, failed=self._fail)

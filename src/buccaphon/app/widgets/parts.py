@@ -106,9 +106,9 @@ def spin(before: str, after: str, ends: tuple[float, float], step: float, decima
     made = QDoubleSpinBox()
     made.setPrefix(before)
     made.setSuffix(after)
+    made.setDecimals(decimals)  # first, for a range is rounded to them
     made.setRange(*ends)
     made.setSingleStep(step)
-    made.setDecimals(decimals)
     made.setKeyboardTracking(False)
     made.setButtonSymbols(QAbstractSpinBox.ButtonSymbols.NoButtons)  # the wheel and the arrow keys step
     made.setToolTip(hint)
