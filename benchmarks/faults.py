@@ -29,7 +29,7 @@ from buccaphon.audio.peaks import build_peaks
 from buccaphon.audio.reading import read_recording
 from buccaphon.demo.line import demo_project, recording_path, script_text
 from buccaphon.errors import BuccaphonError
-from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.laying import Painted
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits.script import TakeAlignment
 from buccaphon.project.file.safekeeping import left_behind

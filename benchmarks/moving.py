@@ -31,7 +31,7 @@ from buccaphon.motion.keys import kept_of_all
 from buccaphon.motion.making import make_channels
 from buccaphon.motion.mixes import Mix
 from buccaphon.motion.steps import CloseSilences, FewerKeys, LimitSpeed, Smooth
-from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.laying import Painted
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits.channels import PutFollower
 from buccaphon.project.edits.motion import SetCurve, SetSteering, SetSteps

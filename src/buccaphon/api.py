@@ -15,6 +15,7 @@ from buccaphon.audio.recording import Recording
 from buccaphon.errors import BuccaphonError, Cancelled, TargetError
 from buccaphon.formats.delivering import Delivered, deliver_all, wanted_of
 from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.in_.mouth_list import read_mouth_list
 from buccaphon.formats.listing import Entry, ExportList, read_list, require_sound_list
 from buccaphon.formats.pictures import Pictures
 from buccaphon.formats.registry import read_wording, script_for
@@ -94,6 +95,8 @@ def bake(
     by_loudness: bool = False,
     mixes: Sequence[str] = (),
     kit: FilePath | None = None,
+    mouths: FilePath | Sequence[tuple[int, str]] = (),
+    blank: bool = False,
     progress: Progress = unheard,
 ) -> Delivery:
     """Choose a mouth for every frame and move jaw, lips and shape weights.
@@ -101,7 +104,8 @@ def bake(
     fps: frames a second: 24, "23.976", "24000/1001" … script, language: as of `align`. score: the words, where they were
     aligned before. chart: one that ships, by its name, or a chart file. hold: 2 is "on twos". start_frame: the number that
     the first frame bears. by_loudness: without words. mixes: channels of one's own, "smile = spread - 0.3 jaw". kit: the
-    character: a kit file, a glTF or VRM model, or its drawings (those are read with Qt).
+    character: a kit file, a glTF or VRM model, or its drawings (those are read with Qt). mouths: (frame, mouth) pairs or the
+    path of such a list: each mouth is held from its frame to the next one's. blank: no other mouths; no script is needed.
 
     What comes back is ready to be delivered. Its `bake` has `exposures` (held mouths, frames counted from 0) and `channels`:
     `values` is float32 of (frames, channels), each of 0 to 1 unless its channel says otherwise. Raises a BuccaphonError with
@@ -123,11 +127,12 @@ def bake(
         character = kit_in(Path(kit), used)
     own = tuple(read_mix(text) for text in mixes)
     heard = read_recording(path, progress=progress)
-    if score is None and not by_loudness:
+    if score is None and not by_loudness and (script is not None or not blank):
         text = script if script is not None else read_wording(script_for(path, None)).text
         score = align(heard, text, language=language, progress=progress)
     take = Take(path, score=None if by_loudness else score)
-    look = Look(rate, used, start_frame, hold, own, character, by_loudness)
+    rows = read_mouth_list(Path(mouths)) if isinstance(mouths, str | Path) else tuple(mouths)
+    look = Look(rate, used, start_frame, hold, own, character, by_loudness, rows, blank)
     delivery, _ = line_delivery(take, heard, look, path.stem)
     return delivery
 

@@ -5,6 +5,7 @@ BuccaphonError            what, why and what to do; shown as is, never with a tr
 │   ├── RecordingError    a sound file
 │   │   └── DamagedRecordingError   breaks off; what comes before can be used
 │   ├── ScriptError       the typed words
+│   ├── SheetError        an exposure sheet, or a list of mouths
 │   ├── ChartError        a mouth chart
 │   ├── RateError         a frame rate
 │   ├── KitError          a kit, or the names of a host
@@ -56,7 +57,7 @@ class ScriptError(InputError):
     """The typed words are missing or hold nothing that is spoken."""
 
 
-class SheetError(BuccaphonError):
+class SheetError(InputError):
     """An exposure sheet cannot be read, or is none."""
 
 

@@ -159,7 +159,7 @@ class Monkey:
 
     def paint(self) -> None:
         self.window.galley.setFocus()
-        self._key(self.random.choice(PAINT_KEYS))
+        self._key(self.random.choice(PAINT_KEYS[:17]))
 
     def turn(self) -> None:
         view, at = self.window.galley.viewport(), QPointF(self._spot())

@@ -9,7 +9,6 @@ from pathlib import Path
 import pytest
 
 from buccaphon.app.commands.catalogue import COMMANDS
-from buccaphon.app.paint_keys import PAINT_KEYS
 from buccaphon.app.style.theme import NIGHT, PAPER
 
 ROOT = Path(__file__).parents[2]
@@ -39,7 +38,7 @@ def test_links_in_the_documents_lead_somewhere():
 
 
 def test_commands_are_whole_and_no_two_share_a_key():
-    keys = [key for command in COMMANDS for key in command.keys] + [key.upper() for key in PAINT_KEYS]
+    keys = [key for command in COMMANDS for key in command.keys]
     assert len(keys) == len(set(keys))
     assert len({command.id for command in COMMANDS}) == len(COMMANDS)
     for command in COMMANDS:

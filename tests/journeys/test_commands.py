@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import QColorDialog, QFileDialog
 
 from buccaphon.app.commands.catalogue import COMMANDS
 from buccaphon.app.galley.look import Lane
-from buccaphon.app.paint_keys import PAINT_KEYS
 from buccaphon.demo.line import demo_project
 from tests.helpers.waiting import save
 
@@ -95,5 +94,5 @@ def test_a_saved_project_is_offered_again_on_an_empty_page(window, qtbot, tmp_pa
 
 
 def test_no_key_means_two_things():
-    keys = [key for command in COMMANDS for key in command.keys] + [key.upper() for key in PAINT_KEYS]
+    keys = [key for command in COMMANDS for key in command.keys]
     assert sorted(key for key in set(keys) if keys.count(key) > 1) == []

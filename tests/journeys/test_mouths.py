@@ -148,32 +148,6 @@ def test_a_fix_is_shown_before_it_is_done_and_a_mark_can_be_left(demo, qtbot):
     assert first in demo.session.marking.found
 
 
-def test_on_the_sheet_mouths_are_painted_selected_and_dragged(demo, qtbot):
-    demo.do("sheet")
-    sheet, document = demo.sheet, demo.document
-    view = sheet.viewport()
-    target = next(e for e in document.bake().exposures if e.start > 3 and e.length >= 3)
-    x, y = sheet.width() // 2 + 20, 26 + target.start * sheet.row + sheet.row + 4
-    while not document.selection:
-        QTest.mouseClick(view, LEFT, NONE, QPoint(x, y))
-        x += 20
-    assert document.selection.mouths == (document.span_of(target),)
-    QTest.keyClick(demo, Qt.Key.Key_9)
-    assert exposure_at(document.bake().exposures, target.start).mouth == document.chart.names[8]
-    document.undo()
-    edge = QPoint(x - 20, 26 + target.end * sheet.row)
-    QTest.mousePress(view, LEFT, NONE, edge)
-    for by in (8, 16, 22):
-        QTest.mouseMove(view, edge + QPoint(0, by))
-    QTest.mouseRelease(view, LEFT, NONE, edge + QPoint(0, 22))
-    assert exposure_at(document.bake().exposures, target.end).mouth == target.mouth, "held a frame longer"
-    document.player.seek(8.0)
-    top = 26 + 8.0 * 24 * sheet.row - sheet.verticalScrollBar().value()
-    assert 26 <= top <= view.height(), "the page follows the playhead"
-    demo.do("sheet")
-    assert demo.views.currentIndex() == View.GALLEY
-
-
 @pytest.mark.parametrize("command", ["print-sheet", "print-sheet-letter"])
 def test_the_sheet_is_printed_and_read_back(demo, tmp_path, command):
     demo.document.apply(PutNote(Span(1.0, 1.2), "lips late? try Press two frames earlier"))

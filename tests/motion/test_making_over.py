@@ -28,7 +28,7 @@ from buccaphon.project.derived import Derived
 from buccaphon.project.edits import Edit
 from buccaphon.project.edits.channels import DropFollower, PutFollower, PutMix
 from buccaphon.project.edits.motion import SetCurve, SetSteering, SetSteps
-from buccaphon.project.edits.mouths import Paint, SetManner, Unpaint
+from buccaphon.project.edits.mouths import Clear, LetChoose, Paint, SetManner, Unpaint
 from buccaphon.project.edits.timing import MarkNotSpeech, MoveBoundary, UnmarkNotSpeech
 from buccaphon.project.state import State, Take
 from buccaphon.score.edits import Boundary
@@ -90,6 +90,7 @@ def any_edit(hand: random.Random, state: State) -> Edit:
         lambda: SetCurve(any_curve(hand, state.take.curves)),
         lambda: PutMix(read_mix(hand.choice(["smile = spread - 0.3 jaw", "smile = jaw"]))),
         lambda: Paint(span, hand.choice(["Open", "Rest", "Round"])), lambda: Unpaint(span),
+        lambda: Clear(span, hand.random() < 0.5), lambda: LetChoose(Span(0.0, hand.uniform(1.0, 12.0))),
         lambda: MarkNotSpeech(span), lambda: UnmarkNotSpeech(span),
         lambda: SetManner(MannerChange(opening=hand.uniform(0.3, 1.5)), hand.choice([None, span])),
         lambda: SetSteering(Steering(bend=hand.choice([1.0, 2.0]), attack=0.02, alone=hand.random() < 0.2)),

@@ -13,8 +13,8 @@ from buccaphon.motion.record import frame_middles
 from buccaphon.motion.remaking import bake, remake
 from buccaphon.motion.weights import mouth_weights
 from buccaphon.mouths.chart_file import find_chart
-from buccaphon.mouths.choosing import Painted
 from buccaphon.mouths.exposures import Exposure
+from buccaphon.mouths.laying import Painted
 from buccaphon.mouths.manner import Manner, Manners
 from buccaphon.score.edits import Boundary, Inside, boundary_time, move_boundary
 from buccaphon.score.records import Score

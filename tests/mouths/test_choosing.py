@@ -7,14 +7,13 @@ from hypothesis import strategies as st
 from buccaphon.mouths.by_loudness import choose_by_loudness
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.chart_file import find_chart
-from buccaphon.mouths.choosing import Painted, choose_exposures, painted_cells
+from buccaphon.mouths.choosing import choose_exposures
 from buccaphon.mouths.exposures import Exposure, exposure_at, held_on
 from buccaphon.mouths.grid import Grid, HeldRange
 from buccaphon.mouths.manner import Manner, Manners
-from buccaphon.mouths.pose import Pose
 from buccaphon.score.records import Phone, Score, Word
 from buccaphon.speech.phones import SOUNDS
-from buccaphon.timing import FrameRate, Span
+from buccaphon.timing import FrameRate
 
 TEN = find_chart("Ten")
 FILM = FrameRate.parse("24")
@@ -39,12 +38,10 @@ def shown(line: Score, rate: FrameRate = FILM, **settings) -> list[tuple[str, in
     return [(e.mouth, e.length) for e in chosen(line, rate, **settings)]
 
 
-def chosen(
-    line: Score, rate: FrameRate = FILM, painted: tuple[Painted, ...] = (), chart: Chart = TEN, **manner
-) -> tuple[Exposure, ...]:
+def chosen(line: Score, rate: FrameRate = FILM, chart: Chart = TEN, **manner) -> tuple[Exposure, ...]:
     manners = Manners(Manner(**manner))
     grid = manners.grid(rate.covering(line.duration), rate)
-    return choose_exposures(line, chart, rate, grid, manners, painted_cells(painted, chart, rate, grid))
+    return choose_exposures(line, chart, rate, grid, manners)
 
 
 def names(exposures: list[tuple[str, int]]) -> set[str]:
@@ -142,17 +139,10 @@ def test_a_glide_moves_through_two_mouths():
     assert [mouth for mouth, _ in shown(score(("aɪ", 0.5)), settle=0.0)] == ["Rest", "Open", "Spread", "Rest"]
 
 
-def test_painted_mouths_win_even_over_closures():
-    line = score(("ɑ", 0.3), ("p", 0.1), ("ɑ", 0.3))
-    painted = (Painted(Span(0.0, line.duration), "Round"),)
-    assert shown(line, painted=painted) == [("Round", FILM.covering(line.duration))]
-
-
 def test_loudness_alone_opens_and_shuts():
     opening = np.array([0, 0, 0.9, 0.9, 0.4, 0, 0], np.float32)
-    names = [TEN.names[mouth] for mouth in choose_by_loudness(opening, TEN, Grid.of(7, 1), {3: 2})]
+    names = [TEN.names[mouth] for mouth in choose_by_loudness(opening, TEN, Grid.of(7, 1))]
     assert names[0] == names[-1] == "Rest"
-    assert names[3] == "Bite", "painted"
     assert names[2] == "Open"
     assert names[4] == "Ajar"
 
@@ -162,14 +152,6 @@ def test_runs_join_equal_neighbours():
     assert [(e.mouth, e.start, e.end) for e in held] == [("a", 0, 4), ("b", 4, 5)]
     assert exposure_at(held, 5) is None
     assert held_on(np.array([0]), 0, [], ("a",)) == ()
-
-
-def test_a_painted_mouth_the_chart_lacks_is_shown_by_the_one_that_looks_most_like_it():
-    wide = Painted(Span(0, 2), "Grin", Pose(jaw=0.9, spread=0.1))
-    assert names(shown(score(("ɑ", 0.3)), painted=(wide,))) == {"Open"}
-    shut = Painted(Span(0, 2), "Kiss", Pose(press=1.0, round=0.4), contact=True)
-    assert names(shown(score(("ɑ", 0.3)), painted=(shut,))) == {"Press"}
-    assert names(shown(score(("ɑ", 0.3)), painted=(Painted(Span(0, 2), "Grin"),))) == {"Rest"}
 
 
 def test_one_stretch_may_be_on_twos_and_another_on_ones():
@@ -188,7 +170,7 @@ def test_where_ranges_differ_drawings_change_on_the_grid_alone(line, hold, first
     frames = FILM.covering(made.duration)
     end = min(first + 12, frames)
     grid = Grid.of(frames, hold, [HeldRange(first, end, other)] if end > first else [])
-    exposures = choose_exposures(made, TEN, FILM, grid, Manners(Manner(hold=hold)), {})
+    exposures = choose_exposures(made, TEN, FILM, grid, Manners(Manner(hold=hold)))
     assert sum(e.length for e in exposures) == frames
     assert {e.start for e in exposures} <= set(grid.edges.tolist())
 

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from buccaphon.motion.hand import CurvePoint, HandCurve, Leads
-from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.laying import Blank, Painted
 from buccaphon.mouths.manner import MannerChange, MannerHere
 from buccaphon.project.carrying import carry_over, changed_words, known_pins, time_map
 from buccaphon.project.edits import Together
@@ -15,7 +15,7 @@ from buccaphon.project.edits.script import ForgetLostPins, SetLanguage, SetLexic
 from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.project import Project
-from buccaphon.project.state import LostPin, State, Take
+from buccaphon.project.state import FURTHEST, LostPin, State, Take
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Note, Score
 from buccaphon.speech.lexicon import Lexicon, Pronunciation
@@ -162,3 +162,17 @@ def test_nothing_that_is_carried_lies_outside_the_recording():
     points = [p for curve in there.curves for p in curve.points]
     listed = [p for piece in there.left_over if piece.curve for p in piece.curve.points]
     assert len(points) + len(listed) == 1, "none is lost"
+
+
+def test_a_blank_follows_to_another_take_and_reaches_to_its_end_where_it_did():
+    score = line("warm", "plums", "now")
+    longer = Score(tuple(moved(word, 0.5) for word in score.words), score.duration + 2.0)
+    whole, part = Blank(Span(0.0, FURTHEST)), Blank(Span(1.2, 1.8), holds=True)
+    onto = Take(Path("again.wav"), score=longer)
+    (there,) = carry_over(Take(Path("a.wav"), score=score, blanks=(whole,)), onto).blanks
+    assert there.span == whole.span
+    (there,) = carry_over(Take(Path("a.wav"), score=score, blanks=(part,)), onto).blanks
+    assert there.span.start == pytest.approx(1.7)
+    assert there.holds
+    own = replace(onto, blanks=(part,))
+    assert carry_over(Take(Path("a.wav"), score=score, blanks=(whole,)), own).blanks == (part,)

@@ -17,7 +17,7 @@ from buccaphon.motion.hand import CurvePoint, HandCurve
 from buccaphon.motion.mixes import read_mix
 from buccaphon.motion.steps import FewerKeys, Smooth
 from buccaphon.mouths.chart_file import find_chart
-from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.laying import Painted
 from buccaphon.mouths.manner import MannerChange
 from buccaphon.project import edits
 from buccaphon.project.edits import Edit, Together, Touched
@@ -25,7 +25,7 @@ from buccaphon.project.edits.channels import DropFollower, DropMix, PutFollower,
 from buccaphon.project.edits.exports import SetExports
 from buccaphon.project.edits.kits import DropKit, PutKit, UseKit
 from buccaphon.project.edits.motion import DropLeftOver, PlaceLeftOver, SetCurve, SetSteering, SetSteps
-from buccaphon.project.edits.mouths import BeAsEverywhere, Paint, SetManner, Unpaint
+from buccaphon.project.edits.mouths import BeAsEverywhere, Clear, Expose, LetChoose, Paint, SetManner, Unpaint
 from buccaphon.project.edits.scene import ChangeChart, KeepChart, LeaveMarks, PutNote, SetScene
 from buccaphon.project.edits.script import (
     BeWithoutWords,
@@ -96,6 +96,9 @@ def every_edit(score: Score) -> list[Edit]:
         Release(Span(0.0, 9.0)),
         Paint(SPAN, "Round"),
         Unpaint(SPAN),
+        Clear(SPAN, holds=True),
+        LetChoose(SPAN),
+        Expose(((24, "Round"), (30, "Bite")), 40),
         Together((Paint(SPAN, "Round"), SetScript("Pears!")), name="Paint and type"),
     ]
 
@@ -231,3 +234,26 @@ def test_a_kit_is_put_in_the_place_of_one_of_its_name_and_another_can_be_shown()
     renamed = PutKit(dataclasses.replace(cut, name="drawn"), instead_of="cut").apply(kept)
     assert [kit.name for kit in renamed.kits] == ["drawn", "cut"], "two never have one name"
     assert DropKit("cut").apply(kept).kit_in_use is None
+
+
+def test_a_list_is_painted_each_until_the_next_on_exactly_its_frames(state):
+    after = Expose(((30, "Bite"), (12, "Round"), (30, "Tip")), 40).apply(state)
+    rate = after.rate
+    painted = [(rate.nearest(p.span.start), rate.nearest(p.span.end), p.mouth) for p in after.painted]
+    assert painted == [(12, 30, "Round"), (30, 40, "Tip")], (
+        "what was painted there before is gone, and of two rows the later"
+    )
+
+
+def test_a_stretch_is_cleared_parted_and_brought_back(state):
+    whole = Span(0.0, 43_200.0)
+    cleared = Clear(whole, holds=True).apply(state)
+    assert [blank.span for blank in cleared.blanks] == [whole]
+    parted = LetChoose(SPAN).apply(cleared)
+    assert [(blank.span, blank.holds) for blank in parted.blanks] == [
+        (Span(0.0, 1.0), True),
+        (Span(1.5, 43_200.0), True),
+    ]
+    again = Clear(Span(0.5, 2.0)).apply(parted)
+    assert [blank.holds for blank in again.blanks] == [True, False, True]
+    assert LetChoose(whole).apply(again).take == state.take

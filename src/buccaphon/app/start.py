@@ -6,6 +6,7 @@ import os
 import signal
 import sys
 import threading
+from collections.abc import Sequence
 from pathlib import Path
 
 from PyQt6.QtCore import QCoreApplication, QEvent, QTimer
@@ -38,8 +39,8 @@ def make_window(device: Device | None = None) -> MainWindow:
     return MainWindow(Session(device or choose_device()), theme)
 
 
-def run(what: str, path: Path | None) -> int:
-    """Open the window and stay until it closes. what: 'demo', 'spanish demo', or 'open' for `path` if there is one."""
+def run(what: str, paths: Sequence[Path]) -> int:
+    """Open the window and stay until it closes. what: 'demo', 'spanish demo', or 'open' for `paths` if there are some."""
     os.environ.setdefault("QT_LOGGING_RULES", "qt.multimedia.*=false")  # it reports every codec it does not find
     QCoreApplication.setOrganizationName("Buccaphon")
     QCoreApplication.setApplicationName("Buccaphon")
@@ -56,8 +57,8 @@ def run(what: str, path: Path | None) -> int:
         if script := os.environ.get("BUCCAPHON_SHOT_SCRIPT"):
             project.apply(SetScript(script))
         window.session.opening.open_prepared(project)
-    elif path is not None:
-        window.open(path)
+    elif paths:
+        window.open(*paths)
     window.session.safekeeping.offer()
     if shot := os.environ.get("BUCCAPHON_SHOT"):
         _photograph(window, Path(shot))

@@ -12,6 +12,7 @@ import numpy as np
 from buccaphon.arrays import Doubles
 from buccaphon.motion.record import Bake
 from buccaphon.mouths.chart import Chart
+from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.manner import Manners
 from buccaphon.project.state import State
 from buccaphon.score.records import Phone, Score
@@ -41,13 +42,15 @@ class Shown:
 @dataclass(frozen=True, eq=False)
 class Facts:
     """state, bake: of the shown take, whole. used: the part of the recording that counts. missing: numbers of the words that
-    were not found. heard: of those in doubt that somebody has listened to."""
+    were not found. heard: of those in doubt that somebody has listened to. chosen: the held mouths before anything
+    by hand was laid over them."""
 
     state: State
     bake: Bake
     used: Span
     missing: frozenset[int] = frozenset()
     heard: frozenset[int] = frozenset()
+    chosen: tuple[Exposure, ...] = ()
 
     @cached_property
     def chart(self) -> Chart:
@@ -94,6 +97,24 @@ class Facts:
         """The held mouths that are seen in a stretch."""
         first = bisect_right(self.shown, span.start, key=lambda each: each.end)
         return self.shown[first : bisect_left(self.shown, span.end, key=lambda each: each.start)]
+
+    def covered(self, index: int, span: Span) -> Span | None:
+        """Where in a stretch a mouth was chosen that paint lies on: all of its exposure, to be given back."""
+        for each in self.chosen:
+            there = Span(self.rate.seconds(each.start), self.rate.seconds(each.end))
+            if there.start >= span.end:
+                break
+            if each.mouth == self.named(index) and there.overlap(span) > 0 and self.is_painted(there):
+                return there
+        return None
+
+    def is_painted(self, span: Span) -> bool:
+        """Whether a hand put something on a stretch."""
+        return any(paint.span.overlap(span) > 0 for paint in self.state.painted)
+
+    def is_blank(self, span: Span) -> bool:
+        """Whether nothing is chosen in all of a stretch."""
+        return any(blank.span.start <= span.start and blank.span.end >= span.end for blank in self.state.blanks)
 
     @cached_property
     def phones(self) -> list[Phone]:

@@ -35,10 +35,12 @@ CHECKS: tuple[Callable[[Facts], Iterable[Mark]], ...] = (
 
 
 def find_marks(facts: Facts) -> list[Mark]:
-    """All that would be sent back, in order of time, but for what was said to be left."""
+    """All that would be sent back, in order of time, but for what was said to be left. Where a hand puts all mouths itself,
+    they need not follow the words."""
     found = [mark for check in CHECKS for mark in check(facts) if mark.span.end > facts.used.start]
     inside = [mark for mark in found if mark.span.start < facts.used.end and not _is_left(mark, facts)]
-    return sorted(inside, key=lambda mark: (mark.span.start, mark.span.end))
+    meant = [mark for mark in inside if not (mark.kind.is_of_choosing and facts.is_blank(mark.span))]
+    return sorted(meant, key=lambda mark: (mark.span.start, mark.span.end))
 
 
 def _is_left(mark: Mark, facts: Facts) -> bool:

@@ -26,6 +26,11 @@ class MarkKind(Enum):
     NOT_FOUND = "word not found"
 
     @property
+    def is_of_choosing(self) -> bool:
+        """Whether it says that mouths do not follow the words, as those of a hand need not."""
+        return self in (MarkKind.UNSEEN, MarkKind.ASTRAY, MarkKind.FROZEN, MarkKind.CONTRADICTION)
+
+    @property
     def title(self) -> str:
         return self.value[0].upper() + self.value[1:]
 

@@ -44,7 +44,7 @@ def unseen(facts: Facts) -> Iterator[Mark]:
         name = facts.named(mouth)
         said = f"{' '.join(phone.symbol for phone in group)} of {facts.word_at(span.start) or 'this word'}"
         says, mends = (f"{name} is too short", "Show it longer") if longest else (f"{name} is not seen", "Show it")
-        fix = Paint(_contact_place(facts, span), name)
+        fix, mends = _contact_back(facts, mouth, near, span, mends)
         yield Mark(MarkKind.UNSEEN, span, f"{says} for the {said}", fix, mends)
 
 
@@ -69,8 +69,9 @@ def astray(facts: Facts) -> Iterator[Mark]:
         if each.start > sound.start + _LATE + cell / 2:
             late = 1000 * (each.start - sound.start)
             says = f"{name} comes {late:.0f} ms after its sound"
-            fix = Paint(_contact_place(facts, sound), name)
-            yield Mark(MarkKind.ASTRAY, each.span, says, fix, "Show it in time")
+            near = Span(max(sound.start - max(_BEFORE, 1.6 * cell), 0.0), each.end)
+            fix, mends = _contact_back(facts, each.index, near, sound, "Show it in time")
+            yield Mark(MarkKind.ASTRAY, each.span, says, fix, mends)
 
 
 def one_frame(facts: Facts) -> Iterator[Mark]:
@@ -104,7 +105,8 @@ def open_in_silence(facts: Facts) -> Iterator[Mark]:
             seen = Span(max(each.start, start), min(each.end, end))
             if facts.chart.mouths[each.index].pose.jaw > _AJAR and seen.length > facts.frame:
                 says = f"{facts.named(each.index)} stays open where nothing is said"
-                place = Span(max(each.start, silence.start + cell), min(each.end, silence.end))
+                late, until = max(each.start, silence.start + cell), min(each.end, silence.end)
+                place = Span(late if late < until else max(each.start, silence.start), until)
                 yield Mark(MarkKind.OPEN_IN_SILENCE, seen, says, Paint(place, rest.name), f"Show {rest.name}")
 
 
@@ -193,6 +195,14 @@ def _contact_place(facts: Facts, sound: Span) -> Span:
     cell = facts.exposure(sound.start)
     start = max(sound.start - 0.04, 0.0)
     return Span(start, start + (cell if cell >= 1 / 24 else 2 / 24))
+
+
+def _contact_back(facts: Facts, mouth: int, near: Span, sound: Span, mends: str) -> tuple[Edit, str]:
+    """What shows a contact: its own frames given back where paint lies on them, else paint."""
+    covered = facts.covered(mouth, near)
+    if covered is not None:
+        return Unpaint(covered), "Give its frames back"
+    return Paint(_contact_place(facts, sound), facts.named(mouth)), mends
 
 
 def _triples(facts: Facts) -> Iterable[tuple[Shown, Shown, Shown]]:

@@ -14,6 +14,7 @@ from buccaphon.cli.common import ANY_PATH
 from buccaphon.cli.sound import Sound
 from buccaphon.cli.words import Said
 from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.in_.mouth_list import read_mouth_list
 from buccaphon.kits.kit import Kit
 from buccaphon.motion.mixes import read_mix
 from buccaphon.mouths.chart import Chart
@@ -35,13 +36,20 @@ def line_options(command: Callable[..., None]) -> Callable[..., None]:
     @click.option(
         "--mix", "mixes", multiple=True, metavar="TEXT", help='One more channel: "smile = spread - 0.3 jaw". Repeat.'
     )
+    @click.option(
+        "--mouths",
+        type=ANY_PATH,
+        metavar="LIST",
+        help="Mouths on exactly these frames: text or a table with the columns frame and mouth.",
+    )
+    @click.option("--blank", is_flag=True, help="No other mouths than those of --mouths; no script is needed.")
     @click.option("--kit", type=ANY_PATH, help="The character: a .buccakit, a glTF or VRM model, or its drawings.")
     @wraps(command)
     def taking(
         *, fps: str | None, chart: str, hold: int, start_frame: int, loudness_only: bool, mixes: tuple[str, ...],
-        kit: Path | None, **rest: Any,
+        kit: Path | None, mouths: Path | None, blank: bool, **rest: Any,
     ) -> None:  # fmt: skip
-        line = Line(fps, chart, hold, start_frame, loudness_only, mixes, kit)
+        line = Line(fps, chart, hold, start_frame, loudness_only, mixes, kit, mouths, blank)
         command(line=line, **rest)
 
     return taking
@@ -58,6 +66,8 @@ class Line:
     loudness_only: bool
     mixes: tuple[str, ...]
     kit: Path | None
+    mouths: Path | None = None
+    blank: bool = False
 
     def look(self) -> Look:
         """Raises what the parts of it raise when they cannot be."""
@@ -66,12 +76,14 @@ class Line:
         rate, chart = FrameRate.parse(self.fps), find_chart(self.chart)
         kit = _kit(self.kit, chart) if self.kit is not None else None
         mixes = tuple(read_mix(text) for text in self.mixes)
-        return Look(rate, chart, self.start_frame, self.hold, mixes, kit, self.loudness_only)
+        rows = read_mouth_list(self.mouths) if self.mouths is not None else ()
+        return Look(rate, chart, self.start_frame, self.hold, mixes, kit, self.loudness_only, rows, self.blank)
 
     def delivery(self, recording: Path, look: Look, sound: Sound, said: Said) -> tuple[Delivery, Derived]:
-        """Read, align unless only loudness is to move it, and animate."""
+        """Read, align unless no words are needed, and animate."""
         heard = sound.read(recording)
-        score = None if look.by_loudness else said.score(recording, heard, sound)
+        wordless = look.by_loudness or (look.blank and not said.is_asked_for)
+        score = None if wordless else said.score(recording, heard, sound)
         take = sound.take(recording, heard.duration, score)
         return line_delivery(take, heard, look, recording.stem)
 

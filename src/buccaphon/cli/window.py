@@ -21,23 +21,23 @@ def demo_command(spanish: bool) -> None:
       buccaphon demo
       buccaphon demo --spanish
     """
-    _open_window("spanish demo" if spanish else "demo", None)
+    _open_window("spanish demo" if spanish else "demo", ())
 
 
 @click.command("open")
-@click.argument("project", required=False, type=ANY_PATH)
-def open_command(project: Path | None) -> None:
-    """Open the window, on PROJECT (a .buccaphon file) or on a recording if one is named.
+@click.argument("files", nargs=-1, type=ANY_PATH, metavar="[FILES]...")
+def open_command(files: tuple[Path, ...]) -> None:
+    """Open the window, on a project (a .buccaphon file), recordings, drawings or a character if FILES are named.
 
     \b
     Examples:
       buccaphon open market.buccaphon
-      buccaphon open call.wav
+      buccaphon open call.wav drawings/
     """
-    _open_window("open", project)
+    _open_window("open", files)
 
 
-def _open_window(what: str, path: Path | None) -> None:
+def _open_window(what: str, paths: tuple[Path, ...]) -> None:
     if not _has_screen():
         click.echo(
             "buccaphon: there is no display here, so no window can be shown. Run it on a desktop, over `ssh -X`, or make "
@@ -47,7 +47,7 @@ def _open_window(what: str, path: Path | None) -> None:
         sys.exit(2)
     from buccaphon.app.start import run  # noqa: PLC0415  (Qt is loaded only when a window is wanted)
 
-    sys.exit(run(what, path))
+    sys.exit(run(what, paths))
 
 
 def _has_screen() -> bool:

@@ -67,6 +67,11 @@ class Said:
     times: Path | None
     lexicon: Lexicon
 
+    @property
+    def is_asked_for(self) -> bool:
+        """Whether somebody named the words, or had them recognised."""
+        return self.script is not None or self.held_to == "none"
+
     def score(self, path: Path, recording: Recording, sound: Sound) -> Score:
         """Align a recording with a progress line on stderr."""
         if sound.use is not None and sound.use.start >= recording.duration:

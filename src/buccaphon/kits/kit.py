@@ -72,8 +72,8 @@ class Anchor(StrEnum):
 @dataclass(frozen=True, slots=True)
 class Drawn:
     """One drawing a mouth. place: of the mouths on the face. anchor: of drawings that differ in size. columns, rows: of a
-    sprite sheet; 0 where there is none. face: a picture of the rest of the face, for artwork without one; face_over: it
-    lies over the mouths."""
+    sprite sheet; 0 where there is none. only: the names of a folder's files that are used; all where there are none. face:
+    a picture of the rest of the face, for artwork without one; face_over: it lies over the mouths."""
 
     place: Place = Place()
     anchor: Anchor = Anchor.BOTTOM
@@ -81,6 +81,7 @@ class Drawn:
     rows: int = 0
     face: OtherFile | None = None
     face_over: bool = False
+    only: tuple[str, ...] = ()
 
 
 class Moving(StrEnum):

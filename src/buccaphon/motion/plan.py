@@ -18,8 +18,8 @@ from buccaphon.motion.mixes import Mix
 from buccaphon.motion.record import frame_middles
 from buccaphon.motion.steps import AnyStep
 from buccaphon.mouths.chart import Chart
-from buccaphon.mouths.choosing import Painted, painted_cells
 from buccaphon.mouths.grid import Grid
+from buccaphon.mouths.laying import Blank, Laid, Painted, laid_out
 from buccaphon.mouths.manner import USUAL_LEAD, USUAL_MANNERS, Manners
 from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
@@ -30,14 +30,15 @@ _LEAST_SPOKEN = 0.1  # of the frames with sound, for only speech to count
 @dataclass(frozen=True, slots=True)
 class BakeSettings:
     """rate: the scene's. start_frame: the number of the first frame. manners: how mouths are chosen. painted: mouths set by
-    hand. mixes: channels of one's own. followers: channels that follow others. steps: the clean-up, in its order. curves:
-    what is drawn by hand, one a channel. quiet: where nothing that is said counts. used: the part of the recording that is
-    used; None for all of it."""
+    hand. blanks: stretches with nothing chosen. mixes: channels of one's own. followers: channels that follow others.
+    steps: the clean-up, in its order. curves: what is drawn by hand, one a channel. quiet: where nothing that is said
+    counts. used: the part of the recording that is used; None for all of it."""
 
     rate: FrameRate
     start_frame: int = 0
     manners: Manners = USUAL_MANNERS
     painted: tuple[Painted, ...] = ()
+    blanks: tuple[Blank, ...] = ()
     mixes: tuple[Mix, ...] = ()
     followers: tuple[Follower, ...] = ()
     steps: tuple[AnyStep, ...] = ()
@@ -95,9 +96,10 @@ class Plan:
         return self.settings.manners.everywhere.lead - USUAL_LEAD
 
     @cached_property
-    def painted(self) -> dict[int, int]:
-        """The mouth of each cell that is painted by hand."""
-        return painted_cells(self.settings.painted, self.chart, self.settings.rate, self.grid)
+    def laid(self) -> tuple[Laid, ...]:
+        """What a hand put over the machine's mouths, frame by frame."""
+        settings = self.settings
+        return laid_out(settings.painted, settings.blanks, self.chart, settings.rate, self.frames)
 
 
 def frame_loudness(peaks: Peaks, rate: FrameRate) -> Floats:

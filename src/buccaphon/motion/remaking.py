@@ -23,6 +23,7 @@ from buccaphon.motion.stages import Source
 from buccaphon.mouths.by_loudness import choose_by_loudness
 from buccaphon.mouths.choosing import Choice, choose_mouths
 from buccaphon.mouths.exposures import Exposure, held_on
+from buccaphon.mouths.laying import laid_at, laid_otherwise, lay_over
 from buccaphon.mouths.passages import Passage, part_into_passages, part_passage
 from buccaphon.mouths.reasons import Reason, reason_for
 from buccaphon.mouths.segments import Kind
@@ -30,12 +31,14 @@ from buccaphon.mouths.segments import Kind
 
 @dataclass(frozen=True, eq=False)
 class Made:
-    """A plan and what it gave. passages, choices: of a recording with words, as many of the one as of the other. anew: from
-    the first to the last frame that differs from the bake that it was made over."""
+    """A plan and what it gave. passages, choices: of a recording with words, as many of the one as of the other. machine: the
+    held mouths before anything is laid over them. anew: from the first to the last frame that differs from the bake
+    before."""
 
     plan: Plan
     passages: list[Passage]
     choices: list[Choice]
+    machine: tuple[Exposure, ...]
     bake: Bake
     motion: Motion
     anew: Frames
@@ -50,10 +53,11 @@ def remake(kept: Made | None, plan: Plan) -> Made:
     """Make a bake, over what is kept of the last one as far as that goes."""
     if kept is None or not _chooses_alike(kept.plan, plan):
         return _made_at_once(plan)
+    laid = laid_otherwise(kept.plan.laid, plan.laid)
     if plan.score is None:
-        return _moved(plan, [], [], kept.bake.exposures, {}, [], kept)
+        return _moved(plan, [], [], kept.machine, {Source.SOUNDS: laid, Source.MOUTHS: laid}, [], kept)
     passages, choices = list(kept.passages), list(kept.choices)
-    exposures: tuple[Exposure, ...] = kept.bake.exposures
+    exposures: tuple[Exposure, ...] = kept.machine
     heard, seen = list[Frames](), list[Frames]()
     changed = _changed_words(kept, plan)
     for first, last in reversed(_touched(kept, plan, changed)):
@@ -66,7 +70,7 @@ def remake(kept: Made | None, plan: Plan) -> Made:
         if not parted_alike:
             heard.append(_frames_of(plan, anew[0].first, anew[-1].end))
     heard += [_heard_near(kept, plan, number) for number in changed]
-    heard += _painted_anew(kept, plan)
+    heard, seen = heard + laid, seen + laid
     said = [_frames_of_word(each, number) for each in (kept.plan, plan) for number in changed]
     return _moved(plan, passages, choices, exposures, {Source.SOUNDS: heard, Source.MOUTHS: seen}, said, kept)
 
@@ -79,8 +83,9 @@ def why_shown(made: Made, exposure: Exposure) -> Reason | None:
     if number < 0:
         return None
     passage, choice = made.passages[number], made.choices[number]
+    laid = laid_at(plan.laid, exposure.start)
     at = bisect_right(choice.placed, cell - passage.first, key=lambda placed: placed.cell) - 1
-    kind = choice.placed[at].kind if at >= 0 else Kind.REST
+    kind = Kind.PAINTED if laid else choice.placed[at].kind if at >= 0 else Kind.REST
     near = [word for each in made.passages[max(number - 1, 0) : number + 2] for word in each.words]
     return reason_for(exposure, kind, near, plan.chart, plan.settings.rate)
 
@@ -88,7 +93,7 @@ def why_shown(made: Made, exposure: Exposure) -> Reason | None:
 def _made_at_once(plan: Plan) -> Made:
     if plan.score is None:
         passages, choices = [], []
-        path = choose_by_loudness(jaw_alone(plan), plan.chart, plan.grid, plan.painted)
+        path = choose_by_loudness(jaw_alone(plan), plan.chart, plan.grid)
         exposures = held_on(plan.grid.edges, plan.frames, path, plan.chart.names)
     else:
         settings = plan.settings
@@ -102,22 +107,25 @@ def _moved(
     plan: Plan,
     passages: list[Passage],
     choices: list[Choice],
-    exposures: tuple[Exposure, ...],
+    machine: tuple[Exposure, ...],
     changed: Changed,
     said: Sequence[Frames],
     kept: Made | None,
 ) -> Made:
     """Mouths with all channels. said: where words are others."""
+    exposures = lay_over(machine, plan.laid, plan.chart, plan.settings.rate)
+    if kept is not None and kept.machine is machine and kept.plan.laid == plan.laid:
+        exposures = kept.bake.exposures
     motion = make_channels(plan, passages, exposures, changed, kept.motion if kept is not None else None)
     anew = [*said, *changed.get(Source.MOUTHS, ()), *motion.felt]
     rims = (min(first for first, _ in anew), max(end for _, end in anew)) if anew else (0, 0)
-    return Made(plan, passages, choices, _bake(plan, exposures, motion.channels), motion, rims)
+    return Made(plan, passages, choices, machine, _bake(plan, exposures, motion.channels), motion, rims)
 
 
 def _choose(plan: Plan, passages: Sequence[Passage], before: Sequence[Choice] = ()) -> list[Choice]:
     settings = plan.settings
     manners = settings.manners.of_choosing
-    return choose_mouths(passages, plan.chart, settings.rate, plan.grid, manners, plan.painted, before)
+    return choose_mouths(passages, plan.chart, settings.rate, plan.grid, manners, before)
 
 
 def _chooses_alike(kept: Plan, plan: Plan) -> bool:
@@ -128,7 +136,7 @@ def _chooses_alike(kept: Plan, plan: Plan) -> bool:
     if kept.loud is not plan.loud or before.manners.of_choosing != now.manners.of_choosing:
         return False
     if kept.score is None or plan.score is None:
-        same = kept.score is plan.score and kept.driving is plan.driving and kept.painted == plan.painted
+        same = kept.score is plan.score and kept.driving is plan.driving
         return same and before.manners == now.manners
     return len(kept.score.words) == len(plan.score.words) and kept.score.duration == plan.score.duration
 
@@ -160,12 +168,6 @@ def _frames_of_word(plan: Plan, number: int) -> Frames:
     return rate.containing(start), rate.covering(end)
 
 
-def _painted_anew(kept: Made, plan: Plan) -> list[Frames]:
-    """The frames that are painted otherwise now."""
-    cells = sorted(cell for cell, _ in kept.plan.painted.items() ^ plan.painted.items())
-    return [_frames_of(plan, first, last + 1) for first, last in _in_runs(cells)]
-
-
 def _touched(kept: Made, plan: Plan, changed: Sequence[int]) -> list[tuple[int, int]]:
     """Which passages have to be made anew, as runs from a first to a last one. changed: numbers of words."""
     assert plan.score is not None
@@ -174,9 +176,6 @@ def _touched(kept: Made, plan: Plan, changed: Sequence[int]) -> list[tuple[int, 
     near = {min(max(number + by, 0), last_word) for number in changed for by in (-1, 0, 1)}
     counts = list(accumulate((len(passage.words) for passage in kept.passages), initial=0))
     found = {bisect_right(counts, number) - 1 for number in near}
-    ends = [passage.end for passage in kept.passages]
-    cells = {cell for cell, _ in kept.plan.painted.items() ^ plan.painted.items()}
-    found |= {bisect_right(ends, cell) for cell in cells if cell < ends[-1]}
     return _in_runs(found)
 
 

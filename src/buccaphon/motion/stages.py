@@ -32,9 +32,11 @@ from buccaphon.mouths.passages import Passage
 from buccaphon.mouths.pose import Pose
 from buccaphon.score.records import Phone, Word
 from buccaphon.threads import share
+from buccaphon.timing import FrameRate
 
 _PER_STRESS = 0.1  # of its size, by which a stressed vowel opens wider where stress counts whole
-_EASE = 2  # frames on either side of a painted mouth over which its pose comes and goes
+_EASE = 1 / 12  # seconds on either side of a painted mouth over which its pose comes and goes
+_PRESS, _BITE = POSE_CHANNELS.index("press"), POSE_CHANNELS.index("bite")
 _AT_ONCE = 4096  # frames of a pose that are made together: what is worked on stays near
 _BY_LOUDNESS = ("jaw", "aperture")  # the first of the channels, which loudness alone drives
 _HELD = frozenset(POSE_CHANNELS)  # what is held to its range whatever a hand draws
@@ -151,7 +153,8 @@ def stages_of(plan: Plan) -> Stages:
         known.update((channel.id, channel) for channel in made)
 
     idents = tuple(channel.id for channel in pose)
-    add([Stage("pose", _pose_is_made_with(plan), idents, _pose, (Source.SOUNDS,), reach=_EASE)], pose)
+    reach = _ease(settings.rate)
+    add([Stage("pose", _pose_is_made_with(plan), idents, _pose, (Source.SOUNDS,), reach=reach)], pose)
     mixed = [Channel(mix.name, mix.name, origin, mix.low, mix.high, mix.rest) for mix in settings.mixes]
     add([_mix_stage(mix) for mix in settings.mixes], mixed)
     for followers in _by_depth(settings.followers):
@@ -221,6 +224,7 @@ def _posed(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
     if plan.score is None:
         pose[:, : len(_BY_LOUDNESS)] = jaw_alone(plan)[first:end, None]
         weights[:] = mouth_weights(draft.exposures, plan.chart, plan.frames)[first:end]
+        _go_to_painted(plan, values, first)
         return values
     middles = frame_middles(first, end, plan.settings.rate)
     times, manners = middles + plan.lead, plan.settings.manners
@@ -261,16 +265,21 @@ def _loud(plan: Plan) -> Loud:
 _measured: Loud | None = None
 
 
+def _ease(rate: FrameRate) -> int:
+    return max(rate.nearest(_EASE), 1)
+
+
 def _go_to_painted(plan: Plan, values: Floats, first: int) -> None:
-    """Where a mouth is painted by hand the pose goes to that mouth's, eased over some frames on either side."""
-    if not plan.painted:
+    """Where a mouth is painted by hand the pose goes to that mouth's, eased over some frames on either side, but not over
+    those on which lips or teeth of the machine's meet."""
+    count, ease = len(values), _ease(plan.settings.rate)
+    near = [each for each in plan.laid if each.end > first - ease and each.first < first + count + ease]
+    if not near:
         return
-    count = len(values)
-    edges = plan.grid.edges
-    wanted = np.full(count + 2 * _EASE, -1)
-    for cell, mouth in plan.painted.items():
-        begin, until = int(edges[cell]) - first + _EASE, int(edges[cell + 1]) - first + _EASE
-        wanted[max(begin, 0) : max(until, 0)] = mouth
+    wanted = np.full(count + 2 * ease, -1)
+    for each in near:
+        begin, until = each.first - first + ease, each.end - first + ease
+        wanted[max(begin, 0) : max(until, 0)] = each.mouth
     if (wanted < 0).all():
         return
     whole = np.eye(len(plan.chart.mouths), dtype=np.float32)
@@ -278,13 +287,15 @@ def _go_to_painted(plan: Plan, values: Floats, first: int) -> None:
     poses = np.hstack([parts, whole])
     share = np.zeros(count, np.float32)
     target = values.copy()
-    for away in range(_EASE, -1, -1):
-        near = 1 - away / (_EASE + 1)
+    for away in range(ease, -1, -1):
+        much = 1 - away / (ease + 1)
         for shifted in {away, -away}:
-            shown = wanted[_EASE + shifted : _EASE + shifted + count]
+            shown = wanted[ease + shifted : ease + shifted + count]
             there = shown >= 0
-            share[there] = near
+            share[there] = much
             target[there] = poses[shown[there]]
+    meets = (values[:, _PRESS] >= 1) | (values[:, _BITE] >= 1)
+    share[meets & (wanted[ease : ease + count] < 0)] = 0
     values += share[:, None] * (target - values)
 
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-
 import numpy as np
 
 from buccaphon.arrays import Floats
@@ -11,10 +9,10 @@ from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.grid import Grid
 
 
-def choose_by_loudness(opening: Floats, chart: Chart, grid: Grid, painted: Mapping[int, int]) -> list[int]:
+def choose_by_loudness(opening: Floats, chart: Chart, grid: Grid) -> list[int]:
     """The mouth of each cell: the chart's mouths on a line from shut to open, each cell the one nearest its widest jaw.
 
-    opening: (frames,) 0..1. painted: cells with a mouth put there by hand.
+    opening: (frames,) 0..1.
     """
     order = np.array([i for i, mouth in enumerate(chart.mouths) if not mouth.contact or i == 0])
     poses = [chart.mouths[i].pose for i in order]
@@ -25,4 +23,4 @@ def choose_by_loudness(opening: Floats, chart: Chart, grid: Grid, painted: Mappi
     # among mouths that open equally wide take the plainest
     best = (np.abs(jaws - loud[:, None] * jaws.max()) + 0.3 * odd).argmin(1)
     chosen: list[int] = np.where(loud == 0, 0, order[best]).tolist()
-    return [painted.get(cell, mouth) for cell, mouth in enumerate(chosen)]
+    return chosen

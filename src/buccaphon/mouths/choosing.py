@@ -7,7 +7,7 @@ told in docs/mouths.md.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from buccaphon.mouths.chart import Chart
@@ -18,28 +18,12 @@ from buccaphon.mouths.mending import mended
 from buccaphon.mouths.outline import Outline, outlines_of
 from buccaphon.mouths.passages import Passage, part_into_passages
 from buccaphon.mouths.placing import Placed, place
-from buccaphon.mouths.pose import Pose
 from buccaphon.mouths.programme import Memory, known_or_cheapest
 from buccaphon.mouths.wants import Wants
 from buccaphon.score.records import Score
-from buccaphon.timing import FrameRate, Span
+from buccaphon.timing import FrameRate
 
 _ROUNDS = 3  # how often a passage that is too busy is chosen again
-_LIKE = 0.45  # visible distance within which a mouth stands for another without a word
-
-
-@dataclass(frozen=True, slots=True)
-class Painted:
-    """A mouth put there by hand, from `span.start` to `span.end` seconds: it always wins.
-
-    pose, contact: what it looked like in the chart it was painted from, so that another chart can show its nearest; None
-    when that is not known.
-    """
-
-    span: Span
-    mouth: str
-    pose: Pose | None = None
-    contact: bool = False
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -53,39 +37,15 @@ class Choice:
     known: Memory = field(repr=False)
 
 
-def choose_exposures(
-    score: Score, chart: Chart, rate: FrameRate, grid: Grid, manners: Manners, painted: Mapping[int, int]
-) -> tuple[Exposure, ...]:
+def choose_exposures(score: Score, chart: Chart, rate: FrameRate, grid: Grid, manners: Manners) -> tuple[Exposure, ...]:
     """The held mouths of a whole recording, from frame 0 to the frame that covers its end, without gaps.
 
-    painted: cells with a mouth put there by hand. Every sound whose mouth is a contact is seen, unless a painted mouth covers
-    its place or the exposures are too long for two contacts in a row.
+    Every sound whose mouth is a contact is seen, unless the exposures are too long for two contacts in a row.
     """
     passages = part_into_passages(score, rate, grid, manners)
-    choices = choose_mouths(passages, chart, rate, grid, manners, painted)
+    choices = choose_mouths(passages, chart, rate, grid, manners)
     path = [mouth for choice in choices for mouth in choice.mouths]
     return held_on(grid.edges, grid.frames, path, chart.names)
-
-
-def painted_cells(painted: Iterable[Painted], chart: Chart, rate: FrameRate, grid: Grid) -> dict[int, int]:
-    """The mouth of every cell that is painted by hand."""
-    found: dict[int, int] = {}
-    for paint in painted:
-        first = grid.cell_at(rate.nearest(paint.span.start))
-        last = max(grid.edge_from(rate.nearest(paint.span.end)), first + 1)
-        mouth = chart.standing_for(paint.mouth, paint.pose, paint.contact)
-        found.update(dict.fromkeys(range(max(first, 0), min(last, grid.cells)), mouth))
-    return found
-
-
-def far_from_painted(painted: Iterable[Painted], chart: Chart) -> list[tuple[str, str]]:
-    """The painted mouths that a chart has nothing like, each with the one that stands for it."""
-    found: dict[str, str] = {}
-    for paint in painted:
-        stand = chart.mouths[chart.standing_for(paint.mouth, paint.pose, paint.contact)]
-        if paint.mouth != stand.name and (paint.pose is None or stand.pose.distance(paint.pose) > _LIKE):
-            found[paint.mouth] = stand.name
-    return list(found.items())
 
 
 def choose_mouths(
@@ -94,12 +54,11 @@ def choose_mouths(
     rate: FrameRate,
     grid: Grid,
     manners: Manners,
-    painted: Mapping[int, int],
     before: Sequence[Choice] = (),
 ) -> list[Choice]:
-    """The mouth of each cell of some passages. painted: cells of the whole recording with their mouths. before: choices made
-    there in the same chart and manners, which it is the quicker by."""
-    outlines = outlines_of(passages, chart, rate, grid, manners, painted, [choice.wants for choice in before])
+    """The mouth of each cell of some passages. before: choices made there in the same chart and manners, which it is the
+    quicker by."""
+    outlines = outlines_of(passages, chart, rate, grid, manners, [choice.wants for choice in before])
     _fill_in(outlines, {part: row for choice in before for part, row in choice.known.items()})
     return [_put_on_exposures(outline, chart, manners) for outline in outlines]
 

@@ -1,5 +1,4 @@
-"""Cores: what is held fixed before the rest of a passage is chosen. Paint before contacts, these before rests, these before
-stressed vowels."""
+"""Cores: what is held fixed before the rest of a passage is chosen. Contacts before rests, these before stressed vowels."""
 
 from __future__ import annotations
 
@@ -62,16 +61,14 @@ def cores_of(
     units: Sequence[Unit],
     stressed: Sequence[Unit],
     contacts: Sequence[Touch],
-    painted: Sequence[Segment],
     chart: Chart,
     exposed: Exposed,
     manners: Manners,
 ) -> list[Segment]:
-    """What is fixed in a passage, in order of time, not overlapping. stressed: those of its units. painted: what is put there
-    by hand, on edges."""
+    """What is fixed in a passage, in order of time, not overlapping. stressed: those of its units."""
     least = min(ONE, exposed.edges[1] - exposed.edges[0]) / 2
-    shut = [core for core in without(_contacts(contacts, chart, exposed, manners), painted) if core.length > least]
-    fixed = sorted((*painted, *shut), key=_start)
+    fixed = [core for core in _contacts(contacts, chart, exposed, manners) if core.length > least]
+    fixed.sort(key=_start)
     rests = [exposed.snapped(core) for core in without(_rests(units, exposed), fixed)]
     fixed = sorted((*fixed, *without([core for core in rests if core.length > 0], fixed)), key=_start)
     vowels = [exposed.snapped(core) for core in _vowels(stressed, fixed, chart, exposed, manners)]

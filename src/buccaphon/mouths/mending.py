@@ -41,8 +41,6 @@ def without_blinks(segments: list[Segment], exposed: Exposed, manners: Manners) 
         elif here.kind is Kind.STRESSED:
             segments[at - 1 : at + 2] = _stretched(before, here, after, lack, max(manner.seen_at_least, size), size)
             at += 1
-        elif Kind.PAINTED in (before.kind, after.kind):
-            at += 1
         else:
             kind = max(before.kind, after.kind)
             segments[at - 1 : at + 2] = [Segment(before.mouth, before.start, after.end, kind)]
@@ -60,7 +58,7 @@ def _stretched(before: Segment, here: Segment, after: Segment, lack: float, leas
     gives = []
     for side in (before, after):
         keep = max(2 * ONE if side.kind is Kind.CONTACT else least, size)
-        give = 0.0 if side.kind is Kind.PAINTED else max(side.length - keep, 0.0)
+        give = max(side.length - keep, 0.0)
         gives.append(math.floor(give / size + 0.01) * size if coarse else give)
     if sum(gives) < lack - _HAIR:
         return [before, here, after]
@@ -74,7 +72,7 @@ def settled(segments: Sequence[Segment], chart: Chart, exposed: Exposed, manners
     found: list[Segment] = []
     for segment in segments:
         before = found[-1] if found else None
-        if segment.kind is Kind.REST and before is not None and before.kind not in (Kind.CONTACT, Kind.PAINTED):
+        if segment.kind is Kind.REST and before is not None and before.kind is not Kind.CONTACT:
             manner, size = manners.at(segment.start), exposed.size(segment.start)
             length = max(manner.settle, size)
             between = _half_way(before.mouth, chart) if manner.settle > 0 else None
@@ -99,8 +97,7 @@ def _half_way(mouth: int, chart: Chart) -> int | None:
 
 
 def calmed(segments: list[Segment], exposed: Exposed, manners: Manners) -> list[Segment]:
-    """No single second with many more changes than a passage may have: what matters least there goes, contacts and paint
-    never."""
+    """No single second with many more changes than a passage may have: what matters least there goes, contacts never."""
     at = 0
     usual = None if manners.here else int(manners.everywhere.ceiling + _MORE_IN_A_SECOND)
     while at < len(segments):

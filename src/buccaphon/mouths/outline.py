@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from itertools import zip_longest
 
@@ -69,9 +69,6 @@ class Outline:
                 begin = core.start if exact else tick * TICK
                 found.append(Segment(mouth, at, begin, kind, reads))
                 mouth, at, kind, reads = core.mouth, begin, core.kind, core.reads
-                if kind is Kind.PAINTED:  # what follows is chosen anew
-                    found.append(Segment(mouth, at, core.end, kind, reads))
-                    at, kind, reads = core.end, Kind.CHOSEN, 0.0
         found.append(Segment(mouth, at, self.exposed.edges[-1], kind, reads))
         return tidied(found)
 
@@ -82,18 +79,15 @@ def outlines_of(
     rate: FrameRate,
     grid: Grid,
     manners: Manners,
-    painted: Mapping[int, int],
     before: Sequence[Wants] = (),
 ) -> list[Outline]:
-    """The outline of each passage, with nothing chosen yet. painted: cells of the whole recording with their mouths. before:
-    what was wanted of some of the passages earlier."""
+    """The outline of each passage, with nothing chosen yet. before: what was wanted of some of the passages earlier."""
     step = grid.step / float(rate.value) if grid.step else None
     exposed = [Exposed(grid.seconds(passage.first, passage.end, rate).tolist(), step) for passage in passages]
     ticks = [(tick_of(each.edges[0]), tick_of(each.edges[-1])) for each in exposed]
     found = []
-    for passage, wants, each in zip(passages, wants_of(passages, ticks, chart, manners, before), exposed, strict=True):
-        painted_here = _painted_in(passage, painted, each)
-        cores = cores_of(wants.units, wants.stressed, wants.contacts, painted_here, chart, each, manners)
+    for wants, each in zip(wants_of(passages, ticks, chart, manners, before), exposed, strict=True):
+        cores = cores_of(wants.units, wants.stressed, wants.contacts, chart, each, manners)
         costs = Costs(wants.per_tick, where_may_cut(each, wants.ticks), wants.ticks[0], chart.shut)
         found.append(_outline(wants, each, costs, cores, manners))
     return found
@@ -151,15 +145,3 @@ class _Ways:
         whole = shortest_length(seconds, exposed, manners) * size
         shortest = whole if size >= COARSE else min(manner.seen_at_least, whole)
         return cls(max(tick_of(shortest), 1), _CHANGE + manner.detail * (_CHANGE_DETAILED - _CHANGE))
-
-
-def _painted_in(passage: Passage, painted: Mapping[int, int], exposed: Exposed) -> list[Segment]:
-    """What is painted in a passage, neighbours of the same mouth together."""
-    found: list[Segment] = []
-    for cell in sorted(cell for cell in painted if passage.first <= cell < passage.end):
-        start, end = exposed.edges[cell - passage.first : cell - passage.first + 2]
-        if found and found[-1].mouth == painted[cell] and found[-1].end == start:
-            found[-1] = found[-1]._replace(end=end)
-        else:
-            found.append(Segment(painted[cell], start, end, Kind.PAINTED))
-    return found

@@ -30,12 +30,8 @@ def place(segments: Sequence[Segment], exposed: Exposed, manners: Manners) -> li
     found: list[Placed] = []
     at = 0
     while at < len(segments):
-        if segments[at].kind is Kind.PAINTED:
-            found.append(Placed(segments[at].mouth, round(where[at]), Kind.PAINTED))
-            at += 1
-            continue
         end = at + 1
-        while end < len(segments) and segments[end].kind not in (Kind.PAINTED, Kind.REST):
+        while end < len(segments) and segments[end].kind is not Kind.REST:
             end += 1
         low = _nearest(where[at]) if at else 0
         high = _nearest(where[end]) if end < len(segments) else exposed.cells
@@ -63,7 +59,7 @@ def _exposures_for(shortest: float, size: float) -> int:
 def _in_room(
     segments: list[Segment], where: Sequence[float], low: int, high: int, exposed: Exposed, manners: Manners
 ) -> list[Placed]:
-    """Segments between two cells, none of them painted."""
+    """Segments between two cells."""
     known = dict(zip((segment.start for segment in segments), where, strict=True))
     if high <= low:
         return []

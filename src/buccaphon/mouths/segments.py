@@ -104,15 +104,15 @@ def without(segments: Sequence[Segment], others: Sequence[Segment]) -> list[Segm
 
 
 def tidied(segments: Sequence[Segment]) -> list[Segment]:
-    """Without empty ones; neighbours of the same mouth are one, but for painted ones."""
+    """Without empty ones; neighbours of the same mouth are one."""
     found: list[Segment] = []
-    last = -1  # the mouth of the one before; none for a painted one, which stays alone
+    last = -1  # the mouth of the one before
     for segment in segments:
         mouth, start, end, kind, reads = segment
-        if mouth == last and kind is not Kind.PAINTED:
+        if mouth == last:
             before = found[-1]
             found[-1] = Segment(mouth, before.start, end, max(before.kind, kind), max(before.reads, reads))
         elif end > start + _HAIR:
             found.append(segment)
-            last = -1 if kind is Kind.PAINTED else mouth
+            last = mouth
     return found

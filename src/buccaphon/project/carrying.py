@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -11,7 +11,7 @@ from buccaphon.alignment.request import Pin
 from buccaphon.arrays import Doubles
 from buccaphon.audio.loudness import USUAL_STEERING
 from buccaphon.motion.hand import CurvePoint, HandCurve, Leads
-from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.laying import Blank, Painted
 from buccaphon.mouths.manner import MannerChange
 from buccaphon.project.state import BoundaryPin, LostPiece, LostPin, Take
 from buccaphon.score.edits import Boundary
@@ -65,9 +65,9 @@ def time_map(before: Score, after: Score) -> TimeMap:
 
 
 def carry_over(known: Take, onto: Take) -> Take:
-    """A take with what was made by hand on another one of the same line beside its own: pins and painted mouths, notes,
-    curves, marks that are left and the stretches with a manner of their own, each where what it sits on is said. What sits on
-    a word that is not said there is kept in a list. Both must be aligned."""
+    """A take with what was made by hand on another one of the same line beside its own: pins, painted mouths and blanks,
+    notes, curves, marks that are left and the stretches with a manner of their own, each where what it sits on is said.
+    What sits on a word that is not said there is kept in a list. Both must be aligned."""
     if known.score is None or onto.score is None:
         return onto
     over = _Over(known.score, onto.score)
@@ -99,6 +99,7 @@ def carry_over(known: Take, onto: Take) -> Take:
         onto,
         pins=tuple(sorted((*onto.pins, *added), key=lambda pin: pin.boundary)),
         painted=(*_outside([replace(p, span=s) for p, s in painted if s is not None], onto.painted), *onto.painted),
+        blanks=onto.blanks or tuple(_blanks_there(known, over)),
         manners=onto.manners or tuple(replace(part, span=s) for part, s in manners if s is not None),
         left=(*onto.left, *(replace(m, span=s) for m in known.left if (s := over.span(m.span)) is not None)),
         notes=tuple(
@@ -158,6 +159,19 @@ class _Over:
             kept.append(replace(point, seconds=seconds))
         put_down()
         return replace(curve, points=tuple(kept))
+
+
+def _blanks_there(known: Take, over: _Over) -> Iterator[Blank]:
+    """Where nothing is chosen: what reaches to the end of the recording does so there."""
+    for blank in known.blanks:
+        there = over.span(blank.span)
+        if there is not None and known.score is not None:
+            to_the_end = blank.span.end >= known.score.duration
+            from_the_start = blank.span.start <= 0
+            span = Span(
+                0.0 if from_the_start else there.start, max(blank.span.end, there.end) if to_the_end else there.end
+            )
+            yield replace(blank, span=span)
 
 
 def _outside(painted: Sequence[Painted], others: Sequence[Painted]) -> list[Painted]:

@@ -9,12 +9,12 @@ from typing import Any
 from buccaphon.formats.in_.corrected import Corrected
 from buccaphon.formats.in_.sheet import differences
 from buccaphon.formats.in_.wording import Timed
-from buccaphon.kits.kit import for_chart
 from buccaphon.motion.record import Bake
 from buccaphon.project.edits import Edit, Together
 from buccaphon.project.edits.mouths import Paint
 from buccaphon.project.edits.scene import PutNote
 from buccaphon.project.edits.timing import MoveBoundary
+from buccaphon.project.exposing import called
 from buccaphon.project.state import State
 from buccaphon.score.edits import Boundary, Inside, boundary_time
 from buccaphon.score.records import Score, Word
@@ -135,13 +135,13 @@ def _named(symbol: str) -> str:
 
 def _painted(file: Corrected, state: State, bake: Bake) -> tuple[list[Correction], list[str]]:
     rate = bake.rate
-    called = _called(state, bake)
-    frames = {frame: called.get(name, name) for frame, name in file.frames.items()}
+    known = called(state)
+    frames = {frame: known.get(name.lower(), name) for frame, name in file.frames.items()}
     used = state.take.used(bake.frames / float(rate.value)) if state.take else Span(0.0, 0.0)
     first, end = rate.nearest(used.start), rate.covering(used.end)
     for held in file.mouths:
         for frame in range(max(rate.nearest(held.start), first), min(rate.nearest(held.end), end)):
-            frames[frame - bake.first + bake.start_frame] = called.get(held.text, held.text)
+            frames[frame - bake.first + bake.start_frame] = known.get(held.text.lower(), held.text)
     found, unknown = differences(frames, bake)
     corrections = []
     for each in found:
@@ -151,18 +151,6 @@ def _painted(file: Corrected, state: State, bake: Bake) -> tuple[list[Correction
         says = f"{where}: {each.shown} becomes {each.wanted}"
         corrections.append(Correction(says, span.start, Paint(span, each.wanted)))
     return corrections, unknown
-
-
-def _called(state: State, bake: Bake) -> dict[str, str]:
-    """The chart's mouths by their names in the host."""
-    kit = state.kit_in_use
-    if kit is None:
-        return {}
-    names = for_chart(kit, state.chart_in_use).names
-    found: dict[str, str] = {}
-    for mouth in reversed(bake.chart.names):  # of two that are called alike, the first
-        found[names.names_of(mouth)[0]] = mouth
-    return found
 
 
 def _new_notes(file: Corrected, state: State) -> list[tuple[Span, str]]:

@@ -71,6 +71,11 @@ class Derived:
         """A channel of the last bake, as it was before the clean-up and what was drawn over it; None where it has neither."""
         return self._made.motion.made.get(channel) if self._made is not None else None
 
+    def chosen(self, state: State) -> tuple[Exposure, ...]:
+        """The held mouths that the machine chose, before what a hand put there is laid over them."""
+        self.bake(state)
+        return self._made.machine if self._made is not None else ()
+
     def why(self, state: State, exposure: Exposure) -> str:
         """Why a mouth is on show, in a sentence or two."""
         self.bake(state)
@@ -143,6 +148,7 @@ class Derived:
             start_frame=state.first_number,
             manners=state.manners,
             painted=state.painted,
+            blanks=state.blanks,
             mixes=state.mixes,
             followers=state.followers,
             steps=state.steps,

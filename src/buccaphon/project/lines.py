@@ -9,6 +9,7 @@ from buccaphon.audio.peaks import build_peaks
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import RecordingError
 from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.in_.mouth_list import Rows
 from buccaphon.kits.kit import Kit
 from buccaphon.motion.mixes import Mix
 from buccaphon.mouths.chart import Chart, ChartDocument
@@ -17,6 +18,7 @@ from buccaphon.project.delivering import deliver
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits.channels import PutMix
 from buccaphon.project.edits.kits import PutKit
+from buccaphon.project.exposing import expose_list
 from buccaphon.project.state import State, Take
 from buccaphon.timing import FrameRate
 
@@ -24,7 +26,8 @@ from buccaphon.timing import FrameRate
 @dataclass(frozen=True, slots=True)
 class Look:
     """How a line is animated. rate: of the scene. start_frame: the number of its first frame. hold: 2 is 'on twos'. mixes:
-    channels of one's own. kit: the character; None for Marigold drawn by poses. by_loudness: without words."""
+    channels of one's own. kit: the character; None for Marigold drawn by poses. by_loudness: without words. mouths:
+    painted on their frames, as from `read_mouth_list`. blank: with no other mouths than these."""
 
     rate: FrameRate
     chart: Chart
@@ -33,6 +36,8 @@ class Look:
     mixes: tuple[Mix, ...] = ()
     kit: Kit | None = None
     by_loudness: bool = False
+    mouths: Rows = ()
+    blank: bool = False
 
 
 def state_of(take: Take, look: Look) -> State:
@@ -49,10 +54,14 @@ def state_of(take: Take, look: Look) -> State:
 
 def line_delivery(take: Take, heard: Recording, look: Look, title: str) -> tuple[Delivery, Derived]:
     """All that can be written of a line, and what follows from its sound. heard: the take's recording as it is listened to.
-    Raises RecordingError when only loudness is to move it and there is only silence."""
+    Raises RecordingError when only loudness is to move it and there is only silence,
+    SheetError for mouths that cannot be where they are to be."""
     if look.by_loudness and heard.is_silent:
         raise RecordingError(str(take.path), "it holds only silence", "Choose the take with the voice")
     derived = Derived(heard, build_peaks(heard))
     if look.by_loudness:
         derived.take_spoken(spoken_in(heard))
-    return deliver(state_of(take, look), derived, title), derived
+    state = state_of(take, look)
+    if look.mouths or look.blank:
+        state = expose_list(look.mouths, state, derived.bake(state), blank=look.blank).apply(state)
+    return deliver(state, derived, title), derived

@@ -18,7 +18,7 @@ from buccaphon.motion.mixes import Mix
 from buccaphon.motion.steps import AnyStep
 from buccaphon.mouths.chart import Chart, ChartDocument
 from buccaphon.mouths.chart_file import find_chart, shipped_charts
-from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.laying import Blank, Painted
 from buccaphon.mouths.manner import USUAL_MANNER, Manner, MannerChange, MannerHere, Manners
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Note, Score
@@ -81,12 +81,11 @@ class Take:
     digest: SHA-256 of the file, to find it again; '' when not known yet. channel: which of its channels is listened to.
     offset: where its first used moment lies on the scene's timeline, in seconds. trim_in, trim_out: the part that is used;
     None is the end. not_speech: music, horns, other voices: left out of loudness and alignment. score: None until aligned.
-    aligned_script: the text that the score was made from. pins, painted: corrections by hand. lost: those whose word is
-    gone. manners: stretches in which mouths are chosen in another manner, in order, not overlapping. left: findings of the
-    checks that are to be left. steering: how loudness is made into motion. curves: what is drawn by hand, one a channel.
-    left_over: what came from another take and has no place here. unknown: entries of the project file that this version does
-    not know, kept for the version that does.
-    """
+    aligned_script: the text that the score was made from. pins, painted: corrections by hand. blanks: stretches with
+    nothing from the machine. lost: those whose word is gone. manners: stretches in which mouths are chosen in another
+    manner, in order, not overlapping. left: findings of the checks that are to be left. steering: how loudness is made into
+    motion. curves: what is drawn by hand, one a channel. left_over: what came from another take and has no place here.
+    unknown: entries of the project file that this version does not know, kept for the version that does."""
 
     path: Path
     name: str = ""
@@ -101,6 +100,7 @@ class Take:
     aligned_script: str = ""
     pins: tuple[BoundaryPin, ...] = ()
     painted: tuple[Painted, ...] = ()
+    blanks: tuple[Blank, ...] = ()
     lost: tuple[LostPin, ...] = ()
     notes: tuple[Note, ...] = ()
     manners: tuple[MannerHere, ...] = ()
@@ -164,6 +164,10 @@ class State:
     @property
     def painted(self) -> tuple[Painted, ...]:
         return self.take.painted if self.take else ()
+
+    @property
+    def blanks(self) -> tuple[Blank, ...]:
+        return self.take.blanks if self.take else ()
 
     def curve_over(self, channel: str) -> HandCurve | None:
         """What a hand has drawn over a channel of the shown take."""

@@ -11,7 +11,7 @@ from buccaphon.app.session.selection import (
     words_toggled,
     words_up_to,
 )
-from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.laying import Painted
 from buccaphon.score.records import Phone, Score, Word
 from buccaphon.timing import Span
 

@@ -7,7 +7,7 @@ import pytest
 
 from buccaphon.audio.recording import Listen
 from buccaphon.errors import ProjectError
-from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.laying import Painted
 from buccaphon.mouths.manner import Manner
 from buccaphon.mouths.pose import Pose
 from buccaphon.project.edits.timing import MoveBoundary

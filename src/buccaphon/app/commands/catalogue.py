@@ -14,12 +14,13 @@ from buccaphon.app.commands import (
     mirror,
     motion,
     mouths,
+    painting,
     selecting,
     sheet,
     words,
 )
 
-GROUPS = ("File", "Edit", "Select", "Mend", "Mouths", "Motion", "Character", "Export", "Hear", "Look", "Keys")
+GROUPS = ("File", "Edit", "Select", "Mend", "Paint", "Mouths", "Motion", "Character", "Export", "Hear", "Look", "Keys")
 COMMANDS = tuple(
     sorted(
         (
@@ -31,6 +32,7 @@ COMMANDS = tuple(
                 selecting,
                 mend,
                 mouths,
+                painting,
                 motion,
                 sheet,
                 kits,

@@ -6,10 +6,9 @@ import re
 from collections.abc import Iterator, Sequence
 from functools import partial
 
-from buccaphon.app.commands import motion, needs
+from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk
 from buccaphon.app.overlays.chooser import Choice
-from buccaphon.app.paint_keys import PAINT_KEYS
 from buccaphon.timing import Reading, clock, frame_of_timecode, read_out
 
 
@@ -21,21 +20,6 @@ def redo(desk: Desk) -> None:
     desk.session.document.redo()
 
 
-def give_back(desk: Desk) -> None:
-    """A chosen point of a curve, or what is painted."""
-    if desk.session.document.chosen_point is not None:
-        motion.give_curve_back(desk)
-    else:
-        desk.session.document.unpaint()
-
-
-def paint(desk: Desk, number: int) -> None:
-    """Paint the mouth of a number of the chart."""
-    names = desk.session.document.chart.names
-    if number < len(names):
-        desk.session.document.paint(names[number])
-
-
 def show_palette(desk: Desk) -> None:
     """Everything that can be done; of what cannot be done now, why."""
     choices = [
@@ -43,8 +27,6 @@ def show_palette(desk: Desk) -> None:
         for command in desk.commands
         if command.id != "palette"
     ]
-    for number, (mouth, key) in enumerate(zip(desk.session.document.chart.names, PAINT_KEYS, strict=False)):
-        choices.append(Choice(f"Paint {mouth}", key.upper(), partial(paint, desk, number)))
     desk.chooser.ask("What can be done", "Type a part of what you want to do", choices)
 
 
@@ -131,5 +113,4 @@ COMMANDS = (
     Command("find-next", "Edit", "To the next of what was found", ("B",), find_next),
     Command("find-previous", "Edit", "To the one of them before", ("Shift+B",), find_previous),
     Command("palette", "Edit", "What can be done, with its key…", ("Ctrl+K",), show_palette),
-    Command("give-back", "Edit", "Give the mouth back to the machine", ("Delete",), give_back),
 )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from functools import partial
 from pathlib import Path
 
@@ -13,6 +13,7 @@ from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk
 from buccaphon.app.overlays.chooser import Choice
 from buccaphon.app.places import safe_folder
+from buccaphon.app.session.dropping import what_they_are
 from buccaphon.app.session.opening import LEXICON_SUFFIX
 from buccaphon.audio.reading import SUFFIXES
 from buccaphon.demo.line import NIGHT_CALL, STALL_CALL, Line, demo_project
@@ -45,6 +46,39 @@ def open_path(desk: Desk, path: Path) -> None:
         leave(desk, lambda: desk.session.opening.open(path))
     else:
         desk.session.opening.open(path)
+
+
+def open_all(desk: Desk, paths: Iterable[Path]) -> None:
+    """Several at once: a project first, then what comes into it. What cannot be opened is told with its reason."""
+    dropped = what_they_are(paths)
+
+    def bring_in() -> None:
+        for path in (*dropped.recordings, *dropped.characters, *dropped.others):
+            if path not in known_recordings():
+                desk.session.opening.open(path)
+        if dropped.drawings:
+            desk.session.opening.bring_in_drawings(dropped.drawings)
+        if dropped.says_unread:
+            desk.say(dropped.says_unread)
+
+    def known_recordings() -> set[Path]:
+        return {take.path for take in desk.session.document.state.takes} if dropped.projects else set()
+
+    if not dropped.projects:
+        bring_in()
+        return
+    project = dropped.projects[0]
+    if project.suffix.lower() == ".zip":
+        open_path(desk, project)
+        if dropped.says_unread:
+            desk.say(dropped.says_unread)
+        return
+
+    def go_on() -> None:
+        desk.session.opening.open(project)
+        bring_in()
+
+    leave(desk, go_on)
 
 
 def open_demo(desk: Desk, line: Line = STALL_CALL) -> None:

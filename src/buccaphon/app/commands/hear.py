@@ -8,8 +8,12 @@ from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk
 from buccaphon.app.session.document import Document
 from buccaphon.app.sound.player import PRE_ROLLS, SPEEDS
+from buccaphon.audio.onsets import onsets_within
 from buccaphon.score.records import Word
 from buccaphon.timing import Span
+
+_LOOK = 5.0  # seconds that are searched at once
+_ON_IT = 0.005  # seconds; an onset as near as this is where the playhead stands
 
 
 def play_or_stop(desk: Desk) -> None:
@@ -44,6 +48,23 @@ def play_selection(desk: Desk) -> None:
 def _word_span(document: Document) -> Span | None:
     number = document.word_here
     return document.score.words[number].span if document.score and number is not None else None
+
+
+def go_to_onset(desk: Desk, way: int) -> None:
+    """To where the sound sets in next, or did before."""
+    document = desk.session.document
+    recording, here = document.recording, document.player.position
+    if recording is None:
+        return
+    at, edge = here, document.used.end if way > 0 else document.used.start
+    while at != edge:
+        until = min(at + _LOOK, edge) if way > 0 else max(at - _LOOK, edge)
+        found = [o for o in onsets_within(recording, Span(*sorted((at, until)))) if way * (o - here) > _ON_IT]
+        if found:
+            desk.go(found[0] if way > 0 else found[-1])
+            return
+        at = until
+    desk.say("The sound does not set in again after this." if way > 0 else "The sound does not set in before this.")
 
 
 def next_speed(desk: Desk) -> None:
@@ -106,6 +127,10 @@ def to_end(desk: Desk) -> None:
 
 
 COMMANDS = (
+    Command("next-onset", "Hear", "To the next onset of the sound", ("Alt+Right",), partial(go_to_onset, way=1),
+    needs.recording), Command("previous-onset", "Hear", "To the onset of the sound before", ("Alt+Left",),
+    partial(go_to_onset, way=-1),
+            needs.recording),
     Command("play", "Hear", "Play or stop", ("Space",), play_or_stop, needs.recording),
     Command("loop", "Hear", "Loop", ("L",), toggle_loop),
     Command(

@@ -165,8 +165,8 @@ def unpack(desk: Desk) -> None:
 
 
 COMMANDS = (
-    Command("bring-in-kit", "Character", "Bring in a character…", (), bring_in, needs.take),
-    Command("bring-in-folder", "Character", "Bring in a folder of drawings…", (), bring_in_folder, needs.take),
+    Command("bring-in-kit", "Character", "Bring in a character…", (), bring_in),
+    Command("bring-in-folder", "Character", "Bring in a folder of drawings…", (), bring_in_folder),
     Command("next-kit", "Character", "The next character in the mirror", ("C",), next_kit),
     Command("kit-page", "Character", "The character, large, with its names", ("F8",),
             partial(toggle_view, view=View.KIT)),

@@ -7,10 +7,13 @@ from PyQt6.QtGui import QGuiApplication
 
 from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk
+from buccaphon.app.commands.painting import expose
 from buccaphon.app.session.clip import MIME_TYPE, Clip, parse_clip, write_clip
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.selection import Selection, neighbours
-from buccaphon.mouths.choosing import Painted
+from buccaphon.errors import BuccaphonError
+from buccaphon.formats.in_.mouth_list import is_mouth_list, parse_mouth_list
+from buccaphon.mouths.laying import Painted
 from buccaphon.project.edits import Together
 from buccaphon.project.edits.mouths import Paint
 from buccaphon.speech.script import script_words
@@ -119,8 +122,14 @@ def paste(desk: Desk) -> None:
     clipboard = QGuiApplication.clipboard()
     data = clipboard.mimeData() if clipboard else None
     clip = parse_clip(data.data(MIME_TYPE).data()) if data is not None and data.hasFormat(MIME_TYPE) else None
-    if clip is None:
-        desk.say("Copy mouths or words first: select them, or draw on the ruler.")
+    listed = data.text() if clip is None and data is not None and data.hasText() else ""
+    if is_mouth_list(listed):
+        try:
+            expose(desk, parse_mouth_list(listed, "what was copied"), "what was copied")
+        except BuccaphonError as problem:
+            desk.session.document.report(problem)
+    elif clip is None:
+        desk.say("Copy mouths or words first, or a list of frames and mouths: select them, or draw on the ruler.")
     elif clip.words:
         desk.session.rewording.write_in(desk.session.document.player.position, clip.words)
     else:
@@ -129,7 +138,7 @@ def paste(desk: Desk) -> None:
 
 def _paint(document: Document, mouths: tuple[Painted, ...]) -> None:
     """Mouths of another chart are shown by those that look most like them."""
-    at = document.player.position
+    at = document.state.rate.seconds(document.frame)
     painted = tuple(
         Paint(Span(at + each.span.start, at + each.span.end), each.mouth, each.pose, each.contact) for each in mouths
     )
@@ -144,7 +153,7 @@ def _clip(document: Document) -> Clip | None:
         numbers = [number for first, end in neighbours(document.selection.words) for number in range(first, end)]
         return Clip(words=" ".join(score.words[number].text for number in numbers))
     loop = document.player.loop
-    spans = document.selection.mouths or ((loop,) if loop else document.painting_spans())
+    spans = document.selection.mouths or ((loop,) if loop else document.exposure_spans())
     if not spans:
         return None
     start, found = spans[0].start, []

@@ -10,9 +10,10 @@ from typing import Protocol
 
 from PyQt6.QtGui import QKeySequence
 
-from buccaphon.app.paint_keys import PAINT_KEYS
 from buccaphon.app.settings import KEYS
 from buccaphon.errors import BuccaphonError, InputError
+
+PAINTS = "paint-"  # how the ids of commands begin that paint a mouth of the chart, by its number
 
 
 class Keyed(Protocol):
@@ -47,12 +48,10 @@ class KeySet:
         for command in self.commands:
             if command.id != but and key in self.of(command):
                 return command.label
-        return "Paint a mouth" if key.lower() in PAINT_KEYS else ""
+        return ""
 
     def with_key(self, ident: str, key: str) -> KeySet:
-        """A command with another key, which whoever had it loses; '' for none. Keys that paint mouths stay with them."""
-        if key and key.lower() in PAINT_KEYS:
-            raise KeysError(f"the key {key}", "it paints a mouth", "Choose another, or one with Ctrl, Alt or Shift")
+        """A command with another key, which whoever had it loses; '' for none."""
         changed = dict(self.changed)
         for command in self.commands:
             if key and key in self.of(command):
@@ -74,6 +73,9 @@ def read_keys(commands: tuple[Keyed, ...], text: str, subject: str) -> KeySet:
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError):
         raise KeysError(subject, "it is not a set of keys", "Choose a file that was saved as one") from None
     given = [key for keys in changed.values() for key in keys]
+    for command in commands:  # sets of before may have keys that paint mouths now
+        if command.id.startswith(PAINTS) and command.id not in changed and set(command.keys) & set(given):
+            changed[command.id] = ()
     for command in commands:
         if command.id not in changed:
             given += command.keys
@@ -110,14 +112,26 @@ class Shortcuts:
             return usual
 
 
+def painting_keys(keys: KeySet) -> tuple[str, ...]:
+    """The key of each mouth of a chart, in their order; '' for none."""
+    paint = (command for command in keys.commands if command.id.startswith(PAINTS))
+    return tuple((keys.of(command) or ("",))[0] for command in paint)
+
+
 def page_of_keys(keys: KeySet, mouths: Sequence[str]) -> str:
     """All keys on a page to print, as HTML, group by group."""
     groups = dict.fromkeys(command.group for command in keys.commands)
     rows = {
-        group: [(command.label, ", ".join(keys.of(command))) for command in keys.commands if command.group == group]
+        group: [
+            (command.label, ", ".join(keys.of(command)))
+            for command in keys.commands
+            if command.group == group and not command.id.startswith(PAINTS)
+        ]
         for group in groups
     }
-    rows["Painting"] = [(f"Paint {mouth}", key.upper()) for mouth, key in zip(mouths, PAINT_KEYS, strict=False)]
+    rows["Mouths of the chart"] = [
+        (f"Paint {mouth}", key) for mouth, key in zip(mouths, painting_keys(keys), strict=False) if key
+    ]
     parts = ["<h1>Buccaphon: the keys</h1>"]
     for group, entries in rows.items():
         lines = "".join(

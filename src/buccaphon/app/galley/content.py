@@ -16,8 +16,8 @@ from buccaphon.arrays import Doubles
 from buccaphon.audio.pauses import LEAST_PAUSE
 from buccaphon.checks.mark import Mark
 from buccaphon.motion.record import Bake
-from buccaphon.mouths.choosing import Painted
 from buccaphon.mouths.exposures import Exposure
+from buccaphon.mouths.laying import Painted
 from buccaphon.mouths.manner import MannerHere
 from buccaphon.project.derived import Derived
 from buccaphon.project.state import State

@@ -72,6 +72,8 @@ class Page:
             self._paint_lanes(painter, self._content(layout, strip), ratio, deadline)
             if self.document.selection:
                 self._paint_selection(painter, layout, strip, under=False)
+            else:
+                self._paint_target(painter, layout, strip)
         self._paint_playhead(painter, layout)
         return self._complete
 
@@ -163,6 +165,19 @@ class Page:
         painter.setPen(Qt.PenStyle.NoPen if under else QPen(QColor(self.theme.playhead), 1.6))
         painter.setBrush(self.theme.color("loop") if under else Qt.BrushStyle.NoBrush)
         for span in selection.spans(self.document.score):
+            edges = _inside(layout, strip, span)
+            if edges is not None:
+                painter.drawRoundedRect(QRectF(edges[0], top, edges[1] - edges[0], height), 4, 4)
+
+    def _paint_target(self, painter: QPainter, layout: Layout, strip: Strip) -> None:
+        """A broken line around the frames that a key would paint."""
+        if self.document.player.playing:
+            return
+        top, height = strip.top + layout.lane_top(Lane.MOUTHS), layout.look.height(Lane.MOUTHS)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(QColor(self.theme.playhead), 1, Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for span in self.document.painting_spans():
             edges = _inside(layout, strip, span)
             if edges is not None:
                 painter.drawRoundedRect(QRectF(edges[0], top, edges[1] - edges[0], height), 4, 4)

@@ -31,7 +31,8 @@ _BREATH = 4  # ms between two such frames
 class GalleyView(QAbstractScrollArea):
     """What the hand and the playhead do on the page, and what of it is in view."""
 
-    resized = pyqtSignal()
+    mouth_wanted = pyqtSignal()
+    looked = pyqtSignal()
     scrolled = pyqtSignal()
     word_wanted = pyqtSignal(int)
 
@@ -52,6 +53,7 @@ class GalleyView(QAbstractScrollArea):
         self._gesture: Gesture | None = None
         self._edge: tuple[Lane, float, Look] | None = None
         self._playhead_rect = QRect()
+        self._target: tuple[Span, ...] = ()  # the frames that a key would paint
         self._hurried = self._draws_curves = False
         self._go_on = later(self, _BREATH, self._paint_on)
         self._remember = later(self, 400, self._write_look)
@@ -152,6 +154,7 @@ class GalleyView(QAbstractScrollArea):
         self._remember.start()
         self.relayout()
         self.show_time(self.document.player.position)
+        self.looked.emit()
 
     def _write_look(self) -> None:
         LOOK.write_soon(to_text(self.look))
@@ -278,6 +281,9 @@ class GalleyView(QAbstractScrollArea):
             return
         if self.document.player.playing:
             self.show_time(seconds)
+        elif (target := self.document.painting_spans()) != self._target:
+            self._target = target
+            self.viewport().update()
         x = round(self.layout_now.x(strip, min(seconds, strip.end))) - self._left
         now = QRect(x - HANDLE - 2, strip.top - self._top - 3, 2 * HANDLE + 5, self.layout_now.strip_height + 6)
         self.viewport().update(self._playhead_rect)
@@ -300,8 +306,13 @@ class GalleyView(QAbstractScrollArea):
         self._gesture = LANES[place.lane].press(self._press(event, place))
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        """On a word: how it is said."""
+        """On a word: how it is said. On a mouth: choose another."""
         place, score = self._place(event), self.document.score
+        if place is not None and place.lane is Lane.MOUTHS and self.document.bake() is not None:
+            self.document.player.seek(place.seconds)
+            self.document.select_mouths(Span(place.seconds, place.seconds))
+            self.mouth_wanted.emit()
+            return
         number = score.word_at(place.seconds) if place and score and place.lane in (Lane.WORDS, Lane.PHONES) else None
         if number is None:
             self.mousePressEvent(event)
@@ -373,7 +384,6 @@ class GalleyView(QAbstractScrollArea):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.relayout()
-        self.resized.emit()
 
     def scrollContentsBy(self, dx: int, dy: int) -> None:
         del dx, dy

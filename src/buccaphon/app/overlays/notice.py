@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 _SHORTEST, _PER_LETTER = 3500, 55  # ms
+_TOGETHER = 0.7  # seconds within which a second sentence stands under the first, not in its place
+_SENTENCE = 50  # letters; what is shorter only tells what a key has done
 
 
 class Notice(QWidget):
@@ -20,6 +23,7 @@ class Notice(QWidget):
         self.button = QPushButton()
         self.button.clicked.connect(self._act)
         self._action: Callable[[], None] | None = None
+        self._said = 0.0
         close = QPushButton("Close")
         close.clicked.connect(self.hide)
         row = QHBoxLayout(self)
@@ -33,8 +37,12 @@ class Notice(QWidget):
         self.hide()
 
     def say(self, text: str, label: str = "", action: Callable[[], None] | None = None) -> None:
-        """Show a text, and a button for what can be done about it, if anything."""
-        self.text.setText(text)
+        """Show a text, and a button for what can be done about it, if anything. Two sentences said at once are both read."""
+        now, before = time.monotonic(), self.text.text()
+        joins = self.isVisible() and self._action is None and now - self._said < _TOGETHER and len(before) >= _SENTENCE
+        self._said = now
+        self.text.setText(f"{before}\n{text}" if joins and text not in before else text)
+        text = self.text.text()
         self._action = action
         self.button.setText(label)
         self.button.setVisible(action is not None)

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QEnterEvent, QFont, QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from buccaphon.app.paint_keys import PAINT_KEYS
+from buccaphon.app.paint_keys import MOST_PAINTED, PAINT_KEYS
 from buccaphon.app.session.casting import Casting
 from buccaphon.app.session.session import Session
 from buccaphon.app.style.theme import Theme, sans, serif
@@ -27,9 +29,10 @@ class MouthTile(QAbstractButton):
         self._holding = later(self, _HOLD, lambda: casting.try_on(self.mouth.name))
         self.setCheckable(True)
         self.setText(mouth.name)
-        hint = f"{mouth.name} answers to {self._answers}. Press {key} to paint it at the playhead"
+        paints = f"Press {key}" if key else "Click"
+        hint = f"{mouth.name} answers to {self._answers}. {paints} to paint it from the playhead to the next change"
         self.setToolTip(f"{hint}; hold the mouse on it to try it on.")
-        self.setAccessibleName(f"{mouth.name}, key {key}")
+        self.setAccessibleName(f"{mouth.name}, key {key}" if key else mouth.name)
         self.setMinimumHeight(70)
 
     def sizeHint(self) -> QSize:
@@ -97,6 +100,7 @@ class ChartGrid(QWidget):
         self._document, self._casting, self._theme = session.document, session.casting, theme
         self.tiles: list[MouthTile] = []
         self._chart: Chart | None = None
+        self._keys: Sequence[str] = PAINT_KEYS
         title, self._chart_label = QLabel("Mouths"), QLabel()
         title.setProperty("role", "heading")
         self._chart_label.setProperty("role", "hint")
@@ -108,17 +112,29 @@ class ChartGrid(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
+        self.target = QLabel()
+        self.target.setProperty("role", "hint")
         column.addLayout(head)
+        column.addWidget(self.target)
         column.addLayout(self._grid)
         for signal in (
             self._document.changed,
             self._document.opened,
             self._document.sound_ready,
+            self._document.selected,
             self._document.player.moved,
+            self._document.player.playing_changed,
         ):
             signal.connect(self.refresh)
         session.casting.redrawn.connect(self._draw_anew)
         self.refresh()
+
+    def use_keys(self, keys: Sequence[str]) -> None:
+        """The keys of the mouths, in their order; '' for none."""
+        if tuple(keys) != tuple(self._keys):
+            self._keys = keys
+            self._chart = None
+            self.refresh()
 
     def _draw_anew(self) -> None:
         for tile in self.tiles:
@@ -130,9 +146,25 @@ class ChartGrid(QWidget):
             self._show_chart(chart)
         exposure = self._document.exposure()
         shown = exposure.mouth if exposure else ""
+        told = self._target_told()
+        if self.target.text() != told:
+            self.target.setText(told)
         for tile in self.tiles:
             if tile.isChecked() != (tile.mouth.name == shown):
                 tile.setChecked(tile.mouth.name == shown)
+
+    def _target_told(self) -> str:
+        """Which frames a key would paint now."""
+        if self._document.player.playing:
+            return "A key paints from the frame that is heard"
+        state, spans = self._document.state, self._document.painting_spans()
+        if not spans:
+            return ""
+        first, last = (state.rate.nearest(edge) for edge in (spans[0].start, spans[-1].end))
+        first, last = first + state.first_number, last - 1 + state.first_number
+        if len(spans) > 1:
+            return f"A key paints {len(spans)} places from frame {first} to {last}"
+        return f"A key paints frame {first}" if first == last else f"A key paints frames {first} to {last}"
 
     def _show_chart(self, chart: Chart) -> None:
         """Other poses on the same tiles, or other tiles."""
@@ -152,8 +184,9 @@ class ChartGrid(QWidget):
             tile.hide()
             tile.deleteLater()
         self.tiles = []
-        for number, (mouth, key) in enumerate(zip(chart.mouths, PAINT_KEYS, strict=False)):
-            tile = MouthTile(mouth, key.upper(), self._casting, self._theme, rests=number == 0)
+        for number, mouth in enumerate(chart.mouths[:MOST_PAINTED]):
+            key = self._keys[number] if number < len(self._keys) else ""
+            tile = MouthTile(mouth, key, self._casting, self._theme, rests=number == 0)
             tile.clicked.connect(lambda _checked, name=mouth.name: self._document.paint(name))
             self._grid.addWidget(tile, number // COLUMNS, number % COLUMNS)
             self.tiles.append(tile)

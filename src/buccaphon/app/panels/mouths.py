@@ -9,7 +9,7 @@ from buccaphon.app.panels.marks import MarksSection
 from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.parts import Fields, Panel, button, label, quiet_row
 from buccaphon.mouths.chart_file import shipped_charts
-from buccaphon.mouths.choosing import far_from_painted
+from buccaphon.mouths.laying import far_from_painted
 from buccaphon.project.edits.mouths import Unpaint
 from buccaphon.project.edits.scene import SetScene
 from buccaphon.timing import Span

@@ -72,13 +72,14 @@ class Casting(QObject):
 
     # --- bringing in ---------------------------------------------------------------------------------------------------
 
-    def bring_in(self, path: Path) -> None:
-        """Read a character's files in the background; it is in the project and in the mirror then."""
+    def bring_in(self, path: Path, only: tuple[str, ...] = ()) -> None:
+        """Read a character's files in the background; it is in the project and in the mirror then. only: names of the
+        drawings of a folder that it is made of, or all of them."""
 
         chart = self._document.chart
 
         def work(progress: Progress) -> tuple[Kit, Character]:
-            kit = begin_kit(path)
+            kit = begin_kit(path, only)
             character = load(kit, progress)
             kit = replace(kit, file=OtherFile(path, digest_of_any(path)))
             return with_own_names(kit, character.own, chart), character

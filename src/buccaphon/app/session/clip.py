@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import msgspec
 
-from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.laying import Painted
 from buccaphon.project.state import FURTHEST
 
 MIME_TYPE = "application/x-buccaphon-clip+json"

@@ -158,23 +158,65 @@ class Document(QObject):
         self.project.go_to(count)
 
     def paint(self, mouth: str) -> None:
-        """Put a mouth on all that is selected, or on the exposure at the playhead."""
+        """Put a mouth on the frames that are meant."""
         spans = self.painting_spans()
         if spans:
             self.apply(Together(tuple(Paint(span, mouth) for span in spans), name=f"Paint {mouth}"))
 
     def unpaint(self) -> None:
-        """Give the same back to the machine."""
-        spans = self.painting_spans()
+        """Give what is marked back to the machine, or else the whole exposure at the playhead."""
+        spans = self.marked_spans() or self.exposure_spans()
         if spans:
             self.apply(Together(tuple(Unpaint(span) for span in spans), name="Give the mouth back"))
 
     def painting_spans(self) -> tuple[Span, ...]:
-        """Where painted mouths would go."""
+        """Where a mouth would be painted: what is marked, or from the playhead's frame to the next change."""
+        return self.marked_spans() or ((self.span_from(self.frame),) if self.bake() else ())
+
+    def span_from(self, frame: int) -> Span:
+        """From a frame to the next change of the mouth, which there must be."""
+        bake = self.bake()
+        assert bake is not None
+        here = min(max(frame, 0), bake.frames - 1)
+        exposure, rate = exposure_at(bake.exposures, here), bake.rate
+        assert exposure is not None
+        # a painted edge is a change also where the mouth on both sides is the same
+        edges = (edge for paint in self.state.painted for edge in (paint.span.start, paint.span.end))
+        end = min((frame for edge in edges if here < (frame := rate.nearest(edge))), default=exposure.end)
+        return Span(rate.seconds(here), rate.seconds(min(end, exposure.end)))
+
+    def marked_spans(self) -> tuple[Span, ...]:
+        """What is selected, or else the frames that are marked on the ruler while the playhead stands in them; nothing while
+        it plays, when only what is heard is meant."""
+        if self.player.playing or self.bake() is None:
+            return ()
         if self.selection:
             return self.selection.spans(self.score)
+        loop, rate = self.player.loop, self.state.rate
+        if loop is None:
+            return ()
+        marked = Span(rate.seconds(rate.nearest(loop.start)), rate.seconds(rate.nearest(loop.end)))
+        half = rate.seconds(0.5)
+        stands_in = loop.start - half <= self.player.position <= loop.end + half
+        return (marked,) if marked.length > 0 and stands_in else ()
+
+    def exposure_spans(self) -> tuple[Span, ...]:
+        """The exposure at the playhead, whole."""
         exposure = self.exposure()
         return (self.span_of(exposure),) if exposure else ()
+
+    def take_out(self) -> None:
+        """The mouth before the ones that are selected, or before the one at the playhead, is held over them."""
+        bake = self.bake()
+        spans = self.marked_spans() or self.exposure_spans()
+        edits = []
+        for span in spans if bake is not None else ():
+            first, end = bake.rate.nearest(span.start), bake.rate.nearest(span.end)
+            beside = exposure_at(bake.exposures, first - 1) or exposure_at(bake.exposures, end)
+            if beside is not None:
+                edits.append(Paint(span, beside.mouth))
+        if edits:
+            self.apply(Together(tuple(edits), name="Take the mouth out"))
 
     def span_of(self, exposure: Exposure) -> Span:
         return Span(self.state.rate.seconds(exposure.start), self.state.rate.seconds(exposure.end))
@@ -247,6 +289,9 @@ class Document(QObject):
         last = rate.covering(self.recording.duration) - 1
         frame = min(max(self.frame + frames, 0), last)
         self.player.seek(rate.seconds(frame))
+        whole = self.selected_span
+        if whole is not None and not whole.start - 1e-6 <= self.player.position < whole.end:
+            self.select_nothing()  # as a caret that is moved leaves what was selected
         end = min(rate.seconds(frame + (2 if neighbour else 1)), self.recording.duration)
         self.player.hear(Span(rate.seconds(frame), max(end, rate.seconds(frame))))
 

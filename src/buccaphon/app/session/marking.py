@@ -57,10 +57,11 @@ class Marking(QObject):
             self.marked.emit()
 
     def _found(self) -> tuple[Mark, ...]:
-        bake = self._document.bake()
-        if bake is None or self._document.score is None:
+        bake, derived, state = self._document.bake(), self._document.derived, self._document.state
+        if bake is None or derived is None or self._document.score is None:
             return ()
-        facts = Facts(self._document.state, bake, self._document.used, self._comparing.missing, frozenset(self._heard))
+        chosen = derived.chosen(state)
+        facts = Facts(state, bake, self._document.used, self._comparing.missing, frozenset(self._heard), chosen)
         return tuple(find_marks(facts))
 
     def _listen(self) -> None:

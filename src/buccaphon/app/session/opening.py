@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from functools import partial
 from pathlib import Path
 
 from buccaphon.app.session.aligning import Aligning
 from buccaphon.app.session.casting import Casting
 from buccaphon.app.session.correcting import Correcting
 from buccaphon.app.session.document import Document
+from buccaphon.app.session.jobs import Jobs, Slot
+from buccaphon.app.session.one_by_one import OneByOne
 from buccaphon.app.session.takes import Takes
 from buccaphon.audio.reading import SUFFIXES
 from buccaphon.errors import BuccaphonError, ScriptError
@@ -27,25 +31,15 @@ from buccaphon.project.project import Project
 from buccaphon.speech.lexicon_text import parse_lexicon
 
 LEXICON_SUFFIX = ".lexicon"
-OPENABLE = (
-    SUFFIX,
-    *SUFFIXES,
-    *WORDING_SUFFIXES,
-    CHART_SUFFIX,
-    LEXICON_SUFFIX,
-    KIT_SUFFIX,
-    *KIT_SUFFIXES,
-    NOTES_SUFFIX,
-    ".zip",
-)
 
 
 class Opening:
     def __init__(
-        self, document: Document, takes: Takes, aligning: Aligning, casting: Casting, correcting: Correcting
+        self, document: Document, takes: Takes, aligning: Aligning, casting: Casting, correcting: Correcting, jobs: Jobs
     ) -> None:
         self._document, self._takes, self._aligning, self._casting = document, takes, aligning, casting
         self._correcting = correcting
+        self._recordings, self._characters = OneByOne(jobs, Slot.TAKE), OneByOne(jobs, Slot.KIT)
 
     def open(self, path: Path) -> None:
         """Whatever it is by its suffix. A file that is refused leaves everything as it was."""
@@ -60,13 +54,17 @@ class Opening:
             elif path.name.lower().endswith(NOTES_SUFFIX):
                 self._correcting.read(path)
             elif suffix in KIT_SUFFIXES or is_folder(path):
-                self._casting.bring_in(path)
+                self._in_turn().add(partial(self._casting.bring_in, path))
             elif suffix in (*WORDING_SUFFIXES, LEXICON_SUFFIX) and suffix not in SUFFIXES:
                 self.bring_in_words(path)
             else:
-                self._takes.bring_in(path)
+                self._recordings.add(partial(self._takes.bring_in, path))
         except BuccaphonError as problem:
             self._document.report(problem)
+
+    def _in_turn(self) -> OneByOne:
+        """The queue of characters; before there is a take that of recordings, for the first one begins the project anew."""
+        return self._characters if self._document.state.take is not None else self._recordings
 
     def _keep_chart(self, chart: ChartDocument) -> None:
         self._document.apply(KeepChart(chart))
@@ -76,8 +74,14 @@ class Opening:
 
     def open_prepared(self, project: Project) -> None:
         """Open a project that is already in memory; it is aligned if it has a script but no timings yet."""
+        self._recordings.clear()
+        self._characters.clear()
         self._document.adopt(project)
         self._takes.meet()
+
+    def bring_in_drawings(self, paths: Sequence[Path]) -> None:
+        """A character made of some drawings of one folder."""
+        self._in_turn().add(partial(self._casting.bring_in, paths[0].parent, tuple(path.name for path in paths)))
 
     def bring_in_words(self, path: Path) -> None:
         """A script, times that are known, or a lexicon."""

@@ -48,7 +48,7 @@ class Session(QObject):
         self.rewording = Rewording(self.document, self.aligning, self.comparing)
         self.casting = Casting(self.document, self.jobs)
         self.correcting = Correcting(self.document, self.jobs)
-        self.opening = Opening(self.document, self.takes, self.aligning, self.casting, self.correcting)
+        self.opening = Opening(self.document, self.takes, self.aligning, self.casting, self.correcting, self.jobs)
         self.marking = Marking(self.document, self.comparing)
         self.beside = Beside(self.document)
         self.exporting = Exporting(self.document, self.jobs)

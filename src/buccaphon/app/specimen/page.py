@@ -50,6 +50,7 @@ class SpecimenPage(QWidget):
         self.setObjectName("specimen")
         self.cards: list[Card] = []
         self._room = _AT_ONCE
+        self._keys: Sequence[str] = PAINT_KEYS
         self.name = QLineEdit()
         self.name.setProperty("role", "chartname")
         self.name.setAccessibleName("Name of the chart")
@@ -137,6 +138,12 @@ class SpecimenPage(QWidget):
         if self.isVisible():
             self.refresh()
 
+    def use_keys(self, keys: Sequence[str]) -> None:
+        """The keys that paint the mouths, in their order; '' for none."""
+        if tuple(keys) != tuple(self._keys):
+            self._keys = keys
+            self.refresh()
+
     def refresh(self) -> None:
         chart = self.chart
         self.setEnabled(self._document.state.take is not None)
@@ -157,7 +164,8 @@ class SpecimenPage(QWidget):
         self._fit_cards(min(len(chart.mouths), self._room))
         ruled = chart.ruled_sounds
         for number, (card, mouth) in enumerate(zip(self.cards, chart.mouths, strict=False)):
-            key = f" · key {PAINT_KEYS[number].upper()}" if number < len(PAINT_KEYS) else ""
+            named = self._keys[number] if number < len(self._keys) else ""
+            key = f" · key {named}" if named else ""
             standing = "Shown in silence" if number == 0 else ""
             card.show_mouth(mouth, f"{number + chart.counts_from}{key}", ruled[number], standing)
 

@@ -6,11 +6,12 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
 from PyQt6.QtGui import (
     QAction,
     QCloseEvent,
     QDragEnterEvent,
+    QDragLeaveEvent,
     QDropEvent,
     QGuiApplication,
     QKeyEvent,
@@ -19,20 +20,19 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QApplication,
-    QHBoxLayout,
     QLabel,
     QMainWindow,
     QMenu,
     QStackedWidget,
-    QVBoxLayout,
     QWidget,
 )
 
-from buccaphon.app.commands import edit, file, hear, keys, kits, sheet, words
+from buccaphon.app.commands import file, hear, keys, kits, sheet, words
 from buccaphon.app.commands.catalogue import COMMANDS
 from buccaphon.app.commands.desk import Ask, Command, Desk, Step, View
-from buccaphon.app.commands.shortcuts import KeySet, Shortcuts
+from buccaphon.app.commands.shortcuts import PAINTS, KeySet, Shortcuts, painting_keys
 from buccaphon.app.galley.drawing import DrawingSection
+from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.overview import Overview
 from buccaphon.app.galley.view import GalleyView
 from buccaphon.app.kitpage.page import KitPage
@@ -42,7 +42,6 @@ from buccaphon.app.overlays.empty_page import EmptyPage, remember_project
 from buccaphon.app.overlays.inline_edit import InlineEdit
 from buccaphon.app.overlays.key_edit import KeyEdit
 from buccaphon.app.overlays.notice import Notice
-from buccaphon.app.paint_keys import PAINT_KEYS
 from buccaphon.app.panels.chart_grid import ChartGrid
 from buccaphon.app.panels.export import ExportPanel
 from buccaphon.app.panels.motion import MotionPanel
@@ -50,7 +49,6 @@ from buccaphon.app.panels.mouths import MouthsPanel
 from buccaphon.app.panels.script import ScriptPanel
 from buccaphon.app.panels.take import TakePanel
 from buccaphon.app.session.jobs import Slot
-from buccaphon.app.session.opening import OPENABLE
 from buccaphon.app.session.session import Session
 from buccaphon.app.settings import THEME
 from buccaphon.app.sheet.view import SheetView
@@ -58,12 +56,11 @@ from buccaphon.app.sound.outputs import choose_device
 from buccaphon.app.specimen.page import SpecimenPage
 from buccaphon.app.style.painting import mouth_picture
 from buccaphon.app.style.theme import Theme, dress, style_sheet, theme_named
-from buccaphon.app.widgets.scrolling import Scrolling
+from buccaphon.app.window.dropping import Dropping
 from buccaphon.app.window.faults import Faults
+from buccaphon.app.window.layout import Parts, lay_out
 from buccaphon.app.window.progress import ProgressStrip
 from buccaphon.app.window.rail import Rail
-
-_SIDE, _DESK = 262, 298  # pixels
 
 
 class MainWindow(QMainWindow):
@@ -82,17 +79,28 @@ class MainWindow(QMainWindow):
         self.drawing = DrawingSection(self.galley)
         self.motion = MotionPanel(session, theme, self.drawing)
         self.steps, self.rail = QStackedWidget(), Rail([step.title for step in Step], theme)
-        self.specimen, self.sheet = SpecimenPage(session, theme), SheetView(session, theme)
+        self.specimen, self.sheet = (
+            SpecimenPage(session, theme),
+            SheetView(session, theme, lambda: self.galley.look.gain),
+        )
         self._kit_page: KitPage | None = None
         self.views = QStackedWidget()
         self.saved_label = QLabel()
         self.actions_by_id: dict[str, QAction] = {}
         self._leaving = False
         self._remembered: Path | None = None
-        self._lay_out()
-        self.empty, self.notice = EmptyPage(self.galley), Notice(self.galley)
-        self.chooser, self.key_edit = Chooser(self.galley), KeyEdit(self.galley)
-        self.inline = InlineEdit(self.galley)
+        panels = (self.take, self.script, self.mouths, self.motion, self.export_panel)
+        parts = Parts(
+            self.rail, panels, self.steps, self.saved_label, self.galley, self.overview, (self.specimen, self.sheet),
+            self.views, self.progress, self.mirror, self.grid,
+        )  # fmt: skip
+        places = lay_out(parts)
+        self.side, self.ground = places.side, places.ground
+        self.setCentralWidget(places.whole)
+        self.empty, self.notice = EmptyPage(self.galley), Notice(self.ground)
+        self.chooser, self.key_edit = Chooser(self.ground), KeyEdit(self.ground)
+        self.inline = InlineEdit(self.ground, self._place_on_page)
+        self.dropping = Dropping(self.ground, lambda paths: self.open(*paths))
         self.desk = self._make_desk()
         self._make_actions()
         self._connect()
@@ -105,51 +113,6 @@ class MainWindow(QMainWindow):
         self.galley.setFocus()
 
     # --- building ------------------------------------------------------------------------------------------------------
-
-    def _lay_out(self) -> None:
-        for panel in (self.take, self.script, self.mouths, self.motion, self.export_panel):
-            self.steps.addWidget(Scrolling(panel))
-        side = self.side = QWidget()
-        side.setObjectName("side")
-        side.setFixedWidth(_SIDE)
-        column = QVBoxLayout(side)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.addWidget(self.steps, 1)
-        self.saved_label.setProperty("role", "hint")
-        self.saved_label.setContentsMargins(18, 0, 18, 12)
-        column.addWidget(self.saved_label)
-
-        desk = QWidget()
-        desk.setObjectName("desk")
-        desk.setFixedWidth(_DESK)
-        right = QVBoxLayout(desk)
-        right.setContentsMargins(14, 14, 14, 12)
-        right.setSpacing(12)
-        right.addWidget(self.mirror)
-        right.addWidget(self.grid)
-        right.addStretch(1)
-
-        central = QWidget()
-        row = QHBoxLayout(central)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
-        row.addWidget(self.rail)
-        row.addWidget(side)
-        middle = QVBoxLayout()
-        middle.setSpacing(0)
-        line = QWidget()
-        page = QVBoxLayout(line)
-        page.setContentsMargins(0, 0, 0, 0)
-        page.setSpacing(0)
-        page.addWidget(self.galley, 1)
-        page.addWidget(self.overview)
-        for view in (line, self.specimen, self.sheet):
-            self.views.addWidget(view)
-        middle.addWidget(self.views, 1)
-        middle.addWidget(self.progress)
-        row.addLayout(middle, 1)
-        row.addWidget(desk)
-        self.setCentralWidget(central)
 
     def _make_desk(self) -> Desk:
         return Desk(
@@ -187,13 +150,13 @@ class MainWindow(QMainWindow):
             action.triggered.connect(partial(self._do, command))
             self.actions_by_id[command.id] = action
             self.addAction(action)
+            if command.id.startswith(PAINTS):
+                continue  # the tiles show them
             if group and command.group != group:
                 menu.addSeparator()
             group = command.group
             menu.addAction(action)
         self._use_keys(self.desk.shortcuts.keys)
-        for number, key in enumerate(PAINT_KEYS):
-            self._add_key(key, partial(edit.paint, self.desk, number))
         menu.setToolTipsVisible(True)
         menu.aboutToShow.connect(self._grey_what_cannot_be_done)
         menu.aboutToHide.connect(self._let_all_be_tried)
@@ -209,6 +172,8 @@ class MainWindow(QMainWindow):
     def _use_keys(self, keys_in_use: KeySet) -> None:
         for command in COMMANDS:
             self.actions_by_id[command.id].setShortcuts([QKeySequence(key) for key in keys_in_use.of(command)])
+        for part in (self.grid, self.specimen):
+            part.use_keys(painting_keys(keys_in_use))
 
     def _connect(self) -> None:
         desk, document, session = self.desk, self.document, self.session
@@ -231,7 +196,10 @@ class MainWindow(QMainWindow):
         self.specimen.left.connect(lambda: self.show_view(View.GALLEY))
         self.mouths.kit_button.clicked.connect(lambda: self.show_view(View.KIT))
         self.galley.word_wanted.connect(partial(words.pronounce, desk))
-        self.galley.resized.connect(self._place_overlays)
+        self.galley.mouth_wanted.connect(lambda: self.do("choose-mouth"))
+        self.sheet.mouth_wanted.connect(lambda: self.do("choose-mouth"))
+        self.galley.looked.connect(self.sheet.viewport().update)
+        self.ground.resized.connect(self._place_overlays)
         self.key_edit.pressed.connect(partial(keys.show_key_conflict, desk))
         self.key_edit.taken.connect(partial(keys.give_key, desk))
         session.correcting.found.connect(partial(sheet.show_corrections, desk))
@@ -268,9 +236,9 @@ class MainWindow(QMainWindow):
         """Run the command of an id, or say why it cannot be done now."""
         self.desk.do(next(command for command in COMMANDS if command.id == ident))
 
-    def open(self, path: Path) -> None:
-        """A project, a recording, words or a chart."""
-        file.open_path(self.desk, path)
+    def open(self, *paths: Path) -> None:
+        """Projects, recordings, words, charts and characters."""
+        file.open_all(self.desk, paths)
 
     def _grey_what_cannot_be_done(self) -> None:
         for command in COMMANDS:
@@ -351,6 +319,17 @@ class MainWindow(QMainWindow):
         self.notice.place()
         self.chooser.place()
 
+    def _place_on_page(self, seconds: float, lane: Lane) -> QPoint | None:
+        """Where a lane is at a moment, on the ground of the pages; None where the page that is seen has no lanes."""
+        view = View(self.views.currentIndex())
+        if view is View.SHEET:
+            return self.sheet.viewport().mapTo(self.ground, self.sheet.point_at(seconds, lane))
+        if view is not View.GALLEY:
+            return None
+        self.galley.show_time(seconds)
+        at = self.galley.point_at(seconds, lane)
+        return self.galley.viewport().mapTo(self.ground, at) if at is not None else None
+
     def _begin_project(self) -> None:
         self.show_step(Step.TAKE)
         self.take.ask_for_rate()
@@ -398,17 +377,11 @@ class MainWindow(QMainWindow):
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         assert event is not None
-        if _openable_in(event):
-            event.acceptProposedAction()
+        self.dropping.enter(event)
+
+    def dragLeaveEvent(self, _event: QDragLeaveEvent | None) -> None:
+        self.dropping.hide()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
         assert event is not None
-        for path in _openable_in(event)[:1]:
-            self.open(path)
-
-
-def _openable_in(event: QDropEvent) -> list[Path]:
-    """The files that are dragged and can be opened here."""
-    data = event.mimeData()
-    paths = [Path(url.toLocalFile()) for url in data.urls()] if data else []
-    return [path for path in paths if path.name.lower().endswith(OPENABLE)]
+        self.dropping.drop(event)

@@ -7,6 +7,7 @@ import io
 import zipfile
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from itertools import islice
 from pathlib import Path
 
 from buccaphon.errors import SheetError
@@ -29,11 +30,15 @@ class SheetDifference:
 
 def read_sheet(path: Path) -> dict[int, str]:
     """The mouth of each frame of the scene. An empty cell holds the mouth above it. Raises SheetError."""
+    return _mouths(sheet_rows(path), str(path))
+
+
+def sheet_rows(path: Path) -> list[Sequence[object]]:
+    """The cells of a table's first sheet, row by row. Raises SheetError."""
     try:
         if path.stat().st_size > _MOST_BYTES:
             raise SheetError(str(path), "it is far larger than any sheet", _NO_SHEET)
-        rows = _READERS[path.suffix.lower()](path)
-        return _mouths(rows, str(path))
+        found = list(islice(_READERS[path.suffix.lower()](path), _MOST_ROWS + 2))
     except SheetError:
         raise
     except KeyError:
@@ -47,6 +52,7 @@ def read_sheet(path: Path) -> dict[int, str]:
     except Exception as problem:  # the libraries raise whatever they like at broken files
         reason = f"it cannot be understood ({type(problem).__name__})"
         raise SheetError(str(path), reason, _NO_SHEET) from None
+    return found
 
 
 def _mouths(rows: Iterable[Sequence[object]], subject: str) -> dict[int, str]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
@@ -19,12 +20,15 @@ _OPAQUE = (".jpg", ".jpeg")
 _AT_ONCE = 2  # decoded beside each other
 
 
-def pictures_in(folder: Path) -> list[Path]:
-    """The drawings of a folder in natural order, hidden and other files left out. Raises KitError."""
+def pictures_in(folder: Path, only: Collection[str] = ()) -> list[Path]:
+    """The drawings of a folder in natural order, hidden and other files left out. only: the names of
+    those that are wanted; all where there are none. Raises KitError."""
     try:
         found = [path for path in folder.iterdir() if not path.name.startswith(".") and path.suffix.lower() in SUFFIXES]
     except OSError as problem:
         raise KitError(str(folder), f"it cannot be read ({problem.strerror})", "Check the folder") from None
+    if only:
+        found = [path for path in found if path.name in only]
     if not found:
         raise KitError(str(folder), "there is no drawing in it", "Put a PNG or SVG a mouth into it")
     if len(found) > MOST_ENTRIES:
@@ -32,14 +36,16 @@ def pictures_in(folder: Path) -> list[Path]:
     return sorted(found, key=lambda path: natural(path.stem))
 
 
-def read_folder(folder: Path, progress: Progress = unheard, anchor: Anchor = Anchor.BOTTOM) -> Artwork:
+def read_folder(
+    folder: Path, progress: Progress = unheard, anchor: Anchor = Anchor.BOTTOM, only: Collection[str] = ()
+) -> Artwork:
     """All drawings of a folder on one canvas, as large as the largest of them; smaller ones stand on the anchor, in the
     middle from side to side. Damaged ones are told of and left out. Raises KitError when none can be used, Cancelled when
     it is to stop."""
     sizes: dict[Path, tuple[int, int]] = {}
     told: list[str] = []
     data: dict[Path, bytes] = {}
-    for path in pictures_in(folder):
+    for path in pictures_in(folder, only):
         try:
             data[path] = read_bytes(path)
             sizes[path] = svg_size(data[path], path.name) if _is_svg(path) else picture_size(data[path], path.name)

@@ -34,14 +34,14 @@ KIT_SUFFIXES = (*LAYERED_SUFFIXES, *MODEL_SUFFIXES, *PICTURE_SUFFIXES)
 _MOUTH_AT = (0.5, 0.66)  # of a face given apart: where the middle of the mouths is put at first
 
 
-def begin_kit(path: Path) -> Kit:
+def begin_kit(path: Path, only: tuple[str, ...] = ()) -> Kit:
     """A kit of a folder, a layered file, a picture or a model, as far as its name and kind tell; a picture is a sprite sheet
-    where a grid can be seen in it, else a cut-out. Raises KitError."""
+    where a grid can be seen in it, else a cut-out. only: the names of a folder's drawings that are used. Raises KitError."""
     name = whole_text(path.stem.replace("_", " ").strip() or path.name)
     file = OtherFile(path)
     suffix = path.suffix.lower()
     if path.is_dir() or suffix in LAYERED_SUFFIXES:
-        return Kit(name, file, Drawn())
+        return Kit(name, file, Drawn(only=only))
     if suffix in PICTURE_SUFFIXES:
         grid = propose_grid(decode(read_bytes(path), path.name))
         return Kit(name, file, Drawn(columns=grid[0], rows=grid[1]) if grid else CutOut())
@@ -74,7 +74,7 @@ def load(kit: Kit, progress: Progress = unheard) -> Character:
 
 def _artwork(path: Path, look: Drawn, progress: Progress) -> Artwork:
     if path.is_dir():
-        return read_folder(path, progress, look.anchor)
+        return read_folder(path, progress, look.anchor, look.only)
     if look.columns and look.rows:
         return read_sprites(path, look.columns, look.rows)
     return read_openraster(path, progress) if path.suffix.lower() == ".ora" else read_svg(path, progress)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from buccaphon.files import whole_text
-from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.laying import Blank, Painted
 from buccaphon.mouths.manner import MannerChange, MannerHere
 from buccaphon.mouths.pose import Pose
 from buccaphon.project.edits import Edit, Touched
@@ -55,6 +55,67 @@ class Unpaint(Edit):
         if take is None:
             return state
         return state.with_take(replace(take, painted=_without(state, self.span)))
+
+
+@dataclass(frozen=True, slots=True)
+class Clear(Edit):
+    """Take the automatic mouths off a stretch of time; what is painted there stays. holds: each painted mouth stays until the
+    next one; else the rest mouth is between them."""
+
+    TITLE = "Clear the automatic mouths"
+    TOUCHES = Touched.MOUTHS
+
+    span: Span
+    holds: bool = False
+
+    def apply(self, state: State) -> State:
+        take = state.take
+        if take is None or self.span.length <= 0:
+            return state
+        blanks = (*_blanks_outside(take, self.span), Blank(self.span, self.holds))
+        return state.with_take(replace(take, blanks=tuple(sorted(blanks, key=lambda blank: blank.span))))
+
+
+@dataclass(frozen=True, slots=True)
+class LetChoose(Edit):
+    """Have mouths chosen again in a stretch of time that was cleared; what is painted there stays."""
+
+    TITLE = "Bring back automatic mouths"
+    TOUCHES = Touched.MOUTHS
+
+    span: Span
+
+    def apply(self, state: State) -> State:
+        take = state.take
+        return state if take is None else state.with_take(replace(take, blanks=_blanks_outside(take, self.span)))
+
+
+def _blanks_outside(take: Take, span: Span) -> tuple[Blank, ...]:
+    return tuple(replace(blank, span=part) for blank in take.blanks for part in blank.span.outside(span))
+
+
+@dataclass(frozen=True, slots=True)
+class Expose(Edit):
+    """A list of mouths, each painted from its frame until the next, the last one until frame `end`. Frames count from 0 at
+    the start of the recording, at the scene's rate; of two mouths on one frame the later counts.
+    Rows that say the same mouth again, as a sheet has them, make one drawing."""
+
+    TITLE = "Paint mouths from a list"
+    TOUCHES = Touched.MOUTHS
+
+    mouths: tuple[tuple[int, str], ...]
+    end: int
+
+    def apply(self, state: State) -> State:
+        every = sorted(dict(self.mouths).items())
+        rows = [row for n, row in enumerate(every) if n == 0 or row[1] != every[n - 1][1]]
+        if not rows:
+            return state
+        edges = [*(frame for frame, _ in rows), max(self.end, every[-1][0] + 1)]
+        seconds = [state.rate.seconds(frame) for frame in edges]
+        for (_, mouth), start, end in zip(rows, seconds, seconds[1:], strict=False):
+            state = Paint(Span(start, end), mouth).apply(state)
+        return state
 
 
 @dataclass(frozen=True, slots=True)

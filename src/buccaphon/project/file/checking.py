@@ -93,6 +93,7 @@ def _require_sound_take(take: Take) -> None:
     for part in take.manners:
         part.change.on(USUAL_MANNER)  # ValueError when it is none
     _require_inside("painted", (paint.span for paint in take.painted))
+    _require_inside("blanks", (blank.span for blank in take.blanks))
     if len({curve.channel for curve in take.curves}) != len(take.curves):
         raise ValueError("two of its curves are for the same channel")
     _require_inside("left_over", (piece.span for piece in take.left_over))

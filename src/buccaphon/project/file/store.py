@@ -25,7 +25,7 @@ from buccaphon.motion.mixes import read_mix
 from buccaphon.motion.steps import AnyStep
 from buccaphon.mouths.chart import Chart, ChartDocument
 from buccaphon.mouths.chart_file import shipped_charts
-from buccaphon.mouths.choosing import Painted
+from buccaphon.mouths.laying import Blank, Painted
 from buccaphon.mouths.manner import USUAL_MANNER, Manner, MannerHere
 from buccaphon.project.file.checking import require_sound
 from buccaphon.project.file.unknown import unknown_in, with_unknown
@@ -64,6 +64,7 @@ class _TakeEntry(msgspec.Struct, kw_only=True):
     aligned_script: str = ""
     pins: tuple[BoundaryPin, ...] = ()
     painted: tuple[Painted, ...] = ()
+    blanks: tuple[Blank, ...] = ()
     lost: tuple[LostPin, ...] = ()
     notes: tuple[Note, ...] = ()
     manners: tuple[MannerHere, ...] = ()
@@ -197,6 +198,7 @@ def _take_entry(take: Take, folder: Path) -> _TakeEntry:
         aligned_script=take.aligned_script,
         pins=take.pins,
         painted=take.painted,
+        blanks=take.blanks,
         lost=take.lost,
         notes=take.notes,
         manners=take.manners,
@@ -246,6 +248,7 @@ def _take(entry: _TakeEntry, folder: Path, charts: Sequence[Chart]) -> Take:
         aligned_script=entry.aligned_script,
         pins=entry.pins,
         painted=tuple(_with_pose(paint, charts) for paint in entry.painted),
+        blanks=entry.blanks,
         lost=entry.lost,
         notes=entry.notes,
         manners=entry.manners,

@@ -38,11 +38,9 @@ def paint_mouths(painter: QPainter, content: StripContent, height: int) -> None:
         painter.setPen(QPen(theme.color("edge"), 1))
         painter.drawLine(QLineF(MARGIN, top + _BESIDE, content.right, top + _BESIDE))
         top += _BESIDE + 2
-    painted, least = content.painted(), content.bake.rate.seconds(0.49)  # what laps over by less is only rounding
     for exposure in content.exposures():
-        span = _span(content, exposure)
-        by_hand = any(paint.span.overlap(span) >= least for paint in painted)
-        _paint_held(painter, content, exposure, top, height, by_hand=by_hand)
+        _paint_held(painter, content, exposure, top, height)
+    _paint_by_hand(painter, content, height)
     _paint_marks(painter, content, height)
 
 
@@ -55,19 +53,11 @@ def _edges(content: StripContent, exposure: Exposure) -> tuple[float, float]:
     return max(content.x(span.start), MARGIN), min(content.x(span.end), content.right)
 
 
-def _paint_held(
-    painter: QPainter, content: StripContent, exposure: Exposure, top: int, height: int, *, by_hand: bool
-) -> None:
+def _paint_held(painter: QPainter, content: StripContent, exposure: Exposure, top: int, height: int) -> None:
     theme, chart = content.theme, content.bake.chart
     left, right = _edges(content, exposure)
     if right - left < 1:
         return
-    if by_hand:
-        painter.setPen(QPen(theme.color("pin"), 2))
-        painter.drawLine(QLineF(left + 1, height - 1, right - 1, height - 1))
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.color("pin"))
-        painter.drawEllipse(QPointF(left + 3, height - 5), 2.6, 2.6)
     painter.setPen(QPen(theme.color("ink_soft"), 1))
     painter.drawLine(QLineF(left, height - 6, left, height - 1))
     tall = height - _FOOT - top
@@ -83,6 +73,31 @@ def _paint_held(
     if right - (x + width) > 16:  # a quiet line for as long as it is held
         painter.setPen(QPen(theme.color("wave"), 1, Qt.PenStyle.DotLine))
         painter.drawLine(QLineF(x + width + 6, top + tall / 2, right - 5, top + tall / 2))
+
+
+def _paint_by_hand(painter: QPainter, content: StripContent, height: int) -> None:
+    """A line under exactly the frames that are painted, and nothing under those of a blank: a short bar begins both, also
+    where the mouth before is the same."""
+    rate, theme = content.bake.rate, content.theme
+    seen = Span(content.strip.start, content.strip.end)
+
+    def edges(span: Span) -> tuple[float, float]:
+        start, end = (rate.seconds(rate.nearest(moment)) for moment in (span.start, span.end))
+        return content.x(seen.clamp(start)), content.x(seen.clamp(end))
+
+    painter.setPen(QPen(theme.color("ink_soft"), 1, Qt.PenStyle.DashLine))
+    for blank in content.state.blanks:
+        if blank.span.overlap(seen) > 0:
+            left, right = edges(blank.span)
+            painter.drawLine(QLineF(left, height - 1, right, height - 1))
+    for paint in content.painted():
+        left, right = edges(paint.span)
+        painter.setPen(QPen(theme.color("pin"), 2))
+        painter.drawLine(QLineF(left + 1, height - 1, right - 1, height - 1))
+        painter.drawLine(QLineF(left + 1, height - 6, left + 1, height - 1))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.color("pin"))
+        painter.drawEllipse(QPointF(left + 3, height - 5), 2.6, 2.6)
 
 
 def _paint_small(painter: QPainter, content: StripContent, exposure: Exposure, top: int) -> None:
@@ -141,7 +156,7 @@ def _shows(content: StripContent) -> Shown:
     held = tuple((rate.seconds(each.start), rate.seconds(each.end), each.mouth) for each in content.exposures())
     beside = tuple(content.exposures(content.beside)) if content.beside else ()
     marks = tuple(mark.span for mark in content.marks_here())
-    besides = (bool(content.beside), beside, marks, content.manners_here())
+    besides = (bool(content.beside), beside, marks, content.manners_here(), content.state.blanks)
     return Shown((rate, content.bake.chart, tuple(content.painted()), besides), held)
 
 
@@ -159,7 +174,9 @@ def _tells(session: Session, seconds: float) -> str:
 
 SPEC = LaneSpec(
     Lane.MOUTHS,
-    "Click mouths or drag over them, then press a number to paint others\nDrag a line to move where a mouth changes",
+    "Click mouths or drag over some frames, then press a number to paint others; Alt drags over any frames\n"
+    "With nothing selected a number paints from the playhead to the next change\n"
+    "Drag a line to move where a mouth changes",
     paint_mouths,
     _shows,
     press_mouths,

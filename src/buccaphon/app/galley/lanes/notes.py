@@ -6,7 +6,7 @@ from PyQt6.QtCore import QLineF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
 
 from buccaphon.app.galley.content import StripContent
-from buccaphon.app.galley.gestures.gesture import PlacePlayhead
+from buccaphon.app.galley.gestures.notes import note_grip, press_notes
 from buccaphon.app.galley.lane import LaneSpec
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.shown import Shown
@@ -36,8 +36,9 @@ def _shows(content: StripContent) -> Shown:
 
 SPEC = LaneSpec(
     Lane.NOTES,
-    "Notes · click one to go there, Shift+N writes one",
+    "Notes · click one to go there, drag it to move it, Shift+N writes one",
     paint_notes,
     _shows,
-    PlacePlayhead,
+    press_notes,
+    note_grip,
 )

@@ -1,0 +1,72 @@
+"""A list of frames and mouths put onto a take, exactly."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from buccaphon.errors import SheetError
+from buccaphon.formats.in_.mouth_list import Rows
+from buccaphon.kits.kit import for_chart
+from buccaphon.kits.names.table import NO_NAMES, NamesTable
+from buccaphon.motion.record import Bake
+from buccaphon.mouths.exposures import exposure_at
+from buccaphon.project.edits import Edit, Together
+from buccaphon.project.edits.mouths import Clear, Expose
+from buccaphon.project.state import FURTHEST, State
+from buccaphon.timing import Span
+
+WHOLE_LINE = Span(0.0, FURTHEST)
+_MOST_NAMED = 12
+
+
+def called(state: State) -> Mapping[str, str]:
+    """The chart's mouths by what they can be called, in small letters: their number, the host's where there is a character,
+    else the chart's; their name in the host; their own name. Of two that are called alike, the first."""
+    chart, names = state.chart_in_use, _names(state)
+    found: dict[str, str] = {}
+    for mouth in reversed(chart.names):
+        found[str(number_of(mouth, state))] = mouth
+    for mouth in reversed(chart.names):
+        found[names.names_of(mouth)[0].lower()] = mouth
+    for mouth in reversed(chart.names):
+        found[mouth.lower()] = mouth
+    return found
+
+
+def number_of(mouth: str, state: State) -> int:
+    """The number of a mouth as the host counts, or the chart."""
+    chart = state.chart_in_use
+    if state.kit_in_use is None:
+        return chart.counts_from + chart.names.index(mouth)
+    return _names(state).number_of(mouth, chart.names)
+
+
+def _names(state: State) -> NamesTable:
+    kit = state.kit_in_use
+    return for_chart(kit, state.chart_in_use).names if kit is not None else NO_NAMES
+
+
+def expose_list(rows: Rows, state: State, bake: Bake, subject: str = "the list", *, blank: bool = False) -> Edit:
+    """Each mouth from its frame until the next one's, the last until the next change of what is there, or to the end of a
+    blank line. rows: as from `read_mouth_list`, with the scene's numbers. bake: of the whole take. blank: with nothing from
+    the machine anywhere.
+
+    Raises SheetError for a mouth that is not known and for a frame outside the recording.
+    """
+    known, first = called(state), state.first_number
+    found = list[tuple[int, str]]()
+    for frame, name in rows:
+        mouth = known.get(name.lower())
+        if mouth is None:
+            there = ", ".join(f"{n} ({number_of(n, state)})" for n in state.chart_in_use.names[:_MOST_NAMED])
+            remedy = f"Write a name or a number: {there}"
+            raise SheetError(subject, f"frame {frame} has “{name[:40]}”, which is no mouth of the chart", remedy)
+        if not 0 <= frame - first < bake.frames:
+            reason = f"frame {frame} lies outside the recording"
+            raise SheetError(subject, reason, f"Its frames go from {first} to {first + bake.frames - 1}")
+        found.append((frame - first, mouth))
+    last = max((frame for frame, _ in found), default=0)
+    there_now = exposure_at(bake.exposures, last)
+    end = bake.frames if blank or there_now is None else there_now.end
+    expose = Expose(tuple(found), end)
+    return Together((Clear(WHOLE_LINE), expose), name=expose.name) if blank else expose
