@@ -26,6 +26,7 @@ _NTSC = {
     "119.88": Fraction(120000, 1001),
 }
 _RATE = re.compile(r"[0-9]{1,9}(\.[0-9]{1,9})?(/[0-9]{1,9})?")  # without exponents, which can be of any size
+FURTHEST = 43_200.0  # seconds from the start of a recording, or of the scene, that anything may lie
 SLOWEST, FASTEST = Fraction(1), Fraction(240)
 
 

@@ -15,12 +15,12 @@ from buccaphon.project.edits.script import ForgetLostPins, SetLanguage, SetLexic
 from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.project import Project
-from buccaphon.project.state import FURTHEST, LostPin, State, Take
+from buccaphon.project.state import LostPin, State, Take
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Note, Score
 from buccaphon.speech.lexicon import Lexicon, Pronunciation
 from buccaphon.speech.script import script_words
-from buccaphon.timing import Span
+from buccaphon.timing import FURTHEST, Span
 from tests.project.test_project import line
 
 

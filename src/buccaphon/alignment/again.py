@@ -26,6 +26,7 @@ from buccaphon.timing import Span
 
 _ROUNDING = 1e-9  # seconds
 _KNOWN_AFTER = 20.0  # seconds in which a voice is learned
+_AROUND = 0.5  # seconds around a word outside the used part that are listened to
 _GIVE_WAY = 3  # words on either side that may be aligned again to make room
 
 
@@ -102,10 +103,14 @@ def weigh_ways(request: AlignmentRequest, score: Score, number: int, ways: Seque
     score: as aligned; word number `number` is listened to between its neighbours. The likelihoods of the best paths are
     flattened as in the chain.
     """
-    used, model = request.looked_at, english_model()
+    used, model, word = request.looked_at, english_model(), score.words[number]
+    if (
+        word.start < used.start or word.end > used.end
+    ):  # it lies where nothing is used: there it is listened to all the same
+        used = Span(max(word.start - _AROUND, 0.0), min(word.end + _AROUND, request.recording.duration))
     heard = listen(request.recording, used, request.not_speech)
-    before = score.words[number - 1].end if number else used.start
-    after = score.words[number + 1].start if number + 1 < len(score.words) else used.end
+    before = max(score.words[number - 1].end, used.start) if number else used.start
+    after = min(score.words[number + 1].start, used.end) if number + 1 < len(score.words) else used.end
     begin, end = (round((edge - used.start) / heard.frame_seconds) for edge in (before, after))
     part = heard.features.part(begin, max(end, begin + 1))
     likelihoods = []

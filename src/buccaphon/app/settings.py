@@ -52,6 +52,8 @@ MIRROR = Setting("mirror", str, "", "how the mirror shows the face")
 KEYS = Setting("keys", str, "", "the commands whose keys were changed")
 EXPORTS = Setting("exports", str, "", "the export list that new projects begin with")
 LIVE = Setting("live", str, "", "where the line is sent while it plays, as host:port/prefix")
+CHOSEN = Setting("chosen folders", list, [], "folders that exports were sent to by hand, the newest first")
+WRITTEN = Setting("written files", list, [], "files that exports wrote lately, the newest first")
 RECENT = Setting("recent", list, [], "the projects that were open lately, the newest first")
 
 
@@ -80,5 +82,7 @@ SETTINGS: tuple[Setting[str] | Setting[float] | Setting[list[str]], ...] = (
     KEYS,
     EXPORTS,
     LIVE,
+    CHOSEN,
+    WRITTEN,
     RECENT,
 )

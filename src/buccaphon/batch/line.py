@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -14,7 +15,7 @@ from buccaphon.batch.manifest import Row
 from buccaphon.checks.facts import Facts
 from buccaphon.checks.finding import find_marks
 from buccaphon.checks.mark import MarkKind
-from buccaphon.errors import BuccaphonError
+from buccaphon.errors import BuccaphonError, ListError
 from buccaphon.formats.delivering import deliver_all, wanted_of
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.listing import ExportList, list_as_text
@@ -58,6 +59,31 @@ class Job:
     row: Row
     exports: ExportList
     folder: Path
+
+
+def targets_of(job: Job) -> list[str]:
+    """The files that a line will be written to, as far as that is known before it is read, in small letters: for some
+    folders they are the same. Raises ListError for a name that cannot be."""
+    row = job.row
+    known = {
+        "title": row.title,
+        "take": row.recording.stem.replace("_", " "),
+        "chart": row.chart if not row.chart.lower().endswith(".toml") else find_chart(row.chart).name,
+        "character": row.kit.stem if row.kit is not None else "Marigold",
+        "fps": FrameRate.parse(row.rate).label,
+    }
+    return [f"{each.place}{each.form.ending}".lower() for each in wanted_of(job.exports, known, job.folder)]
+
+
+def require_apart(jobs: Sequence[Job]) -> None:
+    """Raises ListError where two lines would be written over each other."""
+    taken: dict[str, int] = {}
+    for job in jobs:
+        for target in targets_of(job):
+            if target in taken:
+                reason = f"rows {taken[target]} and {job.row.number} would both be written to {Path(target).name}"
+                raise ListError("the batch", reason, "Name the files of the list by {title}, and each row its own")
+            taken[target] = job.row.number
 
 
 def key_of(job: Job) -> str:

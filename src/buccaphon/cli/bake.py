@@ -45,4 +45,4 @@ def bake_command(recording: Path, line: Line, out: Path, sound: Sound, said: Sai
     delivery = replace(delivery, place=out.with_suffix(""))
     if Needs.PICTURES in chosen.needs:
         delivery = replace(delivery, pictures=pictures_of(delivery, derived.peaks))
-    write_and_say(out, chosen.files(delivery, how))
+    write_and_say(out, chosen.files(delivery, how), delivery.sources)

@@ -11,7 +11,7 @@ from rich.console import Console
 from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeRemainingColumn
 
 from buccaphon.batch.ledger import Ledger
-from buccaphon.batch.line import Job, Outcome
+from buccaphon.batch.line import Job, Outcome, require_apart
 from buccaphon.batch.manifest import read_manifest
 from buccaphon.batch.report import as_csv, as_page
 from buccaphon.batch.running import Workers, run
@@ -50,6 +50,7 @@ def batch_command(
     exports = replace(exports_named(listed, idents) or USUAL_LIST, folder="")
     make_folder(out)
     jobs = [Job(row, exports, out.resolve()) for row in rows]
+    require_apart(jobs)
     ledger = Ledger(out)
     with Progress(
         TextColumn("{task.description}"), BarColumn(30), MofNCompleteColumn(), TimeRemainingColumn(),

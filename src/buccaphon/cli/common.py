@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from functools import wraps
 from pathlib import Path
 from typing import Any
@@ -51,10 +51,11 @@ def pictures_of(delivery: Delivery, peaks: Peaks) -> Pictures:
     return pictures_alone(delivery, peaks)
 
 
-def write_and_say(path: Path, files: Files) -> None:
-    """Write a format's files: the first by the name that was asked for, the others beside it."""
+def write_and_say(path: Path, files: Files, sources: Collection[Path] = ()) -> None:
+    """Write a format's files: the first by the name that was asked for, the others beside it. sources: what they are made
+    from, none of which is written over."""
     replaced = is_there(path)
-    written = write_files(files, path.parent, main=path)
+    written = write_files(files, path.parent, main=path, sources=sources)
     click.echo(f"{'Replaced' if replaced else 'Wrote'} {path}", err=True)
     if len(written) > 1:
         click.echo(f"and beside it {names_of(each.path for each in written[1:])}", err=True)

@@ -91,6 +91,7 @@ def _of_project(path: Path, line: Line) -> tuple[Delivery, Derived, dict[str, st
     heard = read_recording(take.path).listened_to(take.channel)
     derived = Derived(heard, build_peaks(heard))
     state = _aligned(state, derived)
+    derived = derived.knowing_all(state)
     return deliver(state, derived, path.stem), derived, facts(state, path.stem), state.exports
 
 

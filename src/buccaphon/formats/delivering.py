@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
+from enum import Enum
 from pathlib import Path
 
-from buccaphon.errors import BuccaphonError, Cancelled, TargetError
+from buccaphon.errors import BuccaphonError, Cancelled, ListError, TargetError
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.format import Format, Needs, chosen_options
 from buccaphon.formats.listing import Entry, ExportList, stem
@@ -42,14 +44,25 @@ class Delivered:
         return [each.path for each in self.written if not each.changed]
 
 
-def wanted_of(exports: ExportList, facts: Mapping[str, str], base: Path) -> list[Wanted]:
+class Outside(Enum):
+    """Whether an entry of a list may lead out of the list's folder: only where somebody looks at it first."""
+
+    REFUSED = "every file lies below the folder that was named"
+    LOOKED_AT = "whoever asks looks at the places before anything is written"
+
+
+def wanted_of(
+    exports: ExportList, facts: Mapping[str, str], base: Path, outside: Outside = Outside.REFUSED
+) -> list[Wanted]:
     """The entries that are on, with their places. base: what the list's folder is below of. Raises ListError, and TargetError
     when two would write over each other."""
     found = []
     for entry in exports.entries:
         if entry.on:
-            form = format_named(entry.format)
-            found.append(Wanted(entry, form, base / exports.folder / entry.folder / stem(entry.name, facts)))
+            form, folder = format_named(entry.format), base / exports.folder
+            if outside is Outside.REFUSED:
+                require_below(base, folder / entry.folder)
+            found.append(Wanted(entry, form, folder / entry.folder / stem(entry.name, facts)))
     _require_apart(found)
     return found
 
@@ -57,11 +70,18 @@ def wanted_of(exports: ExportList, facts: Mapping[str, str], base: Path) -> list
 def _require_apart(found: list[Wanted]) -> None:
     taken: dict[str, str] = {}
     for each in found:
-        target = f"{each.place}{each.form.ending}"
+        target = f"{os.path.normpath(each.place)}{each.form.ending}".lower()
         if target in taken:
             reason = f"“{taken[target]}” and “{each.form.name}” of the list would write over each other"
-            raise TargetError(target, reason, "Give one of them another name or folder")
+            raise TargetError(f"{each.place}{each.form.ending}", reason, "Give one of them another name or folder")
         taken[target] = each.form.name
+
+
+def require_below(root: Path, place: Path) -> None:
+    """Raises ListError where a place would lie outside a folder, by its name or by a link: a list may come from anywhere."""
+    if not Path(os.path.realpath(place)).is_relative_to(os.path.realpath(root)):
+        remedy = "Name a folder inside that one"
+        raise ListError(f"the folder {place} of the export list", f"it leads out of {root}", remedy)
 
 
 def in_the_way(wanted: list[Wanted]) -> list[Path]:
@@ -91,7 +111,7 @@ def deliver_all(
                 delivery = replace(delivery, pictures=paint(delivery))
             options = chosen_options(each.form.options, dict(each.entry.options))
             files = each.form.files(replace(delivery, place=each.place), options)
-            done.written += write_files(files, each.place.parent, told)
+            done.written += write_files(files, each.place.parent, told, sources=delivery.sources)
         except BuccaphonError as problem:
             done.problems.append(problem)
     return done

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from itertools import islice
 from pathlib import Path
 
 import numpy as np
@@ -10,7 +11,8 @@ import numpy as np
 from buccaphon.arrays import Floats
 from buccaphon.audio.recording import Recording
 from buccaphon.formats.pictures import Pictures
-from buccaphon.kits.kit import Kit
+from buccaphon.kits.kit import Kit, files_of
+from buccaphon.kits.limits import MOST_ENTRIES
 from buccaphon.kits.names.table import NO_NAMES, NamesTable
 from buccaphon.motion.channels import Channel, Channels
 from buccaphon.motion.pose_channels import POSE_CHANNELS
@@ -44,6 +46,16 @@ class Delivery:
     sound: Recording | None = None
     pictures: Pictures | None = None
     place: Path = Path("delivery")
+
+    @property
+    def sources(self) -> tuple[Path, ...]:
+        """The files that all of it is made from: the recording, and those of the character."""
+        found = [self.source.file] if self.source is not None else []
+        for file in files_of(self.kit) if self.kit is not None else ():
+            found.append(file.path)
+            if file.path.is_dir():
+                found += islice(file.path.iterdir(), MOST_ENTRIES)
+        return tuple(found)
 
     def called(self, mouth: str) -> str:
         """What a mouth that is on show is called in the host: its first name there."""

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import contextlib
 import glob
 import re
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from pathlib import Path
+from typing import IO
 
-from buccaphon.errors import Cancelled, TargetError
+from buccaphon.errors import BuccaphonError, Cancelled, TargetError
 from buccaphon.files import clear_unfinished, is_folder, is_there, write_whole, writing_whole
-from buccaphon.formats.format import Files
+from buccaphon.formats.format import Files, Stream
 from buccaphon.progress import Progress, unheard
 
 
@@ -22,11 +24,20 @@ class Written:
     changed: bool
 
 
-def write_files(files: Files, folder: Path, progress: Progress = unheard, main: Path | None = None) -> list[Written]:
+def write_files(
+    files: Files,
+    folder: Path,
+    progress: Progress = unheard,
+    main: Path | None = None,
+    sources: Collection[Path] = (),
+) -> list[Written]:
     """Write all of a format's files into a folder that is there; one that is there as it should be stays untouched, so that
-    an open host need not read it again. main: another path for the first of them. Raises TargetError when one cannot be
-    written, and Cancelled; what was written before stays."""
+    an open host need not read it again. main: another path for the first of them. sources: what all of it is made from,
+    none of which is written over. Raises TargetError when one cannot be written, and Cancelled; what was written before
+    stays."""
     written = []
+    for number, name in enumerate(files):
+        require_no_source(main if main is not None and number == 0 else folder / name, sources)
     for number, (name, content) in enumerate(files.items()):
         if not progress(number / len(files), f"Writing {name}"):
             raise Cancelled
@@ -35,11 +46,35 @@ def write_files(files: Files, folder: Path, progress: Progress = unheard, main: 
         changed = True
         if not isinstance(content, bytes):
             with writing_whole(target) as file:
-                content(file, progress)
+                _stream(content, file, progress)
         elif changed := not _is_as(target, content):
             write_whole(target, content)
         written.append(Written(target, changed))
     return written
+
+
+def _stream(content: Stream, file: IO[bytes], progress: Progress) -> None:
+    """A disk that is full reaches us through whoever writes a film as an error of its own kind."""
+    try:
+        content(file, progress)
+    except (BuccaphonError, OSError):
+        raise
+    except Exception as problem:
+        beneath: BaseException | None = problem
+        while beneath is not None and not isinstance(beneath, OSError):
+            beneath = beneath.__cause__ or beneath.__context__
+        if beneath is None:
+            raise
+        raise beneath from None
+
+
+def require_no_source(target: Path, sources: Iterable[Path]) -> None:
+    """Raises TargetError where a file to be written is one of those that it is made from, by whatever name."""
+    for source in sources:
+        with contextlib.suppress(OSError, ValueError):
+            if target.exists() and source.exists() and target.samefile(source):
+                reason = "it is what this is made from, which would be gone"
+                raise TargetError(str(target), reason, "Choose another name or folder")
 
 
 def _is_as(path: Path, content: bytes) -> bool:

@@ -208,6 +208,18 @@ def with_files(kit: Kit, put: Callable[[OtherFile], OtherFile]) -> Kit:
     return replace(kit, file=put(kit.file), look=look, reference=reference)
 
 
+def files_of(kit: Kit) -> tuple[OtherFile, ...]:
+    """All files and folders that a kit names."""
+    found: list[OtherFile] = []
+
+    def seen(file: OtherFile) -> OtherFile:
+        found.append(file)
+        return file
+
+    with_files(kit, seen)
+    return tuple(found)
+
+
 def with_own_names(kit: Kit, own: Sequence[str], chart: Chart) -> Kit:
     """A kit whose file was read: its names are matched to the chart, and are the host's until another list is given."""
     names = tuple(own)

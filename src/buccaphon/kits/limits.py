@@ -7,6 +7,7 @@ import io
 import os
 import zipfile
 import zlib
+from contextlib import AbstractContextManager
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -18,6 +19,7 @@ from buccaphon.errors import KitError
 if TYPE_CHECKING:
     from xml.etree.ElementTree import Element
 
+PICTURE_SUFFIXES = (".png", ".svg", ".svgz", ".webp", ".jpg", ".jpeg")
 MOST_BYTES = 1 << 30  # of a file, and of what it unpacks to
 MOST_SIDE = 16_384  # pixels
 MOST_PIXELS = 100_000_000
@@ -25,6 +27,27 @@ MOST_XML = 32 << 20  # bytes
 MOST_ENTRIES = 4000
 MOST_DEPTH = 40
 _GZIP = b"\x1f\x8b"
+
+
+MOST_NAMES = 4000  # of drawings, shapes and a host's own
+
+
+def within_limits(subject: str, of: str = "kit") -> AbstractContextManager[None]:
+    """What goes wrong while a file from anywhere is read is the file's fault, and is told so. Raises KitError."""
+    return _Within(subject, of)
+
+
+class _Within(AbstractContextManager[None]):
+    def __init__(self, subject: str, of: str) -> None:
+        self._subject, self._of = subject, of
+
+    def __exit__(self, kind: object, problem: BaseException | None, trace: object) -> None:
+        if isinstance(problem, _DAMAGED):
+            said = f"its {self._of} is damaged ({str(problem)[:100] or type(problem).__name__})"
+            raise KitError(self._subject, said, "Write it again") from None
+
+
+_DAMAGED = (KeyError, IndexError, TypeError, ValueError, AttributeError, ArithmeticError, RecursionError, OSError)
 
 
 def read_bytes(path: Path, most: int = MOST_BYTES) -> bytes:
@@ -111,6 +134,9 @@ def read_entry(file: zipfile.ZipFile, name: str, subject: str, most: int = MOST_
 
 def file_inside(folder: Path, name: str) -> Path | None:
     """A file that a kit names, when it lies in the kit's folder and nowhere else."""
-    inside = Path(os.path.realpath(folder / name))
-    root = Path(os.path.realpath(folder))
-    return inside if inside.is_relative_to(root) and inside.is_file() else None
+    try:
+        inside = Path(os.path.realpath(folder / name))
+        root = Path(os.path.realpath(folder))
+        return inside if inside.is_relative_to(root) and inside.is_file() else None
+    except (OSError, ValueError):  # what can be no name is none
+        return None

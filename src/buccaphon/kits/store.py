@@ -14,7 +14,7 @@ import msgspec
 from buccaphon.errors import KitError
 from buccaphon.files import named_from, relative_name, write_whole
 from buccaphon.kits.kit import CutOut, Drawn, Kind, Kit, Look, Model, OtherFile, Reference
-from buccaphon.kits.limits import read_bytes
+from buccaphon.kits.limits import MOST_NAMES, read_bytes
 from buccaphon.kits.names.table import NO_NAMES, Given, NamesTable
 
 SUFFIX = ".buccakit"
@@ -64,6 +64,8 @@ def kit_from_data(data: dict[str, Any], folder: Path) -> Kit:
     opened = _without_paths(data, folder)
     entry = _understood(opened, _Entry)
     look: Look = _understood(entry.look, _LOOKS[entry.kind])
+    if max(len(entry.own), len(entry.names.host), len(entry.shows), len(entry.names.given)) > MOST_NAMES:
+        raise ValueError(f"it has more than {MOST_NAMES} names")
     if not entry.name.strip():
         raise ValueError("name: a kit has one")
     _require_ranges(opened)

@@ -48,6 +48,7 @@ class Unit(Enum):
 _UNITS = {**{unit.value: unit for unit in Unit}, "": Unit.SHARE, "°": Unit.DEGREES, "deg": Unit.DEGREES,
           "pixels": Unit.PIXELS, "percent": Unit.PERCENT}  # fmt: skip
 Pair = tuple[float, float]
+MOST_SEED = 2**31 - 1  # of what shakes at random
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,6 +148,8 @@ def require_sound_follower(follower: Follower) -> None:
         problem, remedy = "it goes off above where it goes on", "Let it go off lower"
     elif len(follower.curve) > MOST_POINTS or [x for x, _ in follower.curve] != sorted(x for x, _ in follower.curve):
         problem, remedy = "its curve goes back", f"Use up to {MOST_POINTS} points from left to right"
+    elif follower.shake and not 0 <= follower.shake.seed <= MOST_SEED:
+        problem, remedy = "the seed of its shaking is no whole number from 0", "Use 1"
     elif follower.shake and not (follower.shake.size >= 0 and 0.1 <= follower.shake.speed <= 30):
         problem, remedy = "it shakes too much", "Use 0.1 to 30 changes a second"
     if problem:

@@ -15,6 +15,7 @@ from buccaphon.files import quoted, read_text
 from buccaphon.mouths.chart import Chart, ChartDocument, Mouth
 from buccaphon.mouths.pose import Pose
 
+MOST_MOUTHS = 1000  # of a chart
 SUFFIX = ".toml"
 
 
@@ -47,6 +48,8 @@ def parse_chart(text: str, subject: str) -> ChartDocument:
         Mouth(entry.name, entry.pose, tuple(entry.sounds.split()), entry.contact, tuple(entry.rules))
         for entry in data.mouth
     )
+    if len(data.mouth) > MOST_MOUTHS:
+        raise ChartError(subject, f"it has more than {MOST_MOUTHS} mouths", "Leave out what is never drawn")
     return ChartDocument(data.name, data.about, tuple(mouths), data.counts_from)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from buccaphon.files import whole_text
 from buccaphon.formats.delivery import Delivery, Source
 from buccaphon.kits.kit import for_chart
 from buccaphon.kits.names.table import NO_NAMES
@@ -10,16 +11,17 @@ from buccaphon.project.state import State
 
 
 def deliver(state: State, derived: Derived, title: str, *, whole: bool = False) -> Delivery:
-    """All that can be written of the take that is shown. derived: of its recording. whole: also of what is not used."""
+    """All that can be written of the take that is shown. derived: of its recording. whole: also of what is not used. title:
+    may come from the name of a file that is not UTF-8, which no format can hold."""
     take, kit = state.take, state.kit_in_use
     return Delivery(
-        title,
+        whole_text(title),
         state.score,
         derived.bake(state) if whole else derived.used_part(state),
         take.notes if take else (),
         for_chart(kit, state.chart_in_use).names if kit is not None else NO_NAMES,
         kit,
-        Source(take.path, take.title, take.offset) if take else None,
+        Source(take.path, whole_text(take.title), take.offset) if take else None,
         derived.recording,
     )
 

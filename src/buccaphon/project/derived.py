@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from dataclasses import replace
 from functools import cached_property
+from pathlib import Path
 
 import numpy as np
 
+from buccaphon.alignment.speaking import spoken_in
 from buccaphon.arrays import Bools, Floats
 from buccaphon.audio.loudness import (
     USUAL_STEERING,
@@ -16,17 +18,20 @@ from buccaphon.audio.loudness import (
     Steering,
     automatic_range,
     levels,
+    peaks_of,
     range_of,
     steer,
 )
 from buccaphon.audio.pauses import find_pauses
-from buccaphon.audio.peaks import Peaks
+from buccaphon.audio.peaks import Peaks, build_peaks
+from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Channel, Recording
 from buccaphon.motion.curve import Curve
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness, hush, where_spoken
 from buccaphon.motion.record import Bake, frame_middles, trim
 from buccaphon.motion.remaking import Made, remake, why_shown
 from buccaphon.mouths.exposures import Exposure
+from buccaphon.progress import Progress, unheard
 from buccaphon.project.state import State, Take
 from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
@@ -130,6 +135,31 @@ class Derived:
             self._steered = key, steer(found, self.range(steering), steering, float(rate.value))
         return self._steered[1]
 
+    def knows_all(self, state: State) -> bool:
+        """Whether all is known that a state's mouths and channels are made by, also what takes long to hear."""
+        take = state.take
+        if take is None:
+            return True
+        alone = state.score is None or take.steering.alone
+        part = part_of(take.steering)
+        return (self.spoken is not None or not alone) and (part == (None, Band.WHOLE) or part in self.parts)
+
+    def knowing_all(self, state: State, progress: Progress = unheard) -> Derived:
+        """The same, or another that has heard what is missing, whatever that takes: as it will be once all was listened to.
+        Raises Cancelled."""
+        if self.knows_all(state):
+            return self
+        take = state.take
+        assert take is not None
+        found = Derived(self.recording, self.peaks)
+        found.parts, found.spoken = dict(self.parts), self.spoken
+        if found.spoken is None and (state.score is None or take.steering.alone):
+            found.spoken = spoken_in(self.recording, progress)
+        part = part_of(take.steering)
+        if part != (None, Band.WHOLE) and part not in found.parts:
+            found.parts[part] = listened_part(self.recording, take.path, part)
+        return found
+
     def take_spoken(self, spoken: Bools) -> None:
         """Where somebody speaks, as from `spoken_in`: what is made by loudness alone follows only that from now on."""
         self.spoken = spoken
@@ -185,6 +215,14 @@ class Derived:
 
 
 Part = tuple[Channel | None, Band]
+
+
+def listened_part(recording: Recording, path: Path, part: Part) -> Peaks:
+    """The loudness of a channel or of a part of the sound, of a recording that lies in a file."""
+    side, band = part
+    if side is not None:
+        recording = read_recording(path).listened_to(side)
+    return build_peaks(recording) if band is Band.WHOLE else peaks_of(recording, band)
 
 
 def part_of(steering: Steering) -> Part:

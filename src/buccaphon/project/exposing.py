@@ -12,8 +12,8 @@ from buccaphon.motion.record import Bake
 from buccaphon.mouths.exposures import exposure_at
 from buccaphon.project.edits import Edit, Together
 from buccaphon.project.edits.mouths import Clear, Expose
-from buccaphon.project.state import FURTHEST, State
-from buccaphon.timing import Span
+from buccaphon.project.state import State
+from buccaphon.timing import FURTHEST, Span
 
 WHOLE_LINE = Span(0.0, FURTHEST)
 _MOST_NAMED = 12

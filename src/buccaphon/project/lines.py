@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from buccaphon.alignment.speaking import spoken_in
 from buccaphon.audio.peaks import build_peaks
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import RecordingError
@@ -58,10 +57,10 @@ def line_delivery(take: Take, heard: Recording, look: Look, title: str) -> tuple
     SheetError for mouths that cannot be where they are to be."""
     if look.by_loudness and heard.is_silent:
         raise RecordingError(str(take.path), "it holds only silence", "Choose the take with the voice")
+    state = state_of(take, look)
     derived = Derived(heard, build_peaks(heard))
     if look.by_loudness:
-        derived.take_spoken(spoken_in(heard))
-    state = state_of(take, look)
+        derived = derived.knowing_all(state)
     if look.mouths or look.blank:
         state = expose_list(look.mouths, state, derived.bake(state), blank=look.blank).apply(state)
     return deliver(state, derived, title), derived

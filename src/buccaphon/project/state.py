@@ -31,7 +31,6 @@ DEFAULT_CHART = "Ten"
 
 # What values can be, for whoever sets them and for the file.
 FIRST_FRAMES = (-100_000, 1_000_000)  # numbers of a scene's first frame
-FURTHEST = 43_200.0  # seconds from the start of a recording, or of the scene
 MOST_CHANNELS = 8
 
 

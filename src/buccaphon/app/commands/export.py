@@ -24,7 +24,6 @@ from buccaphon.project.delivering import deliver
 
 def export(desk: Desk) -> None:
     """All that is on in the list; where to is asked once."""
-    desk.show_step(Step.EXPORT)
     if needs.recording(desk.session):
         return
     if desk.session.exporting.folder is None:
@@ -71,7 +70,7 @@ def take_list(desk: Desk) -> None:
         desk.session.document.report(problem)
         return
     desk.show_step(Step.EXPORT)
-    if desk.session.exporting.put(found, f"Use the export list {path.stem}"):
+    if desk.session.exporting.take_over(found, f"Use the export list {path.stem}"):
         desk.say(f"The export list is that of {path.name} now.")
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from datetime import datetime
 from functools import partial
 from pathlib import Path
 
@@ -21,7 +22,7 @@ from buccaphon.errors import BuccaphonError
 from buccaphon.files import write_whole
 from buccaphon.formats.registry import WORDING_SUFFIXES
 from buccaphon.mouths.chart_file import SUFFIX as CHART_SUFFIX
-from buccaphon.project.file.safekeeping import versions
+from buccaphon.project.file.safekeeping import Kept, versions
 from buccaphon.project.file.store import SUFFIX, open_project
 from buccaphon.project.project import Project
 from buccaphon.speech.lexicon_text import lexicon_as_text
@@ -161,6 +162,29 @@ def _open_version(desk: Desk, path: Path, file: Path) -> None:
     leave(desk, go_on)
 
 
+def show_kept(desk: Desk) -> None:
+    """What earlier sessions left without saving."""
+    safekeeping = desk.session.safekeeping
+    found = safekeeping.left_behind()
+    if not found:
+        desk.say("Nothing is left of an earlier session that was not saved.")
+        return
+
+    def go_on(kept: Kept) -> None:
+        leave(desk, partial(safekeeping.open, kept))
+
+    choices = [Choice(kept.title, when(kept.path), partial(go_on, kept)) for kept in found]
+    desk.chooser.ask("Work that was not saved", "Kept when Buccaphon ended without saving", choices)
+
+
+def when(path: Path) -> str:
+    """The day and time at which a file was written."""
+    try:
+        return datetime.fromtimestamp(path.stat().st_mtime).strftime("%Y-%m-%d %H:%M")
+    except OSError:
+        return ""
+
+
 def write_and_say(desk: Desk, path: Path, content: bytes) -> None:
     """Write something small that was asked for."""
     try:
@@ -189,6 +213,7 @@ COMMANDS = (
     Command("save-as", "File", "Save under another name…", ("Ctrl+Shift+S",), save_as),
     Command("quit", "File", "Close the window", ("Ctrl+Q",), close),
     Command("versions", "File", "Earlier versions…", (), show_versions),
+    Command("kept-work", "File", "Open work that was not saved…", (), show_kept),
     Command("words", "File", "Bring in words…", ("Ctrl+Shift+O",), ask_for_words),
     Command("lexicon-out", "File", "Write the lexicon to a text file…", (), write_lexicon, needs.own_pronunciation),
 )

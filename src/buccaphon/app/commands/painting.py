@@ -14,8 +14,8 @@ from buccaphon.app.galley.look import Lane
 from buccaphon.app.overlays.chooser import Choice
 from buccaphon.app.paint_keys import MOST_PAINTED, PAINT_KEYS
 from buccaphon.app.session.session import Session
-from buccaphon.errors import BuccaphonError, SheetError
-from buccaphon.formats.in_.mouth_list import SUFFIXES, Rows, parse_mouth_list, read_mouth_list
+from buccaphon.errors import BuccaphonError
+from buccaphon.formats.in_.mouth_list import SUFFIXES, parse_mouth_list, read_mouth_list
 from buccaphon.project.edits import Edit, Together
 from buccaphon.project.edits.mouths import Clear, LetChoose, Paint
 from buccaphon.project.exposing import WHOLE_LINE, called, expose_list, number_of
@@ -111,21 +111,9 @@ def open_mouth_list(desk: Desk) -> None:
 
 def read_and_expose(desk: Desk, path: Path) -> None:
     try:
-        expose(desk, read_mouth_list(path), str(path))
+        desk.session.opening.expose(read_mouth_list(path), str(path))
     except BuccaphonError as problem:
         desk.session.document.report(problem)
-
-
-def expose(desk: Desk, rows: Rows, subject: str) -> None:
-    """Raises SheetError for what is no mouth of the chart or no frame of the recording."""
-    document, bake = desk.session.document, desk.session.document.bake()
-    if bake is None:
-        raise SheetError(subject, "there is no recording to put mouths on", "Open a recording first")
-    document.apply(expose_list(rows, document.state, bake, subject))
-    first, last = min(rows)[0], max(rows)[0]
-    desk.go(document.state.rate.seconds(first - document.state.first_number))
-    count = f"{len(rows)} mouths" if len(rows) > 1 else "One mouth"
-    desk.say(f"{count} painted from frame {first} to {last}.")
 
 
 # --- without the machine -------------------------------------------------------------------------------------------------

@@ -7,7 +7,6 @@ from PyQt6.QtGui import QGuiApplication
 
 from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk
-from buccaphon.app.commands.painting import expose
 from buccaphon.app.session.clip import MIME_TYPE, Clip, parse_clip, write_clip
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.selection import Selection, neighbours
@@ -125,7 +124,7 @@ def paste(desk: Desk) -> None:
     listed = data.text() if clip is None and data is not None and data.hasText() else ""
     if is_mouth_list(listed):
         try:
-            expose(desk, parse_mouth_list(listed, "what was copied"), "what was copied")
+            desk.session.opening.expose(parse_mouth_list(listed, "what was copied"), "what was copied")
         except BuccaphonError as problem:
             desk.session.document.report(problem)
     elif clip is None:

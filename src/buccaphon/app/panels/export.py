@@ -230,8 +230,8 @@ class ExportPanel(Panel):
         self.question = QWidget()
         row = QHBoxLayout(self.question)
         row.setContentsMargins(0, 0, 0, 0)
-        self.replace_button = button("Replace them", "Write over the files named above")
-        self.keep_button = button("Keep them", "Write nothing", "quiet")
+        self.replace_button = button("Replace them", "Write what is named above")
+        self.keep_button = button("Leave it", "Write nothing", "quiet")
         row.addWidget(self.replace_button)
         row.addWidget(self.keep_button)
         row.addStretch(1)
@@ -272,9 +272,10 @@ class ExportPanel(Panel):
         self.status.setText(text)
         self.afterwards.setVisible(bool(text) and bool(self._exporting.written))
 
-    def _ask(self, text: str) -> None:
+    def _ask(self, text: str, label: str) -> None:
         self.afterwards.hide()
         self.status.setText(text)
+        self.replace_button.setText(label)
         self.question.show()
 
     def _show_folder(self) -> None:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import msgspec
 
 from buccaphon.mouths.laying import Painted
-from buccaphon.project.state import FURTHEST
+from buccaphon.timing import FURTHEST
 
 MIME_TYPE = "application/x-buccaphon-clip+json"
 

@@ -9,10 +9,11 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from buccaphon.app.pictures.studio import Studio
+from buccaphon.app.session import own_places
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.errors import BuccaphonError, ListError
-from buccaphon.formats.delivering import Delivered, Wanted, deliver_all, in_the_way, wanted_of
+from buccaphon.formats.delivering import Delivered, Outside, Wanted, deliver_all, in_the_way, wanted_of
 from buccaphon.formats.format import Format, Needs
 from buccaphon.formats.listing import Entry, ExportList, stem
 from buccaphon.formats.registry import format_named
@@ -21,19 +22,23 @@ from buccaphon.progress import Progress
 from buccaphon.project.delivering import deliver, facts
 from buccaphon.project.edits.exports import SetExports
 
+WRITING = "Writing …"
+
 
 class Exporting(QObject):
-    """told: how it stands, in words. asked: files are there already; `replace` writes over them. written: the files that are
-    there now, as far as this window wrote them last."""
+    """told: how it stands, in words. asked: something is to be looked at first, with what `replace` then does: files are
+    there already, or the list leads to a folder that nobody here has chosen. written: the files that are there now, as far
+    as this window wrote them last."""
 
     told = pyqtSignal(str)
-    asked = pyqtSignal(str)
+    asked = pyqtSignal(str, str)
 
     def __init__(self, document: Document, jobs: Jobs) -> None:
         super().__init__(document)
         self._document, self._jobs = document, jobs
         self.studio = Studio(self)
         self.written: list[Path] = []
+        self._left_out: list[str] = []
         self._under_way = False
         jobs.changed.connect(self._see_it_stopped)
         document.opened.connect(self.written.clear)
@@ -45,10 +50,28 @@ class Exporting(QObject):
         return self._document.state.exports
 
     def put(self, exports: ExportList, name: str, gesture: str = "") -> bool:
-        """Another list, as one step to undo. Whether it can be."""
+        """Another list, set by hand here, as one step to undo. Whether it can be."""
+        own = [Path(text) for text in (exports.folder, *(entry.folder for entry in exports.entries))]
+        known = (self.exports.folder, *(entry.folder for entry in self.exports.entries))
+        own_places.choose(folder for folder in own if folder.is_absolute() and str(folder) not in known)
+        return self.take_over(exports, name, gesture)
+
+    def take_over(self, exports: ExportList, name: str, gesture: str = "") -> bool:
+        """A list that comes from elsewhere: where it leads to is asked about before anything is written there."""
         return exports == self.exports or self._document.attempt(SetExports(exports, name=name, gesture=gesture))
 
     def add(self, form: Format) -> None:
+        """One more file; one that is in the list as it would be added is turned on instead."""
+        entries, usual = self.exports.entries, Entry(form.id)
+        same = next(
+            (n for n, entry in enumerate(entries) if (entry.format, entry.name) == (usual.format, usual.name)), None
+        )
+        if same is not None:
+            self._document.said.emit(
+                f"{form.name} is in the list already. Give it another name there to write it twice."
+            )
+            self.change(same, replace(entries[same], on=True), f"{form.name}: on")
+            return
         self.put(replace(self.exports, entries=(*self.exports.entries, Entry(form.id))), f"Export {form.name}, too")
 
     def change(self, row: int, entry: Entry, name: str, gesture: str = "") -> bool:
@@ -57,6 +80,7 @@ class Exporting(QObject):
 
     def into(self, folder: Path) -> None:
         """Where all of it goes; below the project's folder it is kept as that, so that both can move together."""
+        own_places.choose([folder])
         home = self._home
         text = str(folder)
         if home is not None and folder.resolve().is_relative_to(home.resolve()):
@@ -94,13 +118,17 @@ class Exporting(QObject):
     # --- writing -------------------------------------------------------------------------------------------------------
 
     def export(self) -> None:
-        """Write what is on in the list; asks first when some of it is there already."""
+        """Write what is on in the list; asks first when some of it is there already, or goes where nobody here has sent
+        it."""
         wanted = self._wanted()
         if wanted is None:
             return
-        there = in_the_way(wanted)
-        if there:
-            self.asked.emit(f"Already there: {names_of(there)}")
+        there, strange = in_the_way(wanted), self._strange(wanted)
+        if strange:
+            places = ", ".join(map(str, strange))
+            self.asked.emit(f"This list writes into {places}, which was not chosen here", "Write there")
+        elif there:
+            self.asked.emit(f"Already there: {names_of(there)}", "Replace them")
         else:
             self._write(wanted)
 
@@ -108,16 +136,39 @@ class Exporting(QObject):
         """Write it, over what is there."""
         wanted = self._wanted()
         if wanted is not None:
+            own_places.choose({each.place.parent for each in wanted})
             self._write(wanted)
+
+    def _strange(self, wanted: list[Wanted]) -> list[Path]:
+        """The folders outside that of the project that nobody here has chosen."""
+        home = self._home
+        folders = sorted({each.place.parent for each in wanted})
+        at_home = [home is not None and folder.resolve().is_relative_to(home.resolve()) for folder in folders]
+        return [
+            folder
+            for folder, near in zip(folders, at_home, strict=True)
+            if not near and not own_places.is_chosen(folder)
+        ]
 
     def keep(self) -> None:
         """Leave what is there as it is."""
         self.told.emit("Nothing was written.")
 
     def again(self) -> None:
-        """The project was saved: write all of it again, if that is wanted."""
-        if self.exports.again and self.folder is not None and self._document.recording is not None:
-            self.replace()
+        """The project was saved: write all of it again, if that is wanted, and was by somebody here: the first time it is
+        asked about, and so are files that come from elsewhere."""
+        if not self.exports.again or self.folder is None or self._document.recording is None:
+            return
+        wanted = self._wanted()
+        if wanted is None:
+            return
+        foreign = own_places.of_others(in_the_way(wanted))
+        if not all(own_places.is_chosen(each.place.parent) for each in wanted):
+            self.asked.emit(f"This list writes into {self.folder} whenever it is saved", "Write there")
+        elif foreign:
+            self.asked.emit(f"Not written here before: {names_of(foreign)}", "Replace them")
+        else:
+            self._write(wanted)
 
     def _wanted(self) -> list[Wanted] | None:
         """What is to be written; None when there is nothing, after saying why."""
@@ -125,26 +176,29 @@ class Exporting(QObject):
             return None
         try:
             known = facts(self._document.state, self._document.title)
-            wanted = wanted_of(replace(self.exports, folder=""), known, self.folder)
+            wanted = wanted_of(replace(self.exports, folder=""), known, self.folder, Outside.LOOKED_AT)
         except BuccaphonError as problem:
             self.told.emit(str(problem))
             return None
-        wanted = [each for each in wanted if self.can(each.form)]
+        possible = [each for each in wanted if self.can(each.form)]
+        self._left_out = [each.form.name for each in wanted if not self.can(each.form)]
         if not wanted:
             self.told.emit("Nothing is on in the list." if self.exports.entries else "The list is empty.")
-            return None
-        return wanted
+        elif not possible:
+            self.told.emit(f"Nothing was written. {_says_left_out(self._left_out)}")
+        return possible or None
 
     def _write(self, wanted: list[Wanted]) -> None:
         document, studio = self._document, self.studio
         derived = document.derived
         assert derived is not None
-        delivery, peaks = (
-            deliver(document.state, derived, document.title),
-            derived.peaks,
-        )  # what is shown is what is written
+        state, title, peaks = document.state, document.title, derived.peaks
+        shown = deliver(state, derived, title) if derived.knows_all(state) else None
+
+        left_out = [_says_left_out(self._left_out)] if self._left_out else []
 
         def work(progress: Progress) -> Delivered:
+            delivery = shown or deliver(state, derived.knowing_all(state, progress), title)
             return deliver_all(delivery, wanted, progress, lambda each: studio.pictures(each, peaks))
 
         def done(result: Delivered) -> None:
@@ -152,10 +206,12 @@ class Exporting(QObject):
             self.written = [each.path for each in result.written]
             for problem in result.problems:
                 document.report(problem)
-            self.told.emit(_said(result, wanted[0].place.parent))
+            own_places.wrote(self.written)
+            self.told.emit(" ".join((_said(result, wanted[0].place.parent), *left_out)))
 
+        own_places.choose({each.place.parent for each in wanted})
         self._under_way = True
-        self.told.emit("Writing …")
+        self.told.emit(WRITING)
         self._jobs.start(Slot.EXPORT, "Exporting", work, done)
 
     def _see_it_stopped(self) -> None:
@@ -166,6 +222,11 @@ class Exporting(QObject):
     def shut_down(self) -> None:
         """Nobody paints any more."""
         self.studio.close()
+
+
+def _says_left_out(names: list[str]) -> str:
+    """What is on in the list and cannot be written now, with why."""
+    return f"Not written, for no words are aligned yet: {', '.join(names)}."
 
 
 def _said(result: Delivered, folder: Path) -> str:

@@ -6,10 +6,9 @@ from PyQt6.QtCore import QObject
 
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
-from buccaphon.audio.loudness import Band, peaks_of
-from buccaphon.audio.peaks import Peaks, build_peaks
-from buccaphon.audio.reading import read_recording
-from buccaphon.project.derived import Derived, Part, part_of
+from buccaphon.audio.loudness import Band
+from buccaphon.audio.peaks import Peaks
+from buccaphon.project.derived import Derived, Part, listened_part, part_of
 from buccaphon.project.edits import Touched
 
 
@@ -43,13 +42,9 @@ class Moving(QObject):
         if part == (None, Band.WHOLE) or part in derived.parts or self._begun == (derived, part):
             return
         self._begun = derived, part
-        side, band = part
 
         def work(_progress: object) -> Peaks:
-            recording = derived.recording
-            if side is not None:
-                recording = read_recording(take.path).listened_to(side)
-            return build_peaks(recording) if band is Band.WHOLE else peaks_of(recording, band)
+            return listened_part(derived.recording, take.path, part)
 
         def done(peaks: Peaks) -> None:
             derived.take_peaks(part, peaks)

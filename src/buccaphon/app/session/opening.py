@@ -14,8 +14,10 @@ from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.app.session.one_by_one import OneByOne
 from buccaphon.app.session.takes import Takes
 from buccaphon.audio.reading import SUFFIXES
-from buccaphon.errors import BuccaphonError, ScriptError
+from buccaphon.errors import BuccaphonError, ScriptError, SheetError
 from buccaphon.files import is_folder, read_text
+from buccaphon.formats.in_.mouth_list import SUFFIXES as LIST_SUFFIXES
+from buccaphon.formats.in_.mouth_list import Rows, read_mouth_list
 from buccaphon.formats.in_.notes import SUFFIX as NOTES_SUFFIX
 from buccaphon.formats.registry import WORDING_SUFFIXES, read_wording
 from buccaphon.kits.showing.loading import KIT_SUFFIXES
@@ -26,11 +28,21 @@ from buccaphon.mouths.chart_file import SUFFIX as CHART_SUFFIX
 from buccaphon.mouths.chart_file import read_chart
 from buccaphon.project.edits.scene import KeepChart
 from buccaphon.project.edits.script import SetLexicon
+from buccaphon.project.exposing import called, expose_list
 from buccaphon.project.file.store import SUFFIX, open_project
 from buccaphon.project.project import Project
 from buccaphon.speech.lexicon_text import parse_lexicon
 
 LEXICON_SUFFIX = ".lexicon"
+
+_SHORT = 64 << 10  # bytes of a file that is read at once
+
+
+def _is_short(path: Path) -> bool:
+    try:
+        return path.stat().st_size <= _SHORT
+    except OSError:
+        return True  # whoever reads it says what is the matter
 
 
 class Opening:
@@ -38,7 +50,7 @@ class Opening:
         self, document: Document, takes: Takes, aligning: Aligning, casting: Casting, correcting: Correcting, jobs: Jobs
     ) -> None:
         self._document, self._takes, self._aligning, self._casting = document, takes, aligning, casting
-        self._correcting = correcting
+        self._correcting, self._jobs = correcting, jobs
         self._recordings, self._characters = OneByOne(jobs, Slot.TAKE), OneByOne(jobs, Slot.KIT)
 
     def open(self, path: Path) -> None:
@@ -84,13 +96,43 @@ class Opening:
         self._in_turn().add(partial(self._casting.bring_in, paths[0].parent, tuple(path.name for path in paths)))
 
     def bring_in_words(self, path: Path) -> None:
-        """A script, times that are known, or a lexicon."""
+        """A script, times that are known, a lexicon, or a list of mouths. What is long is read in the background."""
         document = self._document
         try:
             if path.suffix.lower() == LEXICON_SUFFIX:
                 lexicon = parse_lexicon(read_text(path, ScriptError), str(path))
                 document.apply(SetLexicon(lexicon.over(document.state.lexicon), name="Bring in a lexicon"))
-            else:
+            elif rows := self._mouths_listed(path):
+                self.expose(rows, str(path))
+            elif _is_short(path):
                 self._aligning.bring_in(read_wording(path))
+            else:
+                self._jobs.start(
+                    Slot.SHEET, f"Reading {path.name}", lambda _progress: read_wording(path), self._aligning.bring_in
+                )
         except BuccaphonError as problem:
             document.report(problem)
+
+    def expose(self, rows: Rows, subject: str) -> None:
+        """Mouths on the frames that a list says. Raises SheetError for what is no mouth of the chart, or no frame of the
+        recording."""
+        document, bake = self._document, self._document.bake()
+        if bake is None:
+            raise SheetError(subject, "there is no recording to put mouths on", "Open a recording first")
+        document.apply(expose_list(rows, document.state, bake, subject))
+        first, last = min(rows)[0], max(rows)[0]
+        document.select_nothing()
+        document.player.seek(document.state.rate.seconds(first - document.state.first_number))
+        count = f"{len(rows)} mouths" if len(rows) > 1 else "One mouth"
+        document.said.emit(f"{count} painted from frame {first} to {last}.")
+
+    def _mouths_listed(self, path: Path) -> Rows:
+        """The rows of a list of frames and mouths, all of which the chart or the host has; else none: they may be words."""
+        if self._document.bake() is None or path.suffix.lower() not in LIST_SUFFIXES or not _is_short(path):
+            return ()
+        try:
+            rows = read_mouth_list(path)
+        except SheetError:
+            return ()
+        known = called(self._document.state)
+        return rows if all(mouth.lower() in known for _, mouth in rows) else ()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QObject
@@ -27,6 +28,9 @@ class Safekeeping(QObject):
         self._document, self.keeper = document, Keeper(safe_folder())
         self._thread: threading.Thread | None = None
         self._told = False
+        self.leave: Callable[[Callable[[], None]], None] = lambda then: (
+            then()
+        )  # asks about what is open, where somebody can
         self._due = later(self, _PAUSE, self._keep)
         document.changed.connect(self._on_change)
         document.opened.connect(self._on_change)
@@ -79,7 +83,7 @@ class Safekeeping(QObject):
         if found:
             kept = found[0]
             text = f"“{kept.title}” was not saved when Buccaphon ended last time."
-            self._document.offered.emit(text, "Open what was kept", lambda: self.open(kept))
+            self._document.offered.emit(text, "Open what was kept", lambda: self.leave(lambda: self.open(kept)))
 
     def open(self, kept: Kept) -> None:
         """Open what was kept; it counts as changed until it is saved."""
@@ -91,4 +95,13 @@ class Safekeeping(QObject):
         project = Project(state, kept.original)
         project.count_as_changed()
         self._opening.open_prepared(project)
-        forget(kept)
+        try:
+            self.keeper.keep(state, kept.original, kept.title)
+        except (BuccaphonError, OSError) as problem:
+            self._document.said.emit(f"What you do cannot be kept safe: {problem}")
+        else:
+            forget(kept)  # only now: it is kept anew, for this run
+
+    def left_behind(self) -> list[Kept]:
+        """What earlier sessions left without saving, the newest first."""
+        return left_behind(self.keeper.folder)

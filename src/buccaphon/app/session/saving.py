@@ -13,6 +13,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from buccaphon.app.places import safe_folder
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
+from buccaphon.app.session.one_by_one import OneByOne
 from buccaphon.app.session.takes import Takes
 from buccaphon.files import clear_unfinished
 from buccaphon.progress import Progress
@@ -20,7 +21,8 @@ from buccaphon.project.edits import Touched
 from buccaphon.project.file.packing import pack, unpack
 from buccaphon.project.file.relink import digest_of
 from buccaphon.project.file.safekeeping import keep_version
-from buccaphon.project.file.store import save_project
+from buccaphon.project.file.store import require_sound_to_save, save_project
+from buccaphon.project.project import Project
 from buccaphon.project.state import State, Take
 
 _QUICK = 64 << 20  # bytes of a file that can be gone through at every save
@@ -47,18 +49,24 @@ class Saving(QObject):
     def __init__(self, document: Document, takes: Takes, jobs: Jobs) -> None:
         super().__init__(document)
         self._document, self._takes, self._jobs = document, takes, jobs
+        self._turns = OneByOne(jobs, Slot.SAVE)
         self._stamp: tuple[Path, Stamp | None] | None = None  # of the project's file as it is known here
         document.opened.connect(self._look_at_file)
 
     def save(self, path: Path, then: Callable[[], None] = _nothing, over: Over = Over.MINE) -> None:
-        """Write the project as it is now, then go on; when that is not possible it is said, and nothing follows."""
+        """Write the project, then go on; when that is not possible it is said, and nothing follows. What is being written is
+        carried through first, so that the last save is the last that ends."""
+        self._turns.add(partial(self._save, self._document.project, path, then, over))
+
+    def _save(self, project: Project, path: Path, then: Callable[[], None], over: Over) -> None:
         if over is Over.MINE and self._stamp and self._stamp[0] == path and self._stamp[1] != _stamp_of(path):
             text = f"{path.name} was saved by somebody else since it was opened here; what they saved is kept as a version."
             self._document.offered.emit(text, "Save over it", partial(self.save, path, then, Over.ANYTHING))
             return
-        project, state, digests = self._document.project, self._document.state, dict(self._takes.digests)
+        state, digests = project.state, dict(self._takes.digests)
 
         def work(_progress: Progress) -> Path:
+            require_sound_to_save(state, path)
             keep_version(path, safe_folder())
             clear_unfinished(path)
             save_project(_with_digests(state, digests), path)
@@ -82,11 +90,18 @@ class Saving(QObject):
             left = f" Not there to be packed: {', '.join(missing)}." if missing else ""
             self._document.said.emit(f"Packed: {path.name}.{left}")
 
-        self._jobs.start(Slot.SAVE, f"Packing {path.name}", lambda progress: pack(state, path, progress), done)
+        def begin() -> None:
+            self._jobs.start(Slot.SAVE, f"Packing {path.name}", lambda progress: pack(state, path, progress), done)
+
+        self._turns.add(begin)
 
     def unpack(self, path: Path, folder: Path, then: Callable[[Path], None]) -> None:
         """Write what is in a pack into an empty folder, and go on with the project there."""
-        self._jobs.start(Slot.SAVE, f"Unpacking {path.name}", lambda progress: unpack(path, folder, progress), then)
+
+        def begin() -> None:
+            self._jobs.start(Slot.SAVE, f"Unpacking {path.name}", lambda progress: unpack(path, folder, progress), then)
+
+        self._turns.add(begin)
 
     def _look_at_file(self) -> None:
         path = self._document.project.path

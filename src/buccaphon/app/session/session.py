@@ -44,6 +44,7 @@ class Session(QObject):
         self.moving = Moving(self.document, self.jobs)
         self.comparing = Comparing(self.document, self.jobs)
         self.aligning = Aligning(self.document, self.comparing, self.lexicon, self.jobs)
+        self.takes.align_again = self.aligning.align
         self.pronouncing = Pronouncing(self.document, self.aligning, self.lexicon, self.jobs)
         self.rewording = Rewording(self.document, self.aligning, self.comparing)
         self.casting = Casting(self.document, self.jobs)

@@ -50,5 +50,18 @@ def find_moved(state: State, folder: Path | None) -> State:
     return state.with_take(replace(take, path=path)) if path else state
 
 
-def key_of(take: Take) -> tuple[Path, Channel]:
-    return take.path, take.channel
+Key = tuple[Path, Channel, tuple[int, int]]
+
+
+def key_of(take: Take) -> Key:
+    """By what a sound is known: its file as it is now, and what of it is listened to."""
+    return take.path, take.channel, stamp_of(take.path)
+
+
+def stamp_of(path: Path) -> tuple[int, int]:
+    """When a file was written, and its size; another program that saves over it changes them."""
+    try:
+        found = path.stat()
+    except OSError:
+        return 0, 0
+    return found.st_mtime_ns, found.st_size

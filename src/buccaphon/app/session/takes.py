@@ -6,15 +6,14 @@ from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QFileSystemWatcher, QObject, pyqtSignal
 
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
-from buccaphon.app.session.take_sound import TakeSound, find_moved, key_of, measure, read_take
+from buccaphon.app.session.take_sound import Key, TakeSound, find_moved, key_of, measure, read_take
 from buccaphon.app.settings import usual_exports
 from buccaphon.app.timers import later
 from buccaphon.audio.reading import Damage
-from buccaphon.audio.recording import Channel
 from buccaphon.errors import BuccaphonError, DamagedRecordingError
 from buccaphon.progress import Progress
 from buccaphon.project.derived import Derived
@@ -23,6 +22,7 @@ from buccaphon.project.edits.takes import AddTake, ChangeTake
 from buccaphon.project.project import Changes, Project
 from buccaphon.project.state import Take
 
+_SETTLES = 800  # ms after the last change of a file
 _MOST_SOUNDS = 4  # decoded takes that are kept for switching between them
 
 
@@ -35,8 +35,8 @@ class Takes(QObject):
     def __init__(self, document: Document, jobs: Jobs) -> None:
         super().__init__(document)
         self._document, self._jobs = document, jobs
-        self.sounds: dict[tuple[Path, Channel], Derived] = {}
-        self._loaded: tuple[Path, Channel] | None = None
+        self.sounds: dict[Key, Derived] = {}
+        self._loaded: Key | None = None
         self._retry: Callable[[], None] = lambda: None
         self.digests: dict[Path, str] = {}
         self._measured: Derived | None = None  # what was begun to be last, whatever came of it
@@ -46,6 +46,10 @@ class Takes(QObject):
         document.sound_ready.connect(self._soon.start)
         jobs.changed.connect(self._soon.start)
         jobs.failed.connect(self._tell)
+        self.align_again: Callable[[], None] = lambda: None
+        self._files = QFileSystemWatcher(self)
+        self._settled = later(self, _SETTLES, self._look_at_file)  # whoever saves writes a file in several goes
+        self._files.fileChanged.connect(self._settled.start)
 
     def bring_in(self, path: Path, damage: Damage = Damage.REFUSE) -> None:
         """Decode a recording and add it as a take; the .txt beside it becomes the script of an empty one."""
@@ -105,6 +109,11 @@ class Takes(QObject):
         self._jobs.start(Slot.TAKE, f"Reading {take.path.name}", work, done)
 
     def _show(self, derived: Derived) -> None:
+        take = self._document.state.take
+        if self._files.files():
+            self._files.removePaths(self._files.files())
+        if take is not None and take.path.is_file():
+            self._files.addPath(str(take.path))
         while len(self.sounds) > _MOST_SOUNDS:
             self.sounds.pop(next(iter(self.sounds)))
         self._document.take_sound(derived)
@@ -119,14 +128,37 @@ class Takes(QObject):
 
         def done(found: tuple[float, str]) -> None:
             derived.lufs, digest = found
+            known = self.digests.get(take.path, take.digest)
             if digest:
                 self.digests[take.path] = digest
             self.measured.emit()
+            if digest and known and digest != known:
+                self._tell_it_is_another(take)
 
         def work(progress: Progress) -> tuple[float, str]:
             return measure(derived, take.path, progress)
 
         self._jobs.start(Slot.MEASURE, "Measuring", work, done, shown=False, awaited=False)
+
+    # --- another program saved over it -----------------------------------------------------------------------------------
+
+    def _look_at_file(self) -> None:
+        """The file of the take on show was written: is it another one?"""
+        take = self._document.state.take
+        if take is None or self._loaded is None or key_of(take) == self._loaded or not take.path.is_file():
+            return
+        text = f"{take.path.name} was saved by another program. What you hear and see here is the sound as it was."
+        self._document.offered.emit(text, "Read it again", self.meet)
+
+    def _tell_it_is_another(self, take: Take) -> None:
+        """The sound is not the one that the words were timed in."""
+        if take.score is None:
+            self._document.said.emit(
+                f"{take.path.name} is not the recording that it was: it was saved again elsewhere."
+            )
+            return
+        text = f"{take.path.name} is not the recording that these words were timed in: it was saved again elsewhere."
+        self._document.offered.emit(text, "Align it again", self.align_again)
 
     def _begin_anew(self) -> None:
         if self._document.state.take is not None or self._loaded is not None:

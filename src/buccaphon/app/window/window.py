@@ -48,6 +48,7 @@ from buccaphon.app.panels.motion import MotionPanel
 from buccaphon.app.panels.mouths import MouthsPanel
 from buccaphon.app.panels.script import ScriptPanel
 from buccaphon.app.panels.take import TakePanel
+from buccaphon.app.session.exporting import WRITING
 from buccaphon.app.session.jobs import Slot
 from buccaphon.app.session.session import Session
 from buccaphon.app.settings import THEME
@@ -202,7 +203,10 @@ class MainWindow(QMainWindow):
         self.ground.resized.connect(self._place_overlays)
         self.key_edit.pressed.connect(partial(keys.show_key_conflict, desk))
         self.key_edit.taken.connect(partial(keys.give_key, desk))
+        session.safekeeping.leave = partial(file.leave, desk)
         session.correcting.found.connect(partial(sheet.show_corrections, desk))
+        session.exporting.told.connect(self._tell_of_export)
+        session.exporting.asked.connect(self._ask_about_export)
         self.faults.happened.connect(self._tell_of_fault)
         session.takes.begun.connect(self._begin_project)
         document.said.connect(self.notice.say)
@@ -338,6 +342,15 @@ class MainWindow(QMainWindow):
         self.session.safekeeping.keep_now()
         clipboard = QGuiApplication.clipboard()
         self.notice.say(text, "Copy the details", lambda: clipboard.setText(details) if clipboard else None)
+
+    def _tell_of_export(self, text: str) -> None:
+        """In the panel; over the page where another panel is seen."""
+        if text != WRITING and not self.export_panel.isVisible():
+            self.notice.say(text)
+
+    def _ask_about_export(self, text: str, label: str) -> None:
+        if not self.export_panel.isVisible():
+            self.notice.say(f"{text}.", label, self.session.exporting.replace)
 
     def _go_on_without(self, name: str) -> None:
         """The output went away: go on with another, and say so."""

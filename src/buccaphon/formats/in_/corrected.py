@@ -13,19 +13,20 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
+import msgspec
+
 from buccaphon.errors import BuccaphonError, CorrectionsError
 from buccaphon.files import read_text, whole_text
 from buccaphon.formats.in_.notes import SUFFIX as NOTES_SUFFIX
 from buccaphon.formats.in_.notes import read_notes
 from buccaphon.formats.in_.sheet import read_sheet
-from buccaphon.formats.in_.timed import words_of_cue
+from buccaphon.formats.in_.timed import cue_labels, vtt_text, words_of_cue
 from buccaphon.formats.in_.wording import Timed
 from buccaphon.formats.out.cues import MOUTH, NOTE
 from buccaphon.score.records import Note
-from buccaphon.timing import Span
+from buccaphon.timing import FURTHEST, Span
 
 _MOST = 500_000  # entries of one kind
-_LATEST = 86_400.0  # seconds
 _REMEDY = "Bring in a file that was written here, with what you corrected in it"
 
 
@@ -75,8 +76,12 @@ def read_corrected(path: Path) -> Corrected:
 
 def _checked(found: Corrected, subject: str) -> Corrected:
     for timed in (*found.words, *found.sounds, *found.mouths):
-        if not 0 <= timed.start <= timed.end <= _LATEST:
+        if not 0 <= timed.start <= timed.end <= FURTHEST:
             raise CorrectionsError(subject, f"“{timed.text}” would be from {timed.start} to {timed.end} s", _REMEDY)
+    for note in found.notes or ():
+        if not 0 <= note.span.start <= note.span.end <= FURTHEST:
+            reason = f"the note “{note.text[:40]}” would be from {note.span.start} to {note.span.end} s"
+            raise CorrectionsError(subject, reason, _REMEDY)
     if max(map(len, (found.words, found.sounds, found.mouths, found.frames))) > _MOST:
         raise CorrectionsError(subject, f"it has more than {_MOST} entries", _REMEDY)
     return found
@@ -103,7 +108,7 @@ def _textgrid(path: Path) -> Corrected:
 def _webvtt(path: Path) -> Corrected:
     import webvtt  # noqa: PLC0415  (only for these)
 
-    cues = webvtt.from_string(read_text(path, CorrectionsError))
+    cues = webvtt.from_string(vtt_text(path, CorrectionsError))
     return Corrected(tuple(word for cue in cues.captions for word in words_of_cue(cue)), starts_only=True)
 
 
@@ -113,9 +118,10 @@ def _cues(path: Path) -> Corrected:
     info = WavInfoReader(str(path), info_encoding="utf-8")
     rate, cues = info.fmt.sample_rate, info.cues
     words, mouths, notes = [], [], []
+    labels = cue_labels(cues) if cues else {}
     lengths = {each.name: each.length for each in cues.ranges} if cues else {}
     for number, offset in cues.each_cue() if cues else ():
-        label = whole_text((cues.label_and_note(number)[0] or "").strip("\0")).strip()
+        label = whole_text(labels.get(number, "").strip("\0")).strip()
         start = offset / rate
         end = start + lengths.get(number, 0) / rate
         if label.startswith(MOUTH):
@@ -135,7 +141,9 @@ def _cues(path: Path) -> Corrected:
 def _otio(path: Path) -> Corrected:
     import opentimelineio  # noqa: PLC0415  (a tenth of a second that only this needs)
 
-    timeline: Any = opentimelineio.adapters.read_from_string(read_text(path, CorrectionsError), "otio_json")
+    text = read_text(path, CorrectionsError)
+    msgspec.json.decode(text)  # which gives up at depths at which the library finds no end
+    timeline: Any = opentimelineio.adapters.read_from_string(text, "otio_json")
     words, mouths, notes = [], [], []
     for clip in timeline.find_clips():
         used = clip.trimmed_range()

@@ -9,11 +9,11 @@ import msgspec
 from buccaphon.errors import NotesError
 from buccaphon.files import read_text, whole_text
 from buccaphon.score.records import Note
-from buccaphon.timing import Span
+from buccaphon.timing import FURTHEST, Span
 
 SUFFIX = ".notes.json"
 _REMEDY = "Bring in the .notes.json that a review page saved"
-_MOST, _LATEST = 10_000, 86_400.0
+_MOST = 10_000
 
 
 class _Note(msgspec.Struct):
@@ -41,7 +41,7 @@ def read_notes(path: Path) -> tuple[Note, ...]:
         raise NotesError(subject, "it holds no notes of a kind that is known here", _REMEDY)
     found = []
     for note in file.notes[:_MOST]:
-        if not 0 <= note.seconds <= _LATEST:
+        if not 0 <= note.seconds <= FURTHEST:
             raise NotesError(subject, f"a note would be at {note.seconds} s", _REMEDY)
         text = whole_text(note.text).strip()
         by = " ".join(whole_text(note.by).split())

@@ -10,11 +10,17 @@ from dataclasses import dataclass
 from itertools import islice
 from pathlib import Path
 
+import defusedxml.ElementTree
+
 from buccaphon.errors import SheetError
 from buccaphon.motion.record import Bake
 
 SUFFIXES = (".csv", ".xlsx", ".ods")
 _MOST_BYTES, _MOST_ROWS = 64 << 20, 1_000_000
+_MOST_STRINGS = 16 << 20  # bytes of a table's texts, which are read as a whole
+_TABLE = "{urn:oasis:names:tc:opendocument:xmlns:table:1.0}"
+_TEXT = "{urn:oasis:names:tc:opendocument:xmlns:text:1.0}"
+_OFFICE = "{urn:oasis:names:tc:opendocument:xmlns:office:1.0}"
 _NO_SHEET = "Bring in a sheet with the columns frame and mouth, as Buccaphon writes it"
 
 
@@ -99,24 +105,29 @@ def _xlsx_rows(path: Path) -> Iterator[Sequence[object]]:
 
 
 def _ods_rows(path: Path) -> Iterator[Sequence[object]]:
-    from odf.opendocument import load  # noqa: PLC0415  # half a second that only this needs
-    from odf.table import Table, TableCell, TableRow  # noqa: PLC0415
-    from odf.teletype import extractText  # noqa: PLC0415
-
+    """Row by row, as OpenDocument 1.3 part 3 writes tables: a whole document in memory would take a hundred times its
+    size."""
     _refuse_bombs(path)
-    table = load(path).spreadsheet.getElementsByType(Table)[0]
-    for row in table.getElementsByType(TableRow):
-        cells: list[object] = []
-        for cell in row.getElementsByType(TableCell):
-            repeated = min(int(cell.getAttribute("numbercolumnsrepeated") or 1), 50)
-            number = cell.getAttribute("value")
-            cells += [number if number is not None else extractText(cell)] * repeated
-        yield cells
+    with zipfile.ZipFile(path) as packed, packed.open("content.xml") as content:
+        for _, element in defusedxml.ElementTree.iterparse(content):
+            if element.tag == f"{_TABLE}table-row":
+                cells: list[object] = []
+                for cell in element.iter(f"{_TABLE}table-cell"):
+                    repeated = min(int(cell.get(f"{_TABLE}number-columns-repeated") or 1), 50)
+                    number = cell.get(f"{_OFFICE}value")
+                    text = "\n".join("".join(part.itertext()) for part in cell.iter(f"{_TEXT}p"))
+                    cells += [number if number is not None else text] * repeated
+                yield cells
+                element.clear()
+            elif element.tag == f"{_TABLE}table":
+                return  # the first one alone
 
 
 def _refuse_bombs(path: Path) -> None:
     with zipfile.ZipFile(path) as packed:
-        if sum(entry.file_size for entry in packed.infolist()) > 16 * _MOST_BYTES:
+        entries = packed.infolist()
+        strings = sum(entry.file_size for entry in entries if entry.filename.endswith("sharedStrings.xml"))
+        if sum(entry.file_size for entry in entries) > 4 * _MOST_BYTES or strings > _MOST_STRINGS:
             raise SheetError(str(path), "it is far larger than any sheet once unpacked", _NO_SHEET)
 
 

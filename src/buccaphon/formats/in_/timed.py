@@ -13,13 +13,14 @@ import re
 from pathlib import Path
 from typing import Any
 
-from buccaphon.errors import ScriptError
+from buccaphon.errors import InputError, ScriptError
 from buccaphon.files import read_text
 from buccaphon.formats.in_.wording import Timed, Wording
 from buccaphon.formats.out.cues import MOUTH, NOTE
+from buccaphon.timing import FURTHEST
 
 _STAMP, _TAG = re.compile(r"<(\d[\d:.]*)>"), re.compile(r"<[^>]*>")
-_LATEST = 86_400.0  # seconds; no recording is longer
+_LONGEST_LINE = 10_000  # letters
 
 
 def read_subtitles(path: Path) -> Wording:
@@ -27,7 +28,7 @@ def read_subtitles(path: Path) -> Wording:
 
     if path.suffix.lower() == ".vtt":
         return _webvtt(path)
-    text = read_text(path, ScriptError)
+    text = vtt_text(path, ScriptError)
     voiced = re.sub(r"<v(?:\.[\w.-]+)?\s+([^>\n]+)>", lambda found: f"{found[1].strip().upper()}: ", text)
     lines = [
         Timed(" ".join(event.plaintext.split()), event.start / 1000, event.end / 1000)
@@ -37,12 +38,28 @@ def read_subtitles(path: Path) -> Wording:
     return Wording("\n".join(line.text for line in lines), tuple(lines))
 
 
+def vtt_text(path: Path, kind: type[InputError]) -> str:
+    """The text of WebVTT. Raises an error of that kind for lines so long that looking for tags in them never ends."""
+    text = read_text(path, kind)
+    if max(map(len, text.splitlines()), default=0) > _LONGEST_LINE:
+        raise kind(str(path), f"a line of it has more than {_LONGEST_LINE} letters", "Break it into cues")
+    return text
+
+
+def cue_labels(cues: Any) -> dict[int, str]:
+    """The label of each cue of a WAV, the first where it has several."""
+    found: dict[int, str] = {}
+    for label in cues.labels:
+        found.setdefault(label.name, label.text or "")
+    return found
+
+
 def _webvtt(path: Path) -> Wording:
     """Lines with who speaks in front; the times of single words, where they are told."""
     import webvtt  # noqa: PLC0415  (only when subtitles are read)
 
     lines, times = [], []
-    for cue in webvtt.from_string(read_text(path, ScriptError)).captions:
+    for cue in webvtt.from_string(vtt_text(path, ScriptError)).captions:
         text = " ".join(html.unescape(cue.text).split())
         if not text:
             continue
@@ -95,7 +112,7 @@ def read_table(path: Path) -> Wording:
         if not row[text].strip():
             continue
         timed = Timed(row[text].strip(), float(row[start]), float(row[end]))
-        if not 0 <= timed.start <= timed.end <= _LATEST:
+        if not 0 <= timed.start <= timed.end <= FURTHEST:
             reason = f"“{timed.text}” would be said from {row[start]} to {row[end]} s"
             raise ScriptError(str(path), reason, "Give times in seconds, the start first")
         if words and words[-1].text == timed.text and "phone" in columns and words[-1].end == timed.start:
@@ -109,7 +126,8 @@ def read_cues(path: Path) -> Wording:
 
     info = WavInfoReader(str(path), info_encoding="utf-8")
     rate, cues = info.fmt.sample_rate, info.cues
-    found = [(offset / rate, cues.label_and_note(cue)[0] or "") for cue, offset in cues.each_cue()] if cues else []
+    labels = cue_labels(cues) if cues else {}
+    found = [(offset / rate, labels.get(cue, "")) for cue, offset in cues.each_cue()] if cues else []
     found = sorted(each for each in found if not each[1].startswith((MOUTH, NOTE)))
     ends = [start for start, _ in found[1:]] + [info.data.frame_count / info.fmt.sample_rate]
     words = [Timed(text.strip(), start, end) for (start, text), end in zip(found, ends, strict=True) if text.strip()]

@@ -23,6 +23,7 @@ _TYPES: dict[int, type[np.generic]] = {
 }  # fmt: skip
 _WIDTHS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT2": 4, "MAT3": 9, "MAT4": 16}
 _COMPRESSED = ("KHR_draco_mesh_compression", "EXT_meshopt_compression")
+_MOST_DEPTH = 64
 _MOST_VALUES = 1 << 27  # in one accessor
 
 Array = npt.NDArray[Any]
@@ -97,6 +98,15 @@ class Gltf:
         return self._buffers[index]
 
 
+def _depth_of(document: Any) -> int:
+    level, depth = [document], 0
+    while level and depth <= _MOST_DEPTH:
+        depth += 1
+        inner = (each.values() if isinstance(each, dict) else each for each in level if isinstance(each, dict | list))
+        level = [each for entries in inner for each in entries]
+    return depth
+
+
 def open_gltf(path: Path) -> Gltf:
     """Read a `.gltf`, `.glb` or `.vrm`. Raises KitError with the reason when it cannot be used."""
     data, subject = read_bytes(path), path.name
@@ -108,6 +118,8 @@ def open_gltf(path: Path) -> Gltf:
         document = msgspec.json.decode(data.removeprefix(b"\xef\xbb\xbf"))
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
         raise KitError(subject, "it is no glTF, or was cut off", "Write it again from your 3D program") from None
+    if _depth_of(document) > _MOST_DEPTH:
+        raise KitError(subject, f"its entries are nested more than {_MOST_DEPTH} deep", "Write it again")
     if not isinstance(document, dict) or not isinstance(document.get("asset"), dict):
         raise KitError(subject, "it is no glTF", "Write it as glTF 2.0 (.glb) from your 3D program")
     version = str(document["asset"].get("version", ""))

@@ -11,6 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from buccaphon.errors import KitError
+from buccaphon.kits.limits import MOST_NAMES, within_limits
 from buccaphon.kits.model.gltf import Gltf, open_gltf
 from buccaphon.kits.model.skeleton import Jaw, Matrix, Skeleton, find_jaw, looks_back, read_skeleton, turn
 
@@ -129,7 +130,8 @@ class Head:
 
 def read_head(path: Path) -> Head:
     """A model in a `.gltf`, `.glb` or `.vrm`. Raises KitError."""
-    return head_of(open_gltf(path), str(path))
+    with within_limits(str(path), "model"):
+        return head_of(open_gltf(path), str(path))
 
 
 def head_of(gltf: Gltf, subject: str) -> Head:
@@ -149,6 +151,8 @@ def head_of(gltf: Gltf, subject: str) -> Head:
     binds = _expressions(gltf)
     own = tuple(dict.fromkeys(name for part in parts for name in part.targets))
     shapes = (*(name for name in binds if name not in own), *own)
+    if len(shapes) > MOST_NAMES or max((len(part.targets) for part in parts), default=0) > MOST_NAMES:
+        raise KitError(subject, f"it has more than {MOST_NAMES} shapes", "Write a simpler head")
     told = () if shapes else (f"{gltf.subject}: it has no morph targets; only its jaw can move",)
     return Head(tuple(parts), skeleton, shapes, binds, find_jaw(gltf, skeleton), looks_back(gltf.document), told)
 
@@ -237,13 +241,24 @@ def _color(gltf: Gltf, primitive: dict[str, Any]) -> tuple[float, float, float]:
     return float(red), float(green), float(blue)
 
 
+def _table(of: Any, name: str) -> dict[str, Any]:
+    """An entry that is to be an object; an empty one where it is none."""
+    found = of.get(name) if isinstance(of, dict) else None
+    return found if isinstance(found, dict) else {}
+
+
+def _list(of: Any, name: str) -> list[Any]:
+    found = of.get(name) if isinstance(of, dict) else None
+    return found if isinstance(found, list) else []
+
+
 def _expressions(gltf: Gltf) -> dict[str, tuple[Bind, ...]]:
     """VRM's expressions (VRMC_vrm 1.0) and blend shape groups (VRM 0.x), as shapes of their own."""
-    extensions = gltf.document.get("extensions", {})
+    extensions = _table(gltf.document, "extensions")
     found: dict[str, tuple[Bind, ...]] = {}
-    expressions = extensions.get("VRMC_vrm", {}).get("expressions", {})
+    expressions = _table(_table(extensions, "VRMC_vrm"), "expressions")
     for group in ("preset", "custom"):
-        for name, entry in expressions.get(group, {}).items():
+        for name, entry in _table(expressions, group).items():
             binds = [
                 (int(bind["node"]), int(bind["index"]), float(bind.get("weight", 1.0)))
                 for bind in entry.get("morphTargetBinds", [])
@@ -251,7 +266,7 @@ def _expressions(gltf: Gltf) -> dict[str, tuple[Bind, ...]]:
             if binds:
                 found[str(name)] = tuple(binds)
     nodes = gltf.entries("nodes")
-    for entry in extensions.get("VRM", {}).get("blendShapeMaster", {}).get("blendShapeGroups", []):
+    for entry in _list(_table(_table(extensions, "VRM"), "blendShapeMaster"), "blendShapeGroups"):
         name = str(entry.get("name") or entry.get("presetName") or "")
         binds = [
             (number, int(bind["index"]), float(bind.get("weight", 100.0)) / 100.0)

@@ -8,14 +8,14 @@ from pathlib import Path
 
 from buccaphon.errors import Cancelled, KitError
 from buccaphon.kits.kit import Anchor
-from buccaphon.kits.limits import MOST_ENTRIES, read_bytes, require_size
+from buccaphon.kits.limits import MOST_ENTRIES, PICTURE_SUFFIXES, read_bytes, require_size
 from buccaphon.kits.pictures.artwork import Artwork
 from buccaphon.kits.pictures.pixels import Picture, cropped, decode, picture_size, scaled, shrink_by
 from buccaphon.kits.pictures.roles import Role, natural, roles_of, unique
 from buccaphon.kits.pictures.svg import svg_picture, svg_size
 from buccaphon.progress import Progress, unheard
 
-SUFFIXES = (".png", ".svg", ".svgz", ".webp", ".jpg", ".jpeg")
+SUFFIXES = PICTURE_SUFFIXES
 _OPAQUE = (".jpg", ".jpeg")
 _AT_ONCE = 2  # decoded beside each other
 

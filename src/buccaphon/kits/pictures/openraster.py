@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtGui import QImage, QPainter
 
 from buccaphon.errors import Cancelled, KitError
-from buccaphon.kits.limits import open_zip, parse_xml, read_bytes, read_entry, require_size
+from buccaphon.kits.limits import MOST_SIDE, open_zip, parse_xml, read_bytes, read_entry, require_size
 from buccaphon.kits.pictures.artwork import Artwork
 from buccaphon.kits.pictures.pixels import cropped, decode, painted, scaled, shrink_by
 from buccaphon.kits.pictures.roles import mouths_in, unique
@@ -146,8 +146,8 @@ def _layer(element: Element) -> _Layer:
 
     return _Layer(
         name=element.get("name", "") or "layer",
-        x=int(number("x", 0)),
-        y=int(number("y", 0)),
+        x=int(min(max(number("x", 0), -MOST_SIDE), MOST_SIDE)),
+        y=int(min(max(number("y", 0), -MOST_SIDE), MOST_SIDE)),
         opacity=min(max(number("opacity", 1), 0.0), 1.0),
         visible=element.get("visibility", "visible") != "hidden",
         mode=element.get("composite-op", "svg:src-over"),

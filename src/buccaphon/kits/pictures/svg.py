@@ -6,20 +6,22 @@ opened.
 
 from __future__ import annotations
 
+import base64
 import re
 import xml.etree.ElementTree as ET
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
+from urllib.parse import unquote, unquote_to_bytes
 
 from PyQt6.QtCore import QByteArray, QLoggingCategory, QRectF
 from PyQt6.QtGui import QImage
 from PyQt6.QtSvg import QSvgRenderer
 
 from buccaphon.errors import Cancelled, KitError
-from buccaphon.kits.limits import parse_xml, read_bytes, require_size
+from buccaphon.kits.limits import MOST_DEPTH, MOST_PIXELS, parse_xml, read_bytes, require_size
 from buccaphon.kits.pictures.artwork import Artwork
-from buccaphon.kits.pictures.pixels import cropped, decode, painted, shrink_by
+from buccaphon.kits.pictures.pixels import cropped, decode, painted, picture_size, shrink_by
 from buccaphon.kits.pictures.roles import mouths_in, unique
 from buccaphon.progress import Progress, unheard
 
@@ -38,6 +40,10 @@ _NO_DRAWINGS = frozenset(
      "radialGradient", "pattern", "marker")
 )  # fmt: skip
 _CAN_BEAR_NAMES = frozenset(("g", "path", "use", "image"))
+_NUMBER = r"-?(?:\d+\.?\d*|\.\d+)(?:e-?\d+)?"
+_MOST_MARKED = 20_000  # letters of outlines that may bear markers: each corner draws one
+_MOST_COPIES = 20_000  # parts that are drawn, counted with those that are used again
+_MOST_DRAWINGS = 400
 _LARGEST_DEFAULT = 1024  # pixels on the longer side, where the file does not say more
 
 
@@ -67,7 +73,7 @@ def svg_picture(data: bytes, share: float, subject: str, size: tuple[int, int] |
     """The whole file as one picture, of a share of its size or of a size in pixels."""
     root = parse_xml(data, subject)
     width, height = _canvas(root, subject)
-    _leave_out_strangers(root)
+    _leave_out_strangers(root, subject)
     wide, high = size or (round(width * share), round(height * share))
     return _render(root, wide, high, subject)
 
@@ -77,12 +83,16 @@ def read_svg(path: Path, progress: Progress = unheard) -> Artwork:
     Raises KitError, Cancelled."""
     subject = path.name
     root = parse_xml(read_bytes(path), subject)
-    told = _leave_out_strangers(root)
+    told = _leave_out_strangers(root, subject)
     wide, high = _canvas(root, subject)
     share = shrink_by(wide, high)
     width, height = round(wide * share), round(high * share)
     art = Artwork(width, height, share, told=[f"{subject}: {what}" for what in told])
     mouths = _mouths(list(_named(root, ())))
+    if len(mouths) > _MOST_DRAWINGS:
+        raise KitError(
+            str(path), f"it has {len(mouths)} layers or groups for mouths", f"Leave at most {_MOST_DRAWINGS}"
+        )
     if not mouths:
         raise KitError(str(path), "none of its layers or named groups is a mouth", "Name them: rest, ah, oh, mbp …")
     for number, (name, part) in enumerate(zip(unique(part.name for part in mouths), mouths, strict=True)):
@@ -107,7 +117,7 @@ def _tag(element: ET.Element) -> str:
 def _canvas(root: ET.Element, subject: str) -> tuple[int, int]:
     if _tag(root) != "svg":
         raise KitError(subject, "it is no SVG", "Save it as SVG")
-    box = [float(part) for part in re.findall(r"-?[\d.]+(?:e-?\d+)?", root.get("viewBox", ""))[:4]]
+    box = [float(part) for part in re.findall(_NUMBER, root.get("viewBox", ""))[:4]]
     width, height = (_pixels(root.get(side, "")) for side in ("width", "height"))
     if len(box) == 4 and box[2] > 0 and box[3] > 0:
         if not width or not height:
@@ -231,16 +241,57 @@ class _Thinner:
 # --- drawing ----------------------------------------------------------------------------------------------------------
 
 
-def _leave_out_strangers(root: ET.Element) -> list[str]:
+def _leave_out_strangers(root: ET.Element, subject: str) -> list[str]:
     """Take out pictures that lie beside the file: a kit opens nothing but itself."""
-    told = []
+    told, pixels = [], 0
+    _require_an_end(root, subject)
     for parent in list(root.iter()):
         for child in list(parent):
             name = child.get("href") or child.get(f"{_XLINK}href") or ""
-            if _tag(child) in ("image", "feImage") and not name.startswith("data:image/"):
+            if _tag(child) not in ("image", "feImage"):
+                continue
+            if name.startswith("data:image/"):
+                pixels += _pixels_inside(name, subject)
+            else:
                 parent.remove(child)
                 told.append(f"the picture {name[:60]} lies outside it and is left out")
+    if pixels > MOST_PIXELS:
+        raise KitError(subject, f"the pictures in it have {pixels // 1_000_000} million pixels", "Save it smaller")
     return told
+
+
+def _pixels_inside(data: str, subject: str) -> int:
+    """Of a picture within the file, which is drawn by another hand: looked at before that. Raises KitError."""
+    head, _, body = data.partition(",")
+    raw = base64.b64decode(unquote(body), validate=False) if head.endswith(";base64") else unquote_to_bytes(body)
+    if "svg" in head:
+        raise KitError(subject, "there is another SVG in it", "Put its parts into the file itself")
+    width, height = picture_size(raw, f"{subject}: a picture in it")
+    require_size(width, height, f"{subject}: a picture in it")
+    return width * height
+
+
+def _require_an_end(root: ET.Element, subject: str) -> None:
+    """Raises KitError for what would be drawn for hours: markers at thousands of corners, parts used again and again."""
+    outlines = sum(len(each.get("d", "")) + len(each.get("points", "")) for each in root.iter())
+    if outlines > _MOST_MARKED and any(_tag(each) == "marker" for each in root.iter()):
+        raise KitError(subject, "markers stand at thousands of corners in it", "Turn them into outlines")
+    named = {each.get("id"): each for each in root.iter() if each.get("id")}
+    counts: dict[int, int] = {}
+
+    def count(element: ET.Element, depth: int) -> int:
+        if depth > MOST_DEPTH:
+            raise KitError(subject, "its parts are used within themselves", "Save it as plain SVG")
+        if id(element) not in counts:
+            found = 1 + sum(count(child, depth + 1) for child in element)
+            name = element.get("href") or element.get(f"{_XLINK}href") or ""
+            if _tag(element) == "use" and name.startswith("#") and (used := named.get(name[1:])) is not None:
+                found += count(used, depth + 1)
+            counts[id(element)] = found
+        return counts[id(element)]
+
+    if count(root, 0) > max(_MOST_COPIES, 4 * sum(1 for _ in root.iter())):
+        raise KitError(subject, "parts of it are used again tens of thousands of times", "Save it as plain SVG")
 
 
 def _render(root: ET.Element, width: int, height: int, subject: str) -> QImage:

@@ -10,9 +10,9 @@ from buccaphon.audio.recording import Channel
 from buccaphon.files import whole_text
 from buccaphon.project.carrying import carry_over
 from buccaphon.project.edits import Edit, Touched
-from buccaphon.project.state import FURTHEST, State, Take
+from buccaphon.project.state import State, Take
 from buccaphon.score.edits import move_boundary
-from buccaphon.timing import Span
+from buccaphon.timing import FURTHEST, Span
 
 
 @dataclass(frozen=True, slots=True)

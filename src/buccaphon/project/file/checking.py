@@ -15,7 +15,6 @@ from buccaphon.motion.steps import require_sound_step
 from buccaphon.mouths.manner import USUAL_MANNER
 from buccaphon.project.state import (
     FIRST_FRAMES,
-    FURTHEST,
     MOST_CHANNELS,
     State,
     Take,
@@ -24,7 +23,7 @@ from buccaphon.project.state import (
 from buccaphon.score.records import Score
 from buccaphon.speech.languages import find_language
 from buccaphon.speech.phones import sound_of
-from buccaphon.timing import Span
+from buccaphon.timing import FURTHEST, Span
 
 _ROUNDING = 1e-6  # seconds
 

@@ -6,16 +6,20 @@ Unpacking writes nothing outside the folder it is given, follows no links, and s
 
 from __future__ import annotations
 
+import contextlib
 import os
 import tempfile
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path, PurePosixPath
 
+from buccaphon.audio.reading import SUFFIXES as SOUND_SUFFIXES
 from buccaphon.errors import Cancelled, ProjectError, TargetError
 from buccaphon.files import writing_whole
 from buccaphon.kits.kit import with_files
+from buccaphon.kits.limits import PICTURE_SUFFIXES
+from buccaphon.kits.model.names import MODEL_SUFFIXES
 from buccaphon.progress import Progress, unheard
 from buccaphon.project.file.store import SUFFIX, project_as_bytes
 from buccaphon.project.state import State
@@ -25,6 +29,9 @@ PROJECT = f"project{SUFFIX}"
 MOST_BYTES = 8 << 30  # that a pack may unpack to
 MOST_FILES = 20_000
 _PIECE = 1 << 20
+_PACKED = frozenset(
+    (*SOUND_SUFFIXES, *PICTURE_SUFFIXES, *MODEL_SUFFIXES, ".ora", ".bin")
+)  # what a project can be made of
 _STORED = (  # are packed already
     ".png", ".jpg", ".jpeg", ".webp", ".ora", ".flac", ".mp3", ".m4a", ".ogg", ".opus", ".mp4", ".mov", ".mkv", ".webm",
 )  # fmt: skip
@@ -46,6 +53,11 @@ def _pack(state: State, path: Path, root: Path, progress: Progress) -> tuple[str
         for number, (source, inside) in enumerate(files):
             if not progress(number / max(len(files), 1), source.name):
                 raise Cancelled
+            if (
+                source.suffix.lower() not in _PACKED
+            ):  # a project from elsewhere may name anything: a key, a list of passwords
+                missing.append(source.name)
+                continue
             try:
                 kind = zipfile.ZIP_STORED if source.suffix.lower() in _STORED else zipfile.ZIP_DEFLATED
                 file.write(source, inside, kind)
@@ -58,15 +70,20 @@ def _pack(state: State, path: Path, root: Path, progress: Progress) -> tuple[str
 def unpack(path: Path, folder: Path, progress: Progress = unheard) -> Path:
     """Write what is in a pack into a folder that is new or empty, and return the project's path. Raises ProjectError when it
     is no pack, damaged, hostile or far too large, TargetError when it cannot be written, Cancelled."""
-    subject = str(path)
+    subject, made = str(path), list[Path]()
     try:
         with zipfile.ZipFile(path) as file:
             entries = _entries(file, subject)
             _make_folder(folder)
-            for number, (entry, place) in enumerate(entries):
-                if not progress(number / max(len(entries), 1), place.name):
-                    raise Cancelled
-                _write(file, entry, folder / place)
+            try:
+                for number, (entry, place) in enumerate(entries):
+                    if not progress(number / max(len(entries), 1), place.name):
+                        raise Cancelled
+                    made.append(folder / place)
+                    _write(file, entry, folder / place)
+            except BaseException:
+                _clear_away(made, folder)
+                raise
     except (
         zipfile.BadZipFile,
         zipfile.LargeZipFile,
@@ -123,7 +140,14 @@ def _entries(file: zipfile.ZipFile, subject: str) -> list[tuple[zipfile.ZipInfo,
     for info in infos:
         place = PurePosixPath(info.filename.replace("\\", "/"))
         is_link = (info.external_attr >> 16) & 0o170000 == 0o120000
-        if place.is_absolute() or ".." in place.parts or ":" in info.filename or "\0" in info.filename or is_link:
+        if (
+            not place.parts
+            or place.is_absolute()
+            or ".." in place.parts
+            or ":" in info.filename
+            or "\0" in info.filename
+            or is_link
+        ):
             raise ProjectError(subject, f"{info.filename[:80]} in it would lie outside its folder", "Do not open it")
         found.append((info, Path(*place.parts)))
     return found
@@ -133,6 +157,18 @@ def _make_folder(folder: Path) -> None:
     folder.mkdir(parents=True, exist_ok=True)
     if any(folder.iterdir()):
         raise TargetError(str(folder), "there is something in it already", "Choose an empty folder or a new one")
+
+
+def _clear_away(made: Sequence[Path], folder: Path) -> None:
+    """Half a pack is of no use to anybody: what was unpacked goes, and the folders made for it."""
+    for path in made:
+        with contextlib.suppress(OSError):
+            path.unlink(missing_ok=True)
+        for above in path.parents:
+            if above == folder:
+                break
+            with contextlib.suppress(OSError):
+                above.rmdir()
 
 
 def _write(file: zipfile.ZipFile, entry: zipfile.ZipInfo, target: Path) -> None:

@@ -100,6 +100,15 @@ def save_project(state: State, path: Path) -> None:
     write_whole(path, project_as_bytes(state, path.parent.resolve()))
 
 
+def require_sound_to_save(state: State, path: Path) -> None:
+    """Raises ProjectError for what could not be opened again, before it takes the place of what can."""
+    try:
+        require_sound(state)
+    except (ValueError, BuccaphonError) as problem:
+        reason = f"it could not be opened again as it is now ({problem})"
+        raise ProjectError(path.name, reason, "Undo what was done last, then save") from None
+
+
 def project_as_bytes(state: State, folder: Path) -> bytes:
     """A project as its file, naming what it uses from a folder."""
     data = with_unknown(_written(state, folder), state.unknown)

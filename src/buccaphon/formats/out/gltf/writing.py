@@ -157,7 +157,8 @@ def _jaw(document: dict[str, Any], jaw: Jaw, degrees: Floats) -> Driven:
     node = document["nodes"][jaw.node]
     if "matrix" in node:  # an animated node must not have one
         _without_matrix(node)
-    rest = rotation.from_quat(node.get("rotation", [0.0, 0.0, 0.0, 1.0]))
+    turn = node.get("rotation", [0.0, 0.0, 0.0, 1.0])
+    rest = rotation.from_quat(turn if any(turn) else [0.0, 0.0, 0.0, 1.0])
     axis = np.array(jaw.axis) / max(float(np.linalg.norm(jaw.axis)), 1e-9)
     turned = (rest * rotation.from_rotvec(np.outer(np.radians(degrees.astype(np.float64)), axis))).as_quat()
     return Driven(jaw.node, "rotation", turned, "VEC4")
