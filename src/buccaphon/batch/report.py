@@ -6,6 +6,7 @@ import csv
 import html
 import io
 from collections.abc import Sequence
+from urllib.parse import quote
 
 from buccaphon.batch.line import Outcome
 
@@ -70,7 +71,7 @@ def as_page(outcomes: Sequence[Outcome], title: str) -> bytes:
 
 
 def _row(each: Outcome) -> str:
-    links = ", ".join(f'<a href="{html.escape(name)}">{html.escape(name)}</a>' for name in each.files)
+    links = ", ".join(f'<a href="{html.escape(quote(name))}">{html.escape(name)}</a>' for name in each.files)
     looks = "".join(f"<li>{html.escape(text)}</li>" for text in ([each.failed] if each.failed else each.marks))
     shut = f"<ul>{looks}</ul>" if looks else ""
     kind = ' class="failed"' if each.failed else ""

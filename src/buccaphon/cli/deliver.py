@@ -19,13 +19,15 @@ from buccaphon.cli.words import Said, word_options
 from buccaphon.errors import ListError, ProjectError
 from buccaphon.formats.delivering import deliver_all, wanted_of
 from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.in_.mouth_list import read_mouth_list
 from buccaphon.formats.listing import USUAL_LIST, Entry, ExportList, read_list, require_sound_list
 from buccaphon.project.delivering import deliver, facts, facts_of
 from buccaphon.project.derived import Derived
+from buccaphon.project.exposing import expose_list
+from buccaphon.project.file.relink import digest_of_any
 from buccaphon.project.file.store import SUFFIX, open_project
 from buccaphon.project.state import State
 from buccaphon.speech.script import script_words
-from buccaphon.timing import FrameRate
 
 
 @click.command("deliver")
@@ -86,12 +88,17 @@ def _of_project(path: Path, line: Line) -> tuple[Delivery, Derived, dict[str, st
     take = state.take
     if take is None:
         raise ProjectError(str(path), "there is no recording in it", "Bring one in first")
-    if line.fps is not None:
-        state = replace(state, rate=FrameRate.parse(line.fps))
+    state = line.over(state)
+    if take.digest and take.path.is_file() and digest_of_any(take.path) != take.digest:
+        told = "was saved again since its words were timed: what is written may be out of time with it"
+        click.echo(f"buccaphon: {take.path.name} {told}. Open {path.name} to align it again.", err=True)
     heard = read_recording(take.path).listened_to(take.channel)
     derived = Derived(heard, build_peaks(heard))
     state = _aligned(state, derived)
     derived = derived.knowing_all(state)
+    if line.mouths is not None or line.blank:
+        rows = read_mouth_list(line.mouths) if line.mouths is not None else ()
+        state = expose_list(rows, state, derived.bake(state), str(line.mouths or path), blank=line.blank).apply(state)
     return deliver(state, derived, path.stem), derived, facts(state, path.stem), state.exports
 
 

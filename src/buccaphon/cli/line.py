@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import wraps
 from pathlib import Path
 from typing import Any
@@ -17,11 +17,14 @@ from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.in_.mouth_list import read_mouth_list
 from buccaphon.kits.kit import Kit
 from buccaphon.motion.mixes import read_mix
-from buccaphon.mouths.chart import Chart
+from buccaphon.mouths.chart import Chart, ChartDocument
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.manner import LONGEST_HOLD
 from buccaphon.project.derived import Derived
+from buccaphon.project.edits.channels import PutMix
+from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.lines import Look, line_delivery
+from buccaphon.project.state import DEFAULT_CHART, FIRST_FRAMES, State
 from buccaphon.timing import FrameRate
 
 
@@ -29,9 +32,11 @@ def line_options(command: Callable[..., None]) -> Callable[..., None]:
     """The options about the frames; the command gets them as one `Line`."""
 
     @click.option("--fps", help="The scene's frame rate: 24, 23.976, 24000/1001, 25, 29.97, 30, 60 ...")
-    @click.option("--chart", default="Ten", show_default=True, help="A shipped chart's name, or a chart file (.toml).")
-    @click.option("--hold", default=1, show_default=True, type=click.IntRange(1, LONGEST_HOLD), help="2 is 'on twos'.")
-    @click.option("--start-frame", default=0, show_default=True, help="The number of the first frame.")
+    @click.option("--chart", help="A shipped chart's name, or a chart file (.toml).  [default: Ten]")
+    @click.option("--hold", type=click.IntRange(1, LONGEST_HOLD), help="2 is 'on twos'.  [default: 1]")
+    @click.option(
+        "--start-frame", type=click.IntRange(*FIRST_FRAMES), help="The number of the first frame.  [default: 0]"
+    )
     @click.option("--loudness-only", is_flag=True, help="Open and shut by loudness; no script is needed.")
     @click.option(
         "--mix", "mixes", multiple=True, metavar="TEXT", help='One more channel: "smile = spread - 0.3 jaw". Repeat.'
@@ -46,8 +51,8 @@ def line_options(command: Callable[..., None]) -> Callable[..., None]:
     @click.option("--kit", type=ANY_PATH, help="The character: a .buccakit, a glTF or VRM model, or its drawings.")
     @wraps(command)
     def taking(
-        *, fps: str | None, chart: str, hold: int, start_frame: int, loudness_only: bool, mixes: tuple[str, ...],
-        kit: Path | None, mouths: Path | None, blank: bool, **rest: Any,
+        *, fps: str | None, chart: str | None, hold: int | None, start_frame: int | None, loudness_only: bool, mixes:
+        tuple[str, ...], kit: Path | None, mouths: Path | None, blank: bool, **rest: Any,
     ) -> None:  # fmt: skip
         line = Line(fps, chart, hold, start_frame, loudness_only, mixes, kit, mouths, blank)
         command(line=line, **rest)
@@ -57,12 +62,12 @@ def line_options(command: Callable[..., None]) -> Callable[..., None]:
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """As the options have it; nothing of it is looked at before it is needed."""
+    """As the options have it, None where one was not given; nothing of it is looked at before it is needed."""
 
     fps: str | None
-    chart: str
-    hold: int
-    start_frame: int
+    chart: str | None
+    hold: int | None
+    start_frame: int | None
     loudness_only: bool
     mixes: tuple[str, ...]
     kit: Path | None
@@ -73,11 +78,35 @@ class Line:
         """Raises what the parts of it raise when they cannot be."""
         if self.fps is None:
             raise click.UsageError("Missing option '--fps'.")
-        rate, chart = FrameRate.parse(self.fps), find_chart(self.chart)
+        rate, chart = FrameRate.parse(self.fps), find_chart(self.chart or DEFAULT_CHART)
         kit = _kit(self.kit, chart) if self.kit is not None else None
         mixes = tuple(read_mix(text) for text in self.mixes)
         rows = read_mouth_list(self.mouths) if self.mouths is not None else ()
-        return Look(rate, chart, self.start_frame, self.hold, mixes, kit, self.loudness_only, rows, self.blank)
+        return Look(
+            rate, chart, self.start_frame or 0, self.hold or 1, mixes, kit, self.loudness_only, rows, self.blank
+        )
+
+    def over(self, state: State) -> State:
+        """A project's state with what was asked for otherwise."""
+        if self.fps is not None:
+            state = replace(state, rate=FrameRate.parse(self.fps))
+        if self.chart is not None:
+            chart = find_chart(self.chart)
+            own = ChartDocument(chart.name, chart.about, chart.mouths, chart.counts_from)
+            others = tuple(each for each in state.charts if each.name != own.name)
+            state = replace(state, chart=own.name, charts=(*others, own))
+        if self.hold is not None:
+            state = replace(state, manner=replace(state.manner, hold=self.hold))
+        if self.start_frame is not None:
+            state = replace(state, start_frame=self.start_frame)
+        if self.loudness_only:
+            takes = (replace(take, steering=replace(take.steering, alone=True)) for take in state.takes)
+            state = state.with_takes(*takes)
+        for text in self.mixes:
+            state = PutMix(read_mix(text)).apply(state)
+        if self.kit is not None:
+            state = PutKit(_kit(self.kit, state.chart_in_use)).apply(state)
+        return state
 
     def delivery(self, recording: Path, look: Look, sound: Sound, said: Said) -> tuple[Delivery, Derived]:
         """Read, align unless no words are needed, and animate."""

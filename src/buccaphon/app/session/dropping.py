@@ -10,6 +10,7 @@ from pathlib import Path
 
 from buccaphon.app.session.opening import LEXICON_SUFFIX
 from buccaphon.audio.reading import SUFFIXES
+from buccaphon.files import is_folder
 from buccaphon.formats.in_.notes import SUFFIX as NOTES_SUFFIX
 from buccaphon.formats.registry import WORDING_SUFFIXES
 from buccaphon.kits.model.names import MODEL_SUFFIXES
@@ -92,7 +93,7 @@ def what_they_are(paths: Iterable[Path]) -> Dropped:
     found: dict[str, list[Path]] = {name: [] for name in ("projects", "recordings", "pictures", "characters", "others")}
     unread: list[tuple[Path, str]] = []
     for path in dict.fromkeys(paths):
-        kinds = [(path, kind_of(path))] if not path.is_dir() else _in_folder(path)
+        kinds = [(path, kind_of(path))] if not is_folder(path) else _in_folder(path)
         for each, kind in kinds:
             if kind in found:
                 found[kind].append(each)

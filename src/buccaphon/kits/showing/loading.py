@@ -7,7 +7,7 @@ from pathlib import Path
 from PyQt6.QtGui import QImage
 
 from buccaphon.errors import KitError
-from buccaphon.files import whole_text
+from buccaphon.files import is_folder, is_there, whole_text
 from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, OtherFile, with_own_names
 from buccaphon.kits.limits import read_bytes
 from buccaphon.kits.model.head import read_head
@@ -40,14 +40,14 @@ def begin_kit(path: Path, only: tuple[str, ...] = ()) -> Kit:
     name = whole_text(path.stem.replace("_", " ").strip() or path.name)
     file = OtherFile(path)
     suffix = path.suffix.lower()
-    if path.is_dir() or suffix in LAYERED_SUFFIXES:
+    if is_folder(path) or suffix in LAYERED_SUFFIXES:
         return Kit(name, file, Drawn(only=only))
     if suffix in PICTURE_SUFFIXES:
         grid = propose_grid(decode(read_bytes(path), path.name))
         return Kit(name, file, Drawn(columns=grid[0], rows=grid[1]) if grid else CutOut())
     if suffix in MODEL_SUFFIXES:
         return Kit(name, file, Model())
-    reason = "it is neither pictures nor a model" if path.exists() else "there is no such file or folder"
+    reason = "it is neither pictures nor a model" if is_there(path) else "there is no such file or folder"
     raise KitError(
         str(path), reason, "Choose a folder of drawings, a PNG, SVG or OpenRaster file, or a glTF or VRM model"
     )

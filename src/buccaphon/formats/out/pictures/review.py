@@ -50,7 +50,9 @@ def review(delivery: Delivery, options: ReviewOptions) -> Stream:
         }
         page = resources.files(__package__).joinpath("review.html").read_text("utf-8")
         told = json.dumps(data, ensure_ascii=False, separators=(",", ":")).replace("<", "\\u003c")
-        file.write(page.replace("{{title}}", html.escape(delivery.title)).replace("{{data}}", told).encode())
+        before, after = page.split("{{data}}")  # a title may be called so, too
+        title = html.escape(delivery.title)
+        file.write(f"{before.replace('{{title}}', title)}{told}{after.replace('{{title}}', title)}".encode())
 
     return write
 
