@@ -24,7 +24,7 @@ def no_dialogs(monkeypatch):
         monkeypatch.setattr(QFileDialog, name, lambda *_, answer=answer: answer)
 
 
-_OPENING = ("quit", "open-demo", "open-demo-line")
+_OPENING = ("remove-take", "trim-start", "trim-end", "record", "quit", "open-demo", "open-demo-line")
 _HARMLESS = [command.id for command in COMMANDS if command.id not in _OPENING]
 
 

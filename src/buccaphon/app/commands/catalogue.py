@@ -17,10 +17,25 @@ from buccaphon.app.commands import (
     painting,
     selecting,
     sheet,
+    takes,
     words,
 )
 
-GROUPS = ("File", "Edit", "Select", "Mend", "Paint", "Mouths", "Motion", "Character", "Export", "Hear", "Look", "Keys")
+GROUPS = (
+    "File",
+    "Edit",
+    "Take",
+    "Select",
+    "Mend",
+    "Paint",
+    "Mouths",
+    "Motion",
+    "Character",
+    "Export",
+    "Hear",
+    "Look",
+    "Keys",
+)
 COMMANDS = tuple(
     sorted(
         (
@@ -35,6 +50,7 @@ COMMANDS = tuple(
                 painting,
                 motion,
                 sheet,
+                takes,
                 kits,
                 export,
                 mirror,

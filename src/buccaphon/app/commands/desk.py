@@ -11,6 +11,7 @@ from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QColorDialog, QFileDialog, QMessageBox, QWidget
 
 from buccaphon.app.commands.shortcuts import Shortcuts
+from buccaphon.app.finding.fields import Field
 from buccaphon.app.galley.view import GalleyView
 from buccaphon.app.kitpage.page import KitPage
 from buccaphon.app.mirror.mirror import Mirror
@@ -99,10 +100,11 @@ class Command:
 class Desk:
     """say: a notice. show_step: go to a step of the rail. show_setting: put the hand on one of the settings of the step
     Mouths. write_channel: put it where a channel of one's own is written. show_motion: fold a part of the step Motion out.
-    follower_sets, begin_followers: sets to begin from, and beginning from one. choose_last_export: show the file
-    that was just put into the export list. show_view, view: what stands in the middle.
-    set_theme: dress everything anew, by the theme's name. fold_side: fold the panel of the step away, or out again. close:
-    the window. shortcuts: which keys do what. found: the moments of all that the last search found, rising."""
+    follower_sets, begin_followers: sets to begin from, and beginning from one. choose_last_export: show the file that was
+    just put into the export list. show_view, view: what stands in the middle. set_theme: dress everything anew, by the
+    theme's name. fold_side: fold the panel of the step away, or out again. fields: all that can be set in the panels.
+    record: a scratch take, or its end. close: the window. shortcuts: which keys do what. found: the moments of all that the
+    last search found, rising."""
 
     session: Session
     galley: GalleyView
@@ -126,6 +128,8 @@ class Desk:
     view: Callable[[], View]
     set_theme: Callable[[str], None]
     fold_side: Callable[[], None]
+    fields: Callable[[], Sequence[tuple[Step, Field]]]
+    record: Callable[[], None]
     close: Callable[[], object]
     commands: tuple[Command, ...] = ()
     found: tuple[float, ...] = field(default=())

@@ -11,6 +11,7 @@ from PyQt6.QtGui import QGuiApplication
 from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk, Step
 from buccaphon.app.commands.file import folder_of, write_and_say
+from buccaphon.app.finding.everyday import everyday_words
 from buccaphon.app.overlays.chooser import Choice
 from buccaphon.app.settings import EXPORTS
 from buccaphon.errors import BuccaphonError
@@ -42,7 +43,11 @@ def choose_folder(desk: Desk) -> None:
 def add(desk: Desk) -> None:
     """One more file, of all formats there are."""
     desk.show_step(Step.EXPORT)
-    choices = [Choice(f"{form.name}: {form.about}", form.suffix, partial(_add, desk, form)) for form in FORMATS]
+    also = everyday_words()
+    choices = [
+        Choice(f"{form.name}: {form.about}", form.suffix, partial(_add, desk, form), also.get(f"format {form.id}", ""))
+        for form in FORMATS
+    ]
     desk.chooser.ask("One more file to write", "Search formats", choices)
 
 

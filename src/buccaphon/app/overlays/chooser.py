@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from itertools import islice
 
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent
@@ -18,11 +18,13 @@ _MOST = 300  # choices that are listed at once
 
 @dataclass(frozen=True, slots=True)
 class Choice:
-    """text: what is searched. note: at the right, such as a key or a time. run: what happens when it is chosen."""
+    """text: what is searched. note: at the right, such as a key or a time. run: what happens when it is chosen. also: other
+    words that it is found by, which are not shown."""
 
     text: str
     note: str
     run: Callable[[], None]
+    also: str = ""
 
 
 def _none(_typed: str) -> Sequence[Choice]:
@@ -70,7 +72,7 @@ class Chooser(QFrame):
         """Show the choices; `at` is the one that is marked first. taken: is told the numbers of all that fit what was typed,
         when one of them is chosen. named: more choices that what is typed names, of too many to list; they stand first."""
         self.choices, self._before, self._taken, self._named = choices, self.window().focusWidget(), taken, named
-        self._searched = [f"{choice.text} {choice.note}".lower() for choice in choices]
+        self._searched = [f"{choice.text} {choice.note} {choice.also}".lower() for choice in choices]
         self._typed, self._fits = "", list(range(len(choices)))
         self.title.setText(title)
         self.search.setPlaceholderText(hint)
@@ -91,7 +93,8 @@ class Chooser(QFrame):
         self.move((parent.width() - self.width()) // 2, 24)
 
     def _find(self, text: str) -> None:
-        """All parts of what is typed must be in a choice, in any order; those that begin with it stand first."""
+        """All parts of what is typed must be in a choice, in any order. First stands what begins with it, then what has it as
+        words of its label, then what is found by these very words, and then the others."""
         text, searched = text.lower(), self._searched
         among = (
             self._fits if text.startswith(self._typed) else list(range(len(searched)))
@@ -99,9 +102,7 @@ class Chooser(QFrame):
         for part in text.split():
             among = [number for number in among if part in searched[number]]
         self._typed, self._fits = text, among
-        first = [number for number in among if searched[number].startswith(text)]
-        later = (number for number in among if not searched[number].startswith(text))
-        fits = [*first, *islice(later, max(_MOST - len(first), 0))][:_MOST]
+        fits = sorted(among, key=self._rank(text))[:_MOST] if text else among[:_MOST]
         self.shown = [*self._named(text), *(self.choices[number] for number in fits)]
         self.list.clear()
         for choice in self.shown:
@@ -110,6 +111,23 @@ class Chooser(QFrame):
             self.list.add(f"Nothing here has “{text}” in it: try another word", "").setFlags(Qt.ItemFlag.NoItemFlags)
         self.list.setCurrentRow(0 if self.shown else -1)
         self.place()
+
+    def _rank(self, text: str) -> Callable[[int], int]:
+        parts = [re.compile(rf"\b{re.escape(part)}") for part in text.split()]
+        whole = [re.compile(rf"(?<!\S){re.escape(part)}(?!\S)") for part in text.split()]
+
+        def rank(number: int) -> int:
+            choice = self.choices[number]
+            label, also = choice.text.lower(), choice.also
+            if label.startswith(text):
+                return 0
+            if all(part.search(label) for part in whole):
+                return 1
+            if choice.also and all(part.search(also) or part.search(label) for part in whole):
+                return 2
+            return 3 if all(part.search(label) for part in parts) else 4
+
+        return rank
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:

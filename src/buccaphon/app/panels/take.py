@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from pathlib import Path
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QLineEdit, QListWidget, QListWidgetItem, QSpinBox
@@ -17,7 +18,8 @@ from buccaphon.project.edits import Touched
 from buccaphon.project.edits.scene import SetScene
 from buccaphon.project.edits.takes import ChangeTake, RemoveTake, ShowTake
 from buccaphon.project.project import Changes
-from buccaphon.timing import FrameRate, Span, clock
+from buccaphon.project.state import FIRST_FRAMES
+from buccaphon.timing import FASTEST, FURTHEST, FrameRate, Span, clock
 
 RATES = ("12", "23.976", "24", "25", "29.97", "30", "48", "50", "59.94", "60")
 _MOST_TAKES = 4  # rows
@@ -27,6 +29,8 @@ class TakePanel(Panel):
     def __init__(self, session: Session) -> None:
         super().__init__("Take")
         self._session, self._document = session, session.document
+        self._shown: dict[QSpinBox | QDoubleSpinBox, float] = {}
+        self._channels: dict[Path, int] = {}
         self.takes = QListWidget()
         self.takes.setAccessibleName("Takes")
         self.takes.setToolTip("The take that is chosen is heard and drives the mouth")
@@ -39,6 +43,7 @@ class TakePanel(Panel):
         self.rate.addItems(RATES)
         self.rate.setToolTip("Frames a second of your scene. Changing it never moves a sound in time.")
         self.start_frame = _frame_number()
+        self.start_frame.setRange(*FIRST_FRAMES)
         self.start_frame.setToolTip("The number of the scene's first frame")
         self.replace_button = button(
             "Another instead of this one…",
@@ -73,7 +78,7 @@ class TakePanel(Panel):
         take = Fields()
         for name, widget in (
             ("Name", self.take_name), ("Listen to", self.channel), ("Begins at", self.offset),
-            ("… frame", self.offset_frame),
+            ("Begins at frame", self.offset_frame),
             ("Use from", self.trim_in), ("Use until", self.trim_out),
         ):  # fmt: skip
             take.add(name, widget)
@@ -83,7 +88,7 @@ class TakePanel(Panel):
         self.column.addWidget(label("The scene", "heading"))
         self.column.addWidget(self.rate_hint)
         scene = Fields()
-        scene.add("Frames a second", self.rate)
+        scene.add("Frame rate", self.rate)
         scene.add("First frame", self.start_frame)
         self.column.addWidget(scene)
         self.column.addSpacing(2)
@@ -125,6 +130,7 @@ class TakePanel(Panel):
         """A project begins: ask for the scene's frame rate, without getting in the way."""
         self.rate_hint.show()
         self.rate.setFocus()
+        self.rate.lineEdit().selectAll()  # what is typed takes its place
 
     # --- showing -------------------------------------------------------------------------------------------------------
 
@@ -161,30 +167,38 @@ class TakePanel(Panel):
             return
         self.mute_button.setChecked(take.muted)
         self.take_name.setText(take.title)
-        self.offset.setValue(take.offset)
+        self._put(self.offset, take.offset)
         state = self._document.state
-        self.offset_frame.setValue(state.rate.nearest(take.offset) + state.start_frame)
+        self._put(self.offset_frame, state.rate.nearest(take.offset) + state.start_frame)
         if recording is None:
             self.facts.setText("Reading the sound …")
             return
         self._list_channels(recording.channels)
         used = take.used(recording.duration)
-        self.trim_in.setValue(used.start)
-        self.trim_out.setValue(used.end)
+        self._put(self.trim_in, used.start)
+        self._put(self.trim_out, used.end)
         self.facts.setText(self._facts())
+
+    def _put(self, box: QSpinBox | QDoubleSpinBox, value: float) -> None:
+        """Show a value; only another one than is shown then was changed by a person."""
+        box.setValue(value)  # type: ignore[arg-type]  # of frames it is whole
+        self._shown[box] = box.value()
 
     def _list_channels(self, count: int) -> None:
         take = self._document.state.take
-        whole = max(count, 1 + (take.channel if take and isinstance(take.channel, int) else 0))
+        if take is None:
+            return
+        # of a take that is listened to in one channel only that one was read: what its file has was seen before
+        chosen = 1 + take.channel if isinstance(take.channel, int) else 1
+        whole = self._channels[take.path] = max(count, chosen, self._channels.get(take.path, 1))
         names = ["Left", "Right"] if whole == 2 else [f"Channel {number + 1}" for number in range(whole)]
         choices = [("All, mixed", Listen.MIX), ("The loudest", Listen.LOUDEST), *zip(names, range(whole), strict=True)]
-        if self.channel.count() != len(choices) and not (self.channel.count() > len(choices) and count == 1):
+        if self.channel.count() != len(choices):
             self.channel.clear()
             for name, channel in choices:
                 self.channel.addItem(name, channel)
-        if take is not None:
-            wanted = [row for row in range(self.channel.count()) if self.channel.itemData(row) == take.channel]
-            self.channel.setCurrentIndex(wanted[0] if wanted else 0)
+        wanted = [row for row in range(self.channel.count()) if self.channel.itemData(row) == take.channel]
+        self.channel.setCurrentIndex(wanted[0] if wanted else 0)
 
     def _facts(self) -> str:
         recording, peaks = self._document.recording, self._document.derived.peaks
@@ -206,6 +220,10 @@ class TakePanel(Panel):
         if 0 <= row < len(self._document.state.takes) and row != self._document.state.shown:
             self._document.apply(ShowTake(row))
 
+    def _is_changed(self, box: QSpinBox | QDoubleSpinBox) -> bool:
+        """Whether a person changed it: a field that only had the focus moves nothing."""
+        return box.value() != self._shown.get(box)
+
     def _rename(self) -> None:
         take = self._document.state.take
         if take is not None and self.take_name.text().strip() not in ("", take.title):
@@ -213,18 +231,18 @@ class TakePanel(Panel):
 
     def _move(self) -> None:
         take = self._document.state.take
-        if take is not None and abs(take.offset - self.offset.value()) > 5e-4:
+        if take is not None and self._is_changed(self.offset):
             self._document.apply(ChangeTake(offset=self.offset.value(), name="Move the take"))
 
     def _move_to_frame(self) -> None:
         state = self._document.state
         frame = self.offset_frame.value() - state.start_frame
-        if state.take is not None and frame != state.rate.nearest(state.take.offset):
+        if state.take is not None and self._is_changed(self.offset_frame):
             self._document.apply(ChangeTake(offset=state.rate.seconds(frame), name="Move the take"))
 
     def _trim(self) -> None:
         take, recording = self._document.state.take, self._document.recording
-        if take is None or recording is None:
+        if take is None or recording is None or not (self._is_changed(self.trim_in) or self._is_changed(self.trim_out)):
             return
         low = max(min(self.trim_in.value(), recording.duration - 0.1), 0.0)
         high = min(max(self.trim_out.value(), low + 0.1), recording.duration)
@@ -248,14 +266,15 @@ class TakePanel(Panel):
 def _frame_number() -> QSpinBox:
     box = QSpinBox()
     box.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
-    box.setRange(-100_000, 1_000_000)
+    furthest = round(FURTHEST * float(FASTEST))
+    box.setRange(FIRST_FRAMES[0] - furthest, FIRST_FRAMES[1] + furthest)
     return box
 
 
 def _seconds() -> QDoubleSpinBox:
     box = QDoubleSpinBox()
     box.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
-    box.setRange(-36_000, 36_000)
+    box.setRange(-FURTHEST, FURTHEST)
     box.setDecimals(3)
     box.setSuffix(" s")
     box.setAlignment(Qt.AlignmentFlag.AlignLeft)

@@ -31,6 +31,7 @@ from buccaphon.app.commands import file, hear, keys, kits, sheet, words
 from buccaphon.app.commands.catalogue import COMMANDS
 from buccaphon.app.commands.desk import Ask, Command, Desk, Step, View
 from buccaphon.app.commands.shortcuts import PAINTS, KeySet, Shortcuts, painting_keys
+from buccaphon.app.finding.fields import Field, fields_in
 from buccaphon.app.galley.drawing import DrawingSection
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.overview import Overview
@@ -138,6 +139,8 @@ class MainWindow(QMainWindow):
             show_view=self.show_view,
             view=lambda: View(self.views.currentIndex()),
             set_theme=self.set_theme,
+            fields=self._fields,
+            record=self.take.sound.record_button.click,
             fold_side=lambda: self.side.setVisible(self.side.isHidden()),
             close=self.close,
             commands=COMMANDS,
@@ -333,6 +336,10 @@ class MainWindow(QMainWindow):
         self.galley.show_time(seconds)
         at = self.galley.point_at(seconds, lane)
         return self.galley.viewport().mapTo(self.ground, at) if at is not None else None
+
+    def _fields(self) -> list[tuple[Step, Field]]:
+        panels = zip(Step, (self.take, self.script, self.mouths, self.motion, self.export_panel), strict=True)
+        return [(step, field) for step, panel in panels for field in fields_in(panel, step.title)]
 
     def _begin_project(self) -> None:
         self.show_step(Step.TAKE)

@@ -115,7 +115,7 @@ def _ods_rows(path: Path) -> Iterator[Sequence[object]]:
                 for cell in element.iter(f"{_TABLE}table-cell"):
                     repeated = min(int(cell.get(f"{_TABLE}number-columns-repeated") or 1), 50)
                     number = cell.get(f"{_OFFICE}value")
-                    text = "\n".join("".join(part.itertext()) for part in cell.iter(f"{_TEXT}p"))
+                    text = "\n".join("".join(part.itertext()) for part in cell.findall(f"{_TEXT}p"))
                     cells += [number if number is not None else text] * repeated
                 yield cells
                 element.clear()

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from buccaphon.arrays import Doubles, Floats
+from buccaphon.errors import TargetError
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.out.numbers import as_text
 from buccaphon.formats.out.shapes import OPENING, own_model, shape_curves
@@ -50,6 +51,8 @@ def usda(delivery: Delivery, options: UsdOptions) -> bytes:
     assert bake is not None
     model = own_model(delivery)
     curves = shape_curves(delivery, model, held=options.held)
+    if not curves:
+        raise TargetError("OpenUSD", "the character has no shape that could move", "Choose a model with shape keys")
     names, weights = list(curves), np.stack(list(curves.values()), axis=1)
     frames: Doubles = np.arange(bake.frames, dtype=np.float64)
     if options.held:

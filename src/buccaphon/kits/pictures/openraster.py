@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtGui import QImage, QPainter
 
 from buccaphon.errors import Cancelled, KitError
-from buccaphon.kits.limits import MOST_SIDE, open_zip, parse_xml, read_bytes, read_entry, require_size
+from buccaphon.kits.limits import MOST_SIDE, MOST_XML, open_zip, parse_xml, read_bytes, read_entry, require_size
 from buccaphon.kits.pictures.artwork import Artwork
 from buccaphon.kits.pictures.pixels import cropped, decode, painted, scaled, shrink_by
 from buccaphon.kits.pictures.roles import mouths_in, unique
@@ -66,7 +66,7 @@ class _File:
             kind = read_entry(self._zip, "mimetype", self.subject, _MOST_TYPE).strip()
             if kind != b"image/openraster":
                 raise KitError(self.subject, "it is no OpenRaster file", "Save it as .ora")
-        root = parse_xml(read_entry(self._zip, "stack.xml", self.subject), self.subject)
+        root = parse_xml(read_entry(self._zip, "stack.xml", self.subject, MOST_XML), self.subject)
         stack = root.find("stack")
         if root.tag != "image" or stack is None:
             raise KitError(self.subject, "it has no stack of layers", "Save it again as .ora")

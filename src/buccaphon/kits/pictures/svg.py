@@ -19,7 +19,7 @@ from PyQt6.QtGui import QImage
 from PyQt6.QtSvg import QSvgRenderer
 
 from buccaphon.errors import Cancelled, KitError
-from buccaphon.kits.limits import MOST_DEPTH, MOST_PIXELS, parse_xml, read_bytes, require_size
+from buccaphon.kits.limits import MOST_DEPTH, MOST_NAMES, MOST_PIXELS, parse_xml, read_bytes, require_size
 from buccaphon.kits.pictures.artwork import Artwork
 from buccaphon.kits.pictures.pixels import cropped, decode, painted, picture_size, shrink_by
 from buccaphon.kits.pictures.roles import mouths_in, unique
@@ -88,7 +88,10 @@ def read_svg(path: Path, progress: Progress = unheard) -> Artwork:
     share = shrink_by(wide, high)
     width, height = round(wide * share), round(high * share)
     art = Artwork(width, height, share, told=[f"{subject}: {what}" for what in told])
-    mouths = _mouths(list(_named(root, ())))
+    named = list(_named(root, ()))
+    if len(named) > MOST_NAMES:
+        raise KitError(str(path), f"it has {len(named)} layers and named groups", f"Leave at most {MOST_NAMES}")
+    mouths = _mouths(named)
     if len(mouths) > _MOST_DRAWINGS:
         raise KitError(
             str(path), f"it has {len(mouths)} layers or groups for mouths", f"Leave at most {_MOST_DRAWINGS}"
