@@ -20,6 +20,7 @@ NAMES = (
     "window",
     "project",
     "mouths",
+    "hand",
     "kits",
     "motion",
     "export",

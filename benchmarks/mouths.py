@@ -72,7 +72,7 @@ def choosing(score: Score, rate_text: str, hold: int) -> float:
     grid = manners.grid(rate.covering(score.duration), rate)
 
     def work() -> None:
-        choose_mouths(part_into_passages(score, rate, grid, manners), chart, rate, grid, manners, {})
+        choose_mouths(part_into_passages(score, rate, grid, manners), chart, rate, grid, manners)
 
     return best(work)
 

@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 _SHORTEST, _PER_LETTER = 3500, 55  # ms
+_ABOVE_FOOT = 60  # pixels: the overview of the line stays free
 _TOGETHER = 0.7  # seconds within which a second sentence stands under the first, not in its place
 _SENTENCE = 50  # letters; what is shorter only tells what a key has done
 
@@ -61,4 +62,4 @@ class Notice(QWidget):
         parent = self.parentWidget()
         width = min(parent.width() - 40, 560)
         self.resize(width, max(self.heightForWidth(width), 44))
-        self.move((parent.width() - width) // 2, parent.height() - self.height() - 18)
+        self.move((parent.width() - width) // 2, parent.height() - self.height() - _ABOVE_FOOT)

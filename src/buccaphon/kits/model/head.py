@@ -151,7 +151,7 @@ def head_of(gltf: Gltf, subject: str) -> Head:
     binds = _expressions(gltf)
     own = tuple(dict.fromkeys(name for part in parts for name in part.targets))
     shapes = (*(name for name in binds if name not in own), *own)
-    if len(shapes) > MOST_NAMES or max((len(part.targets) for part in parts), default=0) > MOST_NAMES:
+    if len(shapes) > MOST_NAMES:
         raise KitError(subject, f"it has more than {MOST_NAMES} shapes", "Write a simpler head")
     told = () if shapes else (f"{gltf.subject}: it has no morph targets; only its jaw can move",)
     return Head(tuple(parts), skeleton, shapes, binds, find_jaw(gltf, skeleton), looks_back(gltf.document), told)
@@ -185,6 +185,8 @@ def _parts(gltf: Gltf, number: int, node: dict[str, Any]) -> list[Part]:
 def target_names(gltf: Gltf, mesh: dict[str, Any]) -> tuple[str, ...]:
     """The names of a mesh's targets: in its `extras`, its first primitive's, or their accessors'; else `target 0` …"""
     targets = mesh["primitives"][0].get("targets", [])
+    if len(targets) > MOST_NAMES:
+        raise KitError(gltf.subject, f"it has more than {MOST_NAMES} shapes", "Write a simpler head")
     for holder in (mesh, mesh["primitives"][0]):
         extras = holder.get("extras")
         names = extras.get("targetNames") if isinstance(extras, dict) else None

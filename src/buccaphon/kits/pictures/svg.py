@@ -44,6 +44,7 @@ _NUMBER = r"-?(?:\d+\.?\d*|\.\d+)(?:e-?\d+)?"
 _MOST_MARKED = 20_000  # letters of outlines that may bear markers: each corner draws one
 _MOST_COPIES = 20_000  # parts that are drawn, counted with those that are used again
 _MOST_DRAWINGS = 400
+_MOST_TEXT = 5000  # letters of a line of text
 _LARGEST_DEFAULT = 1024  # pixels on the longer side, where the file does not say more
 
 
@@ -279,6 +280,10 @@ def _require_an_end(root: ET.Element, subject: str) -> None:
     outlines = sum(len(each.get("d", "")) + len(each.get("points", "")) for each in root.iter())
     if outlines > _MOST_MARKED and any(_tag(each) == "marker" for each in root.iter()):
         raise KitError(subject, "markers stand at thousands of corners in it", "Turn them into outlines")
+    if any(_tag(each) in ("text", "tspan") and len(each.text or "") > _MOST_TEXT for each in root.iter()):
+        raise KitError(
+            subject, f"a text in it has more than {_MOST_TEXT} letters", "Turn it into outlines, or leave it out"
+        )
     named = {each.get("id"): each for each in root.iter() if each.get("id")}
     counts: dict[int, int] = {}
 

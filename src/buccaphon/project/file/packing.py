@@ -131,6 +131,8 @@ class _Places:
 
 def _entries(file: zipfile.ZipFile, subject: str) -> list[tuple[zipfile.ZipInfo, Path]]:
     """The files of a pack with their places below the folder; refused when any would lie outside it."""
+    if any(not info.filename for info in file.infolist()):
+        raise ProjectError(subject, "a file in it has no name", "Pack the project again")
     infos = [info for info in file.infolist() if not info.is_dir()]
     if PROJECT not in (info.filename for info in infos):
         raise ProjectError(subject, f"there is no {PROJECT} in it", "Open a pack that Buccaphon wrote")
