@@ -187,3 +187,17 @@ def test_a_worker_that_is_killed_loses_nothing(tmp_path):
     assert len(list(tmp_path.glob("*.keys.csv"))) == 8
     assert threading.active_count() < 60
     time.sleep(0)
+
+
+@pytest.mark.parametrize(
+    ("names", "pattern"), [(("x y", "x_y"), "{title}"), (("a", "A"), "{title}"), (("a", "b"), "{fps}")], ids=str
+)
+def test_rows_that_would_be_written_to_one_file_are_refused_before_anything_is_done(lines, tmp_path, names, pattern):
+    rows = "".join(f"awb00.flac,24,{name}\n" for name in names)
+    lines.write_text(f"recording,rate,name\n{rows}")
+    listed = tmp_path / "list.toml"
+    listed.write_text(f'[[export]]\nas = "keys-csv"\nname = "{pattern}"\n')
+    done = call("batch", lines, "-o", tmp_path / "out", "--list", listed)
+    assert done.exit_code == 2
+    assert "would both be written to" in done.output
+    assert not list((tmp_path / "out").glob("*.csv"))

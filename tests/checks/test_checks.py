@@ -12,7 +12,7 @@ from buccaphon.mouths.chart import ChartDocument
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.manner import Manner
 from buccaphon.project.derived import Derived
-from buccaphon.project.edits.mouths import Paint
+from buccaphon.project.edits.mouths import Clear, Paint, Unpaint
 from buccaphon.project.edits.scene import KeepChart, LeaveMarks
 from buccaphon.project.state import LeftMark, State, Take
 from buccaphon.score.records import Score
@@ -31,7 +31,7 @@ def state(call_score) -> State:
 
 def marks(derived: Derived, state: State, missing: frozenset[int] = frozenset()) -> list[Mark]:
     used = Span(0.0, derived.recording.duration)
-    return find_marks(Facts(state, derived.bake(state), used, missing))
+    return find_marks(Facts(state, derived.bake(state), used, missing, chosen=derived.chosen(state)))
 
 
 def kinds(found: list[Mark]) -> set[MarkKind]:
@@ -146,3 +146,29 @@ def test_all_checks_hold_without_words(derived, state):
     facts = Facts(wordless, derived.bake(wordless), Span(0.0, derived.recording.duration))
     for check in CHECKS:
         list(check(facts))
+
+
+def test_a_contact_under_paint_is_mended_by_giving_the_machines_own_frames_back(derived, state):
+    chosen = derived.chosen(state)
+    shut = next(each for each in chosen if each.mouth == "Press" and each.start > 30)
+    rate = state.rate
+    wide = Span(rate.seconds(shut.start - 6), rate.seconds(shut.end + 6))
+    painted = Paint(wide, "Open").apply(state)
+    found = next(
+        mark for mark in marks(derived, painted) if mark.kind is MarkKind.UNSEEN and mark.span.overlap(wide) > 0
+    )
+    assert isinstance(found.fix, Unpaint)
+    after = derived.bake(found.fix.apply(painted)).exposures
+    there = next(each for each in after if each.start <= shut.start < each.end)
+    assert (there.mouth, there.start, there.end) == ("Press", shut.start, shut.end), "exactly what was there"
+    before, behind = (next(e for e in after if e.start <= frame < e.end) for frame in (shut.start - 1, shut.end))
+    assert (before.mouth, behind.mouth) == ("Open", "Open"), "the rest of the paint stays"
+
+
+def test_where_a_hand_puts_all_mouths_they_need_not_follow_the_words(derived, state):
+    blank = Clear(Span(0.0, 43_200.0)).apply(state)
+    assert not any(mark.kind.is_of_choosing for mark in marks(derived, blank))
+    part = Clear(Span(3.0, 5.0)).apply(state)
+    assert all(
+        mark.span.start >= 5.0 or mark.span.end <= 3.0 for mark in marks(derived, part) if mark.kind.is_of_choosing
+    )

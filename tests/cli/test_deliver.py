@@ -1,5 +1,6 @@
 """`buccaphon deliver` and `buccaphon formats`: what the window writes, without one."""
 
+import itertools
 import json
 import subprocess
 import sys
@@ -118,3 +119,23 @@ def test_formats_are_listed_and_described_and_readers_written(tmp_path):
     assert run("formats", "--readers", tmp_path / "scripts").exit_code == 0
     names = {path.name for path in (tmp_path / "scripts").iterdir()}
     assert names == {"read_keys.py", "read_keys.mjs", "keys.schema.json", "README.md"}
+
+
+def test_a_project_is_written_as_it_is_asked_for(project, tmp_path):
+    args = ["--chart", "Flap", "--hold", "2", "--start-frame", "101", "--fps", "12", "--as", "keys-csv"]
+    done = CliRunner().invoke(main, ["deliver", str(project), *args, "-o", str(tmp_path / "out")])
+    assert done.exit_code == 0, done.output
+    (written,) = (tmp_path / "out").iterdir()
+    rows = [line.split(",") for line in written.read_text().splitlines()[1:]]
+    assert rows[0][0] == "101"
+    assert {row[2] for row in rows} == {"Shut", "Open"}
+    changes = [n for n, (a, b) in enumerate(itertools.pairwise(rows), 1) if a[2] != b[2]]
+    assert all(n % 2 == 0 for n in changes)
+    listed = tmp_path / "list.txt"
+    listed.write_text("5 Open\n9 Press\n")
+    args = ["--mouths", str(listed), "--blank", "--as", "keys-csv", "-o", str(tmp_path / "again")]
+    done = CliRunner().invoke(main, ["deliver", str(project), *args])
+    assert done.exit_code == 0, done.output
+    (written,) = (tmp_path / "again").iterdir()
+    mouths = [line.split(",")[2] for line in written.read_text().splitlines()[1:]]
+    assert mouths[:12] == ["Rest"] * 5 + ["Open"] * 4 + ["Press"] * 3

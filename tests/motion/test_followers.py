@@ -152,3 +152,9 @@ def test_each_comes_behind_the_one_it_follows_and_a_circle_is_told_with_its_way(
 def test_what_cannot_be_is_told(bad):
     with pytest.raises(ChannelError):
         require_sound_follower(Follower("x", "jaw", **bad))
+
+
+@pytest.mark.parametrize("seed", [-1, 2**31, 10**12])
+def test_a_seed_that_no_chance_takes_is_refused(seed):
+    with pytest.raises(ChannelError, match="seed"):
+        require_sound_follower(Follower("lantern", "jaw", shake=Shake(1.0, 5.0, seed)))

@@ -124,3 +124,50 @@ def test_a_pack_that_unpacks_to_far_too_much_is_refused(tmp_path, monkeypatch):
     monkeypatch.setattr("buccaphon.project.file.packing.MOST_BYTES", 1000)
     with pytest.raises(ProjectError, match="far too much"):
         unpack(hostile(tmp_path / "big.zip", big=b"\0" * 2000), tmp_path / "there")
+
+
+def test_only_what_a_project_can_be_made_of_is_packed(state, tmp_path):
+    """A project from elsewhere may name anything as its recording or its character."""
+    key, folder = tmp_path / "id_rsa", tmp_path / "private"
+    key.write_text("secret")
+    drawings(folder, ("ah",))
+    (folder / "diary.txt").write_text("secret")
+    theirs = State(takes=(Take(key),), kits=(Kit("x", OtherFile(folder), Drawn()),), kit="x")
+    assert sorted(pack(theirs, tmp_path / "all.zip")) == ["diary.txt", "id_rsa"]
+    with zipfile.ZipFile(tmp_path / "all.zip") as file:
+        assert sorted(file.namelist()) == ["kits/private/ah.png", PROJECT]
+
+
+def test_names_that_are_no_text_are_packed_under_ones_that_are(state, tmp_path):
+    import os
+
+    odd = Path(os.fsdecode(os.fsencode(tmp_path) + b"/caf\xe9.flac"))
+    odd.write_bytes(b"sound")
+    assert pack(State(takes=(Take(odd),)), tmp_path / "all.zip") == ()
+    unpack(tmp_path / "all.zip", tmp_path / "there")
+    assert open_project(tmp_path / "there" / PROJECT).takes[0].path.read_bytes() == b"sound"
+
+
+def test_an_entry_without_a_name_is_refused_and_half_a_pack_is_cleared_away(tmp_path, monkeypatch):
+    path = tmp_path / "odd.zip"
+    with zipfile.ZipFile(path, "w") as file:
+        file.writestr(PROJECT, b"{}")
+        file.writestr("recordings/a.flac", b"sound" * 100)
+        file.writestr("recordings/b.flac", b"other sound")
+    data = path.read_bytes()
+    path.write_bytes(data.replace(b"other sound", b"OTHER SOUND", 1))  # its checksum is wrong now
+    with pytest.raises(ProjectError, match="damaged"):
+        unpack(path, tmp_path / "there")
+    assert list((tmp_path / "there").iterdir()) == []
+    with zipfile.ZipFile(path, "w") as file:
+        file.writestr(PROJECT, b"{}")
+        file.writestr("x", b"")
+    monkeypatch.setattr(zipfile.ZipFile, "infolist", lambda self: [zipfile.ZipInfo(PROJECT), nameless()])
+    with pytest.raises(ProjectError, match="no name"):
+        unpack(path, tmp_path / "again")
+
+
+def nameless() -> zipfile.ZipInfo:
+    info = zipfile.ZipInfo("x")
+    info.filename = ""
+    return info

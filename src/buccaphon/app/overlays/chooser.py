@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from itertools import islice
 
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent
@@ -40,6 +41,7 @@ class Chooser(QFrame):
         self.choices: Sequence[Choice] = ()
         self._searched: list[str] = []  # what is looked in, of each choice
         self._typed, self._fits = "", list[int]()
+        self._ranks = False  # whether some are found by other words than their own
         self.shown: list[Choice] = []
         self._named: Callable[[str], Sequence[Choice]] = _none
         self._taken: Callable[[Sequence[int]], None] = lambda _fits: None
@@ -73,6 +75,7 @@ class Chooser(QFrame):
         when one of them is chosen. named: more choices that what is typed names, of too many to list; they stand first."""
         self.choices, self._before, self._taken, self._named = choices, self.window().focusWidget(), taken, named
         self._searched = [f"{choice.text} {choice.note} {choice.also}".lower() for choice in choices]
+        self._ranks = any(choice.also for choice in choices)
         self._typed, self._fits = "", list(range(len(choices)))
         self.title.setText(title)
         self.search.setPlaceholderText(hint)
@@ -102,7 +105,12 @@ class Chooser(QFrame):
         for part in text.split():
             among = [number for number in among if part in searched[number]]
         self._typed, self._fits = text, among
-        fits = sorted(among, key=self._rank(text))[:_MOST] if text else among[:_MOST]
+        if text and self._ranks:
+            fits = sorted(among, key=self._rank(text))[:_MOST]
+        else:  # places in the line: thousands, of which those that begin with it are the likely ones
+            first = [number for number in among if searched[number].startswith(text)]
+            later = (number for number in among if not searched[number].startswith(text))
+            fits = [*first, *islice(later, max(_MOST - len(first), 0))][:_MOST]
         self.shown = [*self._named(text), *(self.choices[number] for number in fits)]
         self.list.clear()
         for choice in self.shown:

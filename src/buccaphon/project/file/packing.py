@@ -16,7 +16,7 @@ from pathlib import Path, PurePosixPath
 
 from buccaphon.audio.reading import SUFFIXES as SOUND_SUFFIXES
 from buccaphon.errors import Cancelled, ProjectError, TargetError
-from buccaphon.files import writing_whole
+from buccaphon.files import printable, writing_whole
 from buccaphon.kits.kit import with_files
 from buccaphon.kits.limits import PICTURE_SUFFIXES
 from buccaphon.kits.model.names import MODEL_SUFFIXES
@@ -56,13 +56,13 @@ def _pack(state: State, path: Path, root: Path, progress: Progress) -> tuple[str
             if (
                 source.suffix.lower() not in _PACKED
             ):  # a project from elsewhere may name anything: a key, a list of passwords
-                missing.append(source.name)
+                missing.append(printable(source))
                 continue
             try:
                 kind = zipfile.ZIP_STORED if source.suffix.lower() in _STORED else zipfile.ZIP_DEFLATED
                 file.write(source, inside, kind)
             except OSError:
-                missing.append(source.name)
+                missing.append(printable(source))
         file.writestr(PROJECT, project_as_bytes(replace(state, takes=takes, kits=kits), root))
     return tuple(missing)
 
@@ -110,7 +110,8 @@ class _Places:
         """Where a file or folder goes."""
         if path not in self._places:
             taken = {place.lower() for place in self._places.values()}
-            stem, suffix = (path.stem, path.suffix) if path.suffix else (path.name, "")
+            name = Path(printable(path))  # which a pack can hold, whatever the file is called
+            stem, suffix = (name.stem, name.suffix) if name.suffix else (name.name, "")
             tried = (f"{room}/{stem}{f' {n}' if n > 1 else ''}{suffix}" for n in range(1, 10_000))
             self._places[path] = next(place for place in tried if place.lower() not in taken)
         return self._root / self._places[path]
@@ -121,12 +122,12 @@ class _Places:
             if path.is_dir():
                 for each in sorted(path.iterdir()):
                     if each.is_file() and not each.name.startswith("."):
-                        yield each, f"{place}/{each.name}"
+                        yield each, f"{place}/{printable(each)}"
             else:
                 yield path, place
                 if path.suffix.lower() == ".gltf":
                     for each in sorted(path.parent.glob("*.bin")):
-                        yield each, str(PurePosixPath(place).parent / each.name)
+                        yield each, str(PurePosixPath(place).parent / printable(each))
 
 
 def _entries(file: zipfile.ZipFile, subject: str) -> list[tuple[zipfile.ZipInfo, Path]]:
