@@ -122,17 +122,17 @@ def test_formats_are_listed_and_described_and_readers_written(tmp_path):
 
 
 def test_a_project_is_written_as_it_is_asked_for(project, tmp_path):
-    args = ["--chart", "Flap", "--hold", "2", "--start-frame", "101", "--fps", "12", "--as", "keys-csv"]
+    args = ["--chart", "Flap", "--hold", "2", "--start-frame", "7", "--fps", "12", "--as", "keys-csv"]
     done = CliRunner().invoke(main, ["deliver", str(project), *args, "-o", str(tmp_path / "out")])
     assert done.exit_code == 0, done.output
     (written,) = (tmp_path / "out").iterdir()
     rows = [line.split(",") for line in written.read_text().splitlines()[1:]]
-    assert rows[0][0] == "101"
+    assert rows[0][0] == "7"
     assert {row[2] for row in rows} == {"Shut", "Open"}
     changes = [n for n, (a, b) in enumerate(itertools.pairwise(rows), 1) if a[2] != b[2]]
     assert all(n % 2 == 0 for n in changes)
     listed = tmp_path / "list.txt"
-    listed.write_text("5 Open\n9 Press\n")
+    listed.write_text("106 Open\n110 Press\n")
     args = ["--mouths", str(listed), "--blank", "--as", "keys-csv", "-o", str(tmp_path / "again")]
     done = CliRunner().invoke(main, ["deliver", str(project), *args])
     assert done.exit_code == 0, done.output
