@@ -24,7 +24,7 @@ class Notice(QWidget):
         self.button = QPushButton()
         self.button.clicked.connect(self._act)
         self._action: Callable[[], None] | None = None
-        self._said = 0.0
+        self._said, self._last = 0.0, ""
         close = QPushButton("Close")
         close.clicked.connect(self.hide)
         row = QHBoxLayout(self)
@@ -39,10 +39,11 @@ class Notice(QWidget):
 
     def say(self, text: str, label: str = "", action: Callable[[], None] | None = None) -> None:
         """Show a text, and a button for what can be done about it, if anything. Two sentences said at once are both read."""
-        now, before = time.monotonic(), self.text.text()
-        joins = self.isVisible() and self._action is None and now - self._said < _TOGETHER and len(before) >= _SENTENCE
+        now, last = time.monotonic(), self._last
+        joins = self.isVisible() and self._action is None and now - self._said < _TOGETHER and len(last) >= _SENTENCE
         self._said = now
-        self.text.setText(f"{before}\n{text}" if joins and text not in before else text)
+        self._last = text
+        self.text.setText(f"{last}\n{text}" if joins and text != last else text)
         text = self.text.text()
         self._action = action
         self.button.setText(label)

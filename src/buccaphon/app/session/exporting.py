@@ -12,6 +12,7 @@ from buccaphon.app.pictures.studio import Studio
 from buccaphon.app.session import own_places
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
+from buccaphon.app.timers import later
 from buccaphon.errors import BuccaphonError, ListError
 from buccaphon.formats.delivering import Delivered, Outside, Wanted, deliver_all, in_the_way, wanted_of
 from buccaphon.formats.format import Format, Needs
@@ -40,7 +41,7 @@ class Exporting(QObject):
         self.written: list[Path] = []
         self._left_out: list[str] = []
         self._under_way = False
-        jobs.changed.connect(self._see_it_stopped)
+        jobs.changed.connect(later(self, 0, self._see_it_stopped).start)  # what it gave is told first
         document.opened.connect(self.written.clear)
 
     # --- the list ------------------------------------------------------------------------------------------------------
