@@ -148,5 +148,5 @@ class Desk:
 
     def go(self, seconds: float) -> None:
         """Put the playhead somewhere, and have it in view."""
-        self.session.document.player.seek(seconds)
+        self.session.document.go(seconds)
         self.galley.show_time(seconds)

@@ -288,12 +288,16 @@ class Document(QObject):
         rate = self.state.rate
         last = rate.covering(self.recording.duration) - 1
         frame = min(max(self.frame + frames, 0), last)
-        self.player.seek(rate.seconds(frame))
-        whole = self.selected_span
-        if whole is not None and not whole.start - 1e-6 <= self.player.position < whole.end:
-            self.select_nothing()  # as a caret that is moved leaves what was selected
+        self.go(rate.seconds(frame))
         end = min(rate.seconds(frame + (2 if neighbour else 1)), self.recording.duration)
         self.player.hear(Span(rate.seconds(frame), max(end, rate.seconds(frame))))
+
+    def go(self, seconds: float) -> None:
+        """Put the playhead somewhere; as a caret that is moved away it leaves what was selected."""
+        self.player.seek(seconds)
+        whole = self.selected_span
+        if whole is not None and not whole.start - 1e-6 <= self.player.position < whole.end:
+            self.select_nothing()
 
     def report(self, problem: BuccaphonError) -> None:
         self.said.emit(str(problem))
