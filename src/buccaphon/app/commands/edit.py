@@ -1,4 +1,4 @@
-"""Taking back, finding, and giving mouths back."""
+"""Taking back, and finding places in the line."""
 
 from __future__ import annotations
 
@@ -6,16 +6,9 @@ import re
 from collections.abc import Iterator, Sequence
 from functools import partial
 
-from PyQt6.QtWidgets import QCheckBox
-
 from buccaphon.app.commands import needs
-from buccaphon.app.commands.desk import Command, Desk, Step, View
-from buccaphon.app.commands.shortcuts import PAINTS
-from buccaphon.app.finding.everyday import everyday_words
-from buccaphon.app.finding.fields import Field
+from buccaphon.app.commands.desk import Command, Desk
 from buccaphon.app.overlays.chooser import Choice
-from buccaphon.formats.format import Format
-from buccaphon.formats.registry import FORMATS
 from buccaphon.timing import Reading, clock, frame_of_timecode, read_out
 
 
@@ -25,82 +18,6 @@ def undo(desk: Desk) -> None:
 
 def redo(desk: Desk) -> None:
     desk.session.document.redo()
-
-
-def show_palette(desk: Desk) -> None:
-    """Everything that can be done; of what cannot be done now, why."""
-    also, names = everyday_words(), desk.session.document.chart.names
-    choices = []
-    for command in desk.commands:
-        label, number = command.label, command.id.removeprefix(PAINTS)
-        if command.id.startswith(PAINTS):
-            if int(number) > len(names):
-                continue
-            label = f"Paint {names[int(number) - 1]}"
-        note = command.needs(desk.session) or desk.key_of(command.id)
-        choices.append(Choice(label, note, partial(desk.do, command), also.get(f"command {command.id}", "")))
-    for step, field in desk.fields():
-        words = f"{field.where.lower()} {also.get(f'field {field.label}', '')}"
-        choices.append(
-            Choice(f"{field.label}…", f"{field.value}  in {field.where}", partial(set_field, desk, step, field), words)
-        )
-    for part, card in _poses(desk):
-        words = "pose slider jaw lips spread round teeth tongue mouth shape"
-        choices.append(
-            Choice(f"{part.label}…", f"{part.value}  in the chart", partial(set_pose, desk, part, card), words)
-        )
-    for form in FORMATS:
-        words = f"export write output {form.id} {form.suffix} {also.get(f'format {form.id}', '')}"
-        choices.append(Choice(f"Export as {form.name}", form.suffix, partial(add_format, desk, form), words))
-    desk.chooser.ask("What can be done", "Type a part of what you want to do", choices)
-
-
-def set_field(desk: Desk, step: Step, field: Field) -> None:
-    """Type a value, or choose one; the panel comes up beside it."""
-    desk.show_step(step)
-    field.bring_up()
-
-    def put(text: str) -> None:
-        reason = field.put(text)
-        desk.say(reason or f"{field.label}: {field.value}")
-
-    if isinstance(field.widget, QCheckBox):
-        put("")
-    elif field.choices:
-        choices = [Choice(text, "", partial(put, text)) for text in field.choices]
-        desk.chooser.ask(field.label, "What it is to be", choices, max(field.choices.index(field.value), 0))
-    else:
-        desk.inline.ask_at_head(f"{field.label} in {field.where}", field.value, put)
-
-
-def _poses(desk: Desk) -> Iterator[tuple[Field, int]]:
-    """The parts of the pose of the mouth at the playhead, with its number in the chart."""
-    exposure, chart = desk.session.document.exposure(), desk.session.document.chart
-    if exposure is None or exposure.mouth not in chart.names:
-        return
-    number = chart.names.index(exposure.mouth)
-    if number < len(desk.specimen.cards):
-        for part, slider in desk.specimen.cards[number].sliders.items():
-            yield Field(f"{exposure.mouth}: {part}", "the chart", slider), number
-
-
-def set_pose(desk: Desk, field: Field, number: int) -> None:
-    """A part of a mouth's pose in the chart, 0 to 100."""
-    del number
-    desk.show_view(View.SPECIMEN)
-
-    def put(text: str) -> None:
-        reason = field.put(text)
-        desk.say(reason or f"{field.label}: {field.value}")
-
-    desk.inline.ask_at_head(f"{field.label}, 0 to 100", field.value, put)
-
-
-def add_format(desk: Desk, form: Format) -> None:
-    """One more file of the export list."""
-    desk.show_step(Step.EXPORT)
-    desk.session.exporting.add(form)
-    desk.choose_last_export()
 
 
 def show_history(desk: Desk) -> None:
@@ -185,5 +102,4 @@ COMMANDS = (
     Command("find", "Edit", "Find a word, sound, mouth, frame or timecode…", ("Ctrl+F",), find, needs.recording),
     Command("find-next", "Edit", "To the next of what was found", ("B",), find_next),
     Command("find-previous", "Edit", "To the one of them before", ("Shift+B",), find_previous),
-    Command("palette", "Edit", "What can be done, with its key…", ("Ctrl+K",), show_palette),
 )

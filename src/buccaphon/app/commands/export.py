@@ -45,13 +45,20 @@ def add(desk: Desk) -> None:
     desk.show_step(Step.EXPORT)
     also = everyday_words()
     choices = [
-        Choice(f"{form.name}: {form.about}", form.suffix, partial(_add, desk, form), also.get(f"format {form.id}", ""))
+        Choice(
+            f"{form.name}: {form.about}",
+            form.suffix,
+            partial(add_format, desk, form),
+            also.get(f"format {form.id}", ""),
+        )
         for form in FORMATS
     ]
     desk.chooser.ask("One more file to write", "Search formats", choices)
 
 
-def _add(desk: Desk, form: Format) -> None:
+def add_format(desk: Desk, form: Format) -> None:
+    """One more file of the export list, shown there."""
+    desk.show_step(Step.EXPORT)
     desk.session.exporting.add(form)
     desk.choose_last_export()
 

@@ -53,7 +53,7 @@ class Field:
             return ()
         return tuple(widget.itemText(row) for row in range(widget.count()))
 
-    def bring_up(self) -> None:
+    def unfold(self) -> None:
         """Unfold whatever it is folded away in."""
         above = self.widget.parentWidget()
         while above is not None:
