@@ -102,9 +102,9 @@ class Desk:
     Mouths. write_channel: put it where a channel of one's own is written. show_motion: fold a part of the step Motion out.
     follower_sets, begin_followers: sets to begin from, and beginning from one. choose_last_export: show the file that was
     just put into the export list. show_view, view: what stands in the middle. set_theme: dress everything anew, by the
-    theme's name. fold_side: fold the panel of the step away, or out again. fields: all that can be set in the panels.
-    record: a scratch take, or its end. close: the window. shortcuts: which keys do what. found: the moments of all that the
-    last search found, rising."""
+    theme's name. fold_side: fold the panel of the step away, or out again. fields: all that can be set, each with what
+    brings it up. record: a scratch take, or its end. close: the window. shortcuts: which keys do what. found: the moments
+    of all that the last search found, rising."""
 
     session: Session
     galley: GalleyView
@@ -128,7 +128,7 @@ class Desk:
     view: Callable[[], View]
     set_theme: Callable[[str], None]
     fold_side: Callable[[], None]
-    fields: Callable[[], Sequence[tuple[Step, Field]]]
+    fields: Callable[[], Sequence[tuple[Callable[[], object], Field]]]
     record: Callable[[], None]
     close: Callable[[], object]
     commands: tuple[Command, ...] = ()

@@ -39,9 +39,9 @@ def _commands(desk: Desk) -> Iterator[Choice]:
 
 
 def _fields(desk: Desk) -> Iterator[Choice]:
-    for step, field in desk.fields():
+    for bring_up, field in desk.fields():
         words = f"{field.where.lower()} {everyday_words().get(f'field {field.label}', '')}"
-        run = partial(ask_for, desk, field, partial(desk.show_step, step))
+        run = partial(ask_for, desk, field, bring_up)
         yield Choice(f"{field.label}…", f"{field.value}  in {field.where}", run, words)
 
 
@@ -63,7 +63,7 @@ def _formats(desk: Desk) -> Iterator[Choice]:
         yield Choice(f"Export as {form.name}", form.suffix, partial(add_format, desk, form), words)
 
 
-def ask_for(desk: Desk, field: Field, bring_up: Callable[[], None]) -> None:
+def ask_for(desk: Desk, field: Field, bring_up: Callable[[], object]) -> None:
     """Type a value, or choose one; where the field stands is brought up beside it."""
     bring_up()
     field.unfold()

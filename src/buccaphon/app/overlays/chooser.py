@@ -106,7 +106,7 @@ class Chooser(QFrame):
             among = [number for number in among if part in searched[number]]
         self._typed, self._fits = text, among
         if text and self._ranks:
-            fits = sorted(among, key=self._rank(text))[:_MOST]
+            fits = (sorted(among, key=self._rank(text)) or self._nearest(text))[:_MOST]
         else:  # places in the line: thousands, of which those that begin with it are the likely ones
             first = [number for number in among if searched[number].startswith(text)]
             later = (number for number in among if not searched[number].startswith(text))
@@ -119,6 +119,16 @@ class Chooser(QFrame):
             self.list.add(f"Nothing here has “{text}” in it: try another word", "").setFlags(Qt.ItemFlag.NoItemFlags)
         self.list.setCurrentRow(0 if self.shown else -1)
         self.place()
+
+    def _nearest(self, text: str) -> list[int]:
+        """Where nothing has all that is typed: what has the most of it, rare words counting for more."""
+        having = [[number for number, told in enumerate(self._searched) if part in told] for part in text.split()]
+        worth = [0.0] * len(self._searched)
+        for numbers in having:
+            for number in numbers:
+                worth[number] += 1 / len(numbers)
+        some = [number for number, each in enumerate(worth) if each > 0]
+        return sorted(some, key=lambda number: -worth[number])
 
     def _rank(self, text: str) -> Callable[[int], int]:
         parts = [re.compile(rf"\b{re.escape(part)}") for part in text.split()]

@@ -337,9 +337,17 @@ class MainWindow(QMainWindow):
         at = self.galley.point_at(seconds, lane)
         return self.galley.viewport().mapTo(self.ground, at) if at is not None else None
 
-    def _fields(self) -> list[tuple[Step, Field]]:
+    def _fields(self) -> list[tuple[Callable[[], object], Field]]:
+        """All that can be set in the panels, beside the mirror and on the character's page, each with what brings it up."""
         panels = zip(Step, (self.take, self.script, self.mouths, self.motion, self.export_panel), strict=True)
-        return [(step, field) for step, panel in panels for field in fields_in(panel, step.title)]
+        found: list[tuple[Callable[[], object], Field]] = [
+            (partial(self.show_step, step), field) for step, panel in panels for field in fields_in(panel, step.title)
+        ]
+        found += [(self.mirror.show, field) for field in fields_in(self.mirror, "the mirror")]
+        if self.session.casting.kit is not None:
+            bring_up = partial(self.show_view, View.KIT)
+            found += [(bring_up, field) for field in fields_in(self.kit_page, "the character")]
+        return found
 
     def _begin_project(self) -> None:
         self.show_step(Step.TAKE)
