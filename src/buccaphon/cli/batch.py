@@ -48,9 +48,9 @@ def batch_command(
     """
     rows = read_manifest(manifest)
     exports = replace(exports_named(listed, idents) or USUAL_LIST, folder="")
-    make_folder(out)
     jobs = [Job(row, exports, out.resolve()) for row in rows]
     require_apart(jobs)
+    make_folder(out)
     ledger = Ledger(out)
     with Progress(
         TextColumn("{task.description}"), BarColumn(30), MofNCompleteColumn(), TimeRemainingColumn(),

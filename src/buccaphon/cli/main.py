@@ -43,9 +43,9 @@ class _Opening(click.Group):
             where = problem.ctx.command_path if problem.ctx else "buccaphon"
             click.echo(f"buccaphon: {problem.format_message()} `{where} --help` says more.", err=True)
         except ValueError as problem:
-            if "null byte" not in str(problem):
+            if "null byte" not in str(problem) and not isinstance(problem, UnicodeEncodeError):
                 raise
-            click.echo("buccaphon: a name with the character 0 in it can be no file. Check the command.", err=True)
+            click.echo("buccaphon: a name in it has characters that no file can have. Check the command.", err=True)
         except (Cancelled, KeyboardInterrupt):
             click.echo("buccaphon: stopped; nothing was written.", err=True)
         except BrokenPipeError:
