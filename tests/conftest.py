@@ -12,6 +12,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 os.environ.setdefault("BUCCAPHON_THREADS", "1")  # the other cores have other tests
 
+import hypothesis
 import numpy as np
 import pytest
 import soundfile
@@ -39,6 +40,10 @@ for _folder in ("XDG_DATA_HOME", "XDG_CONFIG_HOME", "XDG_CACHE_HOME"):
     os.environ[_folder] = str(Path(_HOME) / _folder)
 
 DATA = Path(__file__).with_name("data")
+
+
+hypothesis.settings.register_profile("suite", deadline=None)  # beside other work a machine may stand still for a moment
+hypothesis.settings.load_profile("suite")
 
 
 def pytest_xdist_auto_num_workers() -> int:

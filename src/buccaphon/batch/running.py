@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable, Iterator, Sequence
-from contextlib import ExitStack
+from concurrent.futures import ProcessPoolExecutor, ThreadPoolExecutor, as_completed
+from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass
+from multiprocessing import get_context
 from typing import Any
 
 from buccaphon.batch.ledger import Ledger
@@ -48,43 +51,62 @@ def _worked(jobs: Sequence[Job], left: Sequence[int], workers: Workers) -> Itera
     if not workers.count and not workers.address:
         for number in left:
             yield number, do_line(jobs[number])
+    elif left and workers.address:
+        yield from _on_cluster(jobs, left, workers.address)
     elif left:
-        yield from _on_cluster(jobs, left, workers)
+        yield from _on_processes(jobs, left, workers.count)
 
 
-def _on_cluster(jobs: Sequence[Job], left: Sequence[int], workers: Workers) -> Iterator[tuple[int, Outcome]]:
-    distributed = _distributed()
-    with ExitStack() as open_until:
-        if workers.address:
+def _on_processes(jobs: Sequence[Job], left: Sequence[int], count: int) -> Iterator[tuple[int, Outcome]]:
+    """Each process is led by a thread of its own, so that it is known whose line one was at when it was ended."""
+    mine, all_of_them = threading.local(), list[ProcessPoolExecutor]()
+
+    def process() -> ProcessPoolExecutor:
+        found: ProcessPoolExecutor | None = getattr(mine, "process", None)
+        if found is None:
+            found = mine.process = ProcessPoolExecutor(1, get_context("spawn"))
+            all_of_them.append(found)
+        return found
+
+    def work(number: int) -> Outcome:
+        for _ in range(_TRIES):
             try:
-                client = open_until.enter_context(distributed.Client(workers.address, timeout="20s"))
-            except (OSError, ValueError, TimeoutError):
-                remedy = "Start one with `dask scheduler`, or leave --scheduler out"
-                raise TargetError(workers.address, "no scheduler answers there", remedy) from None
-        else:
-            cluster = open_until.enter_context(
-                distributed.LocalCluster(
-                    n_workers=workers.count,
-                    threads_per_worker=1,
-                    processes=True,
-                    dashboard_address=None,
-                    silence_logs=50,
-                )
-            )
-            client = open_until.enter_context(distributed.Client(cluster))
+                return process().submit(do_line_alone, jobs[number]).result()
+            except BrokenProcessPool:
+                mine.process = None
+        return _lost(jobs[number], "BrokenProcessPool")
+
+    with ThreadPoolExecutor(count) as leaders:
+        try:
+            futures = {leaders.submit(work, number): number for number in left}
+            for future in as_completed(futures):
+                yield futures[future], future.result()
+        finally:
+            leaders.shutdown(wait=False, cancel_futures=True)
+            for each in all_of_them:
+                each.shutdown(wait=False, cancel_futures=True)
+
+
+def _on_cluster(jobs: Sequence[Job], left: Sequence[int], address: str) -> Iterator[tuple[int, Outcome]]:
+    distributed = _distributed()
+    try:
+        client = distributed.Client(address, timeout="20s")
+    except (OSError, ValueError, TimeoutError):
+        remedy = "Start one with `dask scheduler`, or leave --scheduler out"
+        raise TargetError(address, "no scheduler answers there", remedy) from None
+    with client:
         futures = {client.submit(do_line_alone, jobs[number], pure=False, retries=_TRIES): number for number in left}
         for future in distributed.as_completed(list(futures)):
             number = futures.pop(future)
             if future.status == "finished":
                 yield number, future.result()
             else:
-                yield number, _lost(jobs[number], future)
+                yield number, _lost(jobs[number], type(future.exception()).__name__)
             future.release()
 
 
-def _lost(job: Job, future: Any) -> Outcome:
-    problem = future.exception()
-    said = f"{job.row.recording.name}: whoever worked on it was ended several times ({type(problem).__name__})"
+def _lost(job: Job, problem: str) -> Outcome:
+    said = f"{job.row.recording.name}: whoever worked on it was ended several times ({problem})"
     return Outcome(key_of(job), job.row.title, str(job.row.recording), failed=said)
 
 
@@ -93,9 +115,9 @@ def _distributed() -> Any:
         import distributed  # noqa: PLC0415  (an extra, and slow to import)
     except ImportError:
         raise TargetError(
-            "several workers",
+            "a cluster",
             "dask.distributed is not installed",
-            "pip install 'buccaphon[cluster]', or leave --workers out",
+            "pip install 'buccaphon[cluster]', or use --workers on this machine",
         ) from None
     import dask  # noqa: PLC0415
 
