@@ -2,13 +2,15 @@
 
 import base64
 import io
+from pathlib import Path
 
 import numpy as np
 import pytest
 from PIL import Image
+from PyQt6.QtGui import QImage
 
 from buccaphon.errors import KitError
-from buccaphon.kits.pictures.pixels import decode, picture_size
+from buccaphon.kits.pictures.pixels import decode, painting_on, picture_size
 from buccaphon.kits.pictures.svg import read_svg
 
 
@@ -54,3 +56,35 @@ def test_a_picture_within_a_drawing_is_drawn(tmp_path):
     mouth, scale = art.drawings["ah"], art.width / 40
     assert mouth.image.width() == pytest.approx(20 * scale, abs=2)
     assert (mouth.x, mouth.y) == pytest.approx((10 * scale, (10 + 10 / 3) * scale), abs=2)
+
+
+def test_a_painter_is_ended_whatever_happens_so_that_no_traceback_keeps_it_alive(qapp):
+    image, kept = QImage(8, 8, QImage.Format.Format_ARGB32), []
+    with pytest.raises(KeyError), painting_on(image) as painter:
+        kept.append(painter)
+        assert painter.isActive()
+        raise KeyError("mouth")
+    assert not kept[0].isActive()
+
+
+def test_a_print_that_breaks_off_leaves_no_painter_behind(qapp, call, call_peaks, call_score):
+    """What was painted so far lies in a buffer that is gone before the error is."""
+    import gc
+
+    from buccaphon.app.pictures.printing import Print, sheet_pdf
+    from buccaphon.project.delivering import deliver
+    from buccaphon.project.derived import Derived
+    from buccaphon.project.state import State, Take
+
+    delivery = deliver(State((Take(Path("call.flac"), score=call_score),)), Derived(call, call_peaks), "call")
+    painters = []
+
+    def mouth(painter, _mouth, _box):
+        painters.append(painter)
+        raise KeyError("stopped")
+
+    with pytest.raises(KeyError) as told:
+        sheet_pdf(Print(delivery, call_peaks, mouth))
+    assert not painters[0].isActive()
+    del told
+    gc.collect()

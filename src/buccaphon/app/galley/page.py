@@ -20,6 +20,7 @@ from buccaphon.app.galley.shown import Shown
 from buccaphon.app.session.session import Session
 from buccaphon.app.style.painting import blank
 from buccaphon.app.style.theme import Theme
+from buccaphon.kits.pictures.pixels import painting_on
 from buccaphon.motion.record import Bake
 from buccaphon.project.derived import Derived
 from buccaphon.project.state import State
@@ -213,7 +214,11 @@ def _size(content: StripContent, lane: Lane) -> tuple[float, ...]:
 def _paint_lane(picture: QPixmap, content: StripContent, lane: Lane, part: Span | None) -> QRect:
     """Paint a lane, or a part of it with a few pixels around. Where that is on the page."""
     place = _place(content, lane)
-    painter = QPainter(picture)
+    with painting_on(picture) as painter:
+        return _paint_part(painter, content, lane, part, place)
+
+
+def _paint_part(painter: QPainter, content: StripContent, lane: Lane, part: Span | None, place: QRect) -> QRect:
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     if part is not None:
         left, right = int(content.x(part.start)) - _AROUND, int(content.x(part.end)) + _AROUND
@@ -227,7 +232,6 @@ def _paint_lane(picture: QPixmap, content: StripContent, lane: Lane, part: Span 
         content = replace(content, part=Span(strip.clamp(part.start - around), strip.clamp(part.end + around)))
         place = area.translated(place.topLeft())
     LANES[lane].paint(painter, content, place.height())
-    painter.end()
     return place
 
 

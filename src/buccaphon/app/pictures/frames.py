@@ -12,6 +12,7 @@ from buccaphon.app.style.theme import PAPER, Theme, sans, serif
 from buccaphon.demo import marigold
 from buccaphon.formats.pictures import Pixels, Shot
 from buccaphon.kits.kit import Kit
+from buccaphon.kits.pictures.pixels import painting_on
 from buccaphon.kits.showing.character import Character
 from buccaphon.motion.record import Bake
 
@@ -37,8 +38,12 @@ class FramePainter:
 
     def image(self, frame: int, shot: Shot) -> QImage:
         image = _blank(shot.width, shot.height)
-        painter = QPainter(image)
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        with painting_on(image) as painter:
+            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+            self._paint(painter, frame, shot)
+        return image
+
+    def _paint(self, painter: QPainter, frame: int, shot: Shot) -> None:
         whole = QRectF(0, 0, shot.width, shot.height)
         if not shot.clear:
             painter.fillRect(whole, QColor(self._theme.mirror))
@@ -51,8 +56,6 @@ class FramePainter:
         self._paint_character(painter, frame, box, shot)
         if any(shot.texts):
             self._paint_texts(painter, whole, shot.texts)
-        painter.end()
-        return image
 
     def _paint_character(self, painter: QPainter, frame: int, box: QRectF, shot: Shot) -> None:
         mouth = self._mouths[frame]

@@ -25,6 +25,7 @@ from buccaphon.arrays import Floats
 from buccaphon.audio.peaks import Peaks
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.out.sheet import Paper, SheetRow, sheet_rows
+from buccaphon.kits.pictures.pixels import painting_on
 from buccaphon.motion.record import Bake
 from buccaphon.mouths.chart import Mouth
 
@@ -77,13 +78,12 @@ def sheet_pdf(printed: Print) -> bytes:
     margins = QMarginsF(10, 10, 10, 10)
     size, along = QPageSize(_PAPERS[printed.paper]), QPageLayout.Orientation.Portrait
     writer.setPageLayout(QPageLayout(size, along, margins, QPageLayout.Unit.Millimeter))
-    painter = QPainter(writer)
-    sheet = _Sheet(printed, writer, painter)
-    for page in range(sheet.pages):
-        if page:
-            writer.newPage()
-        sheet.paint(page)
-    painter.end()
+    with painting_on(writer) as painter:
+        sheet = _Sheet(printed, writer, painter)
+        for page in range(sheet.pages):
+            if page:
+                writer.newPage()
+            sheet.paint(page)
     buffer.close()
     return data.data()
 

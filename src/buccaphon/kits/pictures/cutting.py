@@ -12,7 +12,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QImage, QPainter, QPainterPath, QTransform
 
 from buccaphon.kits.kit import CutOut, Move, Moving, Point
-from buccaphon.kits.pictures.pixels import Picture, as_array, from_array, painted
+from buccaphon.kits.pictures.pixels import Picture, as_array, from_array, painted, painting_on
 from buccaphon.numerics import scipy_part
 
 _USUAL_DEPTH = 0.55  # of the mouth's width: how far down a piece goes that nobody closed with a curve
@@ -116,12 +116,9 @@ def erased(image: QImage, path: QPainterPath, soft: float) -> QImage:
     left = image.copy()
     if taken.is_empty:
         return left
-    painter = QPainter(left)
-    try:
+    with painting_on(left) as painter:
         painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_DestinationOut)
         painter.drawImage(taken.x, taken.y, taken.image)
-    finally:
-        painter.end()
     return left
 
 

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QRect, QSize, Qt
-from PyQt6.QtGui import QImage, QImageReader, QPainter
+from PyQt6.QtGui import QImage, QImageReader, QPaintDevice, QPainter
 
 from buccaphon.errors import KitError
 from buccaphon.kits.limits import require_size
@@ -88,16 +89,23 @@ def blank_image(width: int, height: int) -> QImage:
 
 
 def painted(width: int, height: int, paint: Callable[[QPainter], None]) -> QImage:
-    """A transparent picture on which something was painted. The painter is ended whatever happens: one that outlives its
-    picture ends the process."""
+    """A transparent picture on which something was painted."""
     image = blank_image(width, height)
-    painter = QPainter(image)
-    painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
-    try:
+    with painting_on(image) as painter:
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
         paint(painter)
+    return image
+
+
+@contextmanager
+def painting_on(device: QPaintDevice) -> Iterator[QPainter]:
+    """A painter that is ended whatever happens. One that is kept alive by the traceback of an error, and outlives what it
+    paints on, ends the process."""
+    painter = QPainter(device)
+    try:
+        yield painter
     finally:
         painter.end()
-    return image
 
 
 def _memory(image: QImage) -> npt.NDArray[np.uint8]:
