@@ -11,6 +11,7 @@ from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QVBoxLayout, QWidget
 
+from buccaphon.app.widgets.focus import focus_again
 from buccaphon.app.widgets.noted_list import ROW, NotedList
 
 _WIDTH, _MOST_ROWS = 520, 14  # pixels, rows
@@ -167,8 +168,7 @@ class Chooser(QFrame):
 
     def leave(self) -> None:
         self.hide()
-        if self._before is not None:
-            self._before.setFocus()
+        focus_again(self._before)
 
     def _take(self, _item: object = None) -> None:
         row = self.list.currentRow()

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QLabel, QWidget
 
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.style.theme import serif
+from buccaphon.app.widgets.focus import focus_again
 from buccaphon.app.widgets.written_line import WrittenLine
 
 _WIDTH, _TOP = 300, 24  # pixels
@@ -73,5 +74,4 @@ class InlineEdit(WrittenLine):
         self._done(text)
 
     def _go_back(self) -> None:
-        if self._before is not None:
-            self._before.setFocus()
+        focus_again(self._before)
