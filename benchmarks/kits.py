@@ -89,7 +89,7 @@ def first_picture(app: QApplication, folder: Path) -> None:
     still = []
     start = last = time.perf_counter()
     window.open(folder)
-    while window.session.casting.kit is None or window.session.casting.kit.name != folder.name:
+    while window.session.characters.kit is None or window.session.characters.kit.name != folder.name:
         app.processEvents()
         now = time.perf_counter()
         still.append(now - last)

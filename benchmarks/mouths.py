@@ -18,12 +18,12 @@ from buccaphon.audio.peaks import build_peaks
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
 from buccaphon.checks.facts import Facts
-from buccaphon.checks.finding import find_marks
+from buccaphon.checks.finding import find_issues
 from buccaphon.demo.line import demo_project, recording_path, script_text
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.choosing import choose_mouths
-from buccaphon.mouths.manner import Manner, Manners
 from buccaphon.mouths.passages import part_into_passages
+from buccaphon.mouths.settings import MouthSettings, SettingsTrack
 from buccaphon.project.derived import Derived
 from buccaphon.project.state import State, Take
 from buccaphon.score.edits import shifted
@@ -46,7 +46,7 @@ def run() -> None:
     baked = derived.bake(state)
     bar(
         "mouths.marks_ten_minutes",
-        1000 * best(lambda: find_marks(Facts(state, baked, Span(0, ten.duration)))),
+        1000 * best(lambda: find_issues(Facts(state, baked, Span(0, ten.duration)))),
         "ms",
         100,
     )
@@ -68,11 +68,11 @@ def repeated(score: Score, seconds: float) -> Score:
 
 
 def choosing(score: Score, rate_text: str, hold: int) -> float:
-    rate, manners, chart = FrameRate.parse(rate_text), Manners(Manner(hold=hold)), find_chart("Ten")
-    grid = manners.grid(rate.covering(score.duration), rate)
+    rate, mouth_settings, chart = FrameRate.parse(rate_text), SettingsTrack(MouthSettings(hold=hold)), find_chart("Ten")
+    grid = mouth_settings.grid(rate.covering(score.duration), rate)
 
     def work() -> None:
-        choose_mouths(part_into_passages(score, rate, grid, manners), chart, rate, grid, manners)
+        choose_mouths(part_into_passages(score, rate, grid, mouth_settings), chart, rate, grid, mouth_settings)
 
     return best(work)
 

@@ -21,7 +21,7 @@ from benchmarks.window import dragging
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.app.commands.desk import Step
-from buccaphon.audio.loudness import Steering
+from buccaphon.audio.loudness import LoudnessSettings
 from buccaphon.audio.peaks import build_peaks
 from buccaphon.audio.reading import read_recording
 from buccaphon.demo.line import STALL_CALL_AGAIN, recording_path, script_text
@@ -34,7 +34,7 @@ from buccaphon.motion.steps import CloseSilences, FewerKeys, LimitSpeed, Smooth
 from buccaphon.mouths.laying import Painted
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits.channels import PutFollower
-from buccaphon.project.edits.motion import SetCurve, SetSteering, SetSteps
+from buccaphon.project.edits.motion import ChangeLoudness, SetCurve, SetSteps
 from buccaphon.project.edits.takes import CarryOver
 from buccaphon.project.project import DEEPEST, Project
 from buccaphon.project.state import BoundaryPin, State, Take
@@ -144,7 +144,7 @@ def in_the_window() -> None:
         first = document.state.followers[0]
         slider = seen(lambda n: PutFollower(replace(first, gives=(0.0, 12.0 + 0.1 * n)), first.name, gesture="turn"))
         bar("motion.follower_slider", 1000 * np.median(slider), "ms", 33)
-        slider = seen(lambda n: SetSteering(Steering(floor=-40.0 + 0.2 * n), gesture="drag"))
+        slider = seen(lambda n: ChangeLoudness(LoudnessSettings(floor=-40.0 + 0.2 * n), gesture="drag"))
         bar("motion.loudness_slider", 1000 * np.median(slider), "ms", 33)
         points = tuple(CurvePoint(290 + 0.1 * n, 0.5) for n in range(_PINS))
         document.apply(SetCurve(HandCurve("jaw", points)))

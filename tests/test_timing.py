@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from buccaphon.errors import RateError
-from buccaphon.timing import FrameRate, Reading, Span, clock, frame_of_timecode, read_out, timecode
+from buccaphon.timing import FrameRate, Span, TimeDisplay, clock, frame_of_timecode, read_out, timecode
 
 rates = st.sampled_from(["12", "23.976", "24", "25", "29.97", "30", "48", "59.94", "60", "24000/1001"]).map(
     FrameRate.parse
@@ -71,9 +71,9 @@ def test_clock_reads_minutes_seconds_thousandths():
 
 def test_a_frame_is_said_in_every_way():
     film = FrameRate.parse("24")
-    said = [read_out(31, film, reading) for reading in Reading]
+    said = [read_out(31, film, reading) for reading in TimeDisplay]
     assert said == ["f 31", "00:00:01:07", "1+15", "0+31", "1.292 s"]
-    assert read_out(-1, film, Reading.FEET_35) == "-0+01"
+    assert read_out(-1, film, TimeDisplay.FEET_35) == "-0+01"
 
 
 @pytest.mark.parametrize(

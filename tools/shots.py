@@ -8,7 +8,7 @@ from pathlib import Path
 
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.request import AlignmentRequest
-from buccaphon.audio.loudness import Steering
+from buccaphon.audio.loudness import LoudnessSettings
 from buccaphon.audio.reading import read_recording
 from buccaphon.demo.line import demo_project, recording_path, script_text
 from buccaphon.formats.listing import Entry, ExportList
@@ -17,7 +17,7 @@ from buccaphon.motion.hand import CurvePoint, HandCurve
 from buccaphon.motion.steps import CloseSilences, FewerKeys, Smooth
 from buccaphon.project.edits.channels import PutFollower
 from buccaphon.project.edits.exports import SetExports
-from buccaphon.project.edits.motion import SetCurve, SetSteering, SetSteps
+from buccaphon.project.edits.motion import ChangeLoudness, SetCurve, SetSteps
 from buccaphon.project.edits.script import TakeAlignment
 from buccaphon.project.file.store import save_project
 from buccaphon.speech.script import script_words
@@ -35,7 +35,7 @@ SHOTS = {
     "night": {"STEP": "Script", "COMMANDS": "night spectrum"},
     "findings": {"STEP": "Script", "SCRIPT": DIFFERENT},
     "selection": {"STEP": "Mouths", "AT": "2.0", "COMMANDS": "select-same"},
-    "mouths": {"STEP": "Mouths", "AT": "3.4", "COMMANDS": " ".join(["hold-longer"] * 9 + ["hold-2-here", "next-mark"])},
+    "mouths": {"STEP": "Mouths", "AT": "3.4", "COMMANDS": " ".join(["hold-longer"] * 9 + ["hold-2-here", "next-issue"])},
     "specimen": {"STEP": "Mouths", "COMMANDS": "specimen"},
     "sheet": {"STEP": "Mouths", "AT": "1.2", "COMMANDS": "sheet"},
     "character": {"STEP": "Mouths", "AT": "1.3", "COMMANDS": "kit-page"},
@@ -60,7 +60,7 @@ def moving_project(path: Path) -> None:
         *(PutFollower(follower) for follower in followers),
         PutFollower(Follower("cheek", "jaw drop", (0.0, 14.0), (0.0, -5.0), Unit.PIXELS, smoothing=0.04)),
         SetSteps((CloseSilences(), Smooth(frames=1.5), FewerKeys(error=3.0))),
-        SetSteering(Steering(attack=0.02, release=0.12, bend=1.4, floor=-36.0)),
+        ChangeLoudness(LoudnessSettings(attack=0.02, release=0.12, bend=1.4, floor=-36.0)),
         SetCurve(HandCurve("jaw", tuple(points))),
         SetExports(
             ExportList(tuple(Entry(ident) for ident in ("glb", "keys-json", "sheet-pdf", "mp4", "review")), "host")

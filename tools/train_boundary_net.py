@@ -218,7 +218,7 @@ def main() -> None:
     cli.add_argument("--leave-out", type=Path, nargs=2)
     args = cli.parse_args()
     if args.examples:
-        nets = {voice: Path(net) for voice, net in (each.split("=") for each in args.unheard)}
+        nets = {voice: Path(net) for voice, net in (each.split("=") for each in args.no_progress)}
         with ProcessPoolExecutor(2) as pool:
             listening = pool.map(collect, VOICES, [nets.get(voice) for voice in VOICES])
             found = dict(zip(VOICES, listening, strict=True))

@@ -13,10 +13,10 @@ from buccaphon.audio.peaks import build_peaks
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import BuccaphonError, Cancelled, TargetError
-from buccaphon.formats.delivering import Delivered, deliver_all, wanted_of
+from buccaphon.formats.delivering import Delivered, deliver_all, resolve_targets
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.in_.mouth_list import read_mouth_list
-from buccaphon.formats.listing import Entry, ExportList, read_list, require_sound_list
+from buccaphon.formats.listing import Entry, ExportList, read_list, require_valid_list
 from buccaphon.formats.pictures import Pictures
 from buccaphon.formats.registry import read_wording, script_for
 from buccaphon.formats.writing import Written
@@ -26,7 +26,7 @@ from buccaphon.motion.record import Bake
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.exposures import Exposure
-from buccaphon.progress import Progress, unheard
+from buccaphon.progress import Progress, no_progress
 from buccaphon.project.delivering import facts_of
 from buccaphon.project.lines import Look, line_delivery
 from buccaphon.project.state import Take
@@ -51,7 +51,7 @@ def align(
     *,
     language: str = ENGLISH,
     lexicon: str = "",
-    progress: Progress = unheard,
+    progress: Progress = no_progress,
 ) -> Score:
     """Find where each word and each speech sound lies.
 
@@ -97,7 +97,7 @@ def bake(
     kit: FilePath | None = None,
     mouths: FilePath | Sequence[tuple[int, str]] = (),
     blank: bool = False,
-    progress: Progress = unheard,
+    progress: Progress = no_progress,
 ) -> Delivery:
     """Choose a mouth for every frame and move jaw, lips and shape weights.
 
@@ -122,9 +122,9 @@ def bake(
     rate = fps if isinstance(fps, FrameRate) else FrameRate.parse(str(fps))
     character = None
     if kit is not None:
-        from buccaphon.kits.showing.loading import kit_in  # noqa: PLC0415  (Qt is loaded only when there is a character)
+        from buccaphon.kits.showing.loading import load_character  # noqa: PLC0415  (Qt is loaded only when there is a character)
 
-        character = kit_in(Path(kit), used)
+        character = load_character(Path(kit), used)
     own = tuple(read_mix(text) for text in mixes)
     heard = read_recording(path, progress=progress)
     if score is None and not by_loudness and (script is not None or not blank):
@@ -138,7 +138,11 @@ def bake(
 
 
 def deliver(
-    line: Delivery, exports: ExportList | FilePath | Iterable[str], folder: FilePath, *, progress: Progress = unheard
+    line: Delivery,
+    exports: ExportList | FilePath | Iterable[str],
+    folder: FilePath,
+    *,
+    progress: Progress = no_progress,
 ) -> Delivered:
     """Write a line's files.
 
@@ -159,8 +163,8 @@ def deliver(
         found = read_list(Path(exports))
     else:
         found = ExportList(tuple(Entry(ident) for ident in exports))
-    require_sound_list(found)
-    wanted = wanted_of(replace(found, folder=""), facts_of(line), Path(folder))
+    require_valid_list(found)
+    wanted = resolve_targets(replace(found, folder=""), facts_of(line), Path(folder))
     return deliver_all(line, wanted, progress, _painted)
 
 

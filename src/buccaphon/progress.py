@@ -6,6 +6,6 @@ Progress = Callable[[float, str], bool]
 """Is given the share that is done, 0..1, and what is being done; False asks the work to stop, which then raises Cancelled."""
 
 
-def unheard(_share: float, _what: str) -> bool:
+def no_progress(_share: float, _what: str) -> bool:
     """For work that nobody follows: it is never asked to stop."""
     return True

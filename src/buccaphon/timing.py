@@ -125,7 +125,7 @@ def union(spans: Iterable[Span]) -> Span:
     return Span(min(s.start for s in found), max(s.end for s in found))
 
 
-class Reading(Enum):
+class TimeDisplay(Enum):
     """The ways to say where a frame lies."""
 
     FRAMES = "frames"
@@ -135,17 +135,17 @@ class Reading(Enum):
     SECONDS = "seconds"
 
 
-_FRAMES_A_FOOT = {Reading.FEET_35: 16, Reading.FEET_16: 40}
+_FRAMES_A_FOOT = {TimeDisplay.FEET_35: 16, TimeDisplay.FEET_16: 40}
 
 
-def read_out(frame: int, rate: FrameRate, reading: Reading) -> str:
+def read_out(frame: int, rate: FrameRate, reading: TimeDisplay) -> str:
     """A frame's number said in one of the ways: 'f 31', '00:00:01:07', '1+15', '1.292 s'."""
-    if reading is Reading.TIMECODE:
+    if reading is TimeDisplay.TIMECODE:
         return timecode(frame, rate)
     if reading in _FRAMES_A_FOOT:
         feet, rest = divmod(abs(frame), _FRAMES_A_FOOT[reading])
         return f"{'-' if frame < 0 else ''}{feet}+{rest:02d}"
-    if reading is Reading.SECONDS:
+    if reading is TimeDisplay.SECONDS:
         return f"{rate.seconds(frame):.3f} s"
     return f"f {frame}"
 

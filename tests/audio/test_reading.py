@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from buccaphon.audio.film import Film, has_picture
 from buccaphon.audio.reading import SUFFIXES, Damage, read_recording
-from buccaphon.audio.recording import InPlace, Listen, Recording
+from buccaphon.audio.recording import Listen, MappedSamples, Recording
 from buccaphon.errors import Cancelled, DamagedRecordingError, RecordingError
 from buccaphon.timing import Span
 
@@ -163,7 +163,7 @@ def test_reading_reports_and_can_be_cancelled(tone):
         read_recording(path, progress=lambda share, what: share < 0.3)
 
 
-@pytest.mark.parametrize(("suffix", "kept"), [("wav", InPlace), ("flac", np.memmap)])
+@pytest.mark.parametrize(("suffix", "kept"), [("wav", MappedSamples), ("flac", np.memmap)])
 def test_long_recordings_are_kept_in_a_file_and_sound_the_same(tone, monkeypatch, suffix, kept):
     path = tone(f"long.{suffix}", seconds=3.0, channels=2)
     plain = read_recording(path)

@@ -150,7 +150,7 @@ def test_an_error_of_ours_is_that_lines_alone(lines, tmp_path, monkeypatch):
 
 def test_the_report_puts_first_what_needs_an_eye_and_runs_no_names():
     fine = Outcome("1", "=fine", "fine.wav", words=3, seconds=2)
-    marked = Outcome("2", "marked", "m.wav", marks=("1.20 s: <b>shut</b>",), doubts=2)
+    marked = Outcome("2", "marked", "m.wav", issues=("1.20 s: <b>shut</b>",), doubts=2)
     failed = Outcome("3", "failed", "f.wav", failed="no sound")
     assert [each.title for each in in_order([fine, marked, failed])] == ["failed", "marked", "=fine"]
     assert "'=fine" in as_csv([fine]).decode()

@@ -6,15 +6,15 @@ from pathlib import Path
 import pytest
 
 from buccaphon.checks.facts import Facts
-from buccaphon.checks.finding import CHECKS, find_marks
-from buccaphon.checks.mark import Mark, MarkKind
+from buccaphon.checks.finding import CHECKS, find_issues
+from buccaphon.checks.issue import Issue, IssueKind
 from buccaphon.mouths.chart import ChartDocument
 from buccaphon.mouths.chart_file import find_chart
-from buccaphon.mouths.manner import Manner
+from buccaphon.mouths.settings import MouthSettings
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits.mouths import Clear, Paint, Unpaint
-from buccaphon.project.edits.scene import KeepChart, LeaveMarks
-from buccaphon.project.state import LeftMark, State, Take
+from buccaphon.project.edits.scene import IgnoreIssues, KeepChart
+from buccaphon.project.state import IgnoredIssue, State, Take
 from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
 
@@ -29,36 +29,36 @@ def state(call_score) -> State:
     return State((Take(Path("call.flac"), score=call_score),))
 
 
-def marks(derived: Derived, state: State, missing: frozenset[int] = frozenset()) -> list[Mark]:
+def issues(derived: Derived, state: State, missing: frozenset[int] = frozenset()) -> list[Issue]:
     used = Span(0.0, derived.recording.duration)
-    return find_marks(Facts(state, derived.bake(state), used, missing, chosen=derived.chosen(state)))
+    return find_issues(Facts(state, derived.bake(state), used, missing, chosen=derived.chosen(state)))
 
 
-def kinds(found: list[Mark]) -> set[MarkKind]:
-    return {mark.kind for mark in found}
+def kinds(found: list[Issue]) -> set[IssueKind]:
+    return {issue.kind for issue in found}
 
 
-def mend(derived: Derived, state: State, kind: MarkKind) -> State:
+def fix(derived: Derived, state: State, kind: IssueKind) -> State:
     """All fixes of a kind done, one after the other."""
     for _ in range(20):
-        found = [mark for mark in marks(derived, state) if mark.kind is kind]
+        found = [issue for issue in issues(derived, state) if issue.kind is kind]
         if not found:
             return state
         assert found[0].fix is not None
-        assert found[0].mends
+        assert found[0].fix_label
         state = found[0].fix.apply(state)
     raise AssertionError(f"{found[0].says} comes back again and again")
 
 
-def spoiled(state: State, kind: MarkKind) -> State:  # noqa: PLR0911  # one fault a kind
+def spoiled(state: State, kind: IssueKind) -> State:  # noqa: PLR0911  # one fault a kind
     """The line with one fault of a kind, as a careless hand makes it."""
     score = state.score
     whole = Span(score.words[3].start, score.words[5].end)
     match kind:
-        case MarkKind.UNSEEN:
+        case IssueKind.UNSEEN:
             shut = next(p for p in score.phones() if p.symbol == "p")
             return Paint(Span(shut.start - 0.2, shut.end + 0.1), "Open").apply(state)
-        case MarkKind.OPEN_IN_SILENCE:
+        case IssueKind.OPEN_IN_SILENCE:
             later = Score(
                 tuple(
                     replace(w, phones=tuple(replace(p, start=p.start + 1, end=p.end + 1) for p in w.phones))
@@ -67,78 +67,78 @@ def spoiled(state: State, kind: MarkKind) -> State:  # noqa: PLR0911  # one faul
                 score.duration,
             )
             return Paint(Span(0.1, 0.8), "Open").apply(state.with_take(replace(state.take, score=later)))
-        case MarkKind.ASTRAY:
+        case IssueKind.ASTRAY:
             vowel = next(p for p in score.phones() if p.symbol == "ɪ" and p.end - p.start > 0.05)
             return Paint(Span(vowel.start, vowel.end), "Bite").apply(state)
-        case MarkKind.ONE_FRAME:
+        case IssueKind.ONE_FRAME:
             return Paint(Span(2.0, 2.0 + 1 / 24), "Pucker").apply(
                 Paint(Span(1.8, 2.0), "Open").apply(Paint(Span(2 + 1 / 24, 2.3), "Spread").apply(state))
             )
-        case MarkKind.BACK_AND_FORTH:
+        case IssueKind.BACK_AND_FORTH:
             return Paint(Span(2.0, 2.0 + 1 / 24), "Pucker").apply(Paint(Span(1.8, 2.3), "Open").apply(state))
-        case MarkKind.BUSY:
+        case IssueKind.BUSY:
             for frame in range(48, 72):
                 state = Paint(Span(frame / 24, (frame + 1) / 24), ("Open", "Round")[frame % 2]).apply(state)
             return state
-        case MarkKind.FROZEN:
+        case IssueKind.FROZEN:
             return Paint(whole, "Pucker").apply(state)
-        case MarkKind.CONTRADICTION:
+        case IssueKind.CONTRADICTION:
             wide = next(p for p in score.phones() if p.symbol in ("ɑ", "æ", "aɪ") and p.end - p.start > 0.1)
             return Paint(Span(wide.start - 0.05, wide.end + 0.05), "Pucker").apply(state)
-        case MarkKind.DOUBT:
+        case IssueKind.DOUBT:
             doubted = replace(score.words[4], phones=tuple(replace(p, confidence=0.1) for p in score.words[4].phones))
             words = (*score.words[:4], doubted, *score.words[5:])
             return state.with_take(replace(state.take, score=Score(words, score.duration)))
-        case MarkKind.UNANSWERED:
+        case IssueKind.UNANSWERED:
             ten = find_chart("Ten")
             mouths = tuple(replace(m, sounds=tuple(s for s in m.sounds if s != "z")) for m in ten.mouths)
             return KeepChart(ChartDocument("Lantern", "", mouths)).apply(state)
-        case MarkKind.UNUSED:
+        case IssueKind.UNUSED:
             ten = find_chart("Ten")
             grin = replace(ten.mouths[-1], name="Grin", sounds=())
             return KeepChart(ChartDocument("Lantern", "", (*ten.mouths, grin))).apply(state)
     raise AssertionError(kind)
 
 
-@pytest.mark.parametrize("kind", [kind for kind in MarkKind if kind is not MarkKind.NOT_FOUND])
+@pytest.mark.parametrize("kind", [kind for kind in IssueKind if kind is not IssueKind.NOT_FOUND])
 def test_the_fault_that_is_made_is_found_and_no_other_line_has_it(derived, state, kind):
-    assert kind not in kinds(marks(derived, state))
-    found = [mark for mark in marks(derived, spoiled(state, kind)) if mark.kind is kind]
+    assert kind not in kinds(issues(derived, state))
+    found = [issue for issue in issues(derived, spoiled(state, kind)) if issue.kind is kind]
     assert found
-    assert all(mark.says and mark.span.start <= mark.span.end for mark in found)
+    assert all(issue.says and issue.span.start <= issue.span.end for issue in found)
 
 
 MENDED = (
-    MarkKind.UNSEEN, MarkKind.OPEN_IN_SILENCE, MarkKind.ASTRAY, MarkKind.ONE_FRAME, MarkKind.BACK_AND_FORTH, MarkKind.BUSY,
-    MarkKind.FROZEN, MarkKind.CONTRADICTION,
+    IssueKind.UNSEEN, IssueKind.OPEN_IN_SILENCE, IssueKind.ASTRAY, IssueKind.ONE_FRAME, IssueKind.BACK_AND_FORTH,
+    IssueKind.BUSY, IssueKind.FROZEN, IssueKind.CONTRADICTION,
 )  # fmt: skip
 
 
 @pytest.mark.parametrize("kind", MENDED)
 def test_the_fix_mends_it(derived, state, kind):
-    mended = mend(derived, spoiled(state, kind), kind)
-    assert kind not in kinds(marks(derived, mended))
+    mended = fix(derived, spoiled(state, kind), kind)
+    assert kind not in kinds(issues(derived, mended))
 
 
 def test_words_that_were_not_found_are_told(derived, state):
-    (mark,) = [m for m in marks(derived, state, frozenset({3})) if m.kind is MarkKind.NOT_FOUND]
-    assert state.score.words[3].text in mark.says
+    (issue,) = [m for m in issues(derived, state, frozenset({3})) if m.kind is IssueKind.NOT_FOUND]
+    assert state.score.words[3].text in issue.says
 
 
 @pytest.mark.parametrize("chart", ["Flap", "Five", "Vowels", "Ten", "Fourteen", "Visemes"])
 @pytest.mark.parametrize(("rate", "hold"), [("24", 1), ("24", 2), ("24", 3), ("60", 1), ("12", 1)])
 def test_an_untouched_line_has_no_marks(derived, state, chart, rate, hold):
-    clean = replace(state, chart=chart, rate=FrameRate.parse(rate), manner=Manner(hold=hold))
-    assert kinds(marks(derived, clean)) <= {MarkKind.UNUSED}
+    clean = replace(state, chart=chart, rate=FrameRate.parse(rate), mouth_settings=MouthSettings(hold=hold))
+    assert kinds(issues(derived, clean)) <= {IssueKind.UNUSED}
 
 
 def test_what_was_said_to_be_left_is_not_told_again_and_other_kinds_are(derived, state):
-    spoilt = spoiled(state, MarkKind.CONTRADICTION)
-    (first, *_) = [mark for mark in marks(derived, spoilt) if mark.kind is MarkKind.CONTRADICTION]
-    left = LeaveMarks((LeftMark(first.kind.value, first.span),)).apply(spoilt)
-    assert first not in marks(derived, left)
-    other = LeaveMarks((LeftMark(MarkKind.BUSY.value, first.span),)).apply(spoilt)
-    assert first in marks(derived, other)
+    spoilt = spoiled(state, IssueKind.CONTRADICTION)
+    (first, *_) = [issue for issue in issues(derived, spoilt) if issue.kind is IssueKind.CONTRADICTION]
+    left = IgnoreIssues((IgnoredIssue(first.kind.value, first.span),)).apply(spoilt)
+    assert first not in issues(derived, left)
+    other = IgnoreIssues((IgnoredIssue(IssueKind.BUSY.value, first.span),)).apply(spoilt)
+    assert first in issues(derived, other)
 
 
 def test_all_checks_hold_without_words(derived, state):
@@ -155,7 +155,7 @@ def test_a_contact_under_paint_is_mended_by_giving_the_machines_own_frames_back(
     wide = Span(rate.seconds(shut.start - 6), rate.seconds(shut.end + 6))
     painted = Paint(wide, "Open").apply(state)
     found = next(
-        mark for mark in marks(derived, painted) if mark.kind is MarkKind.UNSEEN and mark.span.overlap(wide) > 0
+        issue for issue in issues(derived, painted) if issue.kind is IssueKind.UNSEEN and issue.span.overlap(wide) > 0
     )
     assert isinstance(found.fix, Unpaint)
     after = derived.bake(found.fix.apply(painted)).exposures
@@ -167,8 +167,8 @@ def test_a_contact_under_paint_is_mended_by_giving_the_machines_own_frames_back(
 
 def test_where_a_hand_puts_all_mouths_they_need_not_follow_the_words(derived, state):
     blank = Clear(Span(0.0, 43_200.0)).apply(state)
-    assert not any(mark.kind.is_of_choosing for mark in marks(derived, blank))
+    assert not any(issue.kind.is_of_choosing for issue in issues(derived, blank))
     part = Clear(Span(3.0, 5.0)).apply(state)
     assert all(
-        mark.span.start >= 5.0 or mark.span.end <= 3.0 for mark in marks(derived, part) if mark.kind.is_of_choosing
+        issue.span.start >= 5.0 or issue.span.end <= 3.0 for issue in issues(derived, part) if issue.kind.is_of_choosing
     )

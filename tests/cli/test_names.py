@@ -17,7 +17,7 @@ def test_a_list_becomes_a_table_of_mouths(tmp_path):
     assert result.exit_code == 0, result.output
     rows = {row["target"]: row for row in table(result.stdout)}
     assert rows["Press"] == {
-        "target": "Press", "name": "mouth_mbp", "sure": "yes", "reason": "“mbp” says m b p"
+        "target": "Press", "name": "mouth_mbp", "sure": "yes", "reason": "“mbp” stands for m b p"
     }  # fmt: skip
     assert rows["Pucker"]["sure"] == "no"
     assert "Not used: hat" in result.stderr

@@ -20,7 +20,7 @@ from buccaphon.errors import (
     SheetError,
     TargetError,
 )
-from buccaphon.formats.delivering import Outside, wanted_of
+from buccaphon.formats.delivering import Outside, resolve_targets
 from buccaphon.formats.in_.corrected import read_corrected
 from buccaphon.formats.in_.mouth_list import is_mouth_list, parse_mouth_list, read_mouth_list
 from buccaphon.formats.in_.notes import read_notes
@@ -189,17 +189,17 @@ def test_a_full_disk_under_a_film_is_told_as_that(tmp_path):
 def test_a_list_leads_out_of_its_folder_only_where_somebody_looks(tmp_path, folder):
     exports = ExportList((Entry("keys-csv", folder=folder),))
     with pytest.raises(ListError, match="leads out"):
-        wanted_of(exports, FACTS, tmp_path)
-    assert len(wanted_of(exports, FACTS, tmp_path, Outside.LOOKED_AT)) == 1
+        resolve_targets(exports, FACTS, tmp_path)
+    assert len(resolve_targets(exports, FACTS, tmp_path, Outside.LOOKED_AT)) == 1
 
 
 def test_a_link_out_of_the_folder_counts_as_what_it_leads_to(tmp_path):
     (tmp_path / "out").mkdir()
     (tmp_path / "out" / "sub").symlink_to("/etc")
     with pytest.raises(ListError, match="leads out"):
-        wanted_of(ExportList((Entry("keys-csv", folder="sub"),)), FACTS, tmp_path / "out")
+        resolve_targets(ExportList((Entry("keys-csv", folder="sub"),)), FACTS, tmp_path / "out")
 
 
 def test_two_of_a_list_at_one_place_are_refused_however_it_is_written(tmp_path):
     with pytest.raises(TargetError, match="over each other"):
-        wanted_of(ExportList((Entry("bvh", folder="x"), Entry("bvh", folder="y/../x"))), FACTS, tmp_path)
+        resolve_targets(ExportList((Entry("bvh", folder="x"), Entry("bvh", folder="y/../x"))), FACTS, tmp_path)

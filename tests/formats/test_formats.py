@@ -36,13 +36,13 @@ from buccaphon.motion.pose_channels import POSE_CHANNELS
 from buccaphon.motion.record import trim
 from buccaphon.motion.remaking import bake
 from buccaphon.mouths.chart_file import find_chart
-from buccaphon.mouths.manner import Manner, Manners
+from buccaphon.mouths.settings import MouthSettings, SettingsTrack
 from buccaphon.score.records import Note, Phone, Score, Word
 from buccaphon.speech.phones import arpabet_of
 from buccaphon.timing import FrameRate, Span
 
 SMALL = {"width": "64", "height": "36"}
-ON_TWOS = Manners(Manner(hold=2))
+ON_TWOS = SettingsTrack(MouthSettings(hold=2))
 GOLDEN = Path(__file__).with_name("golden")
 ROOT = Path(__file__).parents[2]
 

@@ -5,17 +5,17 @@ from dataclasses import replace
 import pytest
 
 from buccaphon.errors import Cancelled, ListError, TargetError
-from buccaphon.formats.delivering import deliver_all, in_the_way, wanted_of
+from buccaphon.formats.delivering import deliver_all, in_the_way, resolve_targets
 from buccaphon.formats.listing import (
+    DEFAULT_LIST,
     FIELDS,
     MOST_ENTRIES,
-    USUAL_LIST,
     Entry,
     ExportList,
     list_as_text,
     parse_list,
     read_list,
-    require_sound_list,
+    require_valid_list,
     stem,
 )
 from tests.formats.test_formats import small_delivery
@@ -51,7 +51,7 @@ def test_a_list_is_the_same_again_from_its_file(tmp_path):
     kept = ExportList(entries, "../out", again=True)
     (tmp_path / "list.toml").write_text(list_as_text(kept))
     assert read_list(tmp_path / "list.toml") == kept
-    assert parse_list(list_as_text(USUAL_LIST), "usual") == USUAL_LIST
+    assert parse_list(list_as_text(DEFAULT_LIST), "usual") == DEFAULT_LIST
     by_hand = parse_list('[[export]]\nas = "mp4"\nset = { width = 640, number = true }\n', "by hand")
     assert by_hand.entries == (Entry("mp4", options=(("width", "640"), ("number", "yes"))),)
 
@@ -77,14 +77,14 @@ def test_what_is_no_list_is_refused(text):
 
 def test_a_list_has_an_end():
     with pytest.raises(ListError, match="more than"):
-        require_sound_list(ExportList((Entry("glb"),) * (MOST_ENTRIES + 1)))
+        require_valid_list(ExportList((Entry("glb"),) * (MOST_ENTRIES + 1)))
 
 
 def test_all_of_a_list_is_written_and_only_what_changed_is_written_again(tmp_path):
     exports = ExportList(
         (Entry("keys-csv"), Entry("textgrid", folder="timing"), Entry("bvh", on=False), Entry("mp4")), "out"
     )
-    wanted = wanted_of(exports, FACTS, tmp_path)
+    wanted = resolve_targets(exports, FACTS, tmp_path)
     assert not in_the_way(wanted)
     small = small_delivery()
     first = deliver_all(replace(small, pictures=None), wanted)
@@ -107,12 +107,12 @@ def replace_first_word(score):
 
 def test_two_that_would_write_over_each_other_are_refused(tmp_path):
     with pytest.raises(TargetError, match="over each other"):
-        wanted_of(ExportList((Entry("glb"), Entry("glb", "{title}"))), FACTS, tmp_path)
-    wanted_of(ExportList((Entry("glb"), Entry("glb", "{title}_held"))), FACTS, tmp_path)
+        resolve_targets(ExportList((Entry("glb"), Entry("glb", "{title}"))), FACTS, tmp_path)
+    resolve_targets(ExportList((Entry("glb"), Entry("glb", "{title}_held"))), FACTS, tmp_path)
 
 
 def test_numbered_pictures_are_found_whatever_their_numbers(tmp_path):
-    wanted = wanted_of(ExportList((Entry("png-sequence"),)), FACTS, tmp_path)
+    wanted = resolve_targets(ExportList((Entry("png-sequence"),)), FACTS, tmp_path)
     assert not in_the_way(wanted)
     (tmp_path / "market_day.0107.png").touch()
     (tmp_path / "market_day.contact.png").touch()
@@ -121,7 +121,7 @@ def test_numbered_pictures_are_found_whatever_their_numbers(tmp_path):
 
 def test_a_folder_that_cannot_be_made_is_said_and_stopping_stops(tmp_path):
     (tmp_path / "out").write_text("a file")
-    wanted = wanted_of(ExportList((Entry("bvh"),), "out"), FACTS, tmp_path)
+    wanted = resolve_targets(ExportList((Entry("bvh"),), "out"), FACTS, tmp_path)
     (problem,) = deliver_all(small_delivery(), wanted).problems
     assert "folder" in str(problem)
     with pytest.raises(Cancelled):

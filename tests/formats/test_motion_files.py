@@ -30,7 +30,7 @@ from buccaphon.motion.followers import Follower, Unit
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness
 from buccaphon.motion.remaking import bake
 from buccaphon.mouths.chart_file import find_chart
-from buccaphon.mouths.manner import Manner, Manners
+from buccaphon.mouths.settings import MouthSettings, SettingsTrack
 from buccaphon.timing import FrameRate
 from tests.formats.test_formats import Delivery, made
 from tests.helpers.heads import document, head, head_with_data_inside, write_glb
@@ -42,7 +42,7 @@ LANTERN = Follower("lantern glow", "jaw", (0.0, 1.0), (0.2, 1.0), Unit.SHARE)
 @pytest.fixture(scope="module")
 def line(call_peaks, call_score):
     rate = FrameRate.parse("23.976")
-    settings = BakeSettings(rate, 101, Manners(Manner(hold=2)), followers=(NOD, LANTERN))
+    settings = BakeSettings(rate, 101, SettingsTrack(MouthSettings(hold=2)), followers=(NOD, LANTERN))
     plan = Plan(call_score, find_chart("Ten"), frame_loudness(call_peaks, rate), settings)
     return Delivery("call", call_score, bake(plan))
 
@@ -101,7 +101,7 @@ def test_gltf_alone_has_every_weight_and_the_jaw_on_every_frame(line):
 
 def test_held_gltf_has_keys_only_where_the_mouth_changes_and_shows_it_whole(call_peaks, call_score):
     rate = FrameRate.parse("24")
-    settings = BakeSettings(rate, 0, Manners(Manner(hold=2)))
+    settings = BakeSettings(rate, 0, SettingsTrack(MouthSettings(hold=2)))
     held = Delivery(
         "call", call_score, bake(Plan(call_score, find_chart("Ten"), frame_loudness(call_peaks, rate), settings))
     )

@@ -86,7 +86,7 @@ def test_drawings_without_their_folder_are_one_character(window, qtbot, drawings
     let_go(window, qtbot, *some)
     (kit,) = window.document.state.kits
     assert kit.look.only == ("a.png", "c.png", "e.png")
-    assert sorted(window.session.casting.character.own) == ["a", "c", "e"]
+    assert sorted(window.session.characters.character.own) == ["a", "c", "e"]
 
 
 def test_a_project_with_recordings_opens_and_takes_them(demo, qtbot, tmp_path, sounds):

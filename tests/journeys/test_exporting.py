@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QApplication, QCheckBox, QComboBox
 from buccaphon.app.commands.desk import Step
 from buccaphon.app.session.jobs import Slot
 from buccaphon.app.settings import EXPORTS
-from buccaphon.formats.listing import USUAL_LIST, Entry, ExportList
+from buccaphon.formats.listing import DEFAULT_LIST, Entry, ExportList
 from buccaphon.formats.registry import FORMATS
 from buccaphon.kits.kit import Kit, Model, OtherFile
 from buccaphon.project.edits.kits import PutKit
@@ -108,7 +108,7 @@ def test_entries_are_ticked_moved_named_told_and_taken_out_and_all_of_it_undone(
     assert [entry.format for entry in demo.document.state.exports.entries] == ["keys-csv", "keys-json", "textgrid"]
     while demo.document.project.undo_name:
         demo.document.undo()
-    assert demo.document.state.exports == USUAL_LIST
+    assert demo.document.state.exports == DEFAULT_LIST
     demo.document.redo()
     assert panel.rows.count() == 4
 
@@ -131,7 +131,7 @@ def test_a_list_stays_with_the_project_goes_to_another_and_begins_new_ones(demo,
     kept = tmp_path / "mine.toml"
     monkeypatch.setattr("PyQt6.QtWidgets.QFileDialog.getSaveFileName", lambda *_: (str(kept), ""))
     demo.do("export-list-out")
-    demo.session.exporting.put(USUAL_LIST, "As usual")
+    demo.session.exporting.put(DEFAULT_LIST, "As usual")
     monkeypatch.setattr("PyQt6.QtWidgets.QFileDialog.getOpenFileName", lambda *_: (str(kept), ""))
     demo.do("export-list-in")
     assert demo.document.state.exports.entries[-1] == Entry("bvh")

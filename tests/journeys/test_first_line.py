@@ -16,8 +16,8 @@ from buccaphon.app.galley.look import Lane
 from buccaphon.app.session.jobs import Slot
 from buccaphon.app.start import make_window
 from buccaphon.demo.line import demo_project, recording_path, script_text
-from buccaphon.mouths.manner import MannerChange
-from buccaphon.project.edits.mouths import SetManner
+from buccaphon.mouths.settings import SettingsChange
+from buccaphon.project.edits.mouths import ChangeMouthSettings
 from buccaphon.project.file.store import open_project
 from tests.helpers.hands import LEFT, drag
 from tests.helpers.waiting import idle, save
@@ -36,7 +36,7 @@ def test_before_the_script_mouths_follow_who_speaks_and_undo_knows_nothing_of_it
     assert document.project.undo_name == ""
     assert document.bake().jaw.any()
     listened = document.derived.spoken
-    document.apply(SetManner(MannerChange(hold=2)))
+    document.apply(ChangeMouthSettings(SettingsChange(hold=2)))
     idle(window, qtbot)
     assert document.derived.spoken is listened, "it is listened to once"
 
@@ -225,8 +225,8 @@ def test_rate_hold_chart_and_start_frame_follow_at_once(demo, qtbot):
     demo.take.start_frame.setValue(1001)
     demo.mouths.chart.setCurrentIndex(0)
     demo.mouths.chart.activated.emit(0)
-    demo.mouths.manner.hold.setCurrentIndex(1)
-    demo.mouths.manner.hold.activated.emit(1)
+    demo.mouths.mouth_settings.hold.setCurrentIndex(1)
+    demo.mouths.mouth_settings.hold.activated.emit(1)
     bake = demo.document.bake()
     assert (bake.rate.label, bake.start_frame, bake.chart.name) == ("29.97", 1001, "Flap")
     assert all(exposure.start % 2 == 0 for exposure in bake.exposures)

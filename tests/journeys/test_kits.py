@@ -31,7 +31,7 @@ from tests.helpers.waiting import idle, save
 def bring_in(window, qtbot, path):
     window.open(path)
     idle(window, qtbot)
-    return window.session.casting.kit
+    return window.session.characters.kit
 
 
 def face_pixels(window):
@@ -74,11 +74,11 @@ def test_every_kind_is_brought_in_and_comes_back_with_the_project(what, demo, qt
     kit = bring_in(demo, qtbot, path)
     assert kit.kind is kind
     assert kit.file.digest
-    assert demo.session.casting.character is not None
+    assert demo.session.characters.character is not None
     assert save(demo, qtbot, tmp_path / "own.buccaphon")
     assert open_project(tmp_path / "own.buccaphon").kit_in_use == kit
     demo.document.undo()
-    assert demo.session.casting.kit != kit, "bringing in is one step"
+    assert demo.session.characters.kit != kit, "bringing in is one step"
 
 
 def test_a_folder_is_matched_by_its_names_and_the_mirror_shows_it(demo, qtbot, tmp_path):
@@ -103,7 +103,7 @@ def test_a_lip_line_is_drawn_and_dragged_and_the_mouth_opens(demo, qtbot, tmp_pa
     for point in points[1:]:
         QTest.mouseMove(stage, point)
     QTest.mouseRelease(stage, LEFT, NONE, points[-1])
-    look = demo.session.casting.kit.look
+    look = demo.session.characters.kit.look
     assert look.lip_line[0] == pytest.approx((60, 120), abs=1.5)
     assert look.lip_line[-1] == pytest.approx((140, 120), abs=1.5)
     assert look.move.y == pytest.approx(28, abs=2), "a third of the mouth's width, to begin with"
@@ -117,10 +117,10 @@ def test_a_lip_line_is_drawn_and_dragged_and_the_mouth_opens(demo, qtbot, tmp_pa
     for moved in (4, 9, 15):
         QTest.mouseMove(stage, start + QPoint(-moved, 0))
     QTest.mouseRelease(stage, LEFT, NONE, start + QPoint(-15, 0))
-    assert demo.session.casting.kit.look.lip_line[0][0] < 55
+    assert demo.session.characters.kit.look.lip_line[0][0] < 55
     assert len(demo.document.project.steps()[0]) == steps + 1, "a drag is one step"
     demo.document.undo()
-    assert demo.session.casting.kit.look == look
+    assert demo.session.characters.kit.look == look
 
 
 def test_mouths_are_dragged_and_sized_on_the_face(demo, qtbot, tmp_path):
@@ -131,15 +131,17 @@ def test_mouths_are_dragged_and_sized_on_the_face(demo, qtbot, tmp_path):
     QTest.mousePress(stage, LEFT, NONE, middle)
     QTest.mouseMove(stage, middle + QPoint(0, -40))
     QTest.mouseRelease(stage, LEFT, NONE, middle + QPoint(0, -40))
-    moved = demo.session.casting.kit.look.place
+    moved = demo.session.characters.kit.look.place
     assert moved.y < -5
     assert kit.look.place.y == 0
     corner = stage._to_widget(stage._handles()[1].at).toPoint()
     QTest.mousePress(stage, LEFT, NONE, corner)
     QTest.mouseMove(stage, corner + QPoint(30, 30))
     QTest.mouseRelease(stage, LEFT, NONE, corner + QPoint(30, 30))
-    assert demo.session.casting.kit.look.place.scale > 1.2
-    assert demo.kit_page.drawn.scale.value() == pytest.approx(100 * demo.session.casting.kit.look.place.scale, abs=0.1)
+    assert demo.session.characters.kit.look.place.scale > 1.2
+    assert demo.kit_page.drawn.scale.value() == pytest.approx(
+        100 * demo.session.characters.kit.look.place.scale, abs=0.1
+    )
 
 
 def test_a_head_is_turned_by_dragging_and_brought_nearer_by_the_wheel(demo, qtbot):
@@ -150,10 +152,10 @@ def test_a_head_is_turned_by_dragging_and_brought_nearer_by_the_wheel(demo, qtbo
     QTest.mousePress(stage, LEFT, NONE, QPoint(100, 100))
     QTest.mouseMove(stage, QPoint(160, 90))
     QTest.mouseRelease(stage, LEFT, NONE, QPoint(160, 90))
-    assert demo.session.casting.kit.look.yaw == pytest.approx(-12 + 30)
+    assert demo.session.characters.kit.look.yaw == pytest.approx(-12 + 30)
     assert demo.kit_page.model.why.text().startswith("The jaw: jaw")
     demo.kit_page.model.other_way.click()
-    assert demo.session.casting.kit.look.jaw_degrees == -18
+    assert demo.session.characters.kit.look.jaw_degrees == -18
 
 
 def test_marigolds_kits_are_swapped_while_playing_and_nothing_else_changes(demo, qtbot, clock):
@@ -180,20 +182,20 @@ def test_a_pasted_list_is_matched_and_one_name_is_repaired(demo, qtbot):
     demo.do("match-names")
     names.pasted.setPlainText("mth_neutral\nmth_mbp\nmth_fv\nmth_thing\nmth_ah\nmth_ee\nmth_oh\nmth_oo")
     names.match_button.click()
-    kit = demo.session.casting.kit
+    kit = demo.session.characters.kit
     assert kit.names.names_of("Press") == ("mth_mbp",)
     assert "mth_thing" in kit.names.unused
     assert "mth_thing" in names.unused.text()
     row = demo.document.chart.names.index("Tip")
     assert names.table.item(row, WHY).text().startswith("?")
     names.table.item(row, NAME).setText("mth_thing, mth_l")
-    assert demo.session.casting.kit.names.names_of("Tip") == ("mth_thing", "mth_l")
-    assert names.table.item(row, WHY).text() == "given by hand"
+    assert demo.session.characters.kit.names.names_of("Tip") == ("mth_thing", "mth_l")
+    assert names.table.item(row, WHY).text() == "assigned by hand"
     names.before.setText("x")
     names.before.textEdited.emit("x_")
-    assert demo.session.casting.kit.names.names_of("Press") == ("x_mth_mbp",)
+    assert demo.session.characters.kit.names.names_of("Press") == ("x_mth_mbp",)
     demo.document.undo()
-    assert demo.session.casting.kit.names.before == ""
+    assert demo.session.characters.kit.names.before == ""
 
 
 def test_a_drawing_is_dropped_on_a_mouth(demo, qtbot):
@@ -203,9 +205,9 @@ def test_a_drawing_is_dropped_on_a_mouth(demo, qtbot):
     data.setData(_DRAWING, b"Round")
     place = QPointF(table.visualItemRect(table.item(2, SHOWN)).center())
     table.dropEvent(QDropEvent(place, Qt.DropAction.CopyAction, data, LEFT, NONE))
-    assert demo.session.casting.kit.shown_by("Bite") == ("Round",)
+    assert demo.session.characters.kit.shown_by("Bite") == ("Round",)
     table.item(2, SHOWN).setText("its pose")
-    assert demo.session.casting.kit.shown_by("Bite") == ()
+    assert demo.session.characters.kit.shown_by("Bite") == ()
 
 
 def test_a_mouth_is_tried_on_while_it_is_held_and_not_painted(demo, qtbot):
@@ -213,10 +215,10 @@ def test_a_mouth_is_tried_on_while_it_is_held_and_not_painted(demo, qtbot):
     before, state = face_pixels(demo), demo.document.state
     tile = demo.grid.tiles[6]
     QTest.mousePress(tile, LEFT, NONE, tile.rect().center())
-    qtbot.waitUntil(lambda: demo.session.casting.tried == "Open", timeout=3000)
+    qtbot.waitUntil(lambda: demo.session.characters.tried == "Open", timeout=3000)
     assert np.abs(before.astype(int) - face_pixels(demo)).max() > 80
     QTest.mouseRelease(tile, LEFT, NONE, tile.rect().center())
-    assert demo.session.casting.tried == ""
+    assert demo.session.characters.tried == ""
     assert demo.document.state == state
     assert np.array_equal(before, face_pixels(demo))
     QTest.mouseClick(tile, LEFT, NONE, tile.rect().center())
@@ -246,7 +248,7 @@ def test_the_mirror_shows_the_mouth_alone_others_beside_and_backdrops(demo, qtbo
 
 def test_a_chart_that_is_swapped_finds_its_drawings_too(demo, qtbot):
     demo.document.apply(SetScene(chart="Five"))
-    character = demo.session.casting.character
+    character = demo.session.characters.character
     drawn = [name for name in demo.document.chart.names if character.draws(name)]
     assert len(drawn) >= 4
     demo.document.apply(SetScene(chart="Ten"))
@@ -259,15 +261,15 @@ def test_a_reference_lies_under_the_character(demo, qtbot, tmp_path, monkeypatch
     demo.do("kit-page")
     demo.kit_page.reference.choose.click()
     idle(demo, qtbot)
-    assert demo.session.casting.kit.reference.opacity == 0.5
+    assert demo.session.characters.kit.reference.opacity == 0.5
     demo.kit_page.reference.opacity.setValue(100)
-    assert demo.session.casting.kit.reference.opacity == 1.0
+    assert demo.session.characters.kit.reference.opacity == 1.0
     pixels = as_array(demo.kit_page.stage.grab().toImage())
     area = demo.kit_page.stage._area
     beside_her = pixels[int(area.top()) + 6, int(area.left()) + 6, :3]
     assert tuple(beside_her) == (0, 255, 0)
     demo.kit_page.reference.remove.click()
-    assert demo.session.casting.kit.reference is None
+    assert demo.session.characters.kit.reference is None
 
 
 def test_a_kit_that_is_gone_is_told_and_nothing_is_lost(demo, qtbot, tmp_path):
@@ -277,9 +279,9 @@ def test_a_kit_that_is_gone_is_told_and_nothing_is_lost(demo, qtbot, tmp_path):
     shutil.rmtree(folder)
     demo.open(tmp_path / "own.buccaphon")
     idle(demo, qtbot)
-    assert "mouths" in demo.session.casting.problem
-    assert demo.session.casting.kit == kit
-    assert demo.session.casting.character is None
+    assert "mouths" in demo.session.characters.problem
+    assert demo.session.characters.kit == kit
+    assert demo.session.characters.character is None
     assert face_pixels(demo).any(), "Marigold stands in"
 
 
@@ -290,16 +292,16 @@ def test_a_kit_that_was_moved_is_found_again(demo, qtbot, tmp_path):
     (tmp_path / "mouths").rename(tmp_path / "art" / "other name")
     demo.open(tmp_path / "own.buccaphon")
     idle(demo, qtbot)
-    assert demo.session.casting.character is not None
-    assert demo.session.casting.kit.file.path == (tmp_path / "art" / "other name").resolve()
+    assert demo.session.characters.character is not None
+    assert demo.session.characters.kit.file.path == (tmp_path / "art" / "other name").resolve()
 
 
 def test_a_drawing_that_is_drawn_over_in_a_paint_program_is_seen(demo, qtbot, tmp_path):
     bring_in(demo, qtbot, drawings(tmp_path / "mouths"))
     at_mouth(demo, "Open")
-    before, character = face_pixels(demo), demo.session.casting.character
+    before, character = face_pixels(demo), demo.session.characters.character
     picture(80, 80, (10, 10, 60, 60), "#0000ff").save(str(tmp_path / "mouths" / "ah.png"))
-    qtbot.waitUntil(lambda: demo.session.casting.character is not character, timeout=10_000)
+    qtbot.waitUntil(lambda: demo.session.characters.character is not character, timeout=10_000)
     idle(demo, qtbot)
     assert np.abs(before.astype(int) - face_pixels(demo)).max() > 100
 
@@ -315,7 +317,7 @@ def test_smaller_drawings_stand_where_they_are_told(demo, qtbot, tmp_path):
     demo.kit_page.drawn.anchor.setCurrentIndex(2)
     demo.kit_page.drawn.anchor.activated.emit(2)
     idle(demo, qtbot)
-    assert demo.session.casting.kit.look.anchor is Anchor.TOP
+    assert demo.session.characters.kit.look.anchor is Anchor.TOP
     assert np.abs(before.astype(int) - face_pixels(demo)).max() > 60
 
 
@@ -324,7 +326,7 @@ def test_a_kit_is_saved_and_opened_in_another_project(demo, qtbot, tmp_path, mon
     demo.document.apply(UseKit("mouths"))
     monkeypatch.setattr(demo.desk.ask, "file_to_write", lambda *_: tmp_path / "own.buccakit")
     demo.do("save-kit")
-    kit = demo.session.casting.kit
+    kit = demo.session.characters.kit
     demo.document.project.settle()
     demo.do("open-demo-line")
     idle(demo, qtbot)
@@ -349,7 +351,7 @@ def test_a_project_is_packed_and_opened_elsewhere(demo, qtbot, tmp_path, monkeyp
     assert demo.document.recording is not None
     assert demo.document.state.takes[0].score == state.takes[0].score
     assert [kit.name for kit in demo.document.state.kits] == [kit.name for kit in state.kits]
-    assert demo.session.casting.character is not None
+    assert demo.session.characters.character is not None
     for kit in demo.document.state.kits:
         assert (tmp_path / "elsewhere").resolve() in kit.file.path.parents
 
@@ -375,17 +377,17 @@ def test_settings_of_a_cut_out_are_one_step_each(demo, qtbot):
     form.moving.setCurrentIndex(1)
     form.moving.activated.emit(1)
     form.turn.setValue(12.0)
-    assert demo.session.casting.kit.look.move.degrees == 12.0
+    assert demo.session.characters.kit.look.move.degrees == 12.0
     form.parts.setCurrentIndex(1)
     form.parts.activated.emit(1)
     assert demo.kit_page.stage.part == 0
     form.share.setValue(50)
-    assert demo.session.casting.kit.look.parts[0].share == 0.5
+    assert demo.session.characters.kit.look.parts[0].share == 0.5
     form.drop_part.click()
-    assert demo.session.casting.kit.look.parts == ()
+    assert demo.session.characters.kit.look.parts == ()
     demo.document.undo()
-    assert len(demo.session.casting.kit.look.parts) == 1
-    assert isinstance(demo.session.casting.kit.look, CutOut)
+    assert len(demo.session.characters.kit.look.parts) == 1
+    assert isinstance(demo.session.characters.kit.look, CutOut)
 
 
 def test_no_number_of_a_character_can_be_set_that_no_project_opens_with(demo, qtbot, tmp_path):
@@ -422,7 +424,7 @@ def test_a_chart_is_begun_from_a_kits_names_and_shown_by_its_drawings(demo, qtbo
     bring_in(demo, qtbot, drawings(tmp_path / "mouths"))
     demo.do("chart-of-kit")
     assert demo.views.currentIndex() == View.SPECIMEN
-    chart, character = demo.document.chart, demo.session.casting.character
+    chart, character = demo.document.chart, demo.session.characters.character
     assert set(chart.names) == set(NAMES)
     assert chart.mouths[0].name == "rest"
     assert all(character.draws(name) for name in chart.names)
@@ -436,13 +438,13 @@ def test_going_back_to_a_character_that_was_read_is_done_at_once(demo, qtbot):
         idle(demo, qtbot)
     demo.do("next-kit")
     assert not demo.session.jobs.busy(), "nothing is read again"
-    assert demo.session.casting.character is not None
+    assert demo.session.characters.character is not None
 
 
 def test_names_in_a_model_are_taken_from_the_command_line_and_in_the_window(demo, qtbot, tmp_path, monkeypatch):
     monkeypatch.setattr(demo.desk.ask, "file_to_open", lambda *_: head(tmp_path / "head.glb"))
     demo.do("match-file")
-    assert demo.session.casting.kit.names.host == ("jaw_open", "mouth_wide")
+    assert demo.session.characters.kit.names.host == ("jaw_open", "mouth_wide")
 
 
 def test_another_character_that_comes_in_the_middle_of_a_drag_is_left_alone(demo, qtbot):
@@ -454,9 +456,9 @@ def test_another_character_that_comes_in_the_middle_of_a_drag_is_left_alone(demo
     for _ in range(2):
         demo.do("next-kit")
         idle(demo, qtbot)
-        kit = demo.session.casting.kit
+        kit = demo.session.characters.kit
         QTest.mouseMove(stage, start + QPoint(30, 20))
-        assert demo.session.casting.kit == kit
+        assert demo.session.characters.kit == kit
     demo.document.undo()
     demo.document.undo()
     QTest.mouseMove(stage, start + QPoint(50, 20))
@@ -470,7 +472,7 @@ def test_a_project_opened_while_a_character_is_read_is_the_one_that_stays(demo, 
     demo.do("open-demo-line")
     idle(demo, qtbot)
     assert "mouths" not in [kit.name for kit in demo.document.state.kits]
-    assert demo.session.casting.kit.name == "Marigold, drawn"
+    assert demo.session.characters.kit.name == "Marigold, drawn"
 
 
 def test_rubbish_that_is_pasted_as_names_is_told_and_changes_nothing(demo, qtbot, tmp_path):
@@ -491,14 +493,14 @@ def test_taking_the_shown_character_out_brings_marigold_by_poses(demo, qtbot):
     demo.do("kit-page")
     demo.kit_page.stage.drawing = Drawing.OUTLINE
     demo.kit_page.drop_button.click()
-    assert demo.session.casting.kit is None
-    assert demo.session.casting.character is None
+    assert demo.session.characters.kit is None
+    assert demo.session.characters.character is None
     assert not demo.kit_page.names.isVisible()
     QTest.mousePress(demo.kit_page.stage, LEFT, NONE, QPoint(40, 40))
     QTest.mouseRelease(demo.kit_page.stage, LEFT, NONE, QPoint(90, 40))
     demo.document.undo()
     idle(demo, qtbot)
-    assert demo.session.casting.character is not None
+    assert demo.session.characters.character is not None
 
 
 def test_drawings_whose_names_are_no_text_can_be_kept(demo, qtbot, tmp_path):

@@ -19,7 +19,7 @@ from buccaphon.project.edits.mouths import Paint
 from buccaphon.timing import Span
 
 
-class Heard(list):
+class RecordingFeatures(list):
     """(bundle, when it came) of a peer."""
 
     def __init__(self) -> None:
@@ -39,7 +39,7 @@ class Heard(list):
 
 @pytest.fixture
 def heard():
-    found = Heard()
+    found = RecordingFeatures()
     yield found
     found.peer.finish()
 

@@ -4,7 +4,6 @@ import shutil
 
 import numpy as np
 import pytest
-import soundfile
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt
 from PyQt6.QtGui import QDropEvent, QMouseEvent
 from PyQt6.QtTest import QTest
@@ -12,16 +11,16 @@ from PyQt6.QtWidgets import QApplication
 
 from buccaphon.app.commands.desk import Step
 from buccaphon.app.galley.look import Lane
-from buccaphon.audio.loudness import Band, Steering
+from buccaphon.audio.loudness import LoudnessSettings
 from buccaphon.demo.line import demo_project, recording_path
 from buccaphon.kits.kit import CutOut
 from buccaphon.kits.pictures.pixels import as_array
 from buccaphon.motion.followers import Follower, Unit
-from buccaphon.motion.hand import CurvePoint, HandCurve, Leads
+from buccaphon.motion.hand import CurvePoint, HandCurve, Interpolation
 from buccaphon.motion.steps import CloseSilences, FewerKeys, Smooth
 from buccaphon.project.edits.channels import PutFollower
 from buccaphon.project.edits.kits import UseKit
-from buccaphon.project.edits.motion import SetCurve, SetSteering
+from buccaphon.project.edits.motion import ChangeLoudness, SetCurve
 from buccaphon.project.edits.scene import PutNote
 from buccaphon.project.edits.script import SetScript
 from buccaphon.project.edits.timing import MoveBoundary
@@ -76,21 +75,21 @@ def test_a_cut_out_comes_to_life_from_loudness_alone_in_six_gestures_is_cleaned_
     project = demo_project()
     for kit in project.state.kits:
         if isinstance(kit.look, CutOut):
-            window.session.casting.open_kit(kit)
+            window.session.characters.open_kit(kit)
     idle(window, qtbot)
     document, panel = window.document, window.motion
     assert document.score is None
     # 3: the step
     QTest.mouseClick(window.rail.steps[Step.MOTION], LEFT)
     # 4: the floor is dragged on the histogram
-    histogram = panel.steering.histogram
+    histogram = panel.loudness_settings.histogram
     before = document.bake().jaw.copy()
     x = round(histogram._x(histogram._edges[0][0]))
     QTest.mousePress(histogram, LEFT, NONE, QPoint(x, 20))
     QTest.mouseMove(histogram, QPoint(x + 30, 20))
     QTest.mouseMove(histogram, QPoint(x + 45, 20))
     QTest.mouseRelease(histogram, LEFT, NONE, QPoint(x + 45, 20))
-    assert document.state.take.steering.floor is not None
+    assert document.state.take.loudness_settings.floor is not None
     assert document.project.steps()[0][-1] == "Steer loudness"
     after = document.bake().jaw
     assert after.mean() < before.mean()
@@ -116,77 +115,33 @@ def test_a_cut_out_comes_to_life_from_loudness_alone_in_six_gestures_is_cleaned_
 
 
 def test_floor_and_ceiling_can_be_moved_by_keys_and_given_back(moving):
-    histogram, document = moving.motion.steering.histogram, moving.document
-    assert document.state.take.steering == Steering()
+    histogram, document = moving.motion.loudness_settings.histogram, moving.document
+    assert document.state.take.loudness_settings == LoudnessSettings()
     QTest.keyClick(histogram, Qt.Key.Key_Right)
-    floor = document.state.take.steering.floor
+    floor = document.state.take.loudness_settings.floor
     QTest.keyClick(histogram, Qt.Key.Key_Right)
-    assert document.state.take.steering.floor == pytest.approx(floor + 1)
+    assert document.state.take.loudness_settings.floor == pytest.approx(floor + 1)
     QTest.keyClick(histogram, Qt.Key.Key_Down)
     QTest.keyClick(histogram, Qt.Key.Key_Left)
-    assert document.state.take.steering.ceiling is not None
+    assert document.state.take.loudness_settings.ceiling is not None
     QTest.keyClick(histogram, Qt.Key.Key_Delete)
-    assert document.state.take.steering.ceiling is None
-    QTest.mouseClick(moving.motion.steering.usual, LEFT)
-    assert document.state.take.steering == Steering()
+    assert document.state.take.loudness_settings.ceiling is None
+    QTest.mouseClick(moving.motion.loudness_settings.usual, LEFT)
+    assert document.state.take.loudness_settings == LoudnessSettings()
 
 
 def test_loudness_drives_alone_where_it_is_asked_to_also_where_there_are_words(moving, qtbot):
-    document, steering = moving.document, moving.motion.steering
-    words = document.bake()
-    QTest.mouseClick(steering.alone, LEFT, NONE, QPoint(8, steering.alone.height() // 2))
-    idle(moving, qtbot)
-    alone = document.bake()
-    assert document.state.take.steering.alone
-    assert document.derived.spoken is not None, "whether anybody speaks is asked as where there are no words"
-    assert alone.exposures != words.exposures
-    assert alone.said == words.said, "the words stay"
-    document.undo()
-    assert document.bake().exposures == words.exposures
-
-
-def test_a_part_of_the_sound_is_measured_in_the_background(moving, qtbot):
-    document, steering = moving.document, moving.motion.steering
-    document.apply(SetSteering(Steering(alone=True)))
-    whole = document.bake().jaw.copy()
-    steering.band.setCurrentIndex(steering.band.findData(Band.UPPER))
-    steering.band.activated.emit(steering.band.currentIndex())
-    idle(moving, qtbot)
-    assert (None, Band.UPPER) in document.derived.parts
-    assert np.abs(document.bake().jaw - whole).max() > 0.1
-
-
-def test_one_side_of_a_recording_drives_alone(window, qtbot, tmp_path):
-    rate, silent = 16000, np.zeros(32000)
-    tone = 0.5 * np.sin(2 * np.pi * 220 * np.arange(32000) / rate)
-    left = np.where(np.arange(32000) < 16000, tone, silent)
-    soundfile.write(tmp_path / "two.wav", np.stack([left, tone - left], axis=1), rate)
-    window.open(tmp_path / "two.wav")
-    idle(window, qtbot)
-    window.show_step(Step.MOTION)
-    side = window.motion.steering.side
-    assert [side.itemText(n) for n in range(side.count())] == ["As heard", "All, mixed", "Left", "Right"]
-    for number, first in ((2, True), (3, False)):
-        side.setCurrentIndex(number)
-        side.activated.emit(number)
-        idle(window, qtbot)
-        raw = window.document.derived.steered(window.document.state).raw
-        assert (raw[:20].mean() > 0.5) == first
-        assert (raw[-20:].mean() > 0.5) != first
-
-
-def test_every_number_of_loudness_is_turned_heard_of_at_once_and_undone_in_one_step(moving):
-    document, steering = moving.document, moving.motion.steering
-    for widget, value, entry in (
-        (steering.attack, 40, "attack"), (steering.release, 120, "release"), (steering.smoothing, 20, "smoothing"),
-        (steering.opens, 30, "opens"), (steering.shuts, 10, "shuts"), (steering.bend, 2, "bend"),
-        (steering.reaches, 80, "reaches"),
+    document, panel = moving.document, moving.motion.loudness_settings
+    for entry, value in (
+        ("attack", 40), ("release", 120), ("smoothing", 20), ("gate_opens", 30), ("gate_closes", 10), ("response", 2),
+        ("peak", 80),
     ):  # fmt: skip
         count = document.project.steps()[1]
+        widget = getattr(panel, entry)
         for part in (0.5, 1.0):
             widget.setValue(value * part)
         assert document.project.steps()[1] == count + 1, entry
-        assert getattr(document.state.take.steering, entry) != getattr(Steering(), entry)
+        assert getattr(document.state.take.loudness_settings, entry) != getattr(LoudnessSettings(), entry)
 
 
 # --- followers --------------------------------------------------------------------------------------------------------
@@ -241,7 +196,7 @@ def test_what_follows_something_that_is_gone_rests_and_says_so(moving):
 
 
 def test_a_piece_of_the_cut_out_follows_the_channel_of_its_name(moving, qtbot):
-    document, casting = moving.document, moving.session.casting
+    document, characters = moving.document, moving.session.characters
     kit = next(kit for kit in document.state.kits if isinstance(kit.look, CutOut))
     document.apply(UseKit(kit.name))
     idle(moving, qtbot)
@@ -254,7 +209,7 @@ def test_a_piece_of_the_cut_out_follows_the_channel_of_its_name(moving, qtbot):
     loudest = document.state.rate.seconds(float(document.bake().jaw.argmax()) + 0.5)
     document.player.seek(loudest)
     with_it = as_array(moving.mirror.face.grab().toImage())
-    assert casting.moment().own[part.name][0] != 0
+    assert characters.moment().own[part.name][0] != 0
     document.apply(PutFollower(Follower(part.name, "gone"), part.name))
     qtbot.wait(1)
     assert (as_array(moving.mirror.face.grab().toImage()) != with_it).any()
@@ -345,7 +300,7 @@ def test_points_are_put_dragged_leant_led_on_typed_and_taken_out(moving):
     chosen = document.chosen_point
     assert chosen[1] == pytest.approx(1.6, abs=0.03)
     moving.do("lead-on")
-    assert document.state.take.curves[0].points[1].leads is Leads.LINEAR
+    assert document.state.take.curves[0].points[1].interpolation is Interpolation.LINEAR
     moving.do("curve-value")
     QTest.keyClicks(moving.inline, "0.9")
     QTest.keyClick(moving.inline, Qt.Key.Key_Return)
@@ -407,7 +362,7 @@ def test_any_channel_is_shown_in_a_lane_and_up_to_three_at_once(moving):
 
 def test_what_is_drawn_wins_over_every_step_and_is_kept_in_the_project(moving, qtbot, tmp_path):
     document = moving.document
-    drawn = HandCurve("jaw", (CurvePoint(1.0, 0.7, Leads.LINEAR), CurvePoint(2.0, 0.7, Leads.LINEAR)))
+    drawn = HandCurve("jaw", (CurvePoint(1.0, 0.7, Interpolation.LINEAR), CurvePoint(2.0, 0.7, Interpolation.LINEAR)))
     document.apply(SetCurve(drawn))
     for kind in (CloseSilences, Smooth, FewerKeys):
         moving.motion.clean_up.add(kind)
@@ -431,7 +386,7 @@ def test_a_take_is_swapped_and_what_was_made_by_hand_comes_along_by_meaning(movi
     document.select_nothing()
     document.apply(PutNote(Span(five.start, five.end), "sing it"))
     document.apply(SetCurve(HandCurve("jaw", (CurvePoint(farthing.start, 0.3), CurvePoint(farthing.end, 0.9)))))
-    document.apply(SetSteering(Steering(bend=1.5, floor=-40.0)))
+    document.apply(ChangeLoudness(LoudnessSettings(response=1.5, floor=-40.0)))
     moving.do("demo-take")
     aligned(moving, qtbot)
     idle(moving, qtbot)
@@ -441,8 +396,10 @@ def test_a_take_is_swapped_and_what_was_made_by_hand_comes_along_by_meaning(movi
     assert words[8].start - 0.1 < take.painted[0].span.start < words[8].end
     assert take.notes[0].span.start == pytest.approx(words[5].start, abs=0.06)
     assert [p.seconds for p in take.curves[0].points] == pytest.approx([words[8].start, words[8].end], abs=0.02)
-    assert (take.steering.bend, take.steering.floor) == (1.5, None), "a floor is that of the other recording"
-    assert take.left_over == ()
+    assert (take.loudness_settings.response, take.loudness_settings.floor) == (1.5, None), (
+        "a floor is that of the other recording"
+    )
+    assert take.unplaced == ()
     document.player.seek(words[8].start + 0.02)
     moving.do("go-between")
     idle(moving, qtbot)
@@ -466,23 +423,23 @@ def test_what_has_no_place_in_the_new_take_is_listed_played_and_put_where_it_bel
     moving.do("demo-take")
     aligned(moving, qtbot)
     idle(moving, qtbot)
-    left = document.state.take.left_over
+    left = document.state.take.unplaced
     assert sorted(piece.kind for piece in left) == ["curve", "note"]
     assert {piece.word for piece in left} == {five.text}
     assert document.state.take.painted, "what has a place has come along"
     moving.show_step(Step.TAKE)
-    section = moving.take.left_over
+    section = moving.take.unplaced
     assert section.isVisible()
     section.hear(left[0])
     document.player.seek(5.0)
-    moving.do("place-left-over")
+    moving.do("place-unplaced")
     QTest.keyClick(moving.chooser.search, Qt.Key.Key_Return)
-    assert len(document.state.take.left_over) == 1
+    assert len(document.state.take.unplaced) == 1
     note = next((n for n in document.state.take.notes if n.span.start == pytest.approx(5.0)), None)
     curve = next((c for c in document.state.take.curves if c.points[0].seconds == pytest.approx(5.0)), None)
     assert note is not None or curve is not None
     document.undo()
-    assert len(document.state.take.left_over) == 2
+    assert len(document.state.take.unplaced) == 2
     while document.project.undo_name and document.state != before:
         document.undo()
     assert document.state == before

@@ -10,7 +10,7 @@ from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtTest import QTest
 
 from buccaphon.app.commands.desk import View
-from buccaphon.checks.mark import MarkKind
+from buccaphon.checks.issue import IssueKind
 from buccaphon.formats.registry import format_named
 from buccaphon.mouths.exposures import exposure_at
 from buccaphon.project.delivering import deliver
@@ -22,7 +22,7 @@ from tests.helpers.hands import LEFT, NONE
 from tests.helpers.waiting import idle, save
 
 SEVEN = (
-    ("Shut", "lips together", {"press": 100}), ("Nip", "lip and teeth", {"bite": 100, "teeth": 60}),
+    ("Shut", "lips together", {"press": 100}), ("Nip", "lip to teeth", {"bite": 100, "teeth": 60}),
     ("O", "rounded vowels", {"jaw": 60, "round": 80}), ("Gape", "open vowels", {"jaw": 100}),
     ("Grin", "spread vowels", {"jaw": 30, "spread": 100}), ("Slack", "all vowels", {"jaw": 40}),
 )  # fmt: skip
@@ -48,8 +48,8 @@ def test_a_chart_of_seven_mouths_is_made_from_nothing_and_used(demo, qtbot, tmp_
     assert page.margin.isHidden()
     assert demo.document.chart.whole()
     assert {e.mouth for e in demo.document.bake().exposures} <= {"Rest", *(name for name, _, _ in SEVEN)}
-    demo.session.marking.look()
-    assert MarkKind.UNANSWERED not in {mark.kind for mark in demo.session.marking.found}
+    demo.session.issues.look()
+    assert IssueKind.UNANSWERED not in {mark.kind for mark in demo.session.issues.found}
     assert save(demo, qtbot, tmp_path / "own.buccaphon")
     kept = open_project(tmp_path / "own.buccaphon")
     assert kept.charts[0].mouths == demo.document.chart.mouths
@@ -92,8 +92,8 @@ def test_one_phrase_is_put_on_twos(demo):
     inside = [e for e in demo.document.bake().exposures if first < e.start < last]
     assert inside
     assert all((e.start - first) % 2 == 0 for e in inside)
-    assert "on twos" in demo.document.state.take.manners[0].change.says
-    panel = demo.mouths.manner
+    assert "on twos" in demo.document.state.take.mouth_ranges[0].change.says
+    panel = demo.mouths.mouth_settings
     assert panel.hold.currentText() == "On twos"
     panel.clear.click()
     assert demo.document.bake().exposures == before.exposures
@@ -102,7 +102,7 @@ def test_one_phrase_is_put_on_twos(demo):
 @pytest.mark.parametrize(("name", "least"), [("detail", 1), ("changes", 0)])
 def test_turning_a_setting_is_heard_at_once_and_one_step(demo, name, least):
     before = demo.document.bake().exposures
-    field = getattr(demo.mouths.manner, name)
+    field = getattr(demo.mouths.mouth_settings, name)
     for value in (60, 100) if name == "detail" else (5.0, 3.0):
         field.setValue(value)
     after = demo.document.bake().exposures
@@ -112,40 +112,40 @@ def test_turning_a_setting_is_heard_at_once_and_one_step(demo, name, least):
 
 
 def test_all_marks_of_a_spoiled_line_are_mended(demo):
-    marking = demo.session.marking
-    marking.look()
-    assert not marking.found
+    issues = demo.session.issues
+    issues.look()
+    assert not issues.found
     demo.document.apply(Paint(Span(0.2, 0.9), "Open"))
     demo.document.apply(Paint(Span(3.4, 4.2), "Pucker"))
-    marking.look()
-    assert len(marking.found) >= 4
-    listed = demo.mouths.marks.count.text()
-    assert listed.startswith(str(len(marking.found)))
+    issues.look()
+    assert len(issues.found) >= 4
+    listed = demo.mouths.issues.count.text()
+    assert listed.startswith(str(len(issues.found)))
     demo.document.player.seek(0.0)
     for _ in range(20):
-        if not marking.found:
+        if not issues.found:
             break
-        demo.do("next-mark")
-        demo.do("mend-mark")
-    assert not marking.found
-    assert demo.mouths.marks.count.text() == "Nothing would be sent back."
+        demo.do("next-issue")
+        demo.do("fix-issue")
+    assert not issues.found
+    assert demo.mouths.issues.count.text() == "Nothing would be sent back."
 
 
 def test_a_fix_is_shown_before_it_is_done_and_a_mark_can_be_left(demo, qtbot):
     demo.document.apply(Paint(Span(3.4, 4.2), "Pucker"))
-    demo.session.marking.look()
-    first = demo.session.marking.found[0]
+    demo.session.issues.look()
+    first = demo.session.issues.found[0]
     demo.session.beside.preview(first.fix)
     assert demo.session.beside.row not in ((), demo.document.bake().exposures)
     before = demo.document.state
     demo.session.beside.preview(None)
     assert (demo.session.beside.row, demo.document.state) == ((), before)
     demo.document.player.seek(first.span.start)
-    demo.do("leave-mark")
-    assert first not in demo.session.marking.found
+    demo.do("ignore-issue")
+    assert first not in demo.session.issues.found
     demo.document.undo()
-    demo.session.marking.look()
-    assert first in demo.session.marking.found
+    demo.session.issues.look()
+    assert first in demo.session.issues.found
 
 
 @pytest.mark.parametrize("command", ["print-sheet", "print-sheet-letter"])
@@ -225,12 +225,12 @@ def test_the_panel_folds_away_and_comes_back(demo, qtbot):
 
 def test_a_fix_for_another_chart_is_not_done_any_more(demo, tmp_path):
     demo.document.apply(Paint(Span(0.2, 0.9), "Open"))
-    marking = demo.session.marking
-    marking.look()
-    stale = next(mark for mark in marking.found if mark.fix is not None)
+    issues = demo.session.issues
+    issues.look()
+    stale = next(mark for mark in issues.found if mark.fix is not None)
     demo.document.apply(SetScene(chart="Vowels"))
     before = demo.document.state
-    marking.mend(stale)
+    issues.fix(stale)
     assert demo.document.state == before
     demo.document.apply(Paint(Span(2.0, 2.5), "Nobody's"))
     assert demo.document.state.painted == before.painted, "a mouth of which nothing is known is not painted"
@@ -238,7 +238,7 @@ def test_a_fix_for_another_chart_is_not_done_any_more(demo, tmp_path):
 
 def test_with_nothing_open_no_setting_can_be_turned(window):
     before = window.document.state
-    for widget in (window.mouths.manner, window.mouths.chart, window.specimen):
+    for widget in (window.mouths.mouth_settings, window.mouths.chart, window.specimen):
         assert not widget.isEnabled()
     window.do("specimen")
     window.do("hold-2")
@@ -246,11 +246,11 @@ def test_with_nothing_open_no_setting_can_be_turned(window):
 
 
 def test_export_says_how_many_marks_are_left(demo):
-    demo.session.marking.look()
-    assert demo.export_panel.marks.text() == ""
+    demo.session.issues.look()
+    assert demo.export_panel.issues.text() == ""
     demo.document.apply(Paint(Span(3.4, 4.2), "Pucker"))
-    demo.session.marking.look()
-    assert demo.export_panel.marks.text().startswith(f"{len(demo.session.marking.found)} marks are left")
+    demo.session.issues.look()
+    assert demo.export_panel.issues.text().startswith(f"{len(demo.session.issues.found)} marks are left")
 
 
 def test_the_line_fills_the_page_by_key(demo):
@@ -277,10 +277,10 @@ def test_a_note_is_written_on_the_sheet_and_escape_leaves_it(demo):
 
 
 def test_a_setting_beyond_what_can_be_is_shown_as_it_is_kept(demo):
-    lead = demo.mouths.manner.lead
+    lead = demo.mouths.mouth_settings.lead
     for _ in range(2):
         lead.setValue(200.0)
-        assert (demo.document.state.manner.lead, lead.value()) == (1.0, 24.0)
+        assert (demo.document.state.mouth_settings.lead, lead.value()) == (1.0, 24.0)
 
 
 def test_the_mouths_of_before_go_when_something_else_is_done_or_it_is_taken_back(demo):
@@ -296,12 +296,12 @@ def test_the_mouths_of_before_go_when_something_else_is_done_or_it_is_taken_back
 def test_how_wide_the_mouth_opens_is_typed_for_the_line_and_turned_for_what_is_selected(demo):
     document = demo.document
     demo.do("set-opening")
-    field = demo.mouths.manner.opening
+    field = demo.mouths.mouth_settings.opening
     before, mouths = document.bake().jaw.copy(), document.bake().exposures
     field.selectAll()
     QTest.keyClicks(field, "50")
     QTest.keyClick(field, Qt.Key.Key_Return)
-    assert document.state.manner.opening == 0.5
+    assert document.state.mouth_settings.opening == 0.5
     assert document.bake().jaw.max() < 0.7 * before.max()
     assert document.bake().exposures == mouths
     document.undo()
@@ -310,9 +310,9 @@ def test_how_wide_the_mouth_opens_is_typed_for_the_line_and_turned_for_what_is_s
     span = document.selected_span
     demo.do("set-louder")
     for _ in range(3):
-        QTest.keyClick(demo.mouths.manner.louder, Qt.Key.Key_Up)
-    assert document.state.take.manners[0].change.by_loudness == pytest.approx(0.65)
-    assert document.state.manner.by_loudness == 0.5
+        QTest.keyClick(demo.mouths.mouth_settings.louder, Qt.Key.Key_Up)
+    assert document.state.take.mouth_ranges[0].change.by_loudness == pytest.approx(0.65)
+    assert document.state.mouth_settings.by_loudness == 0.5
     times = (np.arange(len(before)) + 0.5) / float(document.state.rate.value)
     away = (times < span.start - 0.15) | (times > span.end + 0.15)
     assert np.array_equal(document.bake().jaw[away], before[away])

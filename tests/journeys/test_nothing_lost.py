@@ -20,7 +20,7 @@ from buccaphon.cli import main
 from buccaphon.demo.line import recording_path, script_text
 from buccaphon.formats.listing import Entry, ExportList
 from buccaphon.project.edits.exports import SetExports
-from buccaphon.project.edits.motion import SetSteering
+from buccaphon.project.edits.motion import ChangeLoudness
 from buccaphon.project.edits.scene import PutNote, SetScene
 from buccaphon.project.edits.takes import ChangeTake
 from buccaphon.project.file.safekeeping import Keeper, left_behind
@@ -245,11 +245,11 @@ def test_a_word_outside_the_used_part_can_be_asked_about(demo, qtbot):
 
 @pytest.mark.parametrize("change", ["as it is", "loudness alone", "another band", "a hand"])
 def test_the_window_and_deliver_write_the_same_bytes(demo, qtbot, tmp_path, change):
-    usual = demo.document.state.take.steering
+    usual = demo.document.state.take.loudness_settings
     if change == "loudness alone":
-        demo.document.apply(SetSteering(replace(usual, alone=True)))
+        demo.document.apply(ChangeLoudness(replace(usual, loudness_only=True)))
     elif change == "another band":
-        demo.document.apply(SetSteering(replace(usual, alone=True, band=Band.UPPER)))
+        demo.document.apply(ChangeLoudness(replace(usual, loudness_only=True, band=Band.UPPER)))
     elif change == "a hand":
         demo.document.player.seek(2.0)
         demo.document.paint("Pucker")

@@ -10,8 +10,8 @@ from PyQt6.QtTest import QTest
 from buccaphon.app.commands.desk import View
 from buccaphon.app.galley.look import Lane
 from buccaphon.mouths.exposures import exposure_at
-from buccaphon.mouths.manner import MannerChange
-from buccaphon.project.edits.mouths import SetManner
+from buccaphon.mouths.settings import SettingsChange
+from buccaphon.project.edits.mouths import ChangeMouthSettings
 from buccaphon.project.edits.scene import PutNote, SetScene
 from buccaphon.project.file.store import open_project
 from buccaphon.timing import FrameRate, Span
@@ -90,7 +90,7 @@ def test_one_frame_inside_a_hold_is_exchanged_on_the_ruler_and_only_it_given_bac
 
 
 def test_a_drag_inside_a_hold_selects_its_frames_by_whole_drawings(demo):
-    demo.document.apply(SetManner(MannerChange(hold=2)))
+    demo.document.apply(ChangeMouthSettings(SettingsChange(hold=2)))
     hold, before = long_hold(demo, 8), row_of(demo)
     key, _mouth = other_key(demo, hold.mouth)
     view = demo.galley.viewport()
@@ -139,8 +139,8 @@ def test_ten_numbers_typed_on_ten_frames_of_a_blank_line_in_any_order(demo, qtbo
     assert row_of(demo) == wanted
     assert save(demo, qtbot, tmp_path / "blank.buccaphon")
     assert open_project(tmp_path / "blank.buccaphon").take.blanks == demo.document.state.take.blanks
-    demo.session.marking.look()
-    assert not any(mark.kind.is_of_choosing for mark in demo.session.marking.found), "a hand need not follow the words"
+    demo.session.issues.look()
+    assert not any(mark.kind.is_of_choosing for mark in demo.session.issues.found), "a hand need not follow the words"
     demo.do("choose-again")
     assert row_of(demo)[FRAMES[-1]] == names[9], "what was painted stays"
     demo.document.undo()
@@ -278,7 +278,7 @@ def test_paint_stays_on_its_frames_whatever_the_machine_does_then(demo):
     key, mouth = other_key(demo, hold.mouth)
     stand_on(demo, hold.start + 2)
     QTest.keyClick(demo, key)
-    demo.document.apply(SetManner(MannerChange(hold=3)))
+    demo.document.apply(ChangeMouthSettings(SettingsChange(hold=3)))
     assert row_of(demo)[hold.start + 2 : hold.end] == [mouth] * (hold.length - 2)
     assert exposure_at(demo.document.bake().exposures, hold.start + 2).start == hold.start + 2, (
         "a hand wins over threes"

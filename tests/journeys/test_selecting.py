@@ -83,7 +83,7 @@ def test_when_every_word_is_cut_their_times_go_and_the_mouths_follow_the_loudnes
     before = session.document.state
     session.rewording.take_out(range(len(session.document.score.words)))
     assert session.document.score is None
-    assert [lost.word for lost in session.document.state.take.lost] == [before.score.words[2].text]
+    assert [lost.word for lost in session.document.state.take.without_word] == [before.score.words[2].text]
     assert {exposure.mouth for exposure in session.document.bake().exposures} > {"Rest"}, "by loudness"
     session.document.undo()
     session.document.undo()

@@ -18,7 +18,7 @@ from buccaphon.motion.followers import (
     follow,
     in_order,
     read_range,
-    require_sound_follower,
+    require_valid_follower,
     starting_points,
 )
 from buccaphon.timing import FrameRate
@@ -127,7 +127,7 @@ def test_a_part_is_as_it_is_in_the_whole(first, length, lag, smoothing):
 def test_its_ends_hold_whatever_it_does():
     for found in starting_points("aperture").values():
         for follower in found:
-            require_sound_follower(follower)
+            require_valid_follower(follower)
             low, high = follower.ends(0.0, 1.0)
             values = of(follower)
             assert low - 1e-4 <= values.min()
@@ -151,10 +151,10 @@ def test_each_comes_behind_the_one_it_follows_and_a_circle_is_told_with_its_way(
 ])  # fmt: skip
 def test_what_cannot_be_is_told(bad):
     with pytest.raises(ChannelError):
-        require_sound_follower(Follower("x", "jaw", **bad))
+        require_valid_follower(Follower("x", "jaw", **bad))
 
 
 @pytest.mark.parametrize("seed", [-1, 2**31, 10**12])
 def test_a_seed_that_no_chance_takes_is_refused(seed):
     with pytest.raises(ChannelError, match="seed"):
-        require_sound_follower(Follower("lantern", "jaw", shake=Shake(1.0, 5.0, seed)))
+        require_valid_follower(Follower("lantern", "jaw", shake=Shake(1.0, 5.0, seed)))

@@ -10,13 +10,13 @@ from buccaphon.errors import ChannelError
 from buccaphon.motion.hand import (
     CurvePoint,
     HandCurve,
-    Leads,
+    Interpolation,
     drawn_over,
     frames_of_difference,
     lay_over,
     moved,
     pencilled,
-    require_sound_curve,
+    require_valid_curve,
     where_drawn,
     with_point,
     without,
@@ -28,8 +28,8 @@ MADE = np.full(1000, 0.5, np.float32)
 T = (np.arange(1000) + 0.5) / 100
 
 
-def points(*pairs, leads=Leads.SMOOTH):
-    return tuple(CurvePoint(at, value, leads) for at, value in pairs)
+def points(*pairs, interpolation=Interpolation.SMOOTH):
+    return tuple(CurvePoint(at, value, interpolation) for at, value in pairs)
 
 
 def laid(curve: HandCurve) -> np.ndarray:
@@ -55,12 +55,12 @@ def test_smooth_curves_turn_only_at_points():
 
 
 def test_leads_held_straight_and_free():
-    held = laid(HandCurve("jaw", points((2.005, 0.1), (3.005, 0.9), leads=Leads.HELD)))
+    held = laid(HandCurve("jaw", points((2.005, 0.1), (3.005, 0.9), interpolation=Interpolation.HELD)))
     assert np.allclose(held[200:300], 0.1)
     assert held[300] == pytest.approx(0.9)
-    straight = laid(HandCurve("jaw", points((2.005, 0.1), (3.005, 0.9), leads=Leads.LINEAR)))
+    straight = laid(HandCurve("jaw", points((2.005, 0.1), (3.005, 0.9), interpolation=Interpolation.LINEAR)))
     assert np.allclose(straight[200:301], np.linspace(0.1, 0.9, 101), atol=1e-5)
-    free = laid(HandCurve("jaw", points((2.005, 0.1), (3.005, 0.9), leads=Leads.FREE), fade=0.1))
+    free = laid(HandCurve("jaw", points((2.005, 0.1), (3.005, 0.9), interpolation=Interpolation.FREE), fade=0.1))
     assert np.allclose(free[220:285], 0.5)
 
 
@@ -99,7 +99,7 @@ def test_a_line_is_drawn_over_what_is_there_and_the_rest_stays():
     assert both.points[-1] == known.points[-1]
     assert [p.value for p in both.points if 1.7 < p.seconds < 3.3] == pytest.approx([p.value for p in line])
     alone = drawn_over(HandCurve("jaw", ()), line)
-    assert alone.points[-1].leads is Leads.FREE, "the machine's curve goes on behind a line"
+    assert alone.points[-1].interpolation is Interpolation.FREE, "the machine's curve goes on behind a line"
     later = with_point(alone, CurvePoint(9.0, 0.3))
     assert np.allclose(laid(later)[450:850], 0.5)
 
@@ -120,9 +120,9 @@ def test_points_are_replaced_taken_out_raised_and_scaled():
     assert [p.value for p in with_point(curve, CurvePoint(2.0, 0.9)).points] == [0.2, 0.9, 0.6]
     cut = without(curve, Span(1.5, 2.5))
     assert [p.value for p in cut.points] == [0.2, 0.6]
-    assert cut.points[0].leads is Leads.FREE
+    assert cut.points[0].interpolation is Interpolation.FREE
     between = without(curve, Span(2.2, 2.8))
-    assert [p.leads for p in between.points] == [Leads.SMOOTH, Leads.FREE, Leads.SMOOTH]
+    assert [p.interpolation for p in between.points] == [Interpolation.SMOOTH, Interpolation.FREE, Interpolation.SMOOTH]
     raised = moved(curve, Span(1.5, 3.5), by=0.1)
     assert [p.value for p in raised.points] == pytest.approx([0.2, 0.5, 0.7])
     scaled = moved(curve, Span(0, 9), times=0.5, about=0.0)
@@ -151,4 +151,4 @@ def test_only_the_frames_beside_a_changed_point_can_differ():
 ])  # fmt: skip
 def test_what_cannot_be_is_told(bad):
     with pytest.raises(ChannelError):
-        require_sound_curve(bad)
+        require_valid_curve(bad)

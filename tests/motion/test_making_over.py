@@ -7,10 +7,10 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from buccaphon.audio.loudness import Band, Steering, peaks_of
+from buccaphon.audio.loudness import Band, LoudnessSettings, peaks_of
 from buccaphon.errors import ChannelError
 from buccaphon.motion.followers import LOUDNESS, Follower, Shake, Switch, Unit
-from buccaphon.motion.hand import CurvePoint, HandCurve, Leads
+from buccaphon.motion.hand import CurvePoint, HandCurve, Interpolation
 from buccaphon.motion.mixes import read_mix
 from buccaphon.motion.steps import (
     KINDS,
@@ -23,12 +23,12 @@ from buccaphon.motion.steps import (
     TrimEnds,
     WholeSteps,
 )
-from buccaphon.mouths.manner import MannerChange
+from buccaphon.mouths.settings import SettingsChange
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits import Edit
 from buccaphon.project.edits.channels import DropFollower, PutFollower, PutMix
-from buccaphon.project.edits.motion import SetCurve, SetSteering, SetSteps
-from buccaphon.project.edits.mouths import Clear, LetChoose, Paint, SetManner, Unpaint
+from buccaphon.project.edits.motion import ChangeLoudness, SetCurve, SetSteps
+from buccaphon.project.edits.mouths import ChangeMouthSettings, Clear, LetChoose, Paint, Unpaint
 from buccaphon.project.edits.timing import MarkNotSpeech, MoveBoundary, UnmarkNotSpeech
 from buccaphon.project.state import State, Take
 from buccaphon.score.edits import Boundary
@@ -60,7 +60,11 @@ def any_curve(hand: random.Random, before: tuple[HandCurve, ...]) -> HandCurve:
     moments = sorted({round(hand.uniform(0.0, 11.0), 3) for _ in range(hand.randrange(4))})
     points = tuple(
         CurvePoint(
-            at, hand.random(), hand.choice(list(Leads)), hand.choice([None, None, 1.0]), hand.choice([None, -2.0])
+            at,
+            hand.random(),
+            hand.choice(list(Interpolation)),
+            hand.choice([None, None, 1.0]),
+            hand.choice([None, -2.0]),
         )
         for at in moments
     )
@@ -92,9 +96,11 @@ def any_edit(hand: random.Random, state: State) -> Edit:
         lambda: Paint(span, hand.choice(["Open", "Rest", "Round"])), lambda: Unpaint(span),
         lambda: Clear(span, hand.random() < 0.5), lambda: LetChoose(Span(0.0, hand.uniform(1.0, 12.0))),
         lambda: MarkNotSpeech(span), lambda: UnmarkNotSpeech(span),
-        lambda: SetManner(MannerChange(opening=hand.uniform(0.3, 1.5)), hand.choice([None, span])),
-        lambda: SetSteering(Steering(bend=hand.choice([1.0, 2.0]), attack=0.02, alone=hand.random() < 0.2)),
-        lambda: SetSteering(Steering()),
+        lambda: ChangeMouthSettings(SettingsChange(opening=hand.uniform(0.3, 1.5)), hand.choice([None, span])),
+        lambda: ChangeLoudness(
+            LoudnessSettings(response=hand.choice([1.0, 2.0]), attack=0.02, loudness_only=hand.random() < 0.2)
+        ),
+        lambda: ChangeLoudness(LoudnessSettings()),
     )  # fmt: skip
     return hand.choice(makers)()
 
@@ -131,7 +137,7 @@ def test_every_kind_of_step_is_tried_above():
 
 
 def test_what_is_steered_by_a_part_of_the_sound_follows_it_as_soon_as_that_is_known(call, call_peaks):
-    state = State((Take(Path("call.flac"), steering=Steering(band=Band.UPPER)),))
+    state = State((Take(Path("call.flac"), loudness_settings=LoudnessSettings(band=Band.UPPER)),))
     derived = Derived(call, call_peaks)
     before = derived.bake(state).jaw.copy()
     assert np.array_equal(before, Derived(call, call_peaks).bake(State((Take(Path("call.flac")),))).jaw)

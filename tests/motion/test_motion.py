@@ -15,7 +15,7 @@ from buccaphon.motion.weights import mouth_weights
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.laying import Painted
-from buccaphon.mouths.manner import Manner, Manners
+from buccaphon.mouths.settings import MouthSettings, SettingsTrack
 from buccaphon.score.edits import Boundary, Inside, boundary_time, move_boundary
 from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
@@ -132,7 +132,9 @@ def test_words_and_phones_are_those_heard_in_the_middle_of_the_frame(baked, call
 
 def test_loudness_alone_needs_no_words(call_peaks):
     loud = frame_loudness(call_peaks, FILM)
-    made = bake(Plan(None, find_chart("Flap"), loud, BakeSettings(FILM, manners=Manners(Manner(hold=2)))))
+    made = bake(
+        Plan(None, find_chart("Flap"), loud, BakeSettings(FILM, mouth_settings=SettingsTrack(MouthSettings(hold=2))))
+    )
     assert (made.jaw[loud == 0] == 0).all()
     assert {exposure.mouth for exposure in made.exposures} == {"Shut", "Open"}
     assert all(exposure.start % 2 == 0 for exposure in made.exposures)
@@ -141,7 +143,7 @@ def test_loudness_alone_needs_no_words(call_peaks):
 @pytest.mark.parametrize("hold", [0, 13])
 def test_absurd_holds_are_refused(hold):
     with pytest.raises(RateError, match="held for 1 to 12"):
-        Manner(hold=hold)
+        MouthSettings(hold=hold)
 
 
 @settings(deadline=None)
@@ -185,7 +187,7 @@ def test_what_is_baked_again_in_part_is_what_is_baked_anew(call_score, call_peak
     loud, chart = frame_loudness(call_peaks, rate), find_chart("Ten")
     score, setting = (
         Score(call_score.words[::every], call_score.duration),
-        BakeSettings(rate, manners=Manners(Manner(hold=hold))),
+        BakeSettings(rate, mouth_settings=SettingsTrack(MouthSettings(hold=hold))),
     )
     kept = remake(None, Plan(score, chart, loud, setting))
     for edit in edits:

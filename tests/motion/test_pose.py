@@ -13,7 +13,7 @@ from buccaphon.motion.remaking import remake
 from buccaphon.motion.shares import gates_of, line_of, shares_of, step
 from buccaphon.motion.targets import BITE, KINDS, LIPS, PARTS, REST, VOWEL, pieces_of
 from buccaphon.mouths.chart_file import find_chart
-from buccaphon.mouths.manner import Manner, MannerChange, MannerHere, Manners
+from buccaphon.mouths.settings import MouthSettings, SettingsChange, SettingsRange, SettingsTrack
 from buccaphon.score.records import Phone, Score, Word
 from buccaphon.speech.articulation import LETTERS
 from buccaphon.timing import FrameRate, Span
@@ -235,21 +235,21 @@ def test_far_from_any_vowel_the_size_is_the_usual():
     assert louder(line, loud_of(np.full(240, 0.9, np.float32), 24.0), np.array([0.6, 6.0]))[1] == 0.0
 
 
-def plan_with(manners: Manners, score: Score | None) -> Plan:
+def plan_with(mouth_settings: SettingsTrack, score: Score | None) -> Plan:
     level = np.where(np.arange(200) / 24 < 2.0, 0.3, 0.9).astype(np.float32)
-    return Plan(score, TEN, level, BakeSettings(FrameRate.parse("24"), manners=manners))
+    return Plan(score, TEN, level, BakeSettings(FrameRate.parse("24"), mouth_settings=mouth_settings))
 
 
 def test_how_wide_it_opens_can_be_set_everywhere_and_in_a_stretch_and_contacts_stay():
     phones = said(*[("m", 0.1), ("ɑ", 0.2)] * 12, start=0.3)
     score = Score((Word("mama", tuple(phones)),), 4.5)
-    usual = remake(None, plan_with(Manners(), score)).bake
-    half = remake(None, plan_with(Manners(Manner(opening=0.5)), score)).bake
+    usual = remake(None, plan_with(SettingsTrack(), score)).bake
+    half = remake(None, plan_with(SettingsTrack(MouthSettings(opening=0.5)), score)).bake
     aperture, press = usual.channels.curve("aperture"), usual.channels.curve("press")
     assert half.channels.curve("aperture").max() == pytest.approx(aperture.max() / 2, abs=0.05)
     assert np.array_equal(half.channels.curve("press"), press)
     assert half.exposures == usual.exposures
-    wide = Manners(here=(MannerHere(Span(1.0, 2.0), MannerChange(opening=0.2)),))
+    wide = SettingsTrack(here=(SettingsRange(Span(1.0, 2.0), SettingsChange(opening=0.2)),))
     here = remake(None, plan_with(wide, score)).bake.channels.curve("aperture")
     times = (np.arange(len(here)) + 0.5) / 24
     apart = (times < 0.9) | (times > 2.1)
@@ -263,7 +263,7 @@ def test_form_alone_knows_nothing_of_loudness_and_shouting_counts_for_more():
     score = Score((Word("mama", tuple(phones)),), 4.5)
 
     def apart(by_loudness: float) -> float:
-        jaw = remake(None, plan_with(Manners(Manner(by_loudness=by_loudness)), score)).bake.jaw
+        jaw = remake(None, plan_with(SettingsTrack(MouthSettings(by_loudness=by_loudness)), score)).bake.jaw
         return float(jaw[60:90].max() - jaw[10:40].max())
 
     assert apart(0.0) == pytest.approx(0.0, abs=0.02)
@@ -271,15 +271,17 @@ def test_form_alone_knows_nothing_of_loudness_and_shouting_counts_for_more():
 
 
 def test_without_words_it_opens_as_wide_as_is_asked():
-    usual, half, shut = (remake(None, plan_with(Manners(Manner(opening=n)), None)).bake for n in (1.0, 0.5, 0.0))
+    usual, half, shut = (
+        remake(None, plan_with(SettingsTrack(MouthSettings(opening=n)), None)).bake for n in (1.0, 0.5, 0.0)
+    )
     assert np.allclose(half.jaw, usual.jaw / 2)
     assert not shut.jaw.any()
     assert {exposure.mouth for exposure in shut.exposures} == {TEN.names[0]}
 
 
 def test_a_setting_goes_over_gently_at_the_edges_of_a_stretch():
-    manners = Manners(here=(MannerHere(Span(1.0, 2.0), MannerChange(opening=2.0)),))
-    found = manners.along("opening", np.array([0.5, 0.9, 1.0, 1.1, 1.5, 2.0, 2.2]))
+    mouth_settings = SettingsTrack(here=(SettingsRange(Span(1.0, 2.0), SettingsChange(opening=2.0)),))
+    found = mouth_settings.along("opening", np.array([0.5, 0.9, 1.0, 1.1, 1.5, 2.0, 2.2]))
     assert np.allclose(found, [1, 1, 1.5, 2, 2, 1.5, 1])
 
 
@@ -291,16 +293,16 @@ def test_after_how_wide_it_opens_was_changed_all_is_as_made_at_once_and_the_mout
     phones = said(*[("m", 0.1), ("ɑ", 0.2), ("f", 0.1), ("i", 0.15)] * 6, start=0.3)
     words = tuple(Word("mafi", tuple(phones[n : n + 4])) for n in range(0, len(phones), 4))
     score = Score(words, 4.5)
-    made = remake(None, plan_with(Manners(), score))
+    made = remake(None, plan_with(SettingsTrack(), score))
     loud = made.plan.loud
-    stretch = (MannerHere(Span(1.0, 2.0), MannerChange(by_loudness=2.0)),)
+    stretch = (SettingsRange(Span(1.0, 2.0), SettingsChange(by_loudness=2.0)),)
     moved = replace(score, words=(*words[:-1], replace(words[-1], phones=words[-1].phones[:3])))
-    for manners, said_now in (
-        (Manners(Manner(opening=0.6)), score),
-        (Manners(here=stretch), score),
-        (Manners(), moved),
+    for mouth_settings, said_now in (
+        (SettingsTrack(MouthSettings(opening=0.6)), score),
+        (SettingsTrack(here=stretch), score),
+        (SettingsTrack(), moved),
     ):
-        plan = Plan(said_now, TEN, loud, BakeSettings(FrameRate.parse("24"), manners=manners))
+        plan = Plan(said_now, TEN, loud, BakeSettings(FrameRate.parse("24"), mouth_settings=mouth_settings))
         before, made = made.bake.exposures, remake(made, plan)
         at_once = remake(None, plan).bake
         assert made.bake.exposures == at_once.exposures

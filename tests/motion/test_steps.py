@@ -25,7 +25,7 @@ from buccaphon.motion.steps import (
     WholeSteps,
     clean,
     named,
-    require_sound_step,
+    require_valid_step,
     with_number,
 )
 from buccaphon.timing import FrameRate
@@ -140,7 +140,7 @@ def test_each_kind_is_written_told_and_held_to_its_ends(kind):
         assert getattr(with_number(step, name, 1e9), name) == most
         assert getattr(with_number(step, name, -1e9), name) == pytest.approx(least)
         with pytest.raises(ChannelError):
-            require_sound_step(msgspec.structs.replace(step, **{name: type(getattr(step, name))(most + 1)}))
+            require_valid_step(msgspec.structs.replace(step, **{name: type(getattr(step, name))(most + 1)}))
     assert not kind(on=False).is_for("jaw")
     assert kind(channels=("jaw",)).is_for("jaw")
     assert not kind(channels=("jaw",)).is_for("round")

@@ -33,7 +33,7 @@ TEN = find_chart("Ten")
 def test_seven_mouths_from_nothing_by_rules_alone():
     chart = empty_chart("Lantern")
     for name, rule in [
-        ("Shut", "lips together"), ("Nip", "lip and teeth"), ("O", "rounded vowels"), ("Gape", "open vowels"),
+        ("Shut", "lips together"), ("Nip", "lip to teeth"), ("O", "rounded vowels"), ("Gape", "open vowels"),
         ("Grin", "spread vowels"), ("Slack", "all vowels"),
     ]:  # fmt: skip
         chart = add_mouth(chart)

@@ -10,7 +10,7 @@ from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.choosing import choose_exposures
 from buccaphon.mouths.exposures import Exposure, exposure_at, held_on
 from buccaphon.mouths.grid import Grid, HeldRange
-from buccaphon.mouths.manner import Manner, Manners
+from buccaphon.mouths.settings import MouthSettings, SettingsTrack
 from buccaphon.score.records import Phone, Score, Word
 from buccaphon.speech.phones import SOUNDS
 from buccaphon.timing import FrameRate
@@ -38,10 +38,10 @@ def shown(line: Score, rate: FrameRate = FILM, **settings) -> list[tuple[str, in
     return [(e.mouth, e.length) for e in chosen(line, rate, **settings)]
 
 
-def chosen(line: Score, rate: FrameRate = FILM, chart: Chart = TEN, **manner) -> tuple[Exposure, ...]:
-    manners = Manners(Manner(**manner))
-    grid = manners.grid(rate.covering(line.duration), rate)
-    return choose_exposures(line, chart, rate, grid, manners)
+def chosen(line: Score, rate: FrameRate = FILM, chart: Chart = TEN, **settings) -> tuple[Exposure, ...]:
+    mouth_settings = SettingsTrack(MouthSettings(**settings))
+    grid = mouth_settings.grid(rate.covering(line.duration), rate)
+    return choose_exposures(line, chart, rate, grid, mouth_settings)
 
 
 def names(exposures: list[tuple[str, int]]) -> set[str]:
@@ -170,7 +170,7 @@ def test_where_ranges_differ_drawings_change_on_the_grid_alone(line, hold, first
     frames = FILM.covering(made.duration)
     end = min(first + 12, frames)
     grid = Grid.of(frames, hold, [HeldRange(first, end, other)] if end > first else [])
-    exposures = choose_exposures(made, TEN, FILM, grid, Manners(Manner(hold=hold)))
+    exposures = choose_exposures(made, TEN, FILM, grid, SettingsTrack(MouthSettings(hold=hold)))
     assert sum(e.length for e in exposures) == frames
     assert {e.start for e in exposures} <= set(grid.edges.tolist())
 

@@ -5,9 +5,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from buccaphon.motion.hand import CurvePoint, HandCurve, Leads
+from buccaphon.motion.hand import CurvePoint, HandCurve, Interpolation
 from buccaphon.mouths.laying import Blank, Painted
-from buccaphon.mouths.manner import MannerChange, MannerHere
+from buccaphon.mouths.settings import SettingsChange, SettingsRange
 from buccaphon.project.carrying import carry_over, changed_words, known_pins, time_map
 from buccaphon.project.edits import Together
 from buccaphon.project.edits.motion import PlaceLeftOver
@@ -15,7 +15,7 @@ from buccaphon.project.edits.script import ForgetLostPins, SetLanguage, SetLexic
 from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.project import Project
-from buccaphon.project.state import LostPin, State, Take
+from buccaphon.project.state import PinWithoutWord, State, Take
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Note, Score
 from buccaphon.speech.lexicon import Lexicon, Pronunciation
@@ -42,12 +42,12 @@ def test_pins_become_constraints_of_the_words_they_belong_to():
 def test_a_pin_whose_word_is_gone_is_listed_until_it_is_forgotten(tmp_path):
     project = pinned()
     project.apply(TakeAlignment(line("warm", "plums"), "warm plums"))
-    assert project.state.take.lost == (LostPin("now", 2.1),)
+    assert project.state.take.without_word == (PinWithoutWord("now", 2.1),)
     assert [pin.boundary for pin in project.state.pins] == [Boundary(1, 0)]
     save_project(project.state, tmp_path / "a.buccaphon")
-    assert open_project(tmp_path / "a.buccaphon").take.lost == (LostPin("now", 2.1),)
+    assert open_project(tmp_path / "a.buccaphon").take.without_word == (PinWithoutWord("now", 2.1),)
     project.apply(ForgetLostPins())
-    assert project.state.take.lost == ()
+    assert project.state.take.without_word == ()
     project.undo()
     project.undo()
     assert len(project.state.pins) == 2
@@ -124,24 +124,24 @@ def test_what_has_no_place_in_another_take_is_listed_once_and_put_where_it_belon
     known = Take(
         Path("a.wav"), score=line("warm", "plums", "now"),
         painted=(Painted(Span(1.2, 1.4), "Open"),), notes=(Note(Span(1.1, 1.5), "sing"), Note(Span(0.2, 0.4), "soft")),
-        manners=(MannerHere(Span(1.1, 1.6), MannerChange(hold=2)),),
+        mouth_ranges=(SettingsRange(Span(1.1, 1.6), SettingsChange(hold=2)),),
         curves=(HandCurve("jaw", (CurvePoint(0.3, 0.2), CurvePoint(1.3, 0.8), CurvePoint(2.3, 0.4))),),
     )  # fmt: skip
     onto = Take(Path("b.wav"), score=line("warm", "now"))
     there = carry_over(known, onto)
-    assert sorted(piece.kind for piece in there.left_over) == ["curve", "mouth", "note", "range"]
-    assert {piece.word for piece in there.left_over} == {"plums"}
+    assert sorted(piece.kind for piece in there.unplaced) == ["curve", "mouth", "note", "range"]
+    assert {piece.word for piece in there.unplaced} == {"plums"}
     assert [note.text for note in there.notes] == ["soft"]
     assert [p.value for p in there.curves[0].points] == [0.2, 0.4]
-    assert there.curves[0].points[0].leads is Leads.FREE
-    assert carry_over(known, there).left_over == there.left_over, "asked for again, nothing is listed twice"
+    assert there.curves[0].points[0].interpolation is Interpolation.FREE
+    assert carry_over(known, there).unplaced == there.unplaced, "asked for again, nothing is listed twice"
     state = State((there,))
-    while state.take.left_over:
+    while state.take.unplaced:
         state = PlaceLeftOver(0, 1.0).apply(state)
     take = state.take
     assert [(p.mouth, p.span.start) for p in take.painted] == [("Open", 1.0)]
     assert "sing" in [note.text for note in take.notes]
-    assert [(part.span.start, part.change.hold) for part in take.manners] == [(1.0, 2)]
+    assert [(part.span.start, part.change.hold) for part in take.mouth_ranges] == [(1.0, 2)]
     assert 1.0 in [p.seconds for p in take.curves[0].points]
 
 
@@ -158,9 +158,9 @@ def test_nothing_that_is_carried_lies_outside_the_recording():
     there = carry_over(late, onto)
     assert all(0 <= paint.span.start <= paint.span.end <= 1.0 for paint in there.painted)
     assert there.notes == ()
-    assert "after all" in [piece.what for piece in there.left_over]
+    assert "after all" in [piece.what for piece in there.unplaced]
     points = [p for curve in there.curves for p in curve.points]
-    listed = [p for piece in there.left_over if piece.curve for p in piece.curve.points]
+    listed = [p for piece in there.unplaced if piece.curve for p in piece.curve.points]
     assert len(points) + len(listed) == 1, "none is lost"
 
 

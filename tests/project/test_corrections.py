@@ -65,7 +65,7 @@ def found_in(path, state, derived):
 def test_what_was_not_changed_corrects_nothing(ident, state, derived, tmp_path):
     result = found_in(written(ident, state, derived, tmp_path), state, derived)
     assert [each.says for each in result.found] == []
-    assert result.strange == ""
+    assert result.unplaced == ""
 
 
 def test_a_textgrid_moves_words_sounds_mouths_and_brings_notes(state, derived, tmp_path):
@@ -157,8 +157,8 @@ def test_words_that_are_not_here_and_mouths_nobody_knows_are_said(state, derived
     path = written("textgrid", state, derived, tmp_path)
     path.write_text(path.read_text().replace('"pears!"', '"turnips"').replace('"m_Press"', '"m_Sneer"'))
     result = found_in(path, state, derived)
-    assert "turnips" in result.strange
-    assert "m_Sneer" in result.strange
+    assert "turnips" in result.unplaced
+    assert "m_Sneer" in result.unplaced
     assert result.found == ()
 
 

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from buccaphon.audio.loudness import Steering
+from buccaphon.audio.loudness import LoudnessSettings
 from buccaphon.audio.recording import Listen
 from buccaphon.formats.listing import Entry, ExportList
 from buccaphon.kits.kit import CutOut, Kit, OtherFile
@@ -18,15 +18,23 @@ from buccaphon.motion.mixes import read_mix
 from buccaphon.motion.steps import FewerKeys, Smooth
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.laying import Painted
-from buccaphon.mouths.manner import MannerChange
+from buccaphon.mouths.settings import SettingsChange
 from buccaphon.project import edits
 from buccaphon.project.edits import Edit, Together, Touched
 from buccaphon.project.edits.channels import DropFollower, DropMix, PutFollower, PutMix
 from buccaphon.project.edits.exports import SetExports
 from buccaphon.project.edits.kits import DropKit, PutKit, UseKit
-from buccaphon.project.edits.motion import DropLeftOver, PlaceLeftOver, SetCurve, SetSteering, SetSteps
-from buccaphon.project.edits.mouths import BeAsEverywhere, Clear, Expose, LetChoose, Paint, SetManner, Unpaint
-from buccaphon.project.edits.scene import ChangeChart, KeepChart, LeaveMarks, PutNote, SetScene
+from buccaphon.project.edits.motion import ChangeLoudness, DropLeftOver, PlaceLeftOver, SetCurve, SetSteps
+from buccaphon.project.edits.mouths import (
+    ChangeMouthSettings,
+    Clear,
+    Expose,
+    LetChoose,
+    Paint,
+    Unpaint,
+    UseLineSettings,
+)
+from buccaphon.project.edits.scene import ChangeChart, IgnoreIssues, KeepChart, PutNote, SetScene
 from buccaphon.project.edits.script import (
     BeWithoutWords,
     ForgetLostPins,
@@ -38,7 +46,7 @@ from buccaphon.project.edits.script import (
 from buccaphon.project.edits.takes import AddTake, CarryOver, ChangeTake, RemoveTake, ShowTake
 from buccaphon.project.edits.timing import MarkNotSpeech, MoveBoundary, MoveWords, Release, UnmarkNotSpeech
 from buccaphon.project.file.store import open_project, save_project
-from buccaphon.project.state import BoundaryPin, LeftMark, State, Take
+from buccaphon.project.state import BoundaryPin, IgnoredIssue, State, Take
 from buccaphon.score.edits import Boundary, shifted
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Lexicon
@@ -67,13 +75,13 @@ def every_edit(score: Score) -> list[Edit]:
         SetLanguage("roa/es"),
         SetLexicon(Lexicon()),
         SetScene(rate=FrameRate.parse("30"), start_frame=101, chart="Five"),
-        SetManner(MannerChange(hold=2, detail=0.4)),
-        SetManner(MannerChange(hold=2), SPAN),
-        BeAsEverywhere(SPAN),
+        ChangeMouthSettings(SettingsChange(hold=2, detail=0.4)),
+        ChangeMouthSettings(SettingsChange(hold=2), SPAN),
+        UseLineSettings(SPAN),
         KeepChart(find_chart("Five")),
         ChangeChart("Ten", find_chart("Five")),
         PutNote(SPAN, "louder"),
-        LeaveMarks((LeftMark("too busy", SPAN),)),
+        IgnoreIssues((IgnoredIssue("too busy", SPAN),)),
         PutKit(Kit("Marigold", OtherFile(Path("face.png")), CutOut())),
         UseKit(""),
         DropKit("Marigold"),
@@ -82,7 +90,7 @@ def every_edit(score: Score) -> list[Edit]:
         PutFollower(Follower("cheek", "jaw", gives=(0.0, -5.0), unit=Unit.PIXELS)),
         DropFollower("chin"),
         SetSteps((Smooth(frames=2.0), FewerKeys(error=1.0, channels=("jaw",)))),
-        SetSteering(Steering(bend=2.0, reaches=0.8)),
+        ChangeLoudness(LoudnessSettings(response=2.0, peak=0.8)),
         SetCurve(HandCurve("jaw", (CurvePoint(0.5, 0.2), CurvePoint(0.9, 0.8)))),
         SetExports(ExportList((Entry("glb", "{title}_{take}", options=(("between", "held"),)),), "out", again=True)),
         DropLeftOver(0),
@@ -183,10 +191,10 @@ def test_without_words_the_corrections_are_remembered_as_lost(state, call_score)
     empty = BeWithoutWords().apply(moved)
     assert empty.score is None
     assert empty.pins == ()
-    assert [(lost.word, lost.seconds) for lost in empty.take.lost] == [
+    assert [(lost.word, lost.seconds) for lost in empty.take.without_word] == [
         (call_score.words[2].text, moved.pins[0].seconds)
     ]
-    assert ForgetLostPins().apply(empty).take.lost == ()
+    assert ForgetLostPins().apply(empty).take.without_word == ()
 
 
 def test_released_pins_leave_the_times_where_they_are(state, call_score):
@@ -206,14 +214,18 @@ def test_another_language_asks_for_all_takes_to_be_aligned_again_and_the_same_do
 
 @pytest.mark.parametrize("edit", [
     ChangeTake(used=Span(-4.0, -2.0)), ChangeTake(used=Span(1.0, 1e9)), ChangeTake(offset=-1e9), ChangeTake(offset=1e9),
-    SetScene(start_frame=-10**9), SetScene(start_frame=10**9), SetManner(MannerChange(hold=0, pause=-1.0)),
-    SetManner(MannerChange(hold=1000, lead=9.0), SPAN),
+    SetScene(start_frame=-10**9), SetScene(start_frame=10**9), ChangeMouthSettings(SettingsChange(hold=0, pause=-1.0)),
+    ChangeMouthSettings(SettingsChange(hold=1000, lead=9.0), SPAN),
 ])  # fmt: skip
 def test_no_edit_makes_what_a_file_cannot_hold(state, edit, tmp_path):
     made = edit.apply(state)
     save_project(made, tmp_path / "made.buccaphon")
     kept = open_project(tmp_path / "made.buccaphon")
-    assert (kept.start_frame, kept.manner, kept.take.manners) == (made.start_frame, made.manner, made.take.manners)
+    assert (kept.start_frame, kept.mouth_settings, kept.take.mouth_ranges) == (
+        made.start_frame,
+        made.mouth_settings,
+        made.take.mouth_ranges,
+    )
     assert (kept.take.offset, kept.take.trim_in, kept.take.trim_out) == (
         made.take.offset,
         made.take.trim_in,

@@ -5,10 +5,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from buccaphon.mouths.manner import Manner, MannerChange
+from buccaphon.mouths.settings import MouthSettings, SettingsChange
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits import Touched
-from buccaphon.project.edits.mouths import Paint, SetManner, Unpaint
+from buccaphon.project.edits.mouths import ChangeMouthSettings, Paint, Unpaint
 from buccaphon.project.edits.scene import SetScene
 from buccaphon.project.edits.script import SetScript, TakeAlignment
 from buccaphon.project.edits.takes import AddTake, ChangeTake, RemoveTake, ShowTake
@@ -59,12 +59,12 @@ def test_undo_and_redo_are_named(project):
 def test_an_edit_after_an_undo_forgets_what_was_undone(project):
     project.apply(SetScript("one"))
     project.undo()
-    project.apply(SetManner(MannerChange(hold=2)))
+    project.apply(ChangeMouthSettings(SettingsChange(hold=2)))
     assert project.redo_name == ""
 
 
 def test_an_edit_that_changes_nothing_leaves_no_step(project):
-    project.apply(SetManner(MannerChange(hold=1)))
+    project.apply(ChangeMouthSettings(SettingsChange(hold=1)))
     assert project.undo_name == ""
     assert not project.is_changed
 
@@ -79,7 +79,7 @@ def test_listeners_hear_what_was_touched(project):
 
 
 def test_saving_and_undoing_tell_whether_something_changed(project, tmp_path):
-    project.apply(SetManner(MannerChange(hold=2)))
+    project.apply(ChangeMouthSettings(SettingsChange(hold=2)))
     project.mark_saved(tmp_path / "x.buccaphon")
     assert not project.is_changed
     project.undo()
@@ -151,7 +151,7 @@ edits = st.one_of(
     st.builds(Unpaint, st.floats(0, 1).map(lambda a: Span(a, a + 1))),
     st.builds(SetScript, st.text(max_size=5)),
     st.builds(SetScene, rate=st.just(FrameRate.parse("25"))),
-    st.builds(SetManner, st.builds(MannerChange, hold=st.integers(1, 3)), st.just(Span(0.4, 2.0))),
+    st.builds(ChangeMouthSettings, st.builds(SettingsChange, hold=st.integers(1, 3)), st.just(Span(0.4, 2.0))),
 )
 
 
@@ -177,7 +177,7 @@ def test_the_bake_is_made_once_for_a_state(call, call_peaks, call_score):
     first = derived.bake(state)
     assert derived.bake(state) is first
     assert derived.bake(replace(state, script="typed something")).channels is first.channels, "nothing was made over"
-    assert derived.bake(replace(state, manner=Manner(hold=2))) is not first
+    assert derived.bake(replace(state, mouth_settings=MouthSettings(hold=2))) is not first
     moved = MoveBoundary(Boundary(3, 0), call_score.words[3].start + 0.02).apply(state)
     assert derived.bake(moved) is not first
     assert derived.bake(state.with_take(replace(state.take, score=None))).words[60] == ""

@@ -18,7 +18,7 @@ from buccaphon.alignment.pieces import scores_of
 from buccaphon.alignment.placing import Stretch, place, write_down
 from buccaphon.alignment.request import AlignmentRequest, model_phones, spoken_ways
 from buccaphon.errors import AlignmentError, Cancelled
-from buccaphon.progress import Progress, unheard
+from buccaphon.progress import Progress, no_progress
 from buccaphon.score.edits import shifted
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Pronunciation
@@ -75,7 +75,7 @@ def _replace(request: AlignmentRequest, score: Score, first: int, last: int) -> 
     return Score((*before, *with_pins(part, pins).words, *after), score.duration)
 
 
-def get_to_know(request: AlignmentRequest, score: Score, progress: Progress = unheard) -> None:
+def get_to_know(request: AlignmentRequest, score: Score, progress: Progress = no_progress) -> None:
     """Listen to a recording that was aligned before, and learn its voice from some of the words, so that the first part
     that is aligned again takes no longer than the next.
 

@@ -16,7 +16,7 @@ from buccaphon.alignment.readiness import get_ready
 from buccaphon.alignment.request import AlignmentRequest, Pin, spoken_ways
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError, Cancelled
-from buccaphon.progress import Progress, unheard
+from buccaphon.progress import Progress, no_progress
 from buccaphon.score.edits import Boundary, move_boundary, shifted
 from buccaphon.score.records import Score
 from buccaphon.speech.script import ScriptWord
@@ -25,7 +25,7 @@ SLOWLY = "Listening at its own pace"
 _MOST_WORDS, _SPARE = 15.0, 20  # a second, and besides: more than that nobody says, and the search need not try
 
 
-def align(request: AlignmentRequest, progress: Progress = unheard) -> Score:
+def align(request: AlignmentRequest, progress: Progress = no_progress) -> Score:
     """Find where each word and phone lies.
 
     Words that nothing can pronounce (signs, foreign scripts) are refused. Raises AlignmentError when the recording is
@@ -51,7 +51,7 @@ def align(request: AlignmentRequest, progress: Progress = unheard) -> Score:
 
     def search(asked: AlignmentRequest) -> list[Sounds] | None:
         heard = listen(recording, used, request.not_speech)
-        heard.forget_the_voice()
+        heard.reset_voice()
         found = place(heard, spoken, asked, Stretch(0, len(heard), 0.0), step)
         pace = pace_of(sound for piece in found or () for sound in piece.lasting())
         if pace == 1.0:

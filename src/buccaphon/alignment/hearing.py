@@ -26,7 +26,7 @@ HUSH = np.float32(200.0)  # nats a frame for any sound but a pause where nothing
 
 
 @dataclass(eq=False)
-class Heard:
+class RecordingFeatures:
     """What the search works on, of the part of a recording that is looked at; begins at `start` seconds of it.
 
     nobody: (frames,) where the speech net hears nobody. warp: what was learned about the voice, once something was aligned.
@@ -50,7 +50,7 @@ class Heard:
     def frame_seconds(self) -> float:
         return FRAME_SECONDS * self.pace
 
-    def forget_the_voice(self) -> None:
+    def reset_voice(self) -> None:
         """Hear it as if nothing had been aligned yet."""
         (self.features, self.mel, self.nobody), self.warp, self.pace = self._plain, None, 1.0
 
@@ -60,7 +60,9 @@ class Heard:
         self.features, self.mel, self.nobody = again.features, again.mel, again.nobody
         self.warp = warp  # last: who sees it in another thread hears through it as well
 
-    def at_pace(self, pace: float, part: Recording, hushes: Sequence[Span], report: Callable[[float], None]) -> Heard:
+    def at_pace(
+        self, pace: float, part: Recording, hushes: Sequence[Span], report: Callable[[float], None]
+    ) -> RecordingFeatures:
         """The same heard at its pace, through what is known of its voice. part: the sound of it."""
         warp = self.warp or 1.0
         again = _heard(part, self.start, hushes, report, warp, nets=abs(math.log(warp)) > FAR, pace=pace)
@@ -73,7 +75,7 @@ def listen(
     used: Span,
     not_speech: tuple[Span, ...],
     report: Callable[[float], None] = lambda _share: None,
-) -> Heard:
+) -> RecordingFeatures:
     """Features of a part of a recording. The last answer is kept, so that a word can be aligned again at once; who asks the
     same while it is being worked out waits for it. report: is told the share that is done, and may raise to stop."""
     asked = (recording, used, not_speech)
@@ -90,7 +92,7 @@ def listen_at(
     used: Span,
     not_speech: tuple[Span, ...],
     report: Callable[[float], None] = lambda _share: None,
-) -> Heard:
+) -> RecordingFeatures:
     """As `listen`, at the pace of what is said. It takes the place of what was kept: who works on that in another thread goes
     on with it as it was."""
     heard = listen(recording, used, not_speech)
@@ -108,7 +110,7 @@ def forget_what_was_heard() -> None:
 
 
 _one_at_a_time = Lock()
-_kept: dict[tuple[Recording, Span, tuple[Span, ...]], Heard] = {}  # one at most
+_kept: dict[tuple[Recording, Span, tuple[Span, ...]], RecordingFeatures] = {}  # one at most
 
 
 def _heard(
@@ -120,7 +122,7 @@ def _heard(
     *,
     nets: bool = False,
     pace: float = 1.0,
-) -> Heard:
+) -> RecordingFeatures:
     """nets: whether the nets hear through the warp, too."""
     hushes = [Span(hush.start / pace, hush.end / pace) for hush in hushes]
     report(0.0)
@@ -139,7 +141,9 @@ def _heard(
         features = replace(features, entering=_ENTERING * said.boundary, pausing=pausing, sounding=said.sounding)
     report(0.8)
     pausing = np.where(frames_within(hushes, len(features)), HUSH, features.pausing)
-    return Heard(start, replace(features, pausing=pausing), log_mel(samples, nobody, net_warp, pace), nobody, pace=pace)
+    return RecordingFeatures(
+        start, replace(features, pausing=pausing), log_mel(samples, nobody, net_warp, pace), nobody, pace=pace
+    )
 
 
 def hushes_of(used: Span, not_speech: Sequence[Span]) -> list[Span]:

@@ -18,7 +18,7 @@ from buccaphon.alignment.hearing import listen
 from buccaphon.alignment.pieces import Piece, find_pieces
 from buccaphon.alignment.request import AlignmentRequest, costs_of, model_phones, spoken_ways
 from buccaphon.errors import Cancelled
-from buccaphon.progress import Progress, unheard
+from buccaphon.progress import Progress, no_progress
 from buccaphon.speech.script import ScriptWord
 from buccaphon.timing import Span
 
@@ -65,7 +65,7 @@ class _Said:
     end: float
 
 
-def compare(request: AlignmentRequest, progress: Progress = unheard) -> Comparison:
+def compare(request: AlignmentRequest, progress: Progress = no_progress) -> Comparison:
     """Find the words that were left out, said again, or are others. Raises as `align` does, but not for want of time."""
     sayings = spoken_ways(request)
     ways = [[model_phones(way) for way in each] for each in sayings]

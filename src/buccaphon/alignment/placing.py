@@ -14,7 +14,7 @@ from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refine
 from buccaphon.alignment.chain import Chain, band_scores, chain_of, in_band, occupancy
 from buccaphon.alignment.closures import bounded
 from buccaphon.alignment.features import FRAME_SECONDS, Features
-from buccaphon.alignment.hearing import HUSH, NOBODY, Heard
+from buccaphon.alignment.hearing import HUSH, NOBODY, RecordingFeatures
 from buccaphon.alignment.pieces import Edge, Piece, Window, find_pieces
 from buccaphon.alignment.request import AlignmentRequest, costs_of, model_phones
 from buccaphon.alignment.sounding import PLACING, SEARCHING, by_state
@@ -43,7 +43,7 @@ class Stretch:
 
 
 def place(
-    heard: Heard,
+    heard: RecordingFeatures,
     spoken: Sequence[Sequence[Pronunciation]],
     request: AlignmentRequest,
     stretch: Stretch,
@@ -92,7 +92,7 @@ def _with_room(features: Features, words: float) -> Features:
     return replace(features, pausing=np.where(features.pausing >= HUSH, features.pausing, np.float32(0)))
 
 
-def _windows(request: AlignmentRequest, heard: Heard, zero: float) -> list[Window]:
+def _windows(request: AlignmentRequest, heard: RecordingFeatures, zero: float) -> list[Window]:
     """Pins at the rims of words, and guides, in frames from `zero` seconds of what was heard."""
 
     def frame(seconds: float) -> int:
@@ -109,7 +109,9 @@ def _windows(request: AlignmentRequest, heard: Heard, zero: float) -> list[Windo
     return windows
 
 
-def _limits(piece: Piece, request: AlignmentRequest, heard: Heard, zero: float) -> dict[int, tuple[int, int]]:
+def _limits(
+    piece: Piece, request: AlignmentRequest, heard: RecordingFeatures, zero: float
+) -> dict[int, tuple[int, int]]:
     """For the phones of a piece that a pin or guide holds: the frames of the piece between which they begin."""
     graph, nodes = piece.graph, piece.path.nodes
     owners = np.where(graph.variant[nodes] >= 0, graph.word[nodes] + piece.first, -1)

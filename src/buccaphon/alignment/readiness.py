@@ -12,7 +12,7 @@ from buccaphon.speech.dictionary import is_listed
 _LOCK = threading.Lock()
 
 
-def get_ready_meanwhile() -> None:
+def preload_models_in_background() -> None:
     """In a thread of its own, while the recording is read."""
     threading.Thread(target=get_ready, daemon=True).start()
 

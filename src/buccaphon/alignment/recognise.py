@@ -13,13 +13,13 @@ from buccaphon.alignment.boundary_net import FRAMES_A_FRAME, refine
 from buccaphon.alignment.chain import chain_of, in_band, occupancy
 from buccaphon.alignment.features import FRAME_SECONDS, Features
 from buccaphon.alignment.graph import Graph, phone_loop
-from buccaphon.alignment.hearing import Heard, listen
+from buccaphon.alignment.hearing import RecordingFeatures, listen
 from buccaphon.alignment.pieces import LAST_WINDOW, WINDOW, Piece, scores_of, trusted
 from buccaphon.alignment.placing import MODEL_LAG, bend, confidence_of, in_order, learn_voice
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.alignment.vocal_tract import fit_voice
 from buccaphon.errors import AlignmentError, Cancelled
-from buccaphon.progress import Progress, unheard
+from buccaphon.progress import Progress, no_progress
 from buccaphon.score.edits import shifted
 from buccaphon.score.records import Phone, Score, Word
 from buccaphon.speech.dictionary import all_listed
@@ -28,7 +28,7 @@ from buccaphon.speech.phones import ipa_of
 Doubles = npt.NDArray[np.float64]
 
 
-def recognise(request: AlignmentRequest, progress: Progress = unheard) -> Score:
+def recognise(request: AlignmentRequest, progress: Progress = no_progress) -> Score:
     """The speech sounds of a recording as words without text, one for each stretch between pauses.
 
     The request's words are not looked at. English sounds are looked for. Raises AlignmentError when nothing is heard.
@@ -43,7 +43,7 @@ def recognise(request: AlignmentRequest, progress: Progress = unheard) -> Score:
             raise Cancelled
 
     heard = listen(recording, used, request.not_speech, lambda _share: report(0.0))
-    heard.forget_the_voice()
+    heard.reset_voice()
     graph = phone_loop(model, phone_order(model))
     symbols: list[str] = []
     onsets: list[Doubles] = []
@@ -70,7 +70,7 @@ def recognise(request: AlignmentRequest, progress: Progress = unheard) -> Score:
 
 
 def _best_piece(
-    model: AcousticModel, graph: Graph, heard: Heard, request: AlignmentRequest, start: int
+    model: AcousticModel, graph: Graph, heard: RecordingFeatures, request: AlignmentRequest, start: int
 ) -> Piece | None:
     """The sounds from frame `start` on; looked for once more after the features were bent towards the model."""
     end = len(heard) if len(heard) - start <= LAST_WINDOW else start + WINDOW

@@ -14,7 +14,7 @@ from buccaphon.arrays import Bools, Floats
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import Cancelled
 from buccaphon.numerics import scipy_part
-from buccaphon.progress import Progress, unheard
+from buccaphon.progress import Progress, no_progress
 from buccaphon.timing import Span
 
 HEARD = 0.01  # seconds from one answer to the next
@@ -26,7 +26,7 @@ _DRAWN_IN = 1  # answers at either end
 _PIECE, _AROUND = 300.0, 2.0  # seconds that are heard at a time, and of what is on either side with them
 
 
-def spoken_in(recording: Recording, progress: Progress = unheard) -> Bools:
+def spoken_in(recording: Recording, progress: Progress = no_progress) -> Bools:
     """(answers,) whether somebody speaks, one answer every `HEARD` seconds from the first moment on; all True while there is
     no net to ask. A long recording is heard piece by piece, in bounded memory. Raises Cancelled when `progress` returns
     False.

@@ -14,7 +14,7 @@ import numpy.typing as npt
 
 from buccaphon.alignment.acoustic_model import AcousticModel
 from buccaphon.alignment.features import condition, features_of, mel_power
-from buccaphon.alignment.hearing import FAR, Heard, hushes_of
+from buccaphon.alignment.hearing import FAR, RecordingFeatures, hushes_of
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.alignment.reverberation import steepest_fall
 from buccaphon.audio.recording import Recording
@@ -28,7 +28,11 @@ _LEAST_FRAMES, _MOST_FRAMES = 100, 500  # of speech to judge by; of the recordin
 
 
 def fit_voice(
-    model: AcousticModel, heard: Heard, request: AlignmentRequest, begin: int, senones: npt.NDArray[np.int32]
+    model: AcousticModel,
+    heard: RecordingFeatures,
+    request: AlignmentRequest,
+    begin: int,
+    senones: npt.NDArray[np.int32],
 ) -> bool:
     """Find the warp by a stretch that was aligned, and hear the whole again through it. Returns whether anything changed.
 

@@ -8,8 +8,8 @@ from typing import Any, Generic, TypeVar
 from PyQt6.QtCore import QSettings, QThreadPool
 
 from buccaphon.errors import ListError
-from buccaphon.formats.listing import USUAL_LIST, ExportList, parse_list
-from buccaphon.timing import Reading
+from buccaphon.formats.listing import DEFAULT_LIST, ExportList, parse_list
+from buccaphon.timing import TimeDisplay
 
 Value = TypeVar("Value", str, float, list[str])
 
@@ -57,20 +57,20 @@ WRITTEN = Setting("written files", list, [], "files that exports wrote lately, t
 RECENT = Setting("recent", list, [], "the projects that were open lately, the newest first")
 
 
-def reading_in_use() -> Reading:
+def reading_in_use() -> TimeDisplay:
     """How the playhead's place is said."""
     try:
-        return Reading(READING.read())
+        return TimeDisplay(READING.read())
     except ValueError:
-        return Reading.FRAMES
+        return TimeDisplay.FRAMES
 
 
-def usual_exports() -> ExportList:
+def default_exports() -> ExportList:
     """The export list that new projects begin with."""
     try:
-        return parse_list(EXPORTS.read(), "the usual export list") if EXPORTS.read() else USUAL_LIST
+        return parse_list(EXPORTS.read(), "the usual export list") if EXPORTS.read() else DEFAULT_LIST
     except ListError:  # of another version
-        return USUAL_LIST
+        return DEFAULT_LIST
 
 
 SETTINGS: tuple[Setting[str] | Setting[float] | Setting[list[str]], ...] = (

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from enum import Enum
 
 import numpy as np
 import numpy.typing as npt
 
 from buccaphon.audio.peaks import Peaks, PeaksBuilder
 from buccaphon.audio.recording import Channel, Recording, mix_down
+from buccaphon.choice import Choice
 from buccaphon.errors import ChannelError
 from buccaphon.numerics import scipy_part
+from buccaphon.texts import N_
 
 Array = npt.NDArray[np.float32]
 
@@ -33,37 +34,37 @@ class Range:
     ceiling: float
 
 
-class Band(Enum):
-    """Which heights of the sound are listened to."""
+class Band(Choice):
+    """Which frequencies of the sound are used."""
 
-    WHOLE = "all of it"
-    VOICE = "the voice"
-    UPPER = "the upper part"
+    WHOLE = "all", N_("full range")
+    VOICE = "voice", N_("voice")
+    UPPER = "high", N_("high frequencies")
 
 
 @dataclass(frozen=True, slots=True)
-class Steering:
+class LoudnessSettings:
     """How loudness is made into 0..1. side: which channel of the recording; None is the one that the words are heard on.
     attack, release: seconds in which it rises and falls. smoothing: seconds, the width of a bell, without lag. floor,
     ceiling: dB of full scale that become 0 and 1; None is found by itself. opens, shuts: 0..1, where the gate opens and below
     which it shuts. bend: the response, a power: below 1 soft sounds count for more. reaches: what the loudest becomes; None
     leaves it. alone: whether it moves the mouth also where there are words."""
 
-    side: Channel | None = None
+    channel: Channel | None = None
     band: Band = Band.WHOLE
     attack: float = 0.0
     release: float = 0.0
     smoothing: float = 0.0
     floor: float | None = None
     ceiling: float | None = None
-    opens: float = 2 * _CLOSES_AT
-    shuts: float = _CLOSES_AT
-    bend: float = 1.0
-    reaches: float | None = None
-    alone: bool = False
+    gate_opens: float = 2 * _CLOSES_AT
+    gate_closes: float = _CLOSES_AT
+    response: float = 1.0
+    peak: float | None = None
+    loudness_only: bool = False
 
 
-USUAL_STEERING = Steering()
+DEFAULT_LOUDNESS = LoudnessSettings()
 _NARROW = 1e-3  # frames: a bell that smooths nothing
 LONGEST_RISE = 2.0  # seconds of attack, release, smoothing
 BENDS = (0.2, 5.0)
@@ -72,7 +73,7 @@ LEVELS = (_LEAST_DB, 0.0)  # dB
 
 
 @dataclass(frozen=True, eq=False)
-class Steered:
+class DrivenLevels:
     """(frames,) 0..1 each. raw: between floor and ceiling. mapped: after attack, release, smoothing, bend and reach. gated:
     that, with silence exactly 0."""
 
@@ -81,22 +82,26 @@ class Steered:
     gated: Array
 
 
-def require_sound_steering(steering: Steering) -> None:
+def require_valid_loudness(loudness_settings: LoudnessSettings) -> None:
     """Raises ChannelError for what cannot be."""
     problem = ""
-    if isinstance(steering.side, int) and not 0 <= steering.side < _MOST_CHANNELS:
-        problem = f"there is no channel {steering.side + 1}"
-    elif not all(0 <= t <= LONGEST_RISE for t in (steering.attack, steering.release, steering.smoothing)):
+    if isinstance(loudness_settings.channel, int) and not 0 <= loudness_settings.channel < _MOST_CHANNELS:
+        problem = f"there is no channel {loudness_settings.channel + 1}"
+    elif not all(
+        0 <= t <= LONGEST_RISE
+        for t in (loudness_settings.attack, loudness_settings.release, loudness_settings.smoothing)
+    ):
         problem = f"attack, release and smoothing go from 0 to {LONGEST_RISE:g} s"
     elif not all(
-        LEVELS[0] <= level <= LEVELS[1] for level in (steering.floor or LEVELS[0], steering.ceiling or LEVELS[1])
+        LEVELS[0] <= level <= LEVELS[1]
+        for level in (loudness_settings.floor or LEVELS[0], loudness_settings.ceiling or LEVELS[1])
     ):
         problem = f"floor and ceiling lie between {LEVELS[0]:g} and {LEVELS[1]:g} dB"
-    elif not 0 <= steering.shuts <= steering.opens <= 1:
+    elif not 0 <= loudness_settings.gate_closes <= loudness_settings.gate_opens <= 1:
         problem = "the gate shuts no higher than it opens, both from 0 to 1"
-    elif not BENDS[0] <= steering.bend <= BENDS[1]:
+    elif not BENDS[0] <= loudness_settings.response <= BENDS[1]:
         problem = f"the response goes from {BENDS[0]:g} to {BENDS[1]:g}"
-    elif steering.reaches is not None and not 0 <= steering.reaches <= 1:
+    elif loudness_settings.peak is not None and not 0 <= loudness_settings.peak <= 1:
         problem = "the loudest reaches 0 to 1"
     if problem:
         raise ChannelError("loudness", problem, "Choose a value within")
@@ -116,32 +121,32 @@ def automatic_range(found: Array) -> Range:
     return Range(float(np.clip(room + _ABOVE_ROOM, ceiling - most, ceiling - least)), ceiling)
 
 
-def range_of(limits: Range, steering: Steering) -> Range:
+def range_of(limits: Range, loudness_settings: LoudnessSettings) -> Range:
     """Floor and ceiling as they are said, or as they were found by themselves."""
-    floor = limits.floor if steering.floor is None else steering.floor
-    ceiling = limits.ceiling if steering.ceiling is None else steering.ceiling
+    floor = limits.floor if loudness_settings.floor is None else loudness_settings.floor
+    ceiling = limits.ceiling if loudness_settings.ceiling is None else loudness_settings.ceiling
     return Range(floor, max(ceiling, floor + 1.0))
 
 
-def steer(found: Array, limits: Range, steering: Steering, rate: float) -> Steered:
+def steer(found: Array, limits: Range, loudness_settings: LoudnessSettings, rate: float) -> DrivenLevels:
     """Levels (frames,) in dB, `rate` a second, as they are asked for."""
     raw = np.clip((found - limits.floor) / max(limits.ceiling - limits.floor, 1e-6), 0.0, 1.0).astype(np.float32)
-    share = _smooth(_rise_and_fall(raw, steering, rate), steering.smoothing * rate)
-    open_ = _gate(share, steering.opens, steering.shuts)
-    mapped = share if steering.bend == 1 else share**steering.bend
-    if steering.reaches is not None and (loudest := float(mapped.max(initial=0.0))) > 0:
-        mapped = mapped * (steering.reaches / loudest)
+    share = _smooth(_rise_and_fall(raw, loudness_settings, rate), loudness_settings.smoothing * rate)
+    open_ = _gate(share, loudness_settings.gate_opens, loudness_settings.gate_closes)
+    mapped = share if loudness_settings.response == 1 else share**loudness_settings.response
+    if loudness_settings.peak is not None and (loudest := float(mapped.max(initial=0.0))) > 0:
+        mapped = mapped * (loudness_settings.peak / loudest)
     mapped = np.clip(mapped, 0, 1).astype(np.float32)
-    return Steered(raw, mapped, np.where(open_, mapped, 0.0).astype(np.float32))
+    return DrivenLevels(raw, mapped, np.where(open_, mapped, 0.0).astype(np.float32))
 
 
-def _rise_and_fall(share: Array, steering: Steering, rate: float) -> Array:
+def _rise_and_fall(share: Array, loudness_settings: LoudnessSettings, rate: float) -> Array:
     """Each frame goes part of the way to the next value: one part where it rises, another where it falls."""
-    if not steering.attack and not steering.release:
+    if not loudness_settings.attack and not loudness_settings.release:
         return share
     up, down = (
         1 - math.exp(-1 / (time * rate)) if time * rate > _NARROW else 1.0
-        for time in (steering.attack, steering.release)
+        for time in (loudness_settings.attack, loudness_settings.release)
     )
     found, at = [], 0.0
     for value in share.tolist():

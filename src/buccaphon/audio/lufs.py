@@ -12,7 +12,7 @@ import numpy.typing as npt
 
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import Cancelled
-from buccaphon.progress import Progress, unheard
+from buccaphon.progress import Progress, no_progress
 
 _BLOCK, _OVERLAP = 0.400, 0.75  # seconds, share
 _RINGS, _AT_ONCE = 0.4, 4  # seconds after which the weighting has died away; so many of these are weighed together
@@ -20,7 +20,7 @@ _OFFSET = -0.691  # dB, so that a full-scale 997 Hz sine in one channel reads -3
 _ABSOLUTE_GATE, _RELATIVE_GATE = -70.0, -10.0
 
 
-def integrated_loudness(recording: Recording, progress: Progress = unheard) -> float:
+def integrated_loudness(recording: Recording, progress: Progress = no_progress) -> float:
     """LUFS of a recording, every channel weighing 1; -inf when all of it is under the gate or it is shorter than 400 ms.
     Raises Cancelled when `progress` returns False."""
     hop = round(_BLOCK * (1 - _OVERLAP) * recording.rate)

@@ -16,10 +16,10 @@ from typing import IO, Any
 
 import numpy as np
 
-from buccaphon.audio.recording import InPlace, Recording, Samples, finite
+from buccaphon.audio.recording import MappedSamples, Recording, Samples, finite
 from buccaphon.errors import Cancelled, DamagedRecordingError, RecordingError
 from buccaphon.files import printable
-from buccaphon.progress import Progress, unheard
+from buccaphon.progress import Progress, no_progress
 
 SOUND_SUFFIXES = (".wav", ".flac", ".aiff", ".aif", ".ogg", ".oga", ".opus", ".mp3", ".caf", ".m4a", ".aac")
 FILM_SUFFIXES = (".mp4", ".mov", ".mkv", ".webm")
@@ -50,7 +50,7 @@ def _unwatched(_block: Samples) -> None:
 def read_recording(
     path: Path,
     damage: Damage = Damage.REFUSE,
-    progress: Progress = unheard,
+    progress: Progress = no_progress,
     watch: Callable[[Samples], None] = _unwatched,
 ) -> Recording:
     """Decode a sound file, or the sound of a film, completely.
@@ -238,9 +238,9 @@ class _Keeper:
             waiting.result()
         self._thread.shutdown()
         shape = (self.length, self._channels)
-        samples: Samples | InPlace
+        samples: Samples | MappedSamples
         if self._stays is not None:
-            samples = InPlace(self._stays, shape)
+            samples = MappedSamples(self._stays, shape)
         elif self._file is not None:
             self._file.flush()
             samples = np.memmap(self._file, np.float32, "r", shape=shape)

@@ -34,7 +34,7 @@ class Listen(Enum):
 Channel = Listen | int  # a number counts from 0
 
 
-class InPlace:
+class MappedSamples:
     """Uncompressed sound that stays in its file and is read where it is looked at: nothing to decode, nothing to copy.
 
     Stands for a (frames, channels) array: a part of it is one again, `np.asarray` reads it as float32. What the file no
@@ -54,7 +54,7 @@ class InPlace:
     def __len__(self) -> int:
         return len(self._rows)
 
-    def __getitem__(self, part: slice | tuple[slice, slice]) -> InPlace:
+    def __getitem__(self, part: slice | tuple[slice, slice]) -> MappedSamples:
         rows, columns = part if isinstance(part, tuple) else (part, slice(None))
         taken = copy.copy(self)
         taken._rows, taken._columns = self._rows[rows], self._columns[columns]
@@ -78,7 +78,7 @@ def finite(samples: Samples) -> Samples:
     return samples if clean else np.nan_to_num(samples, nan=0.0, posinf=1.0, neginf=-1.0)
 
 
-def mix_down(samples: Samples | InPlace) -> Samples:
+def mix_down(samples: Samples | MappedSamples) -> Samples:
     """(frames,) float32: the mean of the channels of (frames, channels). As a product, which is far quicker than a mean
     along the short axis."""
     numbers, channels = np.asarray(samples), samples.shape[1]
@@ -93,7 +93,7 @@ class Recording:
     messages. missing: seconds that should be there but could not be read.
     """
 
-    samples: Samples | InPlace
+    samples: Samples | MappedSamples
     rate: int
     name: str
     missing: float = 0.0

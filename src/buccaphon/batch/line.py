@@ -13,10 +13,10 @@ from buccaphon.api import align
 from buccaphon.audio.reading import read_recording
 from buccaphon.batch.manifest import Row
 from buccaphon.checks.facts import Facts
-from buccaphon.checks.finding import find_marks
-from buccaphon.checks.mark import MarkKind
+from buccaphon.checks.finding import find_issues
+from buccaphon.checks.issue import IssueKind
 from buccaphon.errors import BuccaphonError, ListError
-from buccaphon.formats.delivering import deliver_all, wanted_of
+from buccaphon.formats.delivering import deliver_all, resolve_targets
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.listing import ExportList, list_as_text
 from buccaphon.formats.pictures import Pictures
@@ -42,14 +42,14 @@ class Outcome(msgspec.Struct, frozen=True):
     failed: str = ""
     words: int = 0
     doubts: int = 0
-    marks: tuple[str, ...] = ()
+    issues: tuple[str, ...] = ()
     seconds: float = 0.0
     files: tuple[str, ...] = ()
 
     @property
-    def needs_an_eye(self) -> int:
+    def issue_count(self) -> int:
         """How much: what failed most of all."""
-        return 1_000_000 if self.failed else len(self.marks) + self.doubts
+        return 1_000_000 if self.failed else len(self.issues) + self.doubts
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,7 +72,7 @@ def targets_of(job: Job) -> list[str]:
         "character": row.kit.stem if row.kit is not None else "Marigold",
         "fps": FrameRate.parse(row.rate).label,
     }
-    return [f"{each.place}{each.form.ending}".lower() for each in wanted_of(job.exports, known, job.folder)]
+    return [f"{each.place}{each.form.ending}".lower() for each in resolve_targets(job.exports, known, job.folder)]
 
 
 def require_apart(jobs: Sequence[Job]) -> None:
@@ -128,9 +128,9 @@ def _done(job: Job, begun: Outcome) -> Outcome:
     chart = find_chart(row.chart)
     kit = None
     if row.kit is not None:
-        from buccaphon.kits.showing.loading import kit_in  # noqa: PLC0415  (Qt is loaded only when there is a character)
+        from buccaphon.kits.showing.loading import load_character  # noqa: PLC0415  (Qt is loaded only when there is a character)
 
-        kit = kit_in(row.kit, chart)
+        kit = load_character(row.kit, chart)
     heard = read_recording(row.recording)
     score = align(heard, _words(row), language=row.language)
     take = Take(row.recording, score=score)
@@ -142,17 +142,17 @@ def _done(job: Job, begun: Outcome) -> Outcome:
 
         return pictures_alone(line, derived.peaks)
 
-    done = deliver_all(delivery, wanted_of(job.exports, facts_of(delivery), job.folder), paint=paint)
+    done = deliver_all(delivery, resolve_targets(job.exports, facts_of(delivery), job.folder), paint=paint)
     state = state_of(take, look)
-    found = find_marks(Facts(state, derived.bake(state), take.used(heard.duration), frozenset(), frozenset()))
-    doubts = [mark for mark in found if mark.kind is MarkKind.DOUBT]
-    marks = tuple(f"{mark.span.start:.2f} s: {mark.says}" for mark in found if mark.kind is not MarkKind.DOUBT)
+    found = find_issues(Facts(state, derived.bake(state), take.used(heard.duration), frozenset(), frozenset()))
+    doubts = [issue for issue in found if issue.kind is IssueKind.DOUBT]
+    issues = tuple(f"{issue.span.start:.2f} s: {issue.says}" for issue in found if issue.kind is not IssueKind.DOUBT)
     return msgspec.structs.replace(
         begun,
         failed="; ".join(map(str, done.problems)),
         words=len(score.words),
         doubts=len(doubts),
-        marks=marks,
+        issues=issues,
         seconds=round(heard.duration, 3),
         files=tuple(str(each.path.relative_to(job.folder)) for each in done.written),
     )

@@ -10,7 +10,7 @@ from pathlib import Path
 from buccaphon.errors import ListError
 from buccaphon.files import read_text
 from buccaphon.mouths.chart_file import find_chart
-from buccaphon.mouths.manner import LONGEST_HOLD
+from buccaphon.mouths.settings import LONGEST_HOLD
 from buccaphon.speech.languages import ENGLISH, find_language
 from buccaphon.timing import FrameRate
 

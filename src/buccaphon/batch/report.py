@@ -26,22 +26,22 @@ p { color: #665870; margin: 0 }
 
 def in_order(outcomes: Sequence[Outcome]) -> list[Outcome]:
     """What failed first, then by how much there is to look at; else as they came."""
-    return sorted(outcomes, key=lambda outcome: -outcome.needs_an_eye)
+    return sorted(outcomes, key=lambda outcome: -outcome.issue_count)
 
 
 def as_csv(outcomes: Sequence[Outcome]) -> bytes:
     text = io.StringIO()
     writer = csv.writer(text, lineterminator="\r\n")
-    writer.writerow(["name", "recording", "state", "doubts", "marks", "words", "seconds", "first", "files"])
+    writer.writerow(["name", "recording", "state", "doubts", "issues", "words", "seconds", "first", "files"])
     for each in in_order(outcomes):
-        first = each.failed or (each.marks[0] if each.marks else "")
+        first = each.failed or (each.issues[0] if each.issues else "")
         state = "failed" if each.failed else "done"
         row = [
             each.title,
             each.recording,
             state,
             each.doubts,
-            len(each.marks),
+            len(each.issues),
             each.words,
             f"{each.seconds:.3f}",
             first,
@@ -58,7 +58,7 @@ def _safe(cell: object) -> object:
 def as_page(outcomes: Sequence[Outcome], title: str) -> bytes:
     """One file that needs no other."""
     failed = sum(bool(each.failed) for each in outcomes)
-    looked = sum(1 for each in outcomes if not each.failed and each.needs_an_eye)
+    looked = sum(1 for each in outcomes if not each.failed and each.issue_count)
     seconds = sum(each.seconds for each in outcomes)
     said = f"{len(outcomes)} lines, {seconds / 60:.1f} minutes; {failed} failed, {looked} want a look"
     rows = "".join(_row(each) for each in in_order(outcomes))
@@ -72,10 +72,10 @@ def as_page(outcomes: Sequence[Outcome], title: str) -> bytes:
 
 def _row(each: Outcome) -> str:
     links = ", ".join(f'<a href="{html.escape(quote(name))}">{html.escape(name)}</a>' for name in each.files)
-    looks = "".join(f"<li>{html.escape(text)}</li>" for text in ([each.failed] if each.failed else each.marks))
+    looks = "".join(f"<li>{html.escape(text)}</li>" for text in ([each.failed] if each.failed else each.issues))
     shut = f"<ul>{looks}</ul>" if looks else ""
     kind = ' class="failed"' if each.failed else ""
     return (
-        f"<tr{kind}><td>{html.escape(each.title)}</td><td class=n>{each.doubts}</td><td class=n>{len(each.marks)}</td>"
+        f"<tr{kind}><td>{html.escape(each.title)}</td><td class=n>{each.doubts}</td><td class=n>{len(each.issues)}</td>"
         f"<td>{shut}</td><td>{links}</td></tr>\n"
     )

@@ -13,7 +13,7 @@ from buccaphon.arrays import Doubles
 from buccaphon.motion.record import Bake
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure
-from buccaphon.mouths.manner import Manners
+from buccaphon.mouths.settings import SettingsTrack
 from buccaphon.project.state import State
 from buccaphon.score.records import Phone, Score
 from buccaphon.timing import FrameRate, Span
@@ -61,8 +61,8 @@ class Facts:
         return self.bake.rate
 
     @cached_property
-    def manners(self) -> Manners:
-        return self.state.manners
+    def settings_track(self) -> SettingsTrack:
+        return self.state.settings_track
 
     @property
     def score(self) -> Score | None:
@@ -75,7 +75,7 @@ class Facts:
 
     def exposure(self, seconds: float) -> float:
         """How long an exposure at a moment is, in seconds."""
-        return self.frame * self.manners.at(seconds).hold
+        return self.frame * self.settings_track.at(seconds).hold
 
     @cached_property
     def shown(self) -> list[Shown]:

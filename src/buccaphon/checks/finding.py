@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 
 from buccaphon.checks.facts import Facts
-from buccaphon.checks.mark import Mark
+from buccaphon.checks.issue import Issue
 from buccaphon.checks.mouths import (
     astray,
     back_and_forth,
@@ -18,7 +18,7 @@ from buccaphon.checks.mouths import (
 )
 from buccaphon.checks.words import doubts, not_found, unanswered, unused
 
-CHECKS: tuple[Callable[[Facts], Iterable[Mark]], ...] = (
+CHECKS: tuple[Callable[[Facts], Iterable[Issue]], ...] = (
     not_found,
     doubts,
     unanswered,
@@ -34,15 +34,17 @@ CHECKS: tuple[Callable[[Facts], Iterable[Mark]], ...] = (
 )
 
 
-def find_marks(facts: Facts) -> list[Mark]:
+def find_issues(facts: Facts) -> list[Issue]:
     """All that would be sent back, in order of time, but for what was said to be left. Where a hand puts all mouths itself,
     they need not follow the words."""
-    found = [mark for check in CHECKS for mark in check(facts) if mark.span.end > facts.used.start]
-    inside = [mark for mark in found if mark.span.start < facts.used.end and not _is_left(mark, facts)]
-    meant = [mark for mark in inside if not (mark.kind.is_of_choosing and facts.is_blank(mark.span))]
-    return sorted(meant, key=lambda mark: (mark.span.start, mark.span.end))
+    found = [issue for check in CHECKS for issue in check(facts) if issue.span.end > facts.used.start]
+    inside = [issue for issue in found if issue.span.start < facts.used.end and not _is_ignored(issue, facts)]
+    meant = [issue for issue in inside if not (issue.kind.is_of_choosing and facts.is_blank(issue.span))]
+    return sorted(meant, key=lambda issue: (issue.span.start, issue.span.end))
 
 
-def _is_left(mark: Mark, facts: Facts) -> bool:
+def _is_ignored(issue: Issue, facts: Facts) -> bool:
     take = facts.state.take
-    return take is not None and any(left.kind == mark.kind.value and left.span.meets(mark.span) for left in take.left)
+    return take is not None and any(
+        left.kind == issue.kind.value and left.span.meets(issue.span) for left in take.ignored
+    )

@@ -9,10 +9,10 @@ from collections.abc import Iterable, Iterator
 import numpy as np
 
 from buccaphon.checks.facts import Facts, Shown
-from buccaphon.checks.mark import Mark, MarkKind
-from buccaphon.mouths.manner import CHANGES, MannerChange
+from buccaphon.checks.issue import Issue, IssueKind
+from buccaphon.mouths.settings import CHANGES, SettingsChange
 from buccaphon.project.edits import Edit
-from buccaphon.project.edits.mouths import Paint, SetManner, Unpaint
+from buccaphon.project.edits.mouths import ChangeMouthSettings, Paint, Unpaint
 from buccaphon.score.records import Phone
 from buccaphon.speech.phones import is_vowel
 from buccaphon.timing import Span
@@ -32,7 +32,7 @@ _MOVES = 0.45  # visible distance between two vowels that a moving mouth would s
 _MORE_DETAIL = 0.5
 
 
-def unseen(facts: Facts) -> Iterator[Mark]:
+def unseen(facts: Facts) -> Iterator[Issue]:
     """Lips or teeth that have to touch, and are not seen to."""
     for group in _contacts(facts):
         span, mouth = _span(group), _answer(facts, group[0])
@@ -43,12 +43,12 @@ def unseen(facts: Facts) -> Iterator[Mark]:
             continue
         name = facts.named(mouth)
         said = f"{' '.join(phone.symbol for phone in group)} of {facts.word_at(span.start) or 'this word'}"
-        says, mends = (f"{name} is too short", "Show it longer") if longest else (f"{name} is not seen", "Show it")
-        fix, mends = _contact_back(facts, mouth, near, span, mends)
-        yield Mark(MarkKind.UNSEEN, span, f"{says} for the {said}", fix, mends)
+        says, fix_label = (f"{name} is too short", "Show it longer") if longest else (f"{name} is not seen", "Show it")
+        fix, fix_label = _contact_back(facts, mouth, near, span, fix_label)
+        yield Issue(IssueKind.UNSEEN, span, f"{says} for the {said}", fix, fix_label)
 
 
-def astray(facts: Facts) -> Iterator[Mark]:
+def astray(facts: Facts) -> Iterator[Issue]:
     """Contacts that come after their sound, or without one."""
     contacts: dict[int, list[Span]] = defaultdict(list)  # of each mouth, in order
     for group in _contacts(facts):
@@ -63,71 +63,71 @@ def astray(facts: Facts) -> Iterator[Mark]:
         mine = spans[first : bisect_left(spans, reach.end, key=lambda span: span.start)]
         if not mine:
             says = f"{name} is seen where nothing is said that shuts it"
-            yield Mark(MarkKind.ASTRAY, each.span, says, _give_back(each), "Give it back")
+            yield Issue(IssueKind.ASTRAY, each.span, says, _give_back(each), "Give it back")
             continue
         sound = min(mine, key=lambda span: abs(span.start - each.start))
         if each.start > sound.start + _LATE + cell / 2:
             late = 1000 * (each.start - sound.start)
             says = f"{name} comes {late:.0f} ms after its sound"
             near = Span(max(sound.start - max(_BEFORE, 1.6 * cell), 0.0), each.end)
-            fix, mends = _contact_back(facts, each.index, near, sound, "Show it in time")
-            yield Mark(MarkKind.ASTRAY, each.span, says, fix, mends)
+            fix, fix_label = _contact_back(facts, each.index, near, sound, "Show it in time")
+            yield Issue(IssueKind.ASTRAY, each.span, says, fix, fix_label)
 
 
-def one_frame(facts: Facts) -> Iterator[Mark]:
+def one_frame(facts: Facts) -> Iterator[Issue]:
     """Mouths that are seen for a single frame, contacts aside."""
     if facts.frame > _ONE_FRAME:
         return
     for before, each, after in _triples(facts):
         if each.length < 1.5 * facts.frame and not facts.chart.touching[each.index] and before.index != after.index:
             says = f"{facts.named(each.index)} is seen for one frame"
-            yield Mark(MarkKind.ONE_FRAME, each.span, says, _hold_before(facts, before, each), "Hold the one before")
+            yield Issue(IssueKind.ONE_FRAME, each.span, says, _hold_before(facts, before, each), "Hold the one before")
 
 
-def back_and_forth(facts: Facts) -> Iterator[Mark]:
+def back_and_forth(facts: Facts) -> Iterator[Issue]:
     """A mouth that returns after a blink of another."""
     for before, each, after in _triples(facts):
         if before.index == after.index and each.length < _BLINK and not facts.chart.touching[each.index]:
             says = f"{facts.named(before.index)} – {facts.named(each.index)} – {facts.named(after.index)} flickers"
-            yield Mark(MarkKind.BACK_AND_FORTH, each.span, says, _hold_before(facts, before, each), "Hold the first")
+            yield Issue(IssueKind.BACK_AND_FORTH, each.span, says, _hold_before(facts, before, each), "Hold the first")
 
 
-def open_in_silence(facts: Facts) -> Iterator[Mark]:
+def open_in_silence(facts: Facts) -> Iterator[Issue]:
     """A mouth that stays open while nobody speaks."""
     rest = facts.chart.rest
     for silence in facts.silences:
         if silence.length < _SILENCE:
             continue
-        manner, cell = facts.manners.at(silence.start), facts.exposure(silence.start)
-        start = silence.start + _IN + cell + manner.settle if silence.start > 0 else 0.0
-        end = silence.end - _OUT - cell - max(manner.lead, 0.0)
+        settings, cell = facts.settings_track.at(silence.start), facts.exposure(silence.start)
+        start = silence.start + _IN + cell + settings.settle if silence.start > 0 else 0.0
+        end = silence.end - _OUT - cell - max(settings.lead, 0.0)
         for each in facts.shown_in(Span(start, end)) if end > start else ():
             seen = Span(max(each.start, start), min(each.end, end))
             if facts.chart.mouths[each.index].pose.jaw > _AJAR and seen.length > facts.frame:
                 says = f"{facts.named(each.index)} stays open where nothing is said"
                 late, until = max(each.start, silence.start + cell), min(each.end, silence.end)
                 place = Span(late if late < until else max(each.start, silence.start), until)
-                yield Mark(MarkKind.OPEN_IN_SILENCE, seen, says, Paint(place, rest.name), f"Show {rest.name}")
+                yield Issue(IssueKind.OPEN_IN_SILENCE, seen, says, Paint(place, rest.name), f"Show {rest.name}")
 
 
-def busy(facts: Facts) -> Iterator[Mark]:
+def busy(facts: Facts) -> Iterator[Issue]:
     """A second with more changes than the eye reads."""
     changes, past = facts.changes, -1.0
     counts = np.searchsorted(changes, changes + 1.0 - 1e-6) - np.arange(len(changes))
     for start, count in zip(changes.tolist(), counts.tolist(), strict=True):
-        manner = facts.manners.at(start)
+        settings = facts.settings_track.at(start)
         span = Span(start, start + 1.0)
-        if start < past or count <= manner.ceiling + _MORE_THAN_MOST:
+        if start < past or count <= settings.ceiling + _MORE_THAN_MOST:
             continue
         past = span.end
-        fewer = MannerChange(most_changes=max(manner.most_changes - 2.0, CHANGES[0]))
+        fewer = SettingsChange(most_changes=max(settings.most_changes - 2.0, CHANGES[0]))
         by_hand = any(each.painted for each in facts.shown_in(span))
-        fix: Edit = Unpaint(span) if by_hand else SetManner(fewer, span)
-        mends = "Give painted mouths back" if by_hand else "Fewer changes here"
-        yield Mark(MarkKind.BUSY, span, f"{count} changes in this second", fix, mends)
+        fix: Edit = Unpaint(span) if by_hand else ChangeMouthSettings(fewer, span)
+        fix_label = "Give painted mouths back" if by_hand else "Fewer changes here"
+        yield Issue(IssueKind.BUSY, span, f"{count} changes in this second", fix, fix_label)
 
 
-def frozen(facts: Facts) -> Iterator[Mark]:
+def frozen(facts: Facts) -> Iterator[Issue]:
     """One mouth over several syllables that look different."""
     for each in facts.shown:
         if each.length < _FROZEN + facts.exposure(each.start) / 2:
@@ -137,13 +137,13 @@ def frozen(facts: Facts) -> Iterator[Mark]:
         apart = facts.chart.distances[each.index, sorted(answers)] if answers else np.zeros(1)
         if len(vowels) >= _FROZEN_VOWELS and len(answers) > 1 and float(apart.max()) > _MOVES:
             says = f"{facts.named(each.index)} is held over {len(vowels)} syllables"
-            more = SetManner(MannerChange(detail=_MORE_DETAIL), each.span)
+            more = ChangeMouthSettings(SettingsChange(detail=_MORE_DETAIL), each.span)
             fix: Edit = Unpaint(each.span) if each.painted else more
-            mends = "Give it back" if each.painted else "Show more sounds here"
-            yield Mark(MarkKind.FROZEN, each.span, says, fix, mends)
+            fix_label = "Give it back" if each.painted else "Show more sounds here"
+            yield Issue(IssueKind.FROZEN, each.span, says, fix, fix_label)
 
 
-def contradictions(facts: Facts) -> Iterator[Mark]:
+def contradictions(facts: Facts) -> Iterator[Issue]:
     """Painted mouths that look far from what is heard."""
     for each in facts.shown:
         if not each.painted:
@@ -155,7 +155,7 @@ def contradictions(facts: Facts) -> Iterator[Mark]:
             enough = max(_CLASH_TIME, 0.6 * (phone.end - phone.start))
             if is_vowel(phone.symbol) and heard >= enough and apart > _CLASH:
                 says = f"{facts.named(each.index)} is painted over the {phone.symbol} of {facts.word_at(phone.start)}"
-                yield Mark(MarkKind.CONTRADICTION, each.span, says, Unpaint(each.span), "Give it back")
+                yield Issue(IssueKind.CONTRADICTION, each.span, says, Unpaint(each.span), "Give it back")
                 break
 
 
@@ -197,12 +197,12 @@ def _contact_place(facts: Facts, sound: Span) -> Span:
     return Span(start, start + (cell if cell >= 1 / 24 else 2 / 24))
 
 
-def _contact_back(facts: Facts, mouth: int, near: Span, sound: Span, mends: str) -> tuple[Edit, str]:
+def _contact_back(facts: Facts, mouth: int, near: Span, sound: Span, fix_label: str) -> tuple[Edit, str]:
     """What shows a contact: its own frames given back where paint lies on them, else paint."""
     covered = facts.covered(mouth, near)
     if covered is not None:
         return Unpaint(covered), "Give its frames back"
-    return Paint(_contact_place(facts, sound), facts.named(mouth)), mends
+    return Paint(_contact_place(facts, sound), facts.named(mouth)), fix_label
 
 
 def _triples(facts: Facts) -> Iterable[tuple[Shown, Shown, Shown]]:

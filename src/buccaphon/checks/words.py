@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Iterator
 
 from buccaphon.checks.facts import Facts
-from buccaphon.checks.mark import Mark, MarkKind
+from buccaphon.checks.issue import Issue, IssueKind
 from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.mouths.chart_making import place_the_rest
 from buccaphon.project.edits.scene import ChangeChart
@@ -18,27 +18,27 @@ from buccaphon.timing import Span
 _OFTEN = 40  # times that a sound is said before a mouth that never shows for it is missed
 
 
-def not_found(facts: Facts) -> Iterator[Mark]:
+def not_found(facts: Facts) -> Iterator[Issue]:
     """Words of the script that seem not to be in the sound."""
     words = facts.score.words if facts.score else ()
     for number in sorted(facts.missing):
         if number < len(words):
             word = words[number]
-            yield Mark(MarkKind.NOT_FOUND, Span(word.start, word.end), f"“{word.text}” was not found in the sound")
+            yield Issue(IssueKind.NOT_FOUND, Span(word.start, word.end), f"“{word.text}” was not found in the sound")
 
 
-def doubts(facts: Facts) -> Iterator[Mark]:
+def doubts(facts: Facts) -> Iterator[Issue]:
     """Words that the aligner is unsure of, until somebody has heard or mended them."""
     pinned = {pin.boundary.word for pin in facts.state.pins}
     for number, word in enumerate(facts.score.words if facts.score else ()):
         known = number in facts.heard or number in pinned or number in facts.missing
         if word.confidence < DOUBTFUL and not known:
-            yield Mark(
-                MarkKind.DOUBT, Span(word.start, word.end), f"It is unsure when “{word.text}” is said: listen to it"
+            yield Issue(
+                IssueKind.DOUBT, Span(word.start, word.end), f"It is unsure when “{word.text}” is said: listen to it"
             )
 
 
-def unanswered(facts: Facts) -> Iterator[Mark]:
+def unanswered(facts: Facts) -> Iterator[Issue]:
     """Sounds of the line that no mouth of a half-done chart answers to."""
     document = next((chart for chart in facts.state.charts if chart.name == facts.chart.name), None)
     missing = set(document.missing) if document else set()
@@ -47,10 +47,10 @@ def unanswered(facts: Facts) -> Iterator[Mark]:
         whole = place_the_rest(document, shipped_charts()[DEFAULT_CHART])
         says = f"No mouth of {document.name} answers to {' '.join(said)}; others stand in"
         fix = ChangeChart(document.name, whole)
-        yield Mark(MarkKind.UNANSWERED, facts.used, says, fix, "Place them by likeness")
+        yield Issue(IssueKind.UNANSWERED, facts.used, says, fix, "Place them by likeness")
 
 
-def unused(facts: Facts) -> Iterator[Mark]:
+def unused(facts: Facts) -> Iterator[Issue]:
     """Mouths that never come: with no sound of their own, or whose sounds are said again and again."""
     if not facts.phones:
         return
@@ -60,10 +60,10 @@ def unused(facts: Facts) -> Iterator[Mark]:
         if number in seen or number == 0:
             continue
         if not mouth.sounds:
-            yield Mark(MarkKind.UNUSED, facts.used, f"{mouth.name} answers to no sound and is painted nowhere")
+            yield Issue(IssueKind.UNUSED, facts.used, f"{mouth.name} answers to no sound and is painted nowhere")
         elif said[number] >= _OFTEN:
-            yield Mark(
-                MarkKind.UNUSED,
+            yield Issue(
+                IssueKind.UNUSED,
                 facts.used,
                 f"{mouth.name} is never seen, though its sounds are said {said[number]} times",
             )

@@ -8,7 +8,7 @@ from typing import Any
 
 import click
 
-from buccaphon.alignment.readiness import get_ready_meanwhile
+from buccaphon.alignment.readiness import preload_models_in_background
 from buccaphon.cli.common import ANY_PATH, format_options, say_problem, write_and_say
 from buccaphon.cli.sound import Sound, sound_options
 from buccaphon.cli.words import Said, word_options
@@ -49,7 +49,7 @@ def align_command(recordings: tuple[Path, ...], out: Path, sound: Sound, said: S
 
 
 def _one(recording: Path, said: Said, sound: Sound, target: Path, chosen: Format, how: Any) -> None:
-    get_ready_meanwhile()
+    preload_models_in_background()
     heard = sound.read(recording)
     score, source = said.score(recording, heard, sound), Source(recording, recording.stem)
     delivery = Delivery(recording.stem, score, source=source, sound=heard, place=target.with_suffix(""))

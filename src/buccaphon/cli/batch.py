@@ -18,7 +18,7 @@ from buccaphon.batch.running import Workers, run
 from buccaphon.cli.common import ANY_PATH
 from buccaphon.cli.deliver import exports_named
 from buccaphon.files import write_whole
-from buccaphon.formats.listing import USUAL_LIST
+from buccaphon.formats.listing import DEFAULT_LIST
 from buccaphon.formats.writing import make_folder
 
 
@@ -47,7 +47,7 @@ def batch_command(
       buccaphon batch lines.csv -o out/ --as keys-json,glb --scheduler tcp://farm:8786
     """
     rows = read_manifest(manifest)
-    exports = replace(exports_named(listed, idents) or USUAL_LIST, folder="")
+    exports = replace(exports_named(listed, idents) or DEFAULT_LIST, folder="")
     jobs = [Job(row, exports, out.resolve()) for row in rows]
     require_apart(jobs)
     make_folder(out)

@@ -17,10 +17,10 @@ from buccaphon.cli.line import Line, line_options
 from buccaphon.cli.sound import Sound, sound_options
 from buccaphon.cli.words import Said, word_options
 from buccaphon.errors import ListError, ProjectError
-from buccaphon.formats.delivering import deliver_all, wanted_of
+from buccaphon.formats.delivering import deliver_all, resolve_targets
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.in_.mouth_list import read_mouth_list
-from buccaphon.formats.listing import USUAL_LIST, Entry, ExportList, read_list, require_sound_list
+from buccaphon.formats.listing import DEFAULT_LIST, Entry, ExportList, read_list, require_valid_list
 from buccaphon.project.delivering import deliver, facts, facts_of
 from buccaphon.project.derived import Derived
 from buccaphon.project.exposing import expose_list
@@ -56,8 +56,8 @@ def deliver_command(
         delivery, derived, known, own = _of_project(source, line)
     else:
         delivery, derived = line.delivery(source, line.look(), sound, said)
-        known, own = facts_of(delivery), USUAL_LIST
-    wanted = wanted_of(replace(exports or own, folder=""), known, out)
+        known, own = facts_of(delivery), DEFAULT_LIST
+    wanted = resolve_targets(replace(exports or own, folder=""), known, out)
     if not wanted:
         raise ListError("the export list", "nothing of it is on", "Name formats with --as")
     done = deliver_all(delivery, wanted, paint=lambda each: pictures_of(each, derived.peaks))
@@ -78,7 +78,7 @@ def exports_named(listed: Path | None, idents: str | None) -> ExportList | None:
     if idents is None:
         return None
     found = ExportList(tuple(Entry(ident.strip()) for ident in idents.split(",") if ident.strip()))
-    require_sound_list(found)
+    require_valid_list(found)
     return found
 
 

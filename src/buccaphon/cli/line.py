@@ -19,7 +19,7 @@ from buccaphon.kits.kit import Kit
 from buccaphon.motion.mixes import read_mix
 from buccaphon.mouths.chart import Chart, ChartDocument
 from buccaphon.mouths.chart_file import find_chart
-from buccaphon.mouths.manner import LONGEST_HOLD
+from buccaphon.mouths.settings import LONGEST_HOLD
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits.channels import PutMix
 from buccaphon.project.edits.kits import PutKit
@@ -96,11 +96,14 @@ class Line:
             others = tuple(each for each in state.charts if each.name != own.name)
             state = replace(state, chart=own.name, charts=(*others, own))
         if self.hold is not None:
-            state = replace(state, manner=replace(state.manner, hold=self.hold))
+            state = replace(state, mouth_settings=replace(state.mouth_settings, hold=self.hold))
         if self.start_frame is not None:
             state = replace(state, start_frame=self.start_frame)
         if self.loudness_only:
-            takes = (replace(take, steering=replace(take.steering, alone=True)) for take in state.takes)
+            takes = (
+                replace(take, loudness_settings=replace(take.loudness_settings, loudness_only=True))
+                for take in state.takes
+            )
             state = state.with_takes(*takes)
         for text in self.mixes:
             state = PutMix(read_mix(text)).apply(state)
@@ -118,6 +121,6 @@ class Line:
 
 
 def _kit(path: Path, chart: Chart) -> Kit:
-    from buccaphon.kits.showing.loading import kit_in  # noqa: PLC0415  (Qt is loaded only when there is a character)
+    from buccaphon.kits.showing.loading import load_character  # noqa: PLC0415  (Qt is loaded only when there is a character)
 
-    return kit_in(path, chart)
+    return load_character(path, chart)

@@ -12,6 +12,7 @@ from buccaphon.cli.common import ANY_PATH, write_and_say
 from buccaphon.files import require_writable
 from buccaphon.kits.model.names import host_names
 from buccaphon.kits.names.matching import Matches, match_chart, match_pose
+from buccaphon.kits.names.reasons import in_words
 from buccaphon.mouths.chart_file import find_chart
 
 
@@ -39,7 +40,7 @@ def names_command(names: Path, chart: str, to: str, out: Path | None) -> None:
     host = host_names(names)
     matches = match_pose(host) if to == "pose" else match_chart(host, find_chart(chart))
     if not matches.found:
-        click.echo(f"Nothing in {names} says which mouth it is ({matches.listing.value}).", err=True)
+        click.echo(f"Nothing in {names} says which mouth it is ({matches.listing.label}).", err=True)
     elif matches.unused:
         click.echo(f"Not used: {', '.join(matches.unused)}", err=True)
     if out is None:
@@ -53,5 +54,5 @@ def as_csv(matches: Matches) -> str:
     writer = csv.writer(text, lineterminator="\n")
     writer.writerow(["target", "name", "sure", "reason"])
     for match in matches.found:
-        writer.writerow([match.target, match.name, "yes" if match.sure else "no", match.why])
+        writer.writerow([match.target, match.name, "yes" if match.sure else "no", in_words(match.why)])
     return text.getvalue()

@@ -15,7 +15,7 @@ from buccaphon.formats.listing import Entry, ExportList, stem
 from buccaphon.formats.pictures import Pictures
 from buccaphon.formats.registry import format_named
 from buccaphon.formats.writing import Written, already_there, make_folder, write_files
-from buccaphon.progress import Progress, unheard
+from buccaphon.progress import Progress, no_progress
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +51,7 @@ class Outside(Enum):
     LOOKED_AT = "whoever asks looks at the places before anything is written"
 
 
-def wanted_of(
+def resolve_targets(
     exports: ExportList, facts: Mapping[str, str], base: Path, outside: Outside = Outside.REFUSED
 ) -> list[Wanted]:
     """The entries that are on, with their places. base: what the list's folder is below of. Raises ListError, and TargetError
@@ -92,7 +92,7 @@ def in_the_way(wanted: list[Wanted]) -> list[Path]:
 def deliver_all(
     delivery: Delivery,
     wanted: list[Wanted],
-    progress: Progress = unheard,
+    progress: Progress = no_progress,
     paint: Callable[[Delivery], Pictures] | None = None,
 ) -> Delivered:
     """Write all of them; what cannot be written does not keep the others from it. paint: gives the pictures of a delivery,

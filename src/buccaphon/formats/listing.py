@@ -57,7 +57,7 @@ class ExportList:
     again: bool = False
 
 
-USUAL_LIST = ExportList()
+DEFAULT_LIST = ExportList()
 
 
 def stem(pattern: str, facts: Mapping[str, str]) -> str:
@@ -86,7 +86,7 @@ def _field(name: str, pattern: str) -> str:
     return name
 
 
-def require_sound_list(found: ExportList) -> None:
+def require_valid_list(found: ExportList) -> None:
     """Raises ListError for a format, an option, a name or a folder that cannot be."""
     if len(found.entries) > MOST_ENTRIES:
         raise ListError("the export list", f"it has more than {MOST_ENTRIES} entries", "Take some out first")
@@ -143,7 +143,7 @@ def parse_list(text: str, subject: str) -> ExportList:
         Entry(e.format, e.name, e.folder, tuple((n, _text(v)) for n, v in e.set.items()), e.on) for e in file.entries
     )
     found = ExportList(entries, file.folder, file.again)
-    require_sound_list(found)
+    require_valid_list(found)
     return found
 
 

@@ -13,7 +13,7 @@ from typing import IO
 from buccaphon.errors import BuccaphonError, Cancelled, TargetError
 from buccaphon.files import clear_unfinished, is_folder, is_there, write_whole, writing_whole
 from buccaphon.formats.format import Files, Stream
-from buccaphon.progress import Progress, unheard
+from buccaphon.progress import Progress, no_progress
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +27,7 @@ class Written:
 def write_files(
     files: Files,
     folder: Path,
-    progress: Progress = unheard,
+    progress: Progress = no_progress,
     main: Path | None = None,
     sources: Collection[Path] = (),
 ) -> list[Written]:

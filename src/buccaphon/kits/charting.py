@@ -7,6 +7,7 @@ from dataclasses import replace
 from buccaphon.kits.kit import Kind, Kit
 from buccaphon.kits.names.evidence import Evidence, read_names
 from buccaphon.kits.names.matching import match_chart
+from buccaphon.kits.names.reasons import Reason
 from buccaphon.kits.names.table import Given, renamed_target
 from buccaphon.mouths.chart import Chart, ChartDocument, Mouth
 from buccaphon.mouths.pose import Pose
@@ -34,7 +35,7 @@ def chart_of_kit(kit: Kit, name: str, pattern: Chart) -> ChartDocument:
 def shown_by_itself(kit: Kit, chart: ChartDocument) -> Kit:
     """The kit with each mouth of its own chart shown by the drawing of that name, which the host calls so, too."""
     own = [mouth.name for mouth in chart.mouths if mouth.name in kit.own]
-    rows = tuple(Given(name, name, "its own drawing") for name in own)
+    rows = tuple(Given(name, name, (Reason("own_drawing"),)) for name in own)
     gone = {row.target for row in rows}
     names = replace(kit.names, given=(*(row for row in kit.names.given if row.target not in gone), *rows))
     shows = (*(row for row in kit.shows if row.target not in gone), *rows)

@@ -11,9 +11,12 @@ from enum import StrEnum
 from pathlib import Path
 from typing import Any
 
+from buccaphon.choice import Choice
 from buccaphon.kits.names.matching import match_chart
+from buccaphon.kits.names.reasons import BY_HAND
 from buccaphon.kits.names.table import NO_NAMES, Given, NamesTable, matched, rows_from
 from buccaphon.mouths.chart import Chart
+from buccaphon.texts import N_
 
 Point = tuple[float, float]
 Point3 = tuple[float, float, float]
@@ -56,12 +59,12 @@ class Reference:
     place: Place = Place()
 
 
-class Anchor(StrEnum):
-    """What drawings of different sizes stand on, in the middle from side to side."""
+class Anchor(Choice):
+    """By what drawings of different sizes are aligned, centred from side to side."""
 
-    BOTTOM = "the bottom edge"
-    MIDDLE = "the middle"
-    TOP = "the top edge"
+    BOTTOM = "bottom", N_("bottom edge")
+    MIDDLE = "middle", N_("middle")
+    TOP = "top", N_("top edge")
 
     @property
     def share(self) -> float:
@@ -84,11 +87,11 @@ class Drawn:
     only: tuple[str, ...] = ()
 
 
-class Moving(StrEnum):
+class Moving(Choice):
     """How a piece moves as the jaw drops."""
 
-    SLIDES = "slides"
-    TURNS = "turns"
+    SLIDES = "slides", N_("slides")
+    TURNS = "turns", N_("turns")
 
 
 @dataclass(frozen=True, slots=True)
@@ -250,5 +253,5 @@ def for_chart(kit: Kit, chart: Chart) -> Kit:
 def show_by(kit: Kit, mouth: str, own: Sequence[str]) -> Kit:
     """Show a mouth by other drawings or shapes of the kit, or by its pose again."""
     others = tuple(row for row in kit.shows if row.target != mouth)
-    mine = tuple(Given(mouth, name, "given by hand", by_hand=True) for name in own)
+    mine = tuple(Given(mouth, name, BY_HAND, by_hand=True) for name in own)
     return replace(kit, shows=(*others, *mine))

@@ -19,7 +19,7 @@ from buccaphon.kits.names.table import NO_NAMES, Given, NamesTable
 
 SUFFIX = ".buccakit"
 FORMAT = "buccaphon kit"
-VERSION = 1
+VERSION = 2
 _MOST_BYTES = 32 << 20
 _MOST_POINTS = 400
 _RANGES = {  # of what the window lets be set
@@ -89,13 +89,40 @@ def open_kit(path: Path) -> Kit:
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise KitError(str(path), "it is no kit of Buccaphon's", f"Open a {SUFFIX} file")
     version = data.pop("version", None)
-    if version != VERSION:
+    if version not in (1, VERSION):
         raise KitError(str(path), f"its version is {version!r}, known is {VERSION}", "Open it with that version")
     data.pop("format")
     try:
-        return kit_from_data(data, path.parent.resolve())
+        return kit_from_data(from_1_to_2(data) if version == 1 else data, path.parent.resolve())
     except (ValueError, TypeError, KeyError, AttributeError, RecursionError) as problem:
         raise KitError(str(path), f"an entry is wrong ({problem})", "Mend it in a text editor") from None
+
+
+_ANCHORS = {"the bottom edge": "bottom", "the middle": "middle", "the top edge": "top"}
+_CASES = {"as it is": "unchanged", "lower case": "lower", "UPPER CASE": "upper", "Title Case": "title"}
+
+
+def from_1_to_2(data: dict[str, Any]) -> dict[str, Any]:
+    """Version 1 kept words of the window where ids are now."""
+    data = dict(data)
+    if "anchor" in data.get("look", {}):
+        data["look"] = data["look"] | {"anchor": _ANCHORS.get(data["look"]["anchor"], data["look"]["anchor"])}
+    if "shows" in data:
+        data["shows"] = [_given_from_1(row) for row in data["shows"]]
+    if "names" in data:
+        names = dict(data["names"])
+        if "case" in names:
+            names["case"] = _CASES.get(names["case"], names["case"])
+        if "given" in names:
+            names["given"] = [_given_from_1(row) for row in names["given"]]
+        data["names"] = names
+    return data
+
+
+def _given_from_1(row: dict[str, Any]) -> dict[str, Any]:
+    words = row.get("why", "")
+    reason = {"id": "by_hand"} if row.get("by_hand") else {"id": "as_told", "about": [words]}
+    return row | {"why": [reason] if words else []}
 
 
 def renamed(kit: Kit, name: str) -> Kit:
@@ -141,7 +168,7 @@ def _path_as_it_is(kind: type, value: object) -> object:
     raise TypeError("a path is text")  # msgspec adds where
 
 
-def require_sound_kit(kit: Kit) -> None:
+def require_valid_kit(kit: Kit) -> None:
     """Raises KitError for numbers with which no project would open again."""
     try:
         _require_ranges(_plain((kit.look, kit.names, kit.reference)))

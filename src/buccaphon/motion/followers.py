@@ -6,12 +6,12 @@ import math
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from enum import Enum
 from functools import lru_cache
 
 import numpy as np
 
 from buccaphon.arrays import Doubles, Floats
+from buccaphon.choice import Choice
 from buccaphon.errors import ChannelError
 from buccaphon.motion.curve import Curve
 from buccaphon.timing import FrameRate
@@ -30,22 +30,22 @@ _NUMBER = r"([+-]?(?:\d+(?:\.\d*)?|\.\d+))"
 _BECOMES = re.compile(rf"\s*{_NUMBER}\s*to\s*{_NUMBER}\s*becomes\s*{_NUMBER}\s*to\s*{_NUMBER}\s*(\S.*?)?\s*", re.I)
 
 
-class Unit(Enum):
-    """What a host measures a channel in."""
+class Unit(Choice):
+    """What a host measures a channel in. The label stands behind a number, as `read_range` reads it."""
 
-    SHARE = "0 to 1"
-    PERCENT = "%"
-    DEGREES = "degrees"
-    PIXELS = "px"
-    SCENE = "units"
+    SHARE = "share", "0 to 1"
+    PERCENT = "percent", "%"
+    DEGREES = "degrees", "degrees"
+    PIXELS = "pixels", "px"
+    SCENE = "units", "units"
 
     @property
     def written(self) -> str:
         """Behind a number."""
-        return "" if self is Unit.SHARE else self.value
+        return "" if self is Unit.SHARE else self._text
 
 
-_UNITS = {**{unit.value: unit for unit in Unit}, "": Unit.SHARE, "°": Unit.DEGREES, "deg": Unit.DEGREES,
+_UNITS = {**{unit.written: unit for unit in Unit}, "0 to 1": Unit.SHARE, "°": Unit.DEGREES, "deg": Unit.DEGREES,
           "pixels": Unit.PIXELS, "percent": Unit.PERCENT}  # fmt: skip
 Pair = tuple[float, float]
 MOST_SEED = 2**31 - 1  # of what shakes at random
@@ -126,7 +126,7 @@ class Follower:
         return math.ceil(seconds * float(rate.value)) + 1 if seconds else 0
 
 
-def require_sound_follower(follower: Follower) -> None:
+def require_valid_follower(follower: Follower) -> None:
     """Raises ChannelError for what cannot be."""
     (low, high), numbers = follower.takes, [*follower.takes, *follower.gives, follower.lag, follower.smoothing]
     numbers += [value for value in (follower.least, follower.most) if value is not None]

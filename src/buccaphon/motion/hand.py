@@ -5,31 +5,32 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from enum import Enum
 from itertools import pairwise
 
 import numpy as np
 
 from buccaphon.arrays import Bools, Doubles, Floats
+from buccaphon.choice import Choice
 from buccaphon.errors import ChannelError
 from buccaphon.motion.keys import kept_frames
 from buccaphon.motion.record import frame_middles
+from buccaphon.texts import N_
 from buccaphon.timing import FrameRate, Span
 
 MOST_POINTS = 100_000
 LARGEST = 100_000.0  # of a value
 LONGEST_FADE = 2.0  # seconds
-USUAL_FADE = 0.08
+DEFAULT_FADE = 0.08
 NEAR = 1e-4  # seconds in which two points are the same one
 
 
-class Leads(Enum):
-    """How the curve goes on from a point to the next."""
+class Interpolation(Choice):
+    """From one point of a curve to the next. FREE leaves the automatic curve as it is."""
 
-    SMOOTH = "smooth"
-    LINEAR = "straight"
-    HELD = "held"
-    FREE = "as the machine has it"
+    SMOOTH = "smooth", N_("smooth")
+    LINEAR = "linear", N_("straight")
+    HELD = "held", N_("held")
+    FREE = "automatic", N_("automatic")
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +40,7 @@ class CurvePoint:
 
     seconds: float
     value: float
-    leads: Leads = Leads.SMOOTH
+    interpolation: Interpolation = Interpolation.SMOOTH
     into: float | None = None
     out: float | None = None
 
@@ -52,7 +53,7 @@ class HandCurve:
     channel: str
     points: tuple[CurvePoint, ...]
     adds: bool = False
-    fade: float = USUAL_FADE
+    fade: float = DEFAULT_FADE
 
     @property
     def span(self) -> Span:
@@ -73,7 +74,7 @@ class HandCurve:
         return number if abs(self.points[number].seconds - seconds) <= within else None
 
 
-def require_sound_curve(curve: HandCurve) -> None:
+def require_valid_curve(curve: HandCurve) -> None:
     """Raises ChannelError for what cannot be."""
     numbers = [value for p in curve.points for value in (p.value, p.into or 0.0, p.out or 0.0)]
     problem = ""
@@ -105,7 +106,7 @@ def without(curve: HandCurve, span: Span) -> HandCurve:
     end = bisect_right(curve.points, span.end + NEAR, key=lambda p: p.seconds)
     before, after = curve.points[:first], curve.points[end:]
     if before and (first < end or after):  # also where no point lies between the two that the curve goes along
-        before = (*before[:-1], replace(before[-1], leads=Leads.FREE))
+        before = (*before[:-1], replace(before[-1], interpolation=Interpolation.FREE))
     return replace(curve, points=(*before, *after))
 
 
@@ -118,11 +119,11 @@ def drawn_over(curve: HandCurve, points: Sequence[CurvePoint]) -> HandCurve:
     before = [p for p in curve.points if p.seconds < start - NEAR]
     after = [p for p in curve.points if p.seconds > end + NEAR]
     inside = [p for p in curve.points if start - NEAR <= p.seconds <= end + NEAR]
-    was_led = bool(before) and before[-1].leads is not Leads.FREE and bool(inside or after)
-    led_on = (inside or before)[-1].leads if (inside or before) and after else Leads.FREE
-    last = replace(points[-1], leads=led_on)
+    was_led = bool(before) and before[-1].interpolation is not Interpolation.FREE and bool(inside or after)
+    led_on = (inside or before)[-1].interpolation if (inside or before) and after else Interpolation.FREE
+    last = replace(points[-1], interpolation=led_on)
     if before and not was_led:
-        before[-1] = replace(before[-1], leads=Leads.FREE)
+        before[-1] = replace(before[-1], interpolation=Interpolation.FREE)
     return replace(curve, points=(*before, *points[:-1], last, *after))
 
 
@@ -155,7 +156,7 @@ def pencilled(
     line = np.interp(middles, x, y)
     keys = kept_frames(line, error)
     return tuple(
-        CurvePoint(at, value, Leads.LINEAR)
+        CurvePoint(at, value, Interpolation.LINEAR)
         for at, value in zip(middles[keys].tolist(), line[keys].tolist(), strict=True)
     )
 
@@ -188,7 +189,7 @@ def _share(curve: HandCurve, at: Doubles, t: Doubles) -> Doubles:
     """How much of what is drawn counts: 1 from point to point, less beside rims."""
     number = np.searchsorted(at, t, side="right") - 1
     before, after = np.maximum(number, 0), np.minimum(number + 1, len(at) - 1)
-    free = np.array([p.leads is Leads.FREE for p in curve.points])
+    free = np.array([p.interpolation is Interpolation.FREE for p in curve.points])
     led = (number >= 0) & (number < len(at) - 1) & ~free[before]
     away = np.minimum(np.where(number >= 0, t - at[before], np.inf), np.where(t <= at[-1], at[after] - t, np.inf))
     near = np.clip(1 - np.maximum(away, 0) / max(curve.fade, 1e-9), 0, 1)
@@ -213,7 +214,7 @@ def _drawn(points: Sequence[CurvePoint], t: Doubles) -> Doubles:
         + (3 * x2 - 2 * x3) * value[right]
         + (x3 - x2) * length * into[right]
     )
-    kinds = np.array([list(Leads).index(p.leads) for p in points])[left]
+    kinds = np.array([list(Interpolation).index(p.interpolation) for p in points])[left]
     held = np.where(x < 1, value[left], value[right])
     free = np.where(x < 0.5, value[left], value[right])
     found: Doubles = np.choose(kinds, [smooth, straight, held, free])

@@ -17,5 +17,5 @@ def jaw_from_loudness(loudness: Floats) -> Floats:
 
 def jaw_alone(plan: Plan) -> Floats:
     """(frames,) the jaw of a plan without words: what its loudness says, as wide as it is asked to open."""
-    opening = plan.settings.manners.along("opening", frame_middles(0, len(plan.driving), plan.settings.rate))
+    opening = plan.settings.mouth_settings.along("opening", frame_middles(0, len(plan.driving), plan.settings.rate))
     return np.clip(jaw_from_loudness(plan.driving) * opening, 0, 1).astype(np.float32)

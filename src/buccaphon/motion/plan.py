@@ -20,7 +20,7 @@ from buccaphon.motion.steps import AnyStep
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.grid import Grid
 from buccaphon.mouths.laying import Blank, Laid, Painted, laid_out
-from buccaphon.mouths.manner import USUAL_LEAD, USUAL_MANNERS, Manners
+from buccaphon.mouths.settings import DEFAULT_LEAD, DEFAULT_TRACK, SettingsTrack
 from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
 
@@ -36,7 +36,7 @@ class BakeSettings:
 
     rate: FrameRate
     start_frame: int = 0
-    manners: Manners = USUAL_MANNERS
+    mouth_settings: SettingsTrack = DEFAULT_TRACK
     painted: tuple[Painted, ...] = ()
     blanks: tuple[Blank, ...] = ()
     mixes: tuple[Mix, ...] = ()
@@ -68,7 +68,7 @@ class Plan:
 
     @cached_property
     def grid(self) -> Grid:
-        return self.settings.manners.grid(self.frames, self.settings.rate)
+        return self.settings.mouth_settings.grid(self.frames, self.settings.rate)
 
     @property
     def driving(self) -> Floats:
@@ -93,7 +93,7 @@ class Plan:
     def lead(self) -> float:
         """Seconds by which the pose comes before its own time. What is usual for drawings is 0 here: lips and jaw have leads
         of their own."""
-        return self.settings.manners.everywhere.lead - USUAL_LEAD
+        return self.settings.mouth_settings.everywhere.lead - DEFAULT_LEAD
 
     @cached_property
     def laid(self) -> tuple[Laid, ...]:

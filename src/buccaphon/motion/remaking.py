@@ -97,7 +97,7 @@ def _made_at_once(plan: Plan) -> Made:
         exposures = held_on(plan.grid.edges, plan.frames, path, plan.chart.names)
     else:
         settings = plan.settings
-        passages = part_into_passages(plan.score, settings.rate, plan.grid, settings.manners.of_choosing)
+        passages = part_into_passages(plan.score, settings.rate, plan.grid, settings.mouth_settings.of_choosing)
         choices = _choose(plan, passages)
         exposures = _exposures(plan, passages, choices)
     return _moved(plan, passages, choices, exposures, {}, [], None)
@@ -124,8 +124,8 @@ def _moved(
 
 def _choose(plan: Plan, passages: Sequence[Passage], before: Sequence[Choice] = ()) -> list[Choice]:
     settings = plan.settings
-    manners = settings.manners.of_choosing
-    return choose_mouths(passages, plan.chart, settings.rate, plan.grid, manners, before)
+    mouth_settings = settings.mouth_settings.of_choosing
+    return choose_mouths(passages, plan.chart, settings.rate, plan.grid, mouth_settings, before)
 
 
 def _chooses_alike(kept: Plan, plan: Plan) -> bool:
@@ -133,11 +133,11 @@ def _chooses_alike(kept: Plan, plan: Plan) -> bool:
     before, now = kept.settings, plan.settings
     if kept.chart != plan.chart or before.rate != now.rate or before.quiet != now.quiet or kept.frames != plan.frames:
         return False
-    if kept.loud is not plan.loud or before.manners.of_choosing != now.manners.of_choosing:
+    if kept.loud is not plan.loud or before.mouth_settings.of_choosing != now.mouth_settings.of_choosing:
         return False
     if kept.score is None or plan.score is None:
         same = kept.score is plan.score and kept.driving is plan.driving
-        return same and before.manners == now.manners
+        return same and before.mouth_settings == now.mouth_settings
     return len(kept.score.words) == len(plan.score.words) and kept.score.duration == plan.score.duration
 
 
@@ -197,7 +197,7 @@ def _chosen_anew(kept: Made, plan: Plan, first: int, last: int) -> tuple[list[Pa
     begin = sum(len(passage.words) for passage in there[:first])
     words = plan.score.words[begin : begin + sum(len(passage.words) for passage in there[first : last + 1])]
     whole = replace(there[first], end=there[last].end, words=words, until=there[last].until)
-    anew = part_passage(whole, plan.settings.rate, plan.grid, plan.settings.manners.of_choosing)
+    anew = part_passage(whole, plan.settings.rate, plan.grid, plan.settings.mouth_settings.of_choosing)
     return anew, _choose(plan, anew, kept.choices[first : last + 1])
 
 

@@ -184,14 +184,14 @@ def _by_kind(timings: tuple[Timing, ...]) -> tuple[Doubles, Doubles, Doubles, Do
 
 def gates_of(line: Line, timings: Sequence[Timing]) -> Gates:
     """Of every consonant. A gate's rise always ends before it falls, so that it reaches all that it is to."""
-    leads, rises, lags, falls, hides, burst = _by_kind(tuple(timings))
+    interpolation, rises, lags, falls, hides, burst = _by_kind(tuple(timings))
     sound = np.flatnonzero(line.kind >= LIPS)
     # lips may begin before what is said before them
-    order = np.argsort(line.start[sound] - leads[:, line.kind[sound]], axis=1, kind="stable")
+    order = np.argsort(line.start[sound] - interpolation[:, line.kind[sound]], axis=1, kind="stable")
     sound = sound[order]
     start, end = line.start[sound], line.end[sound]
     of = _flat(line.kind[sound], len(KINDS))
-    on = start - leads.take(of)
+    on = start - interpolation.take(of)
     full = on + rises.take(of)
     off = end - lags.take(of) - line.voiceless[sound] * burst * (end - start)
     gone = off + falls.take(of)

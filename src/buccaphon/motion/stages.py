@@ -195,7 +195,7 @@ def _follower_stage(plan: Plan, follower: Follower, is_there: bool) -> Stage:
 def _pose_is_made_with(plan: Plan) -> object:
     settings = plan.settings
     alone = Same(plan.driving) if plan.score is None else None
-    return settings.rate, settings.manners, settings.quiet, plan.chart, Same(plan.loud), alone
+    return settings.rate, settings.mouth_settings, settings.quiet, plan.chart, Same(plan.loud), alone
 
 
 def _pose_channels(plan: Plan) -> tuple[Channel, ...]:
@@ -227,10 +227,13 @@ def _posed(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
         _go_to_painted(plan, values, first)
         return values
     middles = frame_middles(first, end, plan.settings.rate)
-    times, manners = middles + plan.lead, plan.settings.manners
-    opening, per_db = manners.along("opening", middles), MOST_PER_DB * manners.along("by_loudness", middles)
+    times, mouth_settings = middles + plan.lead, plan.settings.mouth_settings
+    opening, per_db = (
+        mouth_settings.along("opening", middles),
+        MOST_PER_DB * mouth_settings.along("by_loudness", middles),
+    )
     phones = _phones_near(plan.score.words, float(times[0]) - 2 * REACH, float(times[-1]) + 2 * REACH)
-    by_stress = _PER_STRESS * manners.along("by_stress", middles)
+    by_stress = _PER_STRESS * mouth_settings.along("by_stress", middles)
     posed = pose_channels(phones, times, _loud(plan), opening, per_db, by_stress)
     weights[:, 0] = 1.0
     if posed is not None:

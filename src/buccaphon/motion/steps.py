@@ -87,7 +87,7 @@ class Step(msgspec.Struct, frozen=True, tag_field="step", kw_only=True):
         return {name: getattr(self, name) for name in self.ENDS}
 
 
-class CloseSilences(Step, frozen=True, tag="close silences"):
+class CloseSilences(Step, frozen=True, tag="close_silences"):
     """Where nothing is said for long enough, the curve comes to rest and leaves it again."""
 
     TITLE = "Close silences"
@@ -126,7 +126,7 @@ def _open(step: CloseSilences, quiet: Same, first: int, end: int) -> Doubles:
     return found
 
 
-class TrimEnds(Step, frozen=True, tag="trim ends"):
+class TrimEnds(Step, frozen=True, tag="trim_ends"):
     """At rest before the first and after the last sound, but for some frames."""
 
     TITLE = "Trim the ends"
@@ -173,7 +173,7 @@ class Smooth(Step, frozen=True, tag="smooth"):
         return found / total
 
 
-class EveryFrames(Step, frozen=True, tag="every frames"):
+class EveryFrames(Step, frozen=True, tag="every_frames"):
     """A key on every so many frames, straight lines between."""
 
     TITLE = "Every so many frames"
@@ -196,7 +196,7 @@ class EveryFrames(Step, frozen=True, tag="every frames"):
         return found
 
 
-class FewerKeys(Step, frozen=True, tag="fewer keys"):
+class FewerKeys(Step, frozen=True, tag="fewer_keys"):
     """As few keys as keep to the curve within an error."""
 
     TITLE = "Fewer keys"
@@ -223,7 +223,7 @@ class FewerKeys(Step, frozen=True, tag="fewer keys"):
         return np.interp(np.arange(curves * count), keys, line[keys]).reshape(curves, count) * around.width
 
 
-class LimitSpeed(Step, frozen=True, tag="limit speed"):
+class LimitSpeed(Step, frozen=True, tag="limit_speed"):
     """No faster than so much of its range a second: rises and falls that would be are spread to both sides."""
 
     TITLE = "Limit the speed"
@@ -247,7 +247,7 @@ class LimitSpeed(Step, frozen=True, tag="limit speed"):
         return found
 
 
-class WholeSteps(Step, frozen=True, tag="whole steps"):
+class WholeSteps(Step, frozen=True, tag="whole_steps"):
     """Only so many values of the range."""
 
     TITLE = "Whole steps"
@@ -265,7 +265,7 @@ class WholeSteps(Step, frozen=True, tag="whole steps"):
         return found
 
 
-class CloseLoop(Step, frozen=True, tag="close the loop"):
+class CloseLoop(Step, frozen=True, tag="close_the_loop"):
     """First and last frame at rest, so that it can be played round and round."""
 
     TITLE = "Close the loop"
@@ -290,7 +290,7 @@ KINDS: tuple[type[AnyStep], ...] = (
 )  # fmt: skip
 
 
-def require_sound_step(step: Step) -> None:
+def require_valid_step(step: Step) -> None:
     """Raises ChannelError for a number that cannot be."""
     for name, (says, least, most, unit) in step.ENDS.items():
         if not least <= getattr(step, name) <= most:

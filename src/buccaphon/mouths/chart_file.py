@@ -14,6 +14,7 @@ from buccaphon.errors import ChartError
 from buccaphon.files import quoted, read_text
 from buccaphon.mouths.chart import Chart, ChartDocument, Mouth
 from buccaphon.mouths.pose import Pose
+from buccaphon.mouths.rules import rule_named
 
 MOST_MOUTHS = 1000  # of a chart
 SUFFIX = ".toml"
@@ -45,7 +46,7 @@ def parse_chart(text: str, subject: str) -> ChartDocument:
             subject, f"an entry is missing or wrong ({problem})", "Compare it with a shipped chart"
         ) from None
     mouths = (
-        Mouth(entry.name, entry.pose, tuple(entry.sounds.split()), entry.contact, tuple(entry.rules))
+        Mouth(entry.name, entry.pose, tuple(entry.sounds.split()), entry.contact, tuple(map(rule_named, entry.rules)))
         for entry in data.mouth
     )
     if len(data.mouth) > MOST_MOUTHS:

@@ -9,7 +9,7 @@ from dataclasses import replace
 from buccaphon.errors import ChartError
 from buccaphon.mouths.chart import ChartDocument, Mouth, nearest_mouth
 from buccaphon.mouths.pose import Pose
-from buccaphon.mouths.rules import RULES
+from buccaphon.mouths.rules import RULES, rule_label
 from buccaphon.speech.articulation import letters_of
 from buccaphon.speech.phones import SOUNDS, ipa_of
 
@@ -120,8 +120,10 @@ def parse_sounds(typed: str) -> tuple[str, ...]:
 
 def parse_answers(typed: str) -> tuple[tuple[str, ...], tuple[str, ...]]:
     """Sounds and rules as they are typed together: `p b m`, `AA AE`, `rounded vowels`."""
-    rules = tuple(rule for rule in RULES if rule in typed.lower())
-    left = typed
-    for rule in rules:
-        left = re.sub(re.escape(rule), " ", left, flags=re.IGNORECASE)
-    return parse_sounds(left), rules
+    rules, sounds = list[str](), typed
+    for rule in RULES:
+        for name in {rule, rule_label(rule)}:
+            without = re.sub(re.escape(name), " ", sounds, flags=re.IGNORECASE)
+            rules += [rule] if without != sounds and rule not in rules else []
+            sounds = without
+    return parse_sounds(sounds), tuple(rules)

@@ -13,12 +13,12 @@ from dataclasses import dataclass, field
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure, held_on
 from buccaphon.mouths.grid import Grid
-from buccaphon.mouths.manner import Manners
 from buccaphon.mouths.mending import mended
 from buccaphon.mouths.outline import Outline, outlines_of
 from buccaphon.mouths.passages import Passage, part_into_passages
 from buccaphon.mouths.placing import Placed, place
 from buccaphon.mouths.programme import Memory, known_or_cheapest
+from buccaphon.mouths.settings import SettingsTrack
 from buccaphon.mouths.wants import Wants
 from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate
@@ -37,13 +37,15 @@ class Choice:
     known: Memory = field(repr=False)
 
 
-def choose_exposures(score: Score, chart: Chart, rate: FrameRate, grid: Grid, manners: Manners) -> tuple[Exposure, ...]:
+def choose_exposures(
+    score: Score, chart: Chart, rate: FrameRate, grid: Grid, mouth_settings: SettingsTrack
+) -> tuple[Exposure, ...]:
     """The held mouths of a whole recording, from frame 0 to the frame that covers its end, without gaps.
 
     Every sound whose mouth is a contact is seen, unless the exposures are too long for two contacts in a row.
     """
-    passages = part_into_passages(score, rate, grid, manners)
-    choices = choose_mouths(passages, chart, rate, grid, manners)
+    passages = part_into_passages(score, rate, grid, mouth_settings)
+    choices = choose_mouths(passages, chart, rate, grid, mouth_settings)
     path = [mouth for choice in choices for mouth in choice.mouths]
     return held_on(grid.edges, grid.frames, path, chart.names)
 
@@ -53,14 +55,14 @@ def choose_mouths(
     chart: Chart,
     rate: FrameRate,
     grid: Grid,
-    manners: Manners,
+    mouth_settings: SettingsTrack,
     before: Sequence[Choice] = (),
 ) -> list[Choice]:
     """The mouth of each cell of some passages. before: choices made there in the same chart and manners, which it is the
     quicker by."""
-    outlines = outlines_of(passages, chart, rate, grid, manners, [choice.wants for choice in before])
+    outlines = outlines_of(passages, chart, rate, grid, mouth_settings, [choice.wants for choice in before])
     _fill_in(outlines, {part: row for choice in before for part, row in choice.known.items()})
-    return [_put_on_exposures(outline, chart, manners) for outline in outlines]
+    return [_put_on_exposures(outline, chart, mouth_settings) for outline in outlines]
 
 
 def _fill_in(outlines: Sequence[Outline], known: Memory) -> None:
@@ -79,9 +81,9 @@ def _fill_in(outlines: Sequence[Outline], known: Memory) -> None:
             return
 
 
-def _put_on_exposures(outline: Outline, chart: Chart, manners: Manners) -> Choice:
+def _put_on_exposures(outline: Outline, chart: Chart, mouth_settings: SettingsTrack) -> Choice:
     exposed = outline.exposed
-    placed = place(mended(outline.segments(), chart, exposed, manners), exposed, manners)
+    placed = place(mended(outline.segments(), chart, exposed, mouth_settings), exposed, mouth_settings)
     mouths = [0] * exposed.cells
     for each, end in zip(placed, [*(after.cell for after in placed[1:]), exposed.cells], strict=True):
         mouths[each.cell : end] = [each.mouth] * (end - each.cell)

@@ -10,8 +10,8 @@ from itertools import groupby, pairwise
 from typing import NamedTuple
 
 from buccaphon.mouths.chart import Chart
-from buccaphon.mouths.manner import Manners
 from buccaphon.mouths.segments import COARSE, Exposed, Kind, Segment, without
+from buccaphon.mouths.settings import SettingsTrack
 from buccaphon.mouths.units import Unit
 
 ONE, TWO = 1 / 24, 2 / 24  # seconds that a contact is seen: at least, and where there is room
@@ -63,15 +63,15 @@ def cores_of(
     contacts: Sequence[Touch],
     chart: Chart,
     exposed: Exposed,
-    manners: Manners,
+    mouth_settings: SettingsTrack,
 ) -> list[Segment]:
     """What is fixed in a passage, in order of time, not overlapping. stressed: those of its units."""
     least = min(ONE, exposed.edges[1] - exposed.edges[0]) / 2
-    fixed = [core for core in _contacts(contacts, chart, exposed, manners) if core.length > least]
+    fixed = [core for core in _contacts(contacts, chart, exposed, mouth_settings) if core.length > least]
     fixed.sort(key=_start)
     rests = [exposed.snapped(core) for core in without(_rests(units, exposed), fixed)]
     fixed = sorted((*fixed, *without([core for core in rests if core.length > 0], fixed)), key=_start)
-    vowels = [exposed.snapped(core) for core in _vowels(stressed, fixed, chart, exposed, manners)]
+    vowels = [exposed.snapped(core) for core in _vowels(stressed, fixed, chart, exposed, mouth_settings)]
     return sorted((*fixed, *without([core for core in vowels if core.length > 0], fixed)), key=_start)
 
 
@@ -85,21 +85,25 @@ def _reads(touch: Touch, chart: Chart) -> float:
     return pose.press + _BITE * pose.bite + _LONG * min(touch.length, _LONGEST)
 
 
-def _contacts(contacts: Sequence[Touch], chart: Chart, exposed: Exposed, manners: Manners) -> list[Segment]:
+def _contacts(
+    contacts: Sequence[Touch], chart: Chart, exposed: Exposed, mouth_settings: SettingsTrack
+) -> list[Segment]:
     found: list[Segment] = []
     for coarse, run in groupby(contacts, lambda touch: exposed.size(touch.on) >= COARSE):
         alike = list(run)
-        found += _in_cells(alike, chart, exposed) if coarse else _in_seconds(alike, chart, exposed, manners)
+        found += _in_cells(alike, chart, exposed) if coarse else _in_seconds(alike, chart, exposed, mouth_settings)
     return found
 
 
-def _in_seconds(contacts: Sequence[Touch], chart: Chart, exposed: Exposed, manners: Manners) -> list[Segment]:
+def _in_seconds(
+    contacts: Sequence[Touch], chart: Chart, exposed: Exposed, mouth_settings: SettingsTrack
+) -> list[Segment]:
     """Fine exposures: for every contact one frame at 24 at least, two where there is room."""
     begin = exposed.edges[0]
     starts = [max(touch.on, begin) for touch in contacts]
     ends = [start + TWO for start in starts]
     for n, (left, right) in enumerate(pairwise(contacts)):
-        need = manners.at(right.on).seen_at_least if right.start - left.end > _BETWEEN else 0.0
+        need = mouth_settings.at(right.on).seen_at_least if right.start - left.end > _BETWEEN else 0.0
         if ends[n] + need > starts[n + 1]:
             ends[n] = max(starts[n] + ONE, starts[n + 1] - need)
             if ends[n] > starts[n + 1]:  # no room at all: they share what there is
@@ -189,7 +193,7 @@ class _Wanted(NamedTuple):
 
 
 def _vowels(
-    stressed: Sequence[Unit], busy: Sequence[Segment], chart: Chart, exposed: Exposed, manners: Manners
+    stressed: Sequence[Unit], busy: Sequence[Segment], chart: Chart, exposed: Exposed, mouth_settings: SettingsTrack
 ) -> list[Segment]:
     """The best stretch of each stressed vowel's time that nothing else has taken."""
     starts, ends = [core.start for core in busy], [core.end for core in busy]
@@ -199,7 +203,7 @@ def _vowels(
             continue
         middle = (unit.on + unit.off) / 2
         cell = exposed.size(middle)
-        length = max(manners.at(middle).seen_at_least, cell) if cell < COARSE else cell
+        length = max(mouth_settings.at(middle).seen_at_least, cell) if cell < COARSE else cell
         after = bisect_right(starts, middle)
         if after and ends[after - 1] > middle and ends[after - 1] - middle > middle - starts[after - 1]:
             after -= 1  # the gap before what is there, else the one after it

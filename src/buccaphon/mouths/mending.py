@@ -7,8 +7,8 @@ from collections.abc import Sequence
 
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.cores import ONE
-from buccaphon.mouths.manner import Manners
 from buccaphon.mouths.segments import COARSE, Exposed, Kind, Segment, tidied
+from buccaphon.mouths.settings import SettingsTrack
 
 RETURNING = 0.125  # seconds that a mouth between two of the same is seen at least
 _NEARLY = 0.04  # seconds more in which it is looked at at all
@@ -18,13 +18,13 @@ _MORE_IN_A_SECOND = 2.0  # changes that a single second may have beyond what a p
 _HAIR = 1e-6
 
 
-def mended(segments: list[Segment], chart: Chart, exposed: Exposed, manners: Manners) -> list[Segment]:
+def mended(segments: list[Segment], chart: Chart, exposed: Exposed, mouth_settings: SettingsTrack) -> list[Segment]:
     """All of it, in order. segments: tidied."""
-    segments = without_blinks(segments, exposed, manners)
-    return calmed(tidied(settled(segments, chart, exposed, manners)), exposed, manners)
+    segments = without_blinks(segments, exposed, mouth_settings)
+    return calmed(tidied(settled(segments, chart, exposed, mouth_settings)), exposed, mouth_settings)
 
 
-def without_blinks(segments: list[Segment], exposed: Exposed, manners: Manners) -> list[Segment]:
+def without_blinks(segments: list[Segment], exposed: Exposed, mouth_settings: SettingsTrack) -> list[Segment]:
     """A-B-A with a short B: a stressed vowel is stretched where the A's can give, anything else but a contact goes."""
     at = 1
     while at < len(segments) - 1:
@@ -32,14 +32,14 @@ def without_blinks(segments: list[Segment], exposed: Exposed, manners: Manners) 
         if before.mouth != after.mouth or not (here.kind is Kind.CHOSEN or here.kind is Kind.STRESSED):
             at += 1
             continue
-        manner = manners.at(here.start)
-        returning = RETURNING * (1 - manner.detail)
+        settings = mouth_settings.at(here.start)
+        returning = RETURNING * (1 - settings.detail)
         size = exposed.size(here.start)
         lack = _in_whole_cells(returning, size) - here.length
         if lack <= _HAIR or here.length >= returning + _NEARLY:
             at += 1
         elif here.kind is Kind.STRESSED:
-            segments[at - 1 : at + 2] = _stretched(before, here, after, lack, max(manner.seen_at_least, size), size)
+            segments[at - 1 : at + 2] = _stretched(before, here, after, lack, max(settings.seen_at_least, size), size)
             at += 1
         else:
             kind = max(before.kind, after.kind)
@@ -67,16 +67,18 @@ def _stretched(before: Segment, here: Segment, after: Segment, lack: float, leas
     return [before._replace(end=start), here._replace(start=start, end=end), after._replace(start=end)]
 
 
-def settled(segments: Sequence[Segment], chart: Chart, exposed: Exposed, manners: Manners) -> list[Segment]:
+def settled(
+    segments: Sequence[Segment], chart: Chart, exposed: Exposed, mouth_settings: SettingsTrack
+) -> list[Segment]:
     """Between an open mouth and the rest of a pause the mouth nearest to half way, where the pause has room for both."""
     found: list[Segment] = []
     for segment in segments:
         before = found[-1] if found else None
         if segment.kind is Kind.REST and before is not None and before.kind is not Kind.CONTACT:
-            manner, size = manners.at(segment.start), exposed.size(segment.start)
-            length = max(manner.settle, size)
-            between = _half_way(before.mouth, chart) if manner.settle > 0 else None
-            if between is not None and segment.length >= length + max(manner.seen_at_least, size):
+            settings, size = mouth_settings.at(segment.start), exposed.size(segment.start)
+            length = max(settings.settle, size)
+            between = _half_way(before.mouth, chart) if settings.settle > 0 else None
+            if between is not None and segment.length >= length + max(settings.seen_at_least, size):
                 found.append(Segment(between, segment.start, segment.start + length))
                 found.append(segment._replace(start=segment.start + length))
                 continue
@@ -96,13 +98,13 @@ def _half_way(mouth: int, chart: Chart) -> int | None:
     return best if best is not None and far[best] <= _HALF_WAY * whole else None
 
 
-def calmed(segments: list[Segment], exposed: Exposed, manners: Manners) -> list[Segment]:
+def calmed(segments: list[Segment], exposed: Exposed, mouth_settings: SettingsTrack) -> list[Segment]:
     """No single second with many more changes than a passage may have: what matters least there goes, contacts never."""
     at = 0
-    usual = None if manners.here else int(manners.everywhere.ceiling + _MORE_IN_A_SECOND)
+    usual = None if mouth_settings.here else int(mouth_settings.everywhere.ceiling + _MORE_IN_A_SECOND)
     while at < len(segments):
         start = segments[at].start
-        most = usual or int(manners.at(start).ceiling + _MORE_IN_A_SECOND)
+        most = usual or int(mouth_settings.at(start).ceiling + _MORE_IN_A_SECOND)
         last = at + most
         if last >= len(segments):
             if usual:

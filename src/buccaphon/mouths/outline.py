@@ -11,11 +11,11 @@ from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.cores import cores_of
 from buccaphon.mouths.costs import where_may_cut
 from buccaphon.mouths.grid import Grid
-from buccaphon.mouths.manner import Manners
 from buccaphon.mouths.passages import Passage
 from buccaphon.mouths.placing import shortest_length
 from buccaphon.mouths.programme import TICK, Costs, Known, Part, Row, tick_of
 from buccaphon.mouths.segments import COARSE, Exposed, Kind, Segment, tidied
+from buccaphon.mouths.settings import SettingsTrack
 from buccaphon.mouths.wants import Wants, wants_of
 from buccaphon.timing import FrameRate
 
@@ -78,7 +78,7 @@ def outlines_of(
     chart: Chart,
     rate: FrameRate,
     grid: Grid,
-    manners: Manners,
+    mouth_settings: SettingsTrack,
     before: Sequence[Wants] = (),
 ) -> list[Outline]:
     """The outline of each passage, with nothing chosen yet. before: what was wanted of some of the passages earlier."""
@@ -86,18 +86,20 @@ def outlines_of(
     exposed = [Exposed(grid.seconds(passage.first, passage.end, rate).tolist(), step) for passage in passages]
     ticks = [(tick_of(each.edges[0]), tick_of(each.edges[-1])) for each in exposed]
     found = []
-    for wants, each in zip(wants_of(passages, ticks, chart, manners, before), exposed, strict=True):
-        cores = cores_of(wants.units, wants.stressed, wants.contacts, chart, each, manners)
+    for wants, each in zip(wants_of(passages, ticks, chart, mouth_settings, before), exposed, strict=True):
+        cores = cores_of(wants.units, wants.stressed, wants.contacts, chart, each, mouth_settings)
         costs = Costs(wants.per_tick, where_may_cut(each, wants.ticks), wants.ticks[0], chart.shut)
-        found.append(_outline(wants, each, costs, cores, manners))
+        found.append(_outline(wants, each, costs, cores, mouth_settings))
     return found
 
 
-def _outline(wants: Wants, exposed: Exposed, costs: Costs, cores: Sequence[Segment], manners: Manners) -> Outline:
+def _outline(
+    wants: Wants, exposed: Exposed, costs: Costs, cores: Sequence[Segment], mouth_settings: SettingsTrack
+) -> Outline:
     at, end = wants.ticks
     left, stretch = 0, 0
-    alike = exposed.step is not None and not manners.here
-    usual = _Ways.at(at * TICK, exposed, manners) if alike else None
+    alike = exposed.step is not None and not mouth_settings.here
+    usual = _Ways.at(at * TICK, exposed, mouth_settings) if alike else None
     kept: list[tuple[Segment, int, int]] = []
     parts: list[Part] = []
     stretches: list[int] = []
@@ -106,7 +108,7 @@ def _outline(wants: Wants, exposed: Exposed, costs: Costs, cores: Sequence[Segme
         first, last = max(tick_of(core.start), at), min(tick_of(core.end), end)
         if last <= first:
             continue
-        ways = usual or _Ways.at(at * TICK, exposed, manners)
+        ways = usual or _Ways.at(at * TICK, exposed, mouth_settings)
         parts.append(Part(at, first, left, core.mouth, ways.shortest, ways.change))
         kept.append((core, first, last))
         stretches.append(stretch)
@@ -114,7 +116,7 @@ def _outline(wants: Wants, exposed: Exposed, costs: Costs, cores: Sequence[Segme
             stretch += 1
             rests.append(core.start)
         left, at = core.mouth, last
-    ways = usual or _Ways.at(at * TICK, exposed, manners)
+    ways = usual or _Ways.at(at * TICK, exposed, mouth_settings)
     parts.append(Part(at, max(end, at), left, 0, ways.shortest, ways.change))
     stretches.append(stretch)
     spoken, middles = [0.0] * (stretch + 1), [exposed.edges[0]] * (stretch + 1)
@@ -126,7 +128,7 @@ def _outline(wants: Wants, exposed: Exposed, costs: Costs, cores: Sequence[Segme
         spoken[within] += said.spoken
         middles[within] = last_sound
     most = [
-        manners.at(moment).ceiling * seconds + 1 if seconds else float("inf")
+        mouth_settings.at(moment).ceiling * seconds + 1 if seconds else float("inf")
         for seconds, moment in zip(spoken, middles, strict=True)
     ]
     return Outline(exposed, wants, costs, kept, parts, stretches, most)
@@ -140,8 +142,8 @@ class _Ways:
     change: float
 
     @classmethod
-    def at(cls, seconds: float, exposed: Exposed, manners: Manners) -> _Ways:
-        manner, size = manners.at(seconds), exposed.size(seconds)
-        whole = shortest_length(seconds, exposed, manners) * size
-        shortest = whole if size >= COARSE else min(manner.seen_at_least, whole)
-        return cls(max(tick_of(shortest), 1), _CHANGE + manner.detail * (_CHANGE_DETAILED - _CHANGE))
+    def at(cls, seconds: float, exposed: Exposed, mouth_settings: SettingsTrack) -> _Ways:
+        settings, size = mouth_settings.at(seconds), exposed.size(seconds)
+        whole = shortest_length(seconds, exposed, mouth_settings) * size
+        shortest = whole if size >= COARSE else min(settings.seen_at_least, whole)
+        return cls(max(tick_of(shortest), 1), _CHANGE + settings.detail * (_CHANGE_DETAILED - _CHANGE))

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from buccaphon.mouths.grid import Grid
-from buccaphon.mouths.manner import USUAL_LEAD, Manners
+from buccaphon.mouths.settings import DEFAULT_LEAD, SettingsTrack
 from buccaphon.score.records import Score, Word
 from buccaphon.timing import FrameRate
 
@@ -27,25 +27,25 @@ class Passage:
     until: float
 
 
-def part_into_passages(score: Score, rate: FrameRate, grid: Grid, manners: Manners) -> list[Passage]:
+def part_into_passages(score: Score, rate: FrameRate, grid: Grid, mouth_settings: SettingsTrack) -> list[Passage]:
     """Part a recording towards the end of its long pauses, where the mouth is at rest whatever comes before and after."""
-    return part_passage(Passage(0, grid.cells, score.words, 0.0, score.duration), rate, grid, manners)
+    return part_passage(Passage(0, grid.cells, score.words, 0.0, score.duration), rate, grid, mouth_settings)
 
 
-def part_passage(whole: Passage, rate: FrameRate, grid: Grid, manners: Manners) -> list[Passage]:
+def part_passage(whole: Passage, rate: FrameRate, grid: Grid, mouth_settings: SettingsTrack) -> list[Passage]:
     """A passage in the parts that the long pauses inside it make."""
     words = whole.words
     found: list[Passage] = []
     first, number, begin = whole.first, 0, whole.begin
     starts, ends = [word.phones[0].start for word in words], [word.phones[-1].end for word in words]
     gaps = np.subtract(starts[1:], ends[:-1])
-    latest, earliest = USUAL_LEAD - manners.least_lead, manners.most_lead - USUAL_LEAD
-    for after in (np.flatnonzero(gaps >= max(LONG_PAUSE, manners.longest_pause)) + 1).tolist():
+    latest, earliest = DEFAULT_LEAD - mouth_settings.least_lead, mouth_settings.most_lead - DEFAULT_LEAD
+    for after in (np.flatnonzero(gaps >= max(LONG_PAUSE, mouth_settings.longest_pause)) + 1).tolist():
         start, end = ends[after - 1], starts[after]
         rests = grid.edge_from(rate.nearest(start + latest))
         cut = grid.cell_at(rate.nearest(end - _BEFORE_A_SOUND - earliest)) - 1
         room = (grid.edges[min(max(cut, 0), grid.cells)] - grid.edges[min(rests, grid.cells)]) / float(rate.value)
-        if max(first, 0) < cut < whole.end and room >= manners.longest_way_to_rest:
+        if max(first, 0) < cut < whole.end and room >= mouth_settings.longest_way_to_rest:
             found.append(Passage(first, cut, words[number:after], begin, end))
             first, number, begin = cut, after, start
     found.append(Passage(first, whole.end, words[number:], begin, whole.until))

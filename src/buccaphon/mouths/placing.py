@@ -7,8 +7,8 @@ from collections.abc import Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
-from buccaphon.mouths.manner import Manners
 from buccaphon.mouths.segments import Exposed, Kind, Segment, tidied
+from buccaphon.mouths.settings import SettingsTrack
 
 _FINE = 0.06  # seconds; on exposures shorter than this a contact may take two
 _LONG_ENOUGH = 1.5  # exposures that a contact is planned for to be given two
@@ -23,7 +23,7 @@ class Placed(NamedTuple):
     kind: Kind
 
 
-def place(segments: Sequence[Segment], exposed: Exposed, manners: Manners) -> list[Placed]:
+def place(segments: Sequence[Segment], exposed: Exposed, mouth_settings: SettingsTrack) -> list[Placed]:
     """The segments of a passage on its exposures. Where there is no room for all, the least goes: chosen before rest, before
     stressed vowel, before contact; among equals what reads less, then the shorter."""
     where = [exposed.place(segment.start) for segment in segments]
@@ -37,7 +37,7 @@ def place(segments: Sequence[Segment], exposed: Exposed, manners: Manners) -> li
         high = _nearest(where[end]) if end < len(segments) else exposed.cells
         if found and found[-1].cell >= low:
             low = found[-1].cell + 1
-        found += _in_room(list(segments[at:end]), where[at:end], low, high, exposed, manners)
+        found += _in_room(list(segments[at:end]), where[at:end], low, high, exposed, mouth_settings)
         at = end
     return found
 
@@ -46,9 +46,9 @@ def _nearest(place: float) -> int:
     return math.floor(place + 0.5)
 
 
-def shortest_length(seconds: float, exposed: Exposed, manners: Manners) -> int:
+def shortest_length(seconds: float, exposed: Exposed, mouth_settings: SettingsTrack) -> int:
     """How many exposures a mouth is seen at least, at a moment."""
-    return _exposures_for(manners.at(seconds).seen_at_least, exposed.size(seconds))
+    return _exposures_for(mouth_settings.at(seconds).seen_at_least, exposed.size(seconds))
 
 
 @lru_cache(maxsize=256)
@@ -57,7 +57,12 @@ def _exposures_for(shortest: float, size: float) -> int:
 
 
 def _in_room(
-    segments: list[Segment], where: Sequence[float], low: int, high: int, exposed: Exposed, manners: Manners
+    segments: list[Segment],
+    where: Sequence[float],
+    low: int,
+    high: int,
+    exposed: Exposed,
+    mouth_settings: SettingsTrack,
 ) -> list[Placed]:
     """Segments between two cells."""
     known = dict(zip((segment.start for segment in segments), where, strict=True))
@@ -65,7 +70,7 @@ def _in_room(
         return []
     while True:
         places = [*(known[segment.start] for segment in segments), float(high)]
-        least = _least(segments, places, exposed, manners)
+        least = _least(segments, places, exposed, mouth_settings)
         if sum(least) <= high - low or len(segments) == 1:
             break
         spare = min(range(len(segments)), key=lambda n: (segments[n].kind, segments[n].reads, segments[n].length))
@@ -75,17 +80,19 @@ def _in_room(
     return [Placed(segment.mouth, cut, segment.kind) for segment, cut in zip(segments, cuts, strict=True)]
 
 
-def _least(segments: Sequence[Segment], places: Sequence[float], exposed: Exposed, manners: Manners) -> list[int]:
+def _least(
+    segments: Sequence[Segment], places: Sequence[float], exposed: Exposed, mouth_settings: SettingsTrack
+) -> list[int]:
     """How many exposures each segment takes at least."""
     least = []
-    alike = exposed.step is not None and not manners.here
-    usual = shortest_length(0.0, exposed, manners) if alike else None
+    alike = exposed.step is not None and not mouth_settings.here
+    usual = shortest_length(0.0, exposed, mouth_settings) if alike else None
     for number, segment in enumerate(segments):
         if segment.kind is Kind.CONTACT:
             fine = exposed.size(segment.start) < _FINE
             least.append(2 if fine and places[number + 1] - places[number] >= _LONG_ENOUGH else 1)
         else:
-            least.append(usual or shortest_length(segment.start, exposed, manners))
+            least.append(usual or shortest_length(segment.start, exposed, mouth_settings))
     alone = len(segments) == 1
     if alone or segments[0].kind is Kind.REST:
         least[0] = 1

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from functools import lru_cache
 
 from buccaphon.speech.articulation import Consonant, Vowel, letters_of
+from buccaphon.texts import N_, _
 
 Letter = Vowel | Consonant
 
@@ -24,10 +25,10 @@ RULES: dict[str, Callable[[Letter], bool]] = {
     "rounded vowels": _vowel(lambda v: v.rounded >= 0.5),
     "open vowels": _vowel(lambda v: v.rounded < 0.5 and v.open >= 0.8),
     "spread vowels": _vowel(lambda v: v.rounded < 0.5 and v.open < 0.7 and v.back < 0.4),
-    "slack vowels": _vowel(lambda v: v.rounded < 0.5 and 0.2 < v.open < 0.8 and v.back >= 0.4),
+    "relaxed vowels": _vowel(lambda v: v.rounded < 0.5 and 0.2 < v.open < 0.8 and v.back >= 0.4),
     "all vowels": _vowel(lambda _v: True),
     "lips together": _consonant(lambda c: c.place == 0 and c.manner in ("stop", "nasal", "trill")),
-    "lip and teeth": _consonant(lambda c: c.place == 1),
+    "lip to teeth": _consonant(lambda c: c.place == 1),
     "lips round": _consonant(lambda c: c.rounded),
     "tongue between the teeth": _consonant(lambda c: c.place == 2),
     "hissing": _consonant(lambda c: c.manner in ("fricative", "affricate") and c.place in _HISSING),
@@ -35,7 +36,24 @@ RULES: dict[str, Callable[[Letter], bool]] = {
     "back of the tongue": _consonant(lambda c: c.place >= 6 and not c.rounded),
     "all consonants": _consonant(lambda _c: True),
 }
-"""By name: whether a sound whose first letter is this one is meant."""
+"""By name, as chart files keep it: whether a sound whose first letter is this one is meant."""
+
+_LABELS = (
+    N_("rounded vowels"), N_("open vowels"), N_("spread vowels"), N_("relaxed vowels"), N_("all vowels"),
+    N_("lips together"), N_("lip to teeth"), N_("lips round"), N_("tongue between the teeth"), N_("hissing"),
+    N_("tip of the tongue"), N_("back of the tongue"), N_("all consonants"),
+)  # fmt: skip
+_RENAMED = {"slack vowels": "relaxed vowels", "lip and teeth": "lip to teeth"}
+
+
+def rule_label(rule: str) -> str:
+    """A rule as people read it."""
+    return _(rule)
+
+
+def rule_named(name: str) -> str:
+    """The rule of a name; charts of earlier versions had other names for two of them."""
+    return _RENAMED.get(name, name)
 
 
 @lru_cache(maxsize=4000)

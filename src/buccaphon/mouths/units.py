@@ -8,8 +8,8 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from buccaphon.mouths.chart import Chart
-from buccaphon.mouths.manner import USUAL_LEAD, Manner, Manners
 from buccaphon.mouths.passages import Passage
+from buccaphon.mouths.settings import DEFAULT_LEAD, MouthSettings, SettingsTrack
 from buccaphon.score.records import Word
 from buccaphon.speech.phones import PAUSE, is_vowel, looks_like
 
@@ -89,9 +89,9 @@ class _Part:
 class _Looks(dict[str, tuple[_Part, ...]]):
     """The parts of each sound in a chart and a manner, found when they are asked for."""
 
-    def __init__(self, chart: Chart, manner: Manner) -> None:
+    def __init__(self, chart: Chart, settings: MouthSettings) -> None:
         super().__init__()
-        self._chart, self._manner = chart, manner
+        self._chart, self._manner = chart, settings
 
     def __missing__(self, symbol: str) -> tuple[_Part, ...]:
         found, until = [], 0.0
@@ -102,20 +102,20 @@ class _Looks(dict[str, tuple[_Part, ...]]):
         return self[symbol]
 
     def _part(self, symbol: str, until: float, vowel: bool) -> _Part:
-        alike, manner = looks_like(symbol), self._manner
+        alike, settings = looks_like(symbol), self._manner
         lead, lag, reads, every = _LOOKS[_OF_SOUND[alike]]
-        weight = reads + manner.detail * (every - reads)
-        if alike in _TONGUE and not manner.swallow:
+        weight = reads + settings.detail * (every - reads)
+        if alike in _TONGUE and not settings.skip_quick_sounds:
             weight = max(weight, every)
-        earlier = manner.lead - USUAL_LEAD
+        earlier = settings.lead - DEFAULT_LEAD
         burst = _BURST if alike in _VOICELESS else 0.0
         mouth = self._chart.answer(symbol)
         return _Part(symbol, mouth, until, lead + earlier, lag + earlier, burst, weight, _STRESS * weight, vowel)
 
 
 @lru_cache(maxsize=32)
-def _looks_in(chart: Chart, manner: Manner) -> _Looks:
-    return _Looks(chart, manner)
+def _looks_in(chart: Chart, settings: MouthSettings) -> _Looks:
+    return _Looks(chart, settings)
 
 
 class Said(NamedTuple):
@@ -132,16 +132,16 @@ class Said(NamedTuple):
     spoken: float
 
 
-def said_in(passage: Passage, chart: Chart, manners: Manners, before: Sequence[Said] = ()) -> list[Said]:
+def said_in(passage: Passage, chart: Chart, mouth_settings: SettingsTrack, before: Sequence[Said] = ()) -> list[Said]:
     """The words of a passage. before: those of an earlier one, in the same chart and manners; as many words or none."""
-    looks = {manner: _looks_in(chart, manner) for manner in manners.all}
+    looks = {settings: _looks_in(chart, settings) for settings in mouth_settings.all}
     found: list[Said] = []
     at, quiet = passage.begin, True  # at its rims a passage comes to rest
     for number, word in enumerate(passage.words):
         if before and before[number][:3] == (word, at, quiet):
             said = before[number]
         else:
-            units, until = _units_in(word, at, quiet, looks, manners)
+            units, until = _units_in(word, at, quiet, looks, mouth_settings)
             spoken = sum(phone.end - phone.start for phone in word.phones)
             said = Said(word, at, quiet, units, until, [unit for unit in units if unit.stressed], spoken)
         found.append(said)
@@ -150,16 +150,16 @@ def said_in(passage: Passage, chart: Chart, manners: Manners, before: Sequence[S
 
 
 def _units_in(
-    word: Word, at: float, quiet: bool, looks: Mapping[Manner, _Looks], manners: Manners
+    word: Word, at: float, quiet: bool, looks: Mapping[MouthSettings, _Looks], mouth_settings: SettingsTrack
 ) -> tuple[list[Unit], float]:
     found: list[Unit] = []
-    everywhere = looks[manners.everywhere]
+    everywhere = looks[mouth_settings.everywhere]
     for phone in word.phones:
         start, end = phone.start, phone.end
         if start > at + _TOUCH:
-            found.append(_pause(at, start, quiet, manners))
+            found.append(_pause(at, start, quiet, mouth_settings))
         quiet = False
-        parts = (looks[manners.at((start + end) / 2)] if manners.here else everywhere)[phone.symbol]
+        parts = (looks[mouth_settings.at((start + end) / 2)] if mouth_settings.here else everywhere)[phone.symbol]
         begin = start
         for part in parts:
             until = min(start + part.until * (end - start), end)
@@ -173,17 +173,17 @@ def _units_in(
     return found, at
 
 
-def units_of(passage: Passage, said: Sequence[Said], manners: Manners) -> list[Unit]:
+def units_of(passage: Passage, said: Sequence[Said], mouth_settings: SettingsTrack) -> list[Unit]:
     """All that wants to be seen of a passage, in order. said: its words."""
     found = [unit for each in said for unit in each.units]
     at = said[-1].until if said else passage.begin
     if passage.until > at + _TOUCH:
-        found.append(_pause(at, passage.until, True, manners))
+        found.append(_pause(at, passage.until, True, mouth_settings))
     return found
 
 
-def _pause(start: float, end: float, quiet: bool, manners: Manners) -> Unit:
-    manner = manners.at((start + end) / 2)
-    earlier = manner.lead - USUAL_LEAD
-    weight = _QUIET if quiet or end - start >= manner.pause else 0.0
+def _pause(start: float, end: float, quiet: bool, mouth_settings: SettingsTrack) -> Unit:
+    settings = mouth_settings.at((start + end) / 2)
+    earlier = settings.lead - DEFAULT_LEAD
+    weight = _QUIET if quiet or end - start >= settings.pause else 0.0
     return Unit(PAUSE, 0, start, end, start - earlier, end - OPENING - earlier, weight, False)

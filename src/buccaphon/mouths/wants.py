@@ -11,9 +11,9 @@ from buccaphon.arrays import Doubles
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.cores import Touch, touches
 from buccaphon.mouths.costs import FELT, costs_per_tick, keep_contacts_near
-from buccaphon.mouths.manner import Manners
 from buccaphon.mouths.passages import Passage
 from buccaphon.mouths.programme import tick_of
+from buccaphon.mouths.settings import SettingsTrack
 from buccaphon.mouths.units import Said, Unit, said_in, units_of
 
 Ticks = tuple[int, int]  # from and up to
@@ -33,15 +33,20 @@ class Wants:
 
 
 def wants_of(
-    passages: Sequence[Passage], ticks: Sequence[Ticks], chart: Chart, manners: Manners, before: Sequence[Wants] = ()
+    passages: Sequence[Passage],
+    ticks: Sequence[Ticks],
+    chart: Chart,
+    mouth_settings: SettingsTrack,
+    before: Sequence[Wants] = (),
 ) -> list[Wants]:
     """ticks: of each passage. before: what was wanted of some of them, in the same chart and manners; the result is the same
     without it."""
     kept = [_of_the_same(passage, rims, before) for passage, rims in zip(passages, ticks, strict=True)]
     said = [
-        said_in(passage, chart, manners, was.said if was else ()) for passage, was in zip(passages, kept, strict=True)
+        said_in(passage, chart, mouth_settings, was.said if was else ())
+        for passage, was in zip(passages, kept, strict=True)
     ]
-    units = [units_of(passage, words, manners) for passage, words in zip(passages, said, strict=True)]
+    units = [units_of(passage, words, mouth_settings) for passage, words in zip(passages, said, strict=True)]
     contacts = [touches(each, chart) for each in units]
     new = [number for number, was in enumerate(kept) if was is None]
     made = dict(zip(new, costs_per_tick([units[n] for n in new], chart, [ticks[n] for n in new]), strict=True))

@@ -9,11 +9,11 @@ import numpy as np
 
 from buccaphon.alignment.request import Pin
 from buccaphon.arrays import Doubles
-from buccaphon.audio.loudness import USUAL_STEERING
-from buccaphon.motion.hand import CurvePoint, HandCurve, Leads
+from buccaphon.audio.loudness import DEFAULT_LOUDNESS
+from buccaphon.motion.hand import CurvePoint, HandCurve, Interpolation
 from buccaphon.mouths.laying import Blank, Painted
-from buccaphon.mouths.manner import MannerChange
-from buccaphon.project.state import BoundaryPin, LostPiece, LostPin, Take
+from buccaphon.mouths.settings import SettingsChange
+from buccaphon.project.state import BoundaryPin, PinWithoutWord, Take, UnplacedCorrection
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Note, Score, Word
 from buccaphon.speech.matching import match, plain
@@ -77,40 +77,40 @@ def carry_over(known: Take, onto: Take) -> Take:
     )
     own = {pin.boundary for pin in onto.pins}
     added = tuple(pin for pin in pins if pin.boundary not in own)
-    lost = list[LostPiece]()
+    lost = list[UnplacedCorrection]()
 
     def carried(
-        kind: str, what: str, span: Span, painted: Painted | None = None, change: MannerChange | None = None
+        kind: str, what: str, span: Span, painted: Painted | None = None, change: SettingsChange | None = None
     ) -> Span | None:
         word = over.lost_word(span)
         there = over.span(span) if word is None else None
         if there is None:  # its word is not said there, or it lies before or after all that there is
-            lost.append(LostPiece(kind, what, span, word or "", painted, change=change))
+            lost.append(UnplacedCorrection(kind, what, span, word or "", painted, change=change))
         return there
 
     painted = [(paint, carried("mouth", paint.mouth, paint.span, paint)) for paint in known.painted]
     notes = [(note, carried("note", note.text, note.span)) for note in known.notes]
-    manners = [(part, carried("range", part.change.says, part.span, change=part.change)) for part in known.manners]
+    ranges = [(part, carried("range", "", part.span, change=part.change)) for part in known.mouth_ranges]
     curves = [over.curve(curve, lost) for curve in known.curves]
     theirs = {curve.channel for curve in onto.curves}
-    left_over = [*onto.left_over]
-    left_over += [piece for piece in (*known.left_over, *lost) if piece not in left_over]  # it may be asked for twice
+    unplaced = [*onto.unplaced]
+    unplaced += [piece for piece in (*known.unplaced, *lost) if piece not in unplaced]  # it may be asked for twice
     return replace(
         onto,
         pins=tuple(sorted((*onto.pins, *added), key=lambda pin: pin.boundary)),
         painted=(*_outside([replace(p, span=s) for p, s in painted if s is not None], onto.painted), *onto.painted),
         blanks=onto.blanks or tuple(_blanks_there(known, over)),
-        manners=onto.manners or tuple(replace(part, span=s) for part, s in manners if s is not None),
-        left=(*onto.left, *(replace(m, span=s) for m in known.left if (s := over.span(m.span)) is not None)),
+        mouth_ranges=onto.mouth_ranges or tuple(replace(part, span=s) for part, s in ranges if s is not None),
+        ignored=(*onto.ignored, *(replace(m, span=s) for m in known.ignored if (s := over.span(m.span)) is not None)),
         notes=tuple(
             sorted((*onto.notes, *(Note(s, note.text) for note, s in notes if s is not None)), key=lambda n: n.span)
         ),
         curves=(*onto.curves, *(c for c in curves if c.points and c.channel not in theirs)),
-        steering=replace(known.steering, floor=None, ceiling=None)
-        if onto.steering == USUAL_STEERING
-        else onto.steering,
-        lost=(*onto.lost, *lose_pins(known.pins, known.score, onto.score)),
-        left_over=tuple(left_over),
+        loudness_settings=replace(known.loudness_settings, floor=None, ceiling=None)
+        if onto.loudness_settings == DEFAULT_LOUDNESS
+        else onto.loudness_settings,
+        without_word=(*onto.without_word, *lose_pins(known.pins, known.score, onto.score)),
+        unplaced=tuple(unplaced),
     )
 
 
@@ -135,7 +135,7 @@ class _Over:
         inside = Span(min(max(there.start, 0.0), self._end), min(max(there.end, 0.0), self._end))
         return inside if inside.length > 0 or there.length == 0 else None
 
-    def curve(self, curve: HandCurve, lost: list[LostPiece]) -> HandCurve:
+    def curve(self, curve: HandCurve, lost: list[UnplacedCorrection]) -> HandCurve:
         """The curve there; its points on words that are not said there are put on the list, run by run."""
         kept, gone = list[CurvePoint](), list[CurvePoint]()
         word = ""
@@ -143,9 +143,11 @@ class _Over:
         def put_down() -> None:
             if gone:
                 span = Span(gone[0].seconds, gone[-1].seconds)
-                lost.append(LostPiece("curve", curve.channel, span, word, None, replace(curve, points=tuple(gone))))
+                lost.append(
+                    UnplacedCorrection("curve", curve.channel, span, word, None, replace(curve, points=tuple(gone)))
+                )
                 if kept:
-                    kept[-1] = replace(kept[-1], leads=Leads.FREE)
+                    kept[-1] = replace(kept[-1], interpolation=Interpolation.FREE)
                 gone.clear()
 
         for point in curve.points:
@@ -192,11 +194,13 @@ def carry_pins(pins: tuple[BoundaryPin, ...], before: Score, after: Score) -> tu
     )
 
 
-def lose_pins(pins: tuple[BoundaryPin, ...], before: Score, after: Score) -> tuple[LostPin, ...]:
+def lose_pins(pins: tuple[BoundaryPin, ...], before: Score, after: Score) -> tuple[PinWithoutWord, ...]:
     """The pins whose word is not found again, with where they were."""
     moved = _same_words(before, after, _with_count)
     return tuple(
-        LostPin(before.words[pin.boundary.word].text, pin.seconds) for pin in pins if pin.boundary.word not in moved
+        PinWithoutWord(before.words[pin.boundary.word].text, pin.seconds)
+        for pin in pins
+        if pin.boundary.word not in moved
     )
 
 

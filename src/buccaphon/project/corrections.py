@@ -39,7 +39,7 @@ class Corrections:
     """found: in order of time. strange: what of the file has no place here, in a sentence; '' for nothing."""
 
     found: tuple[Correction, ...]
-    strange: str = ""
+    unplaced: str = ""
 
 
 def corrections_in(file: Corrected, state: State, bake: Bake) -> Corrections:
@@ -47,13 +47,13 @@ def corrections_in(file: Corrected, state: State, bake: Bake) -> Corrections:
     moved, unmatched = _moved(file, state.score) if state.score else ([], [word.text for word in file.words])
     painted, unknown = _painted(file, state, bake)
     noted = [_noted(span, text) for span, text in _new_notes(file, state)]
-    strange = []
+    unplaced = []
     if unknown:
-        strange.append(f"chart {bake.chart.name} has no {_some(unknown)}; these frames stay as they are")
+        unplaced.append(f"chart {bake.chart.name} has no {_some(unknown)}; these frames stay as they are")
     if unmatched:
-        strange.append(f"no word here is {_some(unmatched)}")
+        unplaced.append(f"no word here is {_some(unmatched)}")
     found = sorted([*moved, *painted, *noted], key=lambda each: each.seconds)
-    return Corrections(tuple(found), "; ".join(strange))
+    return Corrections(tuple(found), "; ".join(unplaced))
 
 
 def as_one(found: Sequence[Correction], name: str) -> Edit:

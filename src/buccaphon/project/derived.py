@@ -11,11 +11,11 @@ import numpy as np
 from buccaphon.alignment.speaking import spoken_in
 from buccaphon.arrays import Bools, Floats
 from buccaphon.audio.loudness import (
-    USUAL_STEERING,
+    DEFAULT_LOUDNESS,
     Band,
+    DrivenLevels,
+    LoudnessSettings,
     Range,
-    Steered,
-    Steering,
     automatic_range,
     levels,
     peaks_of,
@@ -31,7 +31,7 @@ from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness, hush, wher
 from buccaphon.motion.record import Bake, frame_middles, trim
 from buccaphon.motion.remaking import Made, remake, why_shown
 from buccaphon.mouths.exposures import Exposure
-from buccaphon.progress import Progress, unheard
+from buccaphon.progress import Progress, no_progress
 from buccaphon.project.state import State, Take
 from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
@@ -47,7 +47,7 @@ class Derived:
         self.spoken: Bools | None = None  # where somebody speaks; None until it was listened to
         self.parts: dict[Part, Peaks] = {}  # of channels and parts of the sound that were asked for
         self._levels: tuple[Peaks, tuple[Floats, Range]] | None = None
-        self._steered: tuple[tuple[int, FrameRate, Steering], Steered] | None = None
+        self._steered: tuple[tuple[int, FrameRate, LoudnessSettings], DrivenLevels] | None = None
         self._driving: tuple[object, Floats] | None = None
         self._state: State | None = None
         self._made: Made | None = None
@@ -106,33 +106,33 @@ class Derived:
         self.parts[part] = peaks
         self._state = None  # made over when it is next asked for
 
-    def peaks_for(self, steering: Steering) -> Peaks:
+    def peaks_for(self, loudness_settings: LoudnessSettings) -> Peaks:
         """Of the part of the sound that is listened to; of what is heard otherwise, as long as that is not known."""
-        return self.parts.get(part_of(steering), self.peaks)
+        return self.parts.get(part_of(loudness_settings), self.peaks)
 
-    def levels(self, steering: Steering) -> Floats:
+    def levels(self, loudness_settings: LoudnessSettings) -> Floats:
         """(n,) dB of full scale, every 20 ms, for the histogram."""
-        return self._measured(steering)[0]
+        return self._measured(loudness_settings)[0]
 
-    def range(self, steering: Steering) -> Range:
+    def range(self, loudness_settings: LoudnessSettings) -> Range:
         """Floor and ceiling in dB of full scale, as they are said or found by themselves."""
-        return range_of(self._measured(steering)[1], steering)
+        return range_of(self._measured(loudness_settings)[1], loudness_settings)
 
-    def _measured(self, steering: Steering) -> tuple[Floats, Range]:
-        peaks = self.peaks_for(steering)
+    def _measured(self, loudness_settings: LoudnessSettings) -> tuple[Floats, Range]:
+        peaks = self.peaks_for(loudness_settings)
         if self._levels is None or self._levels[0] is not peaks:
             found = levels(peaks, np.arange(0.0, peaks.duration, 0.02))
             self._levels = peaks, (found, automatic_range(found))
         return self._levels[1]
 
-    def steered(self, state: State) -> Steered:
+    def steered(self, state: State) -> DrivenLevels:
         """Loudness raw, mapped and gated, at the state's rate, as the shown take steers it."""
-        steering = state.take.steering if state.take else USUAL_STEERING
-        peaks, rate = self.peaks_for(steering), state.rate
-        key = (id(peaks), rate, steering)
+        loudness_settings = state.take.loudness_settings if state.take else DEFAULT_LOUDNESS
+        peaks, rate = self.peaks_for(loudness_settings), state.rate
+        key = (id(peaks), rate, loudness_settings)
         if self._steered is None or self._steered[0] != key:
             found = levels(peaks, frame_middles(0, rate.covering(self.peaks.duration), rate))
-            self._steered = key, steer(found, self.range(steering), steering, float(rate.value))
+            self._steered = key, steer(found, self.range(loudness_settings), loudness_settings, float(rate.value))
         return self._steered[1]
 
     def knows_all(self, state: State) -> bool:
@@ -140,11 +140,11 @@ class Derived:
         take = state.take
         if take is None:
             return True
-        alone = state.score is None or take.steering.alone
-        part = part_of(take.steering)
+        alone = state.score is None or take.loudness_settings.loudness_only
+        part = part_of(take.loudness_settings)
         return (self.spoken is not None or not alone) and (part == (None, Band.WHOLE) or part in self.parts)
 
-    def knowing_all(self, state: State, progress: Progress = unheard) -> Derived:
+    def knowing_all(self, state: State, progress: Progress = no_progress) -> Derived:
         """The same, or another that has heard what is missing, whatever that takes: as it will be once all was listened to.
         Raises Cancelled."""
         if self.knows_all(state):
@@ -153,9 +153,9 @@ class Derived:
         assert take is not None
         found = Derived(self.recording, self.peaks)
         found.parts, found.spoken = dict(self.parts), self.spoken
-        if found.spoken is None and (state.score is None or take.steering.alone):
+        if found.spoken is None and (state.score is None or take.loudness_settings.loudness_only):
             found.spoken = spoken_in(self.recording, progress)
-        part = part_of(take.steering)
+        part = part_of(take.loudness_settings)
         if part != (None, Band.WHOLE) and part not in found.parts:
             found.parts[part] = listened_part(self.recording, take.path, part)
         return found
@@ -176,7 +176,7 @@ class Derived:
         settings = BakeSettings(
             rate=state.rate,
             start_frame=state.first_number,
-            manners=state.manners,
+            mouth_settings=state.settings_track,
             painted=state.painted,
             blanks=state.blanks,
             mixes=state.mixes,
@@ -187,7 +187,7 @@ class Derived:
             used=take.used(self.recording.duration) if take else None,
         )
         said = fitting(state.score, self.recording.duration) if state.score else None
-        score = None if take is not None and take.steering.alone else said
+        score = None if take is not None and take.loudness_settings.loudness_only else said
         loud = self._what_counts(state.rate, quiet, score is None)
         return Plan(score, state.chart_in_use, loud, settings, self._what_drives(state, quiet, score is None), said)
 
@@ -200,10 +200,17 @@ class Derived:
 
     def _what_drives(self, state: State, quiet: tuple[Span, ...], alone: bool) -> Floats | None:
         """Loudness as it is steered, likewise; None where it is as usual."""
-        steering = state.take.steering if state.take else USUAL_STEERING
-        if replace(steering, alone=False) == USUAL_STEERING:
+        loudness_settings = state.take.loudness_settings if state.take else DEFAULT_LOUDNESS
+        if replace(loudness_settings, loudness_only=False) == DEFAULT_LOUDNESS:
             return None
-        key = (state.rate, quiet, alone, replace(steering, alone=False), id(self.peaks_for(steering)), id(self.spoken))
+        key = (
+            state.rate,
+            quiet,
+            alone,
+            replace(loudness_settings, loudness_only=False),
+            id(self.peaks_for(loudness_settings)),
+            id(self.spoken),
+        )
         if self._driving is None or self._driving[0] != key:
             self._driving = key, self._as_it_counts(self.steered(state).gated, state.rate, quiet, alone)
         return self._driving[1]
@@ -225,9 +232,9 @@ def listened_part(recording: Recording, path: Path, part: Part) -> Peaks:
     return build_peaks(recording) if band is Band.WHOLE else peaks_of(recording, band)
 
 
-def part_of(steering: Steering) -> Part:
+def part_of(loudness_settings: LoudnessSettings) -> Part:
     """The channel and the part of the sound that is listened to."""
-    return steering.side, steering.band
+    return loudness_settings.channel, loudness_settings.band
 
 
 def fitting(score: Score, duration: float) -> Score:

@@ -12,7 +12,7 @@ from buccaphon.formats.in_.mouth_list import Rows
 from buccaphon.kits.kit import Kit
 from buccaphon.motion.mixes import Mix
 from buccaphon.mouths.chart import Chart, ChartDocument
-from buccaphon.mouths.manner import Manner
+from buccaphon.mouths.settings import MouthSettings
 from buccaphon.project.delivering import deliver
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits.channels import PutMix
@@ -42,9 +42,14 @@ class Look:
 def state_of(take: Take, look: Look) -> State:
     """Raises ChannelError for a mix that cannot be."""
     own = (ChartDocument(look.chart.name, look.chart.about, look.chart.mouths),)
-    manner = Manner(hold=look.hold)
+    settings = MouthSettings(hold=look.hold)
     state = State(
-        (take,), rate=look.rate, start_frame=look.start_frame, manner=manner, chart=look.chart.name, charts=own
+        (take,),
+        rate=look.rate,
+        start_frame=look.start_frame,
+        mouth_settings=settings,
+        chart=look.chart.name,
+        charts=own,
     )
     for mix in look.mixes:
         state = PutMix(mix).apply(state)

@@ -114,7 +114,7 @@ class Project:
         while len(self._done) < count and self.redo():
             pass
 
-    def take_back(self, gesture: str) -> None:
+    def cancel_gesture(self, gesture: str) -> None:
         """Put the state back to where a gesture that is under way began, without telling anybody: its next edit will."""
         if self._done and self._done[-1].gesture == gesture:
             step = self._done[-1]

@@ -8,9 +8,9 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from buccaphon.audio.loudness import USUAL_STEERING, Steering
+from buccaphon.audio.loudness import DEFAULT_LOUDNESS, LoudnessSettings
 from buccaphon.audio.recording import Channel, Listen
-from buccaphon.formats.listing import USUAL_LIST, ExportList
+from buccaphon.formats.listing import DEFAULT_LIST, ExportList
 from buccaphon.kits.kit import Kit
 from buccaphon.motion.followers import Follower
 from buccaphon.motion.hand import HandCurve
@@ -19,11 +19,12 @@ from buccaphon.motion.steps import AnyStep
 from buccaphon.mouths.chart import Chart, ChartDocument
 from buccaphon.mouths.chart_file import find_chart, shipped_charts
 from buccaphon.mouths.laying import Blank, Painted
-from buccaphon.mouths.manner import USUAL_MANNER, Manner, MannerChange, MannerHere, Manners
+from buccaphon.mouths.settings import DEFAULT_SETTINGS, MouthSettings, SettingsChange, SettingsRange, SettingsTrack
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Note, Score
 from buccaphon.speech.languages import ENGLISH
 from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon
+from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate, Span
 
 DEFAULT_RATE = FrameRate(Fraction(24))
@@ -43,18 +44,21 @@ class BoundaryPin:
 
 
 @dataclass(frozen=True, slots=True)
-class LostPin:
+class PinWithoutWord:
     """A boundary put in its place by hand whose word is no longer in the script. word: as it was typed."""
 
     word: str
     seconds: float
 
 
+_UNPLACED = {"mouth": N_("mouth"), "note": N_("note"), "range": N_("range"), "curve": N_("curve")}
+
+
 @dataclass(frozen=True, slots=True)
-class LostPiece:
-    """Something made by hand in another take whose place is not in this one. kind: what it is, in a word. what: the mouth,
-    the text, the channel or the settings. span: where it was, in seconds of that take. word: what was said there. painted,
-    curve, change: what is put where it belongs, but for a note."""
+class UnplacedCorrection:
+    """A correction from another take that could not be placed in this one. kind: mouth, note, range or curve. what: the
+    mouth, the text or the channel. span: where it was, in seconds of that take. word: what was said there. painted, curve,
+    change: what is placed, except for a note."""
 
     kind: str
     what: str
@@ -62,11 +66,17 @@ class LostPiece:
     word: str = ""
     painted: Painted | None = None
     curve: HandCurve | None = None
-    change: MannerChange | None = None
+    change: SettingsChange | None = None
+
+    @property
+    def label(self) -> str:
+        """What it is, for a list."""
+        what = self.change.says if self.change else self.what
+        return f"{_(_UNPLACED.get(self.kind, self.kind))}: {what}"
 
 
 @dataclass(frozen=True, slots=True)
-class LeftMark:
+class IgnoredIssue:
     """A finding of the checks that somebody said to leave. kind: of the finding, as its title."""
 
     kind: str
@@ -81,9 +91,9 @@ class Take:
     offset: where its first used moment lies on the scene's timeline, in seconds. trim_in, trim_out: the part that is used;
     None is the end. not_speech: music, horns, other voices: left out of loudness and alignment. score: None until aligned.
     aligned_script: the text that the score was made from. pins, painted: corrections by hand. blanks: stretches with
-    nothing from the machine. lost: those whose word is gone. manners: stretches in which mouths are chosen in another
-    manner, in order, not overlapping. left: findings of the checks that are to be left. steering: how loudness is made into
-    motion. curves: what is drawn by hand, one a channel. left_over: what came from another take and has no place here.
+    no automatic mouths. without_word: pins whose word was removed. mouth_ranges: ranges with mouth settings of their own, in
+    order, not overlapping. ignored: issues not to be listed again. loudness_settings: from loudness to motion. curves: drawn
+    by hand, one per channel. unplaced: corrections from another take that could not be placed in this one.
     unknown: entries of the project file that this version does not know, kept for the version that does."""
 
     path: Path
@@ -100,13 +110,13 @@ class Take:
     pins: tuple[BoundaryPin, ...] = ()
     painted: tuple[Painted, ...] = ()
     blanks: tuple[Blank, ...] = ()
-    lost: tuple[LostPin, ...] = ()
+    without_word: tuple[PinWithoutWord, ...] = ()
     notes: tuple[Note, ...] = ()
-    manners: tuple[MannerHere, ...] = ()
-    left: tuple[LeftMark, ...] = ()
-    steering: Steering = USUAL_STEERING
+    mouth_ranges: tuple[SettingsRange, ...] = ()
+    ignored: tuple[IgnoredIssue, ...] = ()
+    loudness_settings: LoudnessSettings = DEFAULT_LOUDNESS
     curves: tuple[HandCurve, ...] = ()
-    left_over: tuple[LostPiece, ...] = ()
+    unplaced: tuple[UnplacedCorrection, ...] = ()
     unknown: dict[str, Any] = field(default_factory=dict)
 
     @property
@@ -123,7 +133,7 @@ class Take:
 class State:
     """takes: the recordings; `shown` is the one that is seen, heard and drives the mouth.
 
-    manner: how mouths are chosen. lexicon: pronunciations of this project. charts: the user's own, whole or half done;
+    mouth_settings: of the whole line. lexicon: pronunciations of this project. charts: the user's own, whole or half done;
     chart: the name of the one in use, of these or of those that ship. kits: the characters; kit: the name of the one in the
     mirror, '' for Marigold drawn by poses. mixes: channels of the user's own. followers: channels that others drive. steps:
     the clean-up, in its order. exports: what is written for the host. unknown: as of a take.
@@ -140,11 +150,11 @@ class State:
     charts: tuple[ChartDocument, ...] = ()
     kits: tuple[Kit, ...] = ()
     kit: str = ""
-    manner: Manner = USUAL_MANNER
+    mouth_settings: MouthSettings = DEFAULT_SETTINGS
     mixes: tuple[Mix, ...] = ()
     followers: tuple[Follower, ...] = ()
     steps: tuple[AnyStep, ...] = ()
-    exports: ExportList = USUAL_LIST
+    exports: ExportList = DEFAULT_LIST
     unknown: dict[str, Any] = field(default_factory=dict)
 
     @property
@@ -174,9 +184,9 @@ class State:
         return next((curve for curve in curves if curve.channel == channel), None)
 
     @property
-    def manners(self) -> Manners:
+    def settings_track(self) -> SettingsTrack:
         """How mouths are chosen, everywhere and in the stretches of the shown take that differ."""
-        return Manners(self.manner, self.take.manners if self.take else ())
+        return SettingsTrack(self.mouth_settings, self.take.mouth_ranges if self.take else ())
 
     @property
     def chart_in_use(self) -> Chart:

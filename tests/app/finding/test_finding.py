@@ -70,7 +70,7 @@ def test_the_list_is_long_and_names_only_what_there_is(demo):
         ("fps", "25", lambda state: state.rate.label == "25"),
         ("start frame", "101", lambda state: state.start_frame == 101),
         ("begins at", "2.5", lambda state: state.take.offset == 2.5),
-        ("attack", "40", lambda state: state.take.steering.attack == pytest.approx(0.04)),
+        ("attack", "40", lambda state: state.take.loudness_settings.attack == pytest.approx(0.04)),
         ("use until", "8", lambda state: state.take.trim_out == 8.0),
     ],
 )
@@ -95,12 +95,12 @@ def test_what_cannot_be_is_said_and_a_few_words_are_chosen_from(demo):
     assert "no number" in field.put("loud")
     drawings = next(f for _, f in demo.desk.fields() if f.label == "Drawings")
     assert drawings.put("On twos") == ""
-    assert demo.document.state.manner.hold == 2
+    assert demo.document.state.mouth_settings.hold == 2
     assert "Choose one of" in drawings.put("On nines")
-    swallow = next(f for _, f in demo.desk.fields() if f.label.startswith("Swallow"))
-    before = swallow.value
-    assert swallow.put("") == ""
-    assert swallow.value != before
+    skip_quick_sounds = next(f for _, f in demo.desk.fields() if f.label.startswith("Swallow"))
+    before = skip_quick_sounds.value
+    assert skip_quick_sounds.put("") == ""
+    assert skip_quick_sounds.value != before
 
 
 def test_fields_of_the_character_are_found_too_and_its_page_comes_up(demo):
@@ -110,7 +110,7 @@ def test_fields_of_the_character_are_found_too_and_its_page_comes_up(demo):
     assert demo.desk.view() is View.KIT
     QTest.keyClicks(demo.inline, "80")
     QTest.keyClick(demo.inline, Qt.Key.Key_Return)
-    assert demo.session.casting.kit.look.place.scale == pytest.approx(0.8)
+    assert demo.session.characters.kit.look.place.scale == pytest.approx(0.8)
 
 
 def test_pose_sliders_are_typed(demo):

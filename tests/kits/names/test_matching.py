@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from buccaphon.kits.names.evidence import Listing, read_names
 from buccaphon.kits.names.matching import PARTS, Matches, match_chart, match_pose
+from buccaphon.kits.names.reasons import in_words
 from buccaphon.mouths.chart_file import shipped_charts
 
 CASES = json.loads(Path(__file__).parents[2].joinpath("data", "host_names.json").read_text("utf-8"))
@@ -81,10 +82,10 @@ def test_as_many_numbers_as_mouths_go_by_order_with_a_question():
 
 
 def test_what_the_reason_says():
-    why = {match.target: match.why for match in match_chart(["Basis", "PBM", "tongue", "Open"], TEN).found}
-    assert why["Press"] == "“PBM” says p b m"
+    why = {match.target: in_words(match.why) for match in match_chart(["Basis", "PBM", "tongue", "Open"], TEN).found}
+    assert why["Press"] == "“PBM” stands for p b m"
     assert why["Open"] == "the same word, “Open”"
-    assert "is near the pose of Tip" in why["Tip"]
+    assert "close to the pose of Tip" in why["Tip"]
 
 
 def test_left_and_right_both_drive_the_mouth():

@@ -8,11 +8,11 @@ import pytest
 from buccaphon.audio.recording import Listen
 from buccaphon.errors import ProjectError
 from buccaphon.mouths.laying import Painted
-from buccaphon.mouths.manner import Manner
 from buccaphon.mouths.pose import Pose
+from buccaphon.mouths.settings import MouthSettings
 from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.project.file.store import open_project, save_project
-from buccaphon.project.state import BoundaryPin, LostPin, State, Take
+from buccaphon.project.state import BoundaryPin, PinWithoutWord, State, Take
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Note
 from buccaphon.timing import FrameRate, Span
@@ -40,7 +40,7 @@ def state(tmp_path: Path, call_score) -> State:
         rate=FrameRate(Fraction(24000, 1001)),
         start_frame=101,
         chart="Five",
-        manner=Manner(hold=2, most_changes=6.0),
+        mouth_settings=MouthSettings(hold=2, most_changes=6.0),
     )
     return MoveBoundary(Boundary(2, 1), call_score.words[2].phones[1].start + 0.004).apply(full)
 
@@ -69,9 +69,9 @@ def test_what_this_version_does_not_know_is_kept(state, tmp_path):
     data["takes"][0]["score"]["words"][4]["phones"][0] |= {"pitch": 220}
     path.write_text(json.dumps(data))
     opened = open_project(path)
-    save_project(replace(opened, manner=Manner(hold=3), takes=opened.takes[::-1], shown=1), path)
+    save_project(replace(opened, mouth_settings=MouthSettings(hold=3), takes=opened.takes[::-1], shown=1), path)
     again = json.loads(path.read_text())
-    assert (again["lanterns"], again["manner"]["hold"]) == ([1, 2], 3)
+    assert (again["lanterns"], again["mouth_settings"]["hold"]) == ([1, 2], 3)
     take = again["takes"][1]
     assert (take["wind"], take["painted"][0]["brush"]) == ("north", 3)
     assert take["score"]["words"][4]["phones"][0]["pitch"] == 220
@@ -90,7 +90,7 @@ def broken(**changes):
         (lambda data: "[1, 2]", "not a Buccaphon project"),
         (broken(version=99), "newer Buccaphon"),
         (broken(rate="fast"), "an entry is wrong.*frame rate “fast”"),
-        (broken(manner={"hold": "two"}), r"an entry is wrong.*\$\.manner.hold"),
+        (broken(mouth_settings={"hold": "two"}), r"an entry is wrong.*mouth_settings.*hold"),
         (
             broken(takes=[{"path": "a.wav", "score": {"words": [{"text": "x", "phones": []}], "duration": 1}}]),
             "no phones",
@@ -146,12 +146,12 @@ def test_a_project_of_the_second_version_opens(tmp_path):
     }  # fmt: skip
     path.write_text(json.dumps(old))
     state = open_project(path)
-    assert (state.start_frame, state.manner.hold, state.script) == (7, 2, "plums")
+    assert (state.start_frame, state.mouth_settings.hold, state.script) == (7, 2, "plums")
     assert [(phone.symbol, phone.start) for phone in state.score.phones()] == [("p", 0.5), ("ʌ", 0.6)]
     assert state.take.not_speech == (Span(0.0, 0.1),)
     assert state.pins == (BoundaryPin(Boundary(0, 0), 0.5),)
     assert [(paint.span, paint.mouth) for paint in state.painted] == [(Span(1.0, 1.25), "Rest")]
-    assert state.take.lost == (LostPin("pears", 1.5),)
+    assert state.take.without_word == (PinWithoutWord("pears", 1.5),)
     assert state.take.notes == (Note(Span(0.5, 0.9), "louder"),)
     save_project(state, path)
     assert open_project(path) == state

@@ -9,7 +9,7 @@ from functools import partial
 from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk
 from buccaphon.app.overlays.chooser import Choice
-from buccaphon.timing import Reading, clock, frame_of_timecode, read_out
+from buccaphon.timing import TimeDisplay, clock, frame_of_timecode, read_out
 
 
 def undo(desk: Desk) -> None:
@@ -54,7 +54,7 @@ def _frame_named(desk: Desk, typed: str) -> list[Choice]:
     if not 0 <= number - first < bake.frames:
         return []
     seconds = state.rate.seconds(number - first)
-    return [Choice(f"frame {number}", read_out(number, state.rate, Reading.TIMECODE), partial(desk.go, seconds))]
+    return [Choice(f"frame {number}", read_out(number, state.rate, TimeDisplay.TIMECODE), partial(desk.go, seconds))]
 
 
 def _places(desk: Desk) -> Iterator[tuple[float, str, str]]:

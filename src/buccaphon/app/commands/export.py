@@ -16,7 +16,7 @@ from buccaphon.app.overlays.chooser import Choice
 from buccaphon.app.settings import EXPORTS
 from buccaphon.errors import BuccaphonError
 from buccaphon.formats.format import Format
-from buccaphon.formats.listing import SUFFIX, USUAL_LIST, list_as_text, read_list
+from buccaphon.formats.listing import DEFAULT_LIST, SUFFIX, list_as_text, read_list
 from buccaphon.formats.out.clipboard import KEYS_TYPE, keys_table
 from buccaphon.formats.registry import FORMATS
 from buccaphon.motion.record import trim
@@ -89,7 +89,7 @@ def take_list(desk: Desk) -> None:
 def make_usual(desk: Desk) -> None:
     """New projects begin with this list; where to is each one's own."""
     usual = replace(desk.session.exporting.exports, folder="")
-    EXPORTS.write(list_as_text(usual) if usual != USUAL_LIST else "")
+    EXPORTS.write(list_as_text(usual) if usual != DEFAULT_LIST else "")
     desk.say("New projects begin with this export list.")
 
 

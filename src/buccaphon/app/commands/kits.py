@@ -65,7 +65,7 @@ def next_kit(desk: Desk) -> None:
 
 
 def save(desk: Desk) -> None:
-    kit = desk.session.casting.kit
+    kit = desk.session.characters.kit
     if kit is None:
         return
     begin = folder_of(desk) / f"{kit.name.replace(' ', '_').replace(',', '')}{KIT_SUFFIX}"
@@ -104,7 +104,7 @@ def match_file(desk: Desk) -> None:
 
 def chart_of_names(desk: Desk) -> None:
     """A chart with a mouth for each of the character's drawings or shapes."""
-    document, kit = desk.session.document, desk.session.casting.kit
+    document, kit = desk.session.document, desk.session.characters.kit
     if kit is None:
         return
     taken = [*shipped_charts(), *(chart.name for chart in document.state.charts)]
@@ -119,7 +119,7 @@ def chart_of_names(desk: Desk) -> None:
 
 def choose_picture(desk: Desk, use: str) -> None:
     """A picture for a use of the character in the mirror: face, piece, inside, reference."""
-    kit = desk.session.casting.kit
+    kit = desk.session.characters.kit
     if kit is None:
         return
     kinds = " ".join(f"*{suffix}" for suffix in PICTURE_SUFFIXES)
@@ -145,7 +145,7 @@ def write_templates(desk: Desk) -> None:
     """The chart's mouths as drawings to start from."""
     folder = desk.ask.folder("Write drawings to start from into", folder_of(desk))
     if folder is not None:
-        desk.session.casting.write_templates(folder, desk.specimen.theme)
+        desk.session.characters.write_templates(folder, desk.specimen.theme)
 
 
 def pack(desk: Desk) -> None:

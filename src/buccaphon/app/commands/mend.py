@@ -203,15 +203,13 @@ def go_between(desk: Desk) -> None:
     desk.session.replacing.go_between()
 
 
-def place_left_over(desk: Desk) -> None:
+def place_unplaced(desk: Desk) -> None:
     """Choose one of those that have no place here; it begins at the playhead."""
     document, take = desk.session.document, desk.session.document.state.take
     at = document.player.position
     choices = [
-        Choice(
-            f"{piece.kind}: {piece.what}", f"{piece.word} {piece.span.start:.2f} s", partial(_place, desk, number, at)
-        )
-        for number, piece in enumerate(take.left_over if take is not None else ())
+        Choice(piece.label, f"{piece.word} {piece.span.start:.2f} s", partial(_place, desk, number, at))
+        for number, piece in enumerate(take.unplaced if take is not None else ())
     ]
     desk.chooser.ask("Put here", "Which of those that have no place in this take?", choices)
 
@@ -263,6 +261,6 @@ COMMANDS = (
     Command("replace-take", "Mend", "Bring in a take instead of this one…", (), replace_take, needs.take),
     Command("demo-take", "Mend", "The demo's second take instead of this one", (), demo_take, needs.take),
     Command("go-between", "Mend", "This take, or the one before, at the same place", ("F12",), go_between, needs.second_take),
-    Command("place-left-over", "Mend", "Put what has no place in this take here…", (), place_left_over, needs.left_over),
+    Command("place-unplaced", "Mend", "Put what has no place in this take here…", (), place_unplaced, needs.unplaced),
     Command("carry-over", "Mend", "Bring over the corrections of another take…", (), carry_over, needs.other_take),
 )  # fmt: skip

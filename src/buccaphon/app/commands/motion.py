@@ -11,9 +11,9 @@ from buccaphon.app.galley.look import MOTION_LANES, Lane
 from buccaphon.app.overlays.chooser import Choice
 from buccaphon.app.session.session import Session
 from buccaphon.motion.channels import Channel
-from buccaphon.motion.hand import CurvePoint, HandCurve, Leads, with_point, without
+from buccaphon.motion.hand import CurvePoint, HandCurve, Interpolation, with_point, without
 from buccaphon.motion.steps import KINDS, AnyStep
-from buccaphon.project.edits.motion import SetCurve, SetSteering, SetSteps
+from buccaphon.project.edits.motion import ChangeLoudness, SetCurve, SetSteps
 from buccaphon.timing import Span
 
 _PARTS = {
@@ -38,7 +38,7 @@ def next_curve(desk: Desk, way: int) -> None:
     idents, shown = list(bake.channels.ids), look.curve(Lane.MOTION)
     at = (idents.index(shown) + way) % len(idents) if shown in idents else 0
     desk.galley.set_look(look.showing(Lane.MOTION, idents[at]))
-    desk.session.document.tell_of_look()
+    desk.session.document.emit_display_changed()
     desk.say(f"The lane shows {bake.channels.of[at].name.lower()}.")
 
 
@@ -50,7 +50,7 @@ def more_lanes(desk: Desk) -> None:
         desk.galley.set_look(look.showing(hidden[0], look.curve(hidden[0])))
     else:
         desk.galley.set_look(look.without(MOTION_LANES[1]).without(MOTION_LANES[2]))
-    desk.session.document.tell_of_look()
+    desk.session.document.emit_display_changed()
 
 
 def curve_here(session: Session) -> Channel | None:
@@ -94,10 +94,12 @@ def lead_on(desk: Desk) -> None:
     number = curve.point_near(chosen[1], 1e-6) if curve is not None and chosen is not None else None
     if curve is None or number is None:
         return
-    order, point = list(Leads), curve.points[number]
-    leads = order[(order.index(point.leads) + 1) % len(order)]
-    document.attempt(SetCurve(with_point(curve, replace(point, leads=leads)), name="Lead on another way"))
-    desk.say(f"From here to the next point: {leads.value}.")
+    order, point = list(Interpolation), curve.points[number]
+    interpolation = order[(order.index(point.interpolation) + 1) % len(order)]
+    document.attempt(
+        SetCurve(with_point(curve, replace(point, interpolation=interpolation)), name="Lead on another way")
+    )
+    desk.say(f"From here to the next point: {interpolation.label}.")
 
 
 def give_curve_back(desk: Desk) -> None:
@@ -137,9 +139,9 @@ def begin_followers(desk: Desk) -> None:
 def toggle_alone(desk: Desk) -> None:
     document, take = desk.session.document, desk.session.document.state.take
     if take is not None:
-        alone = not take.steering.alone
+        alone = not take.loudness_settings.loudness_only
         name = "Move the mouth by loudness alone" if alone else "Move the mouth by its words"
-        document.attempt(SetSteering(replace(take.steering, alone=alone), name=name))
+        document.attempt(ChangeLoudness(replace(take.loudness_settings, loudness_only=alone), name=name))
         desk.say(f"{name}.")
 
 

@@ -7,10 +7,10 @@ from functools import partial
 from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk, Step, View
 from buccaphon.app.commands.file import folder_of, write_and_say
-from buccaphon.checks.mark import Mark
+from buccaphon.checks.issue import Issue
 from buccaphon.mouths.chart_file import SUFFIX, chart_as_text
-from buccaphon.mouths.manner import HOLD_NAMES, MannerChange
-from buccaphon.project.edits.mouths import BeAsEverywhere, SetManner
+from buccaphon.mouths.settings import HOLD_NAMES, SettingsChange
+from buccaphon.project.edits.mouths import ChangeMouthSettings, UseLineSettings
 
 _SETTINGS = (
     ("lead", "How far mouths lead the sound…"),
@@ -19,7 +19,7 @@ _SETTINGS = (
     ("pause", "How short a pause holds the last mouth…"),
     ("settle", "Over how many frames the mouth settles into rest…"),
     ("detail", "From what reads to every sound…"),
-    ("swallow", "Whether quick tongue consonants are swallowed…"),
+    ("skip_quick_sounds", "Whether quick tongue consonants are swallowed…"),
     ("opening", "How wide the mouth opens…"),
     ("louder", "How much wider the mouth opens when it is louder…"),
     ("stress", "How much wider stressed vowels open…"),
@@ -27,19 +27,19 @@ _SETTINGS = (
 
 
 def hold_everywhere(desk: Desk, frames: int, name: str) -> None:
-    desk.session.document.apply(SetManner(MannerChange(hold=frames), name=f"On {name}"))
+    desk.session.document.apply(ChangeMouthSettings(SettingsChange(hold=frames), name=f"On {name}"))
 
 
 def hold_here(desk: Desk, frames: int, name: str) -> None:
     span = desk.session.document.stretch
     if span is not None:
-        desk.session.document.apply(SetManner(MannerChange(hold=frames), span, name=f"On {name} here"))
+        desk.session.document.apply(ChangeMouthSettings(SettingsChange(hold=frames), span, name=f"On {name} here"))
 
 
 def be_as_everywhere(desk: Desk) -> None:
     span = desk.session.document.stretch
     if span is not None:
-        desk.session.document.apply(BeAsEverywhere(span))
+        desk.session.document.apply(UseLineSettings(span))
 
 
 def show_setting(desk: Desk, name: str) -> None:
@@ -54,45 +54,45 @@ def write_channel(desk: Desk) -> None:
     desk.write_channel()
 
 
-def go_to_mark(desk: Desk, way: int) -> None:
+def go_to_issue(desk: Desk, way: int) -> None:
     """The next mark or the one before, told and heard."""
-    document, marking = desk.session.document, desk.session.marking
-    marking.look()
-    mark = marking.next(document.player.position, way)
-    if mark is None:
+    document, issues = desk.session.document, desk.session.issues
+    issues.look()
+    issue = issues.next(document.player.position, way)
+    if issue is None:
         desk.say("There are no marks: nothing would be sent back.")
         return
-    desk.go(mark.span.start)
-    number = marking.found.index(mark) + 1
-    mends = f" {desk.key_of('mend-mark')}: {mark.mends}." if mark.fix is not None else ""
-    desk.say(f"{number} of {len(marking.found)}: {mark.says}.{mends}")
+    desk.go(issue.span.start)
+    number = issues.found.index(issue) + 1
+    fix_label = f" {desk.key_of('fix-issue')}: {issue.fix_label}." if issue.fix is not None else ""
+    desk.say(f"{number} of {len(issues.found)}: {issue.says}.{fix_label}")
 
 
-def _mark_here(desk: Desk) -> Mark | None:
-    return desk.session.marking.at(desk.session.document.player.position)
+def _issue_here(desk: Desk) -> Issue | None:
+    return desk.session.issues.at(desk.session.document.player.position)
 
 
-def mend_mark(desk: Desk) -> None:
-    mark = _mark_here(desk)
-    if mark is None:
+def fix_issue(desk: Desk) -> None:
+    issue = _issue_here(desk)
+    if issue is None:
         return
-    if mark.fix is None:
-        desk.say(f"{mark.says}: this one only you can mend, or leave with {desk.key_of('leave-mark')}.")
+    if issue.fix is None:
+        desk.say(f"{issue.says}: this one only you can mend, or leave with {desk.key_of('ignore-issue')}.")
     else:
-        desk.session.marking.mend(mark)
+        desk.session.issues.fix(issue)
 
 
-def mend_marks(desk: Desk) -> None:
+def fix_issues(desk: Desk) -> None:
     """All of the kind of the one here."""
-    mark = _mark_here(desk)
-    if mark is not None:
-        desk.session.marking.mend_all(mark.kind)
+    issue = _issue_here(desk)
+    if issue is not None:
+        desk.session.issues.fix_all(issue.kind)
 
 
-def leave_mark(desk: Desk) -> None:
-    mark = _mark_here(desk)
-    if mark is not None:
-        desk.session.marking.leave(mark)
+def ignore_issue(desk: Desk) -> None:
+    issue = _issue_here(desk)
+    if issue is not None:
+        desk.session.issues.ignore(issue)
 
 
 def begin_chart(desk: Desk) -> None:
@@ -137,9 +137,9 @@ COMMANDS = (
     Command("as-everywhere", "Mouths", "Chosen here as everywhere else", (), be_as_everywhere, needs.own_manner_here),
     *(Command(f"set-{name}", "Mouths", label, (), partial(show_setting, name=name)) for name, label in _SETTINGS),
     Command("write-channel", "Mouths", "A channel of your own, mixed from the pose…", (), write_channel, needs.take),
-    Command("next-mark", "Mouths", "To the next mark", ("V",), partial(go_to_mark, way=1), needs.words),
-    Command("previous-mark", "Mouths", "To the mark before", ("Shift+V",), partial(go_to_mark, way=-1), needs.words),
-    Command("mend-mark", "Mouths", "Mend the mark here", ("Shift+M",), mend_mark, needs.mark_here),
-    Command("mend-marks", "Mouths", "Mend all marks of this kind", ("Ctrl+Shift+M",), mend_marks, needs.mark_here),
-    Command("leave-mark", "Mouths", "Leave the mark here as it is", ("Ctrl+M",), leave_mark, needs.mark_here),
+    Command("next-issue", "Mouths", "To the next mark", ("V",), partial(go_to_issue, way=1), needs.words),
+    Command("previous-issue", "Mouths", "To the mark before", ("Shift+V",), partial(go_to_issue, way=-1), needs.words),
+    Command("fix-issue", "Mouths", "Mend the mark here", ("Shift+M",), fix_issue, needs.issue_here),
+    Command("fix-issues", "Mouths", "Mend all marks of this kind", ("Ctrl+Shift+M",), fix_issues, needs.issue_here),
+    Command("ignore-issue", "Mouths", "Leave the mark here as it is", ("Ctrl+M",), ignore_issue, needs.issue_here),
 )  # fmt: skip

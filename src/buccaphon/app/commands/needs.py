@@ -14,7 +14,7 @@ def take(session: Session) -> str:
 
 
 def kit(session: Session) -> str:
-    return "" if session.casting.kit is not None else "Bring in a character first: F8 shows where."
+    return "" if session.characters.kit is not None else "Bring in a character first: F8 shows where."
 
 
 def script(session: Session) -> str:
@@ -86,12 +86,12 @@ def own_manner_here(session: Session) -> str:
     """A stretch in which mouths are chosen in another manner."""
     document = session.document
     span, take = document.stretch, document.state.take
-    differs = span is not None and take is not None and any(part.span.overlap(span) > 0 for part in take.manners)
+    differs = span is not None and take is not None and any(part.span.overlap(span) > 0 for part in take.mouth_ranges)
     return "" if differs else "Select a stretch with settings of its own first."
 
 
-def mark_here(session: Session) -> str:
-    here = session.marking.at(session.document.player.position)
+def issue_here(session: Session) -> str:
+    here = session.issues.at(session.document.player.position)
     return "" if here is not None else "Put the playhead on a mark first: V goes through them."
 
 
@@ -130,9 +130,9 @@ def second_take(session: Session) -> str:
     return "" if session.replacing.other is not None else "There is only this take. Bring in another first."
 
 
-def left_over(session: Session) -> str:
+def unplaced(session: Session) -> str:
     take = session.document.state.take
-    return "" if take is not None and take.left_over else "Everything has its place in this take."
+    return "" if take is not None and take.unplaced else "Everything has its place in this take."
 
 
 def own_pronunciation(session: Session) -> str:

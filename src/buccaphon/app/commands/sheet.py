@@ -16,7 +16,7 @@ from buccaphon.formats.in_.corrected import SUFFIXES
 from buccaphon.formats.out.sheet import Paper
 from buccaphon.project.corrections import Correction
 from buccaphon.project.delivering import deliver
-from buccaphon.timing import Reading
+from buccaphon.timing import TimeDisplay
 
 
 def print_sheet(desk: Desk, paper: Paper) -> None:
@@ -27,10 +27,10 @@ def print_sheet(desk: Desk, paper: Paper) -> None:
     if path is None or document.derived is None:
         return
     delivery = deliver(document.state, document.derived, document.title)
-    feet = reading_in_use() is Reading.FEET_35
+    feet = reading_in_use() is TimeDisplay.FEET_35
     take = document.state.take.title if document.state.take else ""
     printed = Print(
-        delivery, document.derived.peaks, desk.session.casting.painter(desk.specimen.theme), take, paper, feet
+        delivery, document.derived.peaks, desk.session.characters.painter(desk.specimen.theme), take, paper, feet
     )
     write_and_say(desk, path if path.suffix else path.with_suffix(".pdf"), sheet_pdf(printed))
 

@@ -16,6 +16,13 @@ from buccaphon.errors import BuccaphonError, InputError
 PAINTS = "paint-"  # how the ids of commands begin that paint a mouth of the chart, by its number
 
 
+_RENAMED = {
+    "next-mark": "next-issue", "previous-mark": "previous-issue", "mend-mark": "fix-issue", "mend-marks": "fix-issues",
+    "leave-mark": "ignore-issue", "place-left-over": "place-unplaced",
+}  # fmt: skip
+"""Ids of commands in sets of keys that earlier versions wrote."""
+
+
 class Keyed(Protocol):
     """What keys are for: a command."""
 
@@ -68,7 +75,7 @@ def read_keys(commands: tuple[Keyed, ...], text: str, subject: str) -> KeySet:
     """A set from text; commands that are not known here are left out. Raises KeysError when it cannot be understood."""
     known = {command.id for command in commands}
     try:
-        entries = json.loads(text)["keys"]
+        entries = {_RENAMED.get(ident, ident): keys for ident, keys in json.loads(text)["keys"].items()}
         changed = {ident: tuple(map(str, keys)) for ident, keys in entries.items() if ident in known}
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError):
         raise KeysError(subject, "it is not a set of keys", "Choose a file that was saved as one") from None

@@ -10,15 +10,15 @@ from typing import Any
 import numpy as np
 
 from buccaphon.app.galley.layout import MARGIN, Layout, Strip
-from buccaphon.app.session.casting import Casting
+from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.style.theme import Theme
 from buccaphon.arrays import Doubles
 from buccaphon.audio.pauses import LEAST_PAUSE
-from buccaphon.checks.mark import Mark
+from buccaphon.checks.issue import Issue
 from buccaphon.motion.record import Bake
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.laying import Painted
-from buccaphon.mouths.manner import MannerHere
+from buccaphon.mouths.settings import SettingsRange
 from buccaphon.project.derived import Derived
 from buccaphon.project.state import State
 from buccaphon.score.edits import boundary_time
@@ -36,13 +36,13 @@ class StripContent:
     bake: Bake
     derived: Derived
     theme: Theme
-    casting: Casting
+    characters: CharacterLoader
     layout: Layout
     strip: Strip
     missing: frozenset[int] = frozenset()
     part: Span | None = None
     beside: tuple[Exposure, ...] = ()
-    marks: tuple[Mark, ...] = ()
+    issues: tuple[Issue, ...] = ()
     chosen_point: tuple[str, float] | None = None
 
     @property
@@ -106,15 +106,15 @@ class StripContent:
         end = bisect_left(exposures, last, key=lambda exposure: exposure.start)
         return list(exposures[begin:end])
 
-    def marks_here(self) -> tuple[Mark, ...]:
+    def issues_here(self) -> tuple[Issue, ...]:
         """The marks that begin in this strip."""
         strip = self.strip
-        return tuple(mark for mark in self.marks if strip.start <= mark.span.start < strip.end)
+        return tuple(issue for issue in self.issues if strip.start <= issue.span.start < strip.end)
 
-    def manners_here(self) -> tuple[MannerHere, ...]:
+    def manners_here(self) -> tuple[SettingsRange, ...]:
         """The stretches with a manner of their own that are at least partly in this strip."""
         strip = Span(self.strip.start, self.strip.end)
-        parts = self.state.take.manners if self.state.take else ()
+        parts = self.state.take.mouth_ranges if self.state.take else ()
         return tuple(part for part in parts if part.span.overlap(strip) > 0)
 
     def frames(self) -> tuple[int, int]:

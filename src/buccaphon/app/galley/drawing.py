@@ -10,7 +10,7 @@ from buccaphon.app.galley.look import MOTION_LANES, Lane
 from buccaphon.app.galley.view import GalleyView
 from buccaphon.app.widgets.parts import Fields, button, label, quiet_row, spin
 from buccaphon.app.widgets.section import Section
-from buccaphon.motion.hand import LONGEST_FADE, USUAL_FADE, CurvePoint, HandCurve, Leads, with_point
+from buccaphon.motion.hand import DEFAULT_FADE, LONGEST_FADE, CurvePoint, HandCurve, Interpolation, with_point
 from buccaphon.project.edits.motion import SetCurve
 
 _LARGEST = 100_000.0
@@ -24,13 +24,13 @@ class DrawingSection(Section):
         self._galley, self._document = galley, galley.document
         self._filling = False
         self.lanes = {lane: QComboBox() for lane in MOTION_LANES}
-        self.adds, self.leads = QComboBox(), QComboBox()
+        self.adds, self.interpolation = QComboBox(), QComboBox()
         self.adds.addItem("In its place", False)
         self.adds.addItem("Added to it", True)
         self.adds.setToolTip("Whether what is drawn replaces the machine's curve, or is added to it")
-        for lead in Leads:
-            self.leads.addItem(lead.value.capitalize(), lead)
-        self.leads.setToolTip("How the curve goes on from the chosen point to the next")
+        for lead in Interpolation:
+            self.interpolation.addItem(lead.title, lead)
+        self.interpolation.setToolTip("How the curve goes on from the chosen point to the next")
         self.fade = spin("", " ms", (0.0, 1000 * LONGEST_FADE), 10, 0, "How long it takes to come and go at its rims")
         self.value = spin("", "", (-_LARGEST, _LARGEST), 0.05, 3, "The value of the chosen point")
         self.plain = button("Tangents by themselves", "The chosen point turns as its neighbours ask", "quiet")
@@ -53,7 +53,7 @@ class DrawingSection(Section):
         hand.add("Drawn curve", self.adds)
         hand.add("Fades over", self.fade)
         self.point.add("This point", self.value)
-        self.point.add("Leads on", self.leads)
+        self.point.add("Leads on", self.interpolation)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(7)
@@ -71,7 +71,7 @@ class DrawingSection(Section):
         self.adds.activated.connect(lambda _: self._put(adds=self.adds.currentData()))
         self.fade.valueChanged.connect(lambda v: None if self._filling else self._put("fade", fade=v / 1000))
         self.value.valueChanged.connect(lambda v: None if self._filling else self._turn("value", value=v))
-        self.leads.activated.connect(lambda _: self._turn(leads=self.leads.currentData()))
+        self.interpolation.activated.connect(lambda _: self._turn(interpolation=self.interpolation.currentData()))
         self.plain.clicked.connect(lambda: self._turn(into=None, out=None))
         self.give_back.clicked.connect(lambda: self._document.attempt(SetCurve(HandCurve(self.channel, ()))))
         self.follow(document.opened, document.changed, document.point_chosen, document.sound_ready)
@@ -94,7 +94,7 @@ class DrawingSection(Section):
 
     def _show_in(self, lane: Lane) -> None:
         self._galley.set_look(self._galley.look.showing(lane, self.lanes[lane].currentData()))
-        self._document.tell_of_look()
+        self._document.emit_display_changed()
 
     def _put(self, gesture: str = "", **told: object) -> None:
         if self.curve is not None:
@@ -124,7 +124,7 @@ class DrawingSection(Section):
             combo.setCurrentIndex(combo.findData("" if lane in look.hidden else look.curve(lane)))
         self.adds.setCurrentIndex(int(curve.adds) if curve is not None else 0)
         if not self.fade.hasFocus():
-            self.fade.setValue(1000 * (curve.fade if curve is not None else USUAL_FADE))
+            self.fade.setValue(1000 * (curve.fade if curve is not None else DEFAULT_FADE))
         for widget in (self.adds, self.fade, self.give_back):
             widget.setEnabled(curve is not None)
         self.point.setVisible(point is not None)
@@ -132,5 +132,5 @@ class DrawingSection(Section):
         if point is not None:
             if not self.value.hasFocus() or abs(self.value.value() - point.value) > 5e-4:
                 self.value.setValue(point.value)
-            self.leads.setCurrentIndex(self.leads.findData(point.leads))
+            self.interpolation.setCurrentIndex(self.interpolation.findData(point.interpolation))
         self._filling = False

@@ -29,7 +29,7 @@ class Lane(Enum):
 
 
 MOTION_LANES = (Lane.MOTION, Lane.MOTION_2, Lane.MOTION_3)
-_USUAL_CURVES = ("jaw", "aperture", "round")
+_DEFAULT_CURVES = ("jaw", "aperture", "round")
 _ROOMY = 88  # pixels of a curve's lane, at least, while curves are worked on
 
 _HEIGHTS = {
@@ -71,7 +71,7 @@ class Look:
 
     def curve(self, lane: Lane) -> str:
         """The channel that a lane of motion shows, by its id."""
-        return self.curves.get(lane, _USUAL_CURVES[MOTION_LANES.index(lane)])
+        return self.curves.get(lane, _DEFAULT_CURVES[MOTION_LANES.index(lane)])
 
     def showing(self, lane: Lane, channel: str) -> Look:
         """With another channel in a lane of motion, which is there then; '' hides the lane."""

@@ -40,7 +40,7 @@ class _LookedAt(NamedTuple):
     comparison: object
     layout: Layout
     beside: object
-    marks: object
+    issues: object
     chosen: object
 
 
@@ -105,15 +105,15 @@ class Page:
         bake, derived = self.document.bake(), self.document.derived
         assert bake is not None
         assert derived is not None
-        beside, marks = self.session.beside.row, self.session.marking.found
+        beside, issues = self.session.beside.row, self.session.issues.found
         chosen, comparison = self.document.chosen_point, self.comparing.comparison
-        looked_at = _LookedAt(self.document.state, bake, derived, comparison, layout, beside, marks, chosen)
+        looked_at = _LookedAt(self.document.state, bake, derived, comparison, layout, beside, issues, chosen)
         if self._looked_at is None or any(map(is_not, looked_at, self._looked_at)):
             self._looked_at, self._glance = looked_at, self._glance + 1
         missing = self.comparing.missing
         return StripContent(
-            self.document.state, bake, derived, self.theme, self.session.casting, layout, strip, missing,
-            beside=beside, marks=marks, chosen_point=chosen,
+            self.document.state, bake, derived, self.theme, self.session.characters, layout, strip, missing,
+            beside=beside, issues=issues, chosen_point=chosen,
         )  # fmt: skip
 
     def _paint_lanes(self, painter: QPainter, content: StripContent, ratio: float, deadline: float) -> None:

@@ -49,7 +49,7 @@ class GalleyView(QAbstractScrollArea):
         session.curve_shown = self.look.curve(Lane.MOTION)
         self.layout_now = nothing_laid_out(1, self.look)
         self.page = Page(session, theme)
-        session.casting.redrawn.connect(self._draw_mouths_anew)
+        session.characters.redrawn.connect(self._draw_mouths_anew)
         self._gesture: Gesture | None = None
         self._edge: tuple[Lane, float, Look] | None = None
         self._playhead_rect = QRect()
@@ -64,7 +64,7 @@ class GalleyView(QAbstractScrollArea):
         document.selected.connect(self.viewport().update)
         for signal in (
             session.comparing.compared,
-            session.marking.marked,
+            session.issues.changed,
             session.beside.shown,
             document.point_chosen,
         ):

@@ -23,15 +23,17 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from buccaphon.app.session.casting import Casting
+from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.parts import button, label, quiet_row
 from buccaphon.errors import BuccaphonError
 from buccaphon.files import whole_text
 from buccaphon.kits.kit import CHANNELS, Kind, Kit, for_chart, show_by
 from buccaphon.kits.names.lists import parse_list
+from buccaphon.kits.names.reasons import in_words
 from buccaphon.kits.names.table import Case, NamesTable, give, matched
 from buccaphon.mouths.chart import Chart
+from buccaphon.texts import _
 
 MOUTH, SHOWN, NAME, WHY = range(4)
 _HEADINGS = ("Mouth", "Shown by", "In the host", "Why")
@@ -105,7 +107,9 @@ class Table(QTableWidget):
             rows = kit.names.rows_of(target)
             sure = all(each.sure for each in rows)
             shown = shown_by(kit, target) if is_mouth else ""
-            why = "; ".join(dict.fromkeys(each.why for each in rows)) or ("called as in the chart" if is_mouth else "")
+            why = in_words(reason for row in rows for reason in row.why) or (
+                _("same name as in the chart") if is_mouth else ""
+            )
             names = ", ".join(each.name for each in rows) or target
             number = f"Number {kit.names.number_of(target, chart.names)} in the host. " if is_mouth else ""
             cells = (target, shown, names, why if sure else f"? {why}")
@@ -188,9 +192,9 @@ class NamesSection(QWidget):
     said = pyqtSignal(str)
     list_wanted = pyqtSignal()
 
-    def __init__(self, casting: Casting, theme: Theme) -> None:
+    def __init__(self, characters: CharacterLoader, theme: Theme) -> None:
         super().__init__()
-        self._casting, self._theme = casting, theme
+        self._casting, self._theme = characters, theme
         self._kit: Kit | None = None
         self._chart: Chart | None = None
         self._filling = False
@@ -214,7 +218,7 @@ class NamesSection(QWidget):
             field.setAccessibleName(f"Text {hint}")
             field.setFixedWidth(wide)
         for case in Case:
-            self.case.addItem(case.value, case)
+            self.case.addItem(case.label, case)
         self.count.addItem("from 0", 0)
         self.count.addItem("from 1", 1)
         self.count.setToolTip("How the host counts its names")

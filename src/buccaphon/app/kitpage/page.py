@@ -31,7 +31,7 @@ from buccaphon.project.edits.kits import DropKit, PutKit, UseKit
 _PLAIN = "Marigold, by poses"
 _SETTINGS_WIDTH, _LEAST_TABLE = 258, 210  # pixels
 _FINE = 100
-_USUAL_DROP = 0.35  # of the mouth's width: how far a piece slides that was just cut
+_DEFAULT_DROP = 0.35  # of the mouth's width: how far a piece slides that was just cut
 
 
 class KitPage(QWidget):
@@ -46,9 +46,9 @@ class KitPage(QWidget):
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("specimen")
-        self._document, self._casting = session.document, session.casting
+        self._document, self._casting = session.document, session.characters
         self.name, self.kits = QLineEdit(), QComboBox()
-        self.stage, self.names = Stage(session.casting, theme), NamesSection(session.casting, theme)
+        self.stage, self.names = Stage(session.characters, theme), NamesSection(session.characters, theme)
         self.drawn, self.cut_out, self.model = DrawnSettings(), CutOutSettings(), ModelSettings()
         self.reference = ReferenceSettings()
         self.forms = QStackedWidget()
@@ -215,7 +215,7 @@ class KitPage(QWidget):
             return
         look = kit.look
         if drawing is Drawing.LIP_LINE:
-            drop = abs(line[-1][0] - line[0][0]) * _USUAL_DROP
+            drop = abs(line[-1][0] - line[0][0]) * _DEFAULT_DROP
             moves = look.move if look.lip_line else Move(Moving.SLIDES, y=drop)
             self.put(replace(kit, look=replace(look, lip_line=line, move=moves)))
         elif drawing is Drawing.CHIN:

@@ -96,7 +96,7 @@ class DrawnSettings(Settings):
         self.anchor.setMinimumWidth(_NARROWEST)
         self.anchor.setToolTip("Where drawings of different sizes stand")
         for anchor in Anchor:
-            self.anchor.addItem(anchor.value, anchor)
+            self.anchor.addItem(anchor.title, anchor)
         self.anchor.activated.connect(lambda _: self._put(replace(self._look, anchor=self.anchor.currentData())))
         self.fields.add("They stand on", self.anchor)
         self.face = button("Another face…", "A picture of the rest of the face, for drawings without one", "quiet")
@@ -158,7 +158,7 @@ class CutOutSettings(Settings):
         self.fields.add("Moves", self.parts)
         self.moving = QComboBox()
         for moving in Moving:
-            self.moving.addItem(f"it {moving.value}", moving)
+            self.moving.addItem(moving.title, moving)
         self.moving.activated.connect(lambda _: self._move(moving=self.moving.currentData()))
         self.fields.add("How", self.moving)
         self.down = self._number(

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, 
 from PyQt6.QtWidgets import QToolTip, QWidget
 
 from buccaphon.app.kitpage.handles import Curve, Handle, Mark, curves_of, handles_of, simplified
-from buccaphon.app.session.casting import Casting
+from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.style.painting import plainly
 from buccaphon.app.style.theme import Theme, sans
 from buccaphon.kits.kit import Kit, Model, Point
@@ -41,9 +41,9 @@ class Stage(QWidget):
     let_go = pyqtSignal()
     drawn = pyqtSignal(object)
 
-    def __init__(self, casting: Casting, theme: Theme) -> None:
+    def __init__(self, characters: CharacterLoader, theme: Theme) -> None:
         super().__init__()
-        self._casting, self._theme = casting, theme
+        self._casting, self._theme = characters, theme
         self.drawing = Drawing.NOTHING
         self.part: int | None = None
         self.jaw: float | None = None
@@ -55,7 +55,7 @@ class Stage(QWidget):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("The character, large")
-        casting.cast.connect(self.update)
+        characters.cast.connect(self.update)
 
     def sizeHint(self) -> QSize:
         return QSize(400, 330)

@@ -18,7 +18,7 @@ class MirrorWindow(QWidget):
     def __init__(self, session: Session, theme: Theme, over: QWidget | None) -> None:
         super().__init__(over, Qt.WindowType.Window)
         self.setWindowTitle("Mirror · Buccaphon")
-        self.face = Face(session.document, session.casting, theme, tallest=0)
+        self.face = Face(session.document, session.characters, theme, tallest=0)
         self.film = FilmView(session.document, theme)
         column = QVBoxLayout(self)
         column.setContentsMargins(8, 8, 8, 8)

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QWidget
 
 from buccaphon.app.mirror.look import Backdrop, Beside, MirrorLook, remembered_look
-from buccaphon.app.session.casting import Casting
+from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.session.document import Document
 from buccaphon.app.style.painting import blank, mouth_picture, paint_mouth, paint_shapes, plainly
 from buccaphon.app.style.theme import Theme, sans
@@ -27,9 +27,9 @@ _CHECK = 12  # pixels of a square of the checker
 class Face(QWidget):
     """What is in the mirror. tallest: in pixels; 0 for as large as it gets."""
 
-    def __init__(self, document: Document, casting: Casting, theme: Theme, *, tallest: int = 300) -> None:
+    def __init__(self, document: Document, characters: CharacterLoader, theme: Theme, *, tallest: int = 300) -> None:
         super().__init__()
-        self._document, self._casting, self._theme = document, casting, theme
+        self._document, self._casting, self._theme = document, characters, theme
         self.view = remembered_look()
         self.mouth = ""
         self._moment: Moment | None = None
@@ -42,7 +42,7 @@ class Face(QWidget):
             self.setMaximumHeight(tallest)
         self.setAccessibleName("Mirror")
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # what is behind it need not be painted
-        casting.cast.connect(self._recast)
+        characters.cast.connect(self._recast)
 
     def sizeHint(self) -> QSize:
         return QSize(268, 236)

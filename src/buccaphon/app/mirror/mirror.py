@@ -17,7 +17,7 @@ from buccaphon.app.style.icons import icon, two_state_icon
 from buccaphon.app.style.theme import Theme, sans
 from buccaphon.app.timers import later
 from buccaphon.app.widgets.parts import Steady
-from buccaphon.timing import Reading, clock, read_out
+from buccaphon.timing import TimeDisplay, clock, read_out
 
 
 class Mirror(QWidget):
@@ -30,7 +30,7 @@ class Mirror(QWidget):
         document = session.document
         self._session, self._document, self._theme = session, document, theme
         self.apart: MirrorWindow | None = None
-        self.face, self.film = Face(document, session.casting, theme), FilmView(document, theme)
+        self.face, self.film = Face(document, session.characters, theme), FilmView(document, theme)
         self.frame_label, self.place_label = QPushButton("–"), QLabel("")
         self.frame_label.setProperty("role", "reading")
         self.frame_label.setToolTip("Frames, timecode, feet and frames, seconds: click for the next · T")
@@ -162,7 +162,7 @@ class Mirror(QWidget):
 
     def next_reading(self) -> None:
         """Show the playhead's place in another unit, and remember it."""
-        order = list(Reading)
+        order = list(TimeDisplay)
         self._reading = order[(order.index(self._reading) + 1) % len(order)]
         READING.write(self._reading.value)
         self.read_otherwise.emit()

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor, QEnterEvent, QFont, QFontMetricsF, QMouseEvent, 
 from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from buccaphon.app.paint_keys import MOST_PAINTED, PAINT_KEYS
-from buccaphon.app.session.casting import Casting
+from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.session.session import Session
 from buccaphon.app.style.theme import Theme, sans, serif
 from buccaphon.app.timers import later
@@ -22,11 +22,11 @@ _HOLD = 350  # ms after which a pressed mouth is tried on
 class MouthTile(QAbstractButton):
     """One mouth. Checked while it is on show at the playhead."""
 
-    def __init__(self, mouth: Mouth, key: str, casting: Casting, theme: Theme, *, rests: bool) -> None:
+    def __init__(self, mouth: Mouth, key: str, characters: CharacterLoader, theme: Theme, *, rests: bool) -> None:
         super().__init__()
-        self.mouth, self.key, self._casting, self._theme = mouth, key, casting, theme
+        self.mouth, self.key, self._casting, self._theme = mouth, key, characters, theme
         self._answers = " ".join((*mouth.sounds, *mouth.rules)) or ("silence" if rests else "no sound")
-        self._holding = later(self, _HOLD, lambda: casting.try_on(self.mouth.name))
+        self._holding = later(self, _HOLD, lambda: characters.try_on(self.mouth.name))
         self.setCheckable(True)
         self.setText(mouth.name)
         paints = f"Press {key}" if key else "Click"
@@ -97,7 +97,7 @@ class ChartGrid(QWidget):
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._document, self._casting, self._theme = session.document, session.casting, theme
+        self._document, self._casting, self._theme = session.document, session.characters, theme
         self.tiles: list[MouthTile] = []
         self._chart: Chart | None = None
         self._keys: Sequence[str] = PAINT_KEYS
@@ -126,7 +126,7 @@ class ChartGrid(QWidget):
             self._document.player.playing_changed,
         ):
             signal.connect(self.refresh)
-        session.casting.redrawn.connect(self._draw_anew)
+        session.characters.redrawn.connect(self._draw_anew)
         self.refresh()
 
     def use_keys(self, keys: Sequence[str]) -> None:

@@ -183,7 +183,7 @@ class ExportPanel(Panel):
 
     def __init__(self, session: Session) -> None:
         super().__init__("Export")
-        self._document, self._exporting, self._marking = session.document, session.exporting, session.marking
+        self._document, self._exporting, self._issues = session.document, session.exporting, session.issues
         self.column.addWidget(
             label("One key writes all that your host needs, by its names, from the same frames.", "hint")
         )
@@ -196,8 +196,8 @@ class ExportPanel(Panel):
             "For working beside an open host: each time the project is saved, what changed is written"
         )
         self.column.addWidget(self.again)
-        self.marks = label("", "hint")
-        self.column.addWidget(self.marks)
+        self.issues = label("", "hint")
+        self.column.addWidget(self.issues)
         self.export_button = button("Write the files", "All that is ticked, into their folders · Ctrl+E", "main")
         self.column.addWidget(self.export_button)
         self.status = label("", "hint")
@@ -222,8 +222,8 @@ class ExportPanel(Panel):
         for signal in (self._document.opened, self._document.changed, self._document.sound_ready):
             signal.connect(self.refresh)
         self._document.opened.connect(lambda: self._tell(""))
-        self._marking.marked.connect(self._count_marks)
-        self._count_marks()
+        self._issues.changed.connect(self._count_issues)
+        self._count_issues()
         self.refresh()
 
     def _add_question(self) -> None:
@@ -260,12 +260,12 @@ class ExportPanel(Panel):
         self.place.setText(f"Into {folder}" if folder is not None else "Into a folder that is asked for once")
         self.again.setChecked(self._exporting.exports.again)
 
-    def _count_marks(self) -> None:
+    def _count_issues(self) -> None:
         """How many are left before it goes out."""
-        count = len(self._marking.found)
+        count = len(self._issues.found)
         told = "1 mark is left" if count == 1 else f"{count} marks are left"
-        self.marks.setText(f"{told}: what a supervisor would send back. V goes through them." if count else "")
-        self.marks.setVisible(bool(count))
+        self.issues.setText(f"{told}: what a supervisor would send back. V goes through them." if count else "")
+        self.issues.setVisible(bool(count))
 
     def _tell(self, text: str) -> None:
         self.question.hide()

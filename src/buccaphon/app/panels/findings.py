@@ -43,7 +43,7 @@ class FindingsSection(QWidget):
     def refresh(self, _what: object = None) -> None:
         findings = self._session.comparing.comparison.findings
         take = self._document.state.take
-        lost = take.lost if take else ()
+        lost = take.without_word if take else ()
         clear_rows(self.rows)
         clear_rows(self.lost_rows)
         for finding in findings[:_MOST]:

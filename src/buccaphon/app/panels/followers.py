@@ -51,7 +51,7 @@ class FollowersSection(Section):
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
-        self._document, self._casting = session.document, session.casting
+        self._document, self._casting = session.document, session.characters
         self._filling = False
         self.rows = QListWidget()
         self.rows.setAccessibleName("Followers")

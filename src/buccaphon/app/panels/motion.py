@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QScrollArea, QWidget
 
 from buccaphon.app.panels.clean_up import CleanUpSection
 from buccaphon.app.panels.followers import FollowersSection
-from buccaphon.app.panels.steering import SteeringSection
+from buccaphon.app.panels.loudness import LoudnessSection
 from buccaphon.app.session.session import Session
 from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.fold import Fold
@@ -19,7 +19,7 @@ class MotionPanel(Panel):
     def __init__(self, session: Session, theme: Theme, drawing: QWidget) -> None:
         super().__init__("Motion")
         self._session = session
-        self.steering, self.followers = SteeringSection(session, theme), FollowersSection(session, theme)
+        self.loudness_settings, self.followers = LoudnessSection(session, theme), FollowersSection(session, theme)
         self.clean_up = CleanUpSection(session)
         self.folds = {
             "loudness": Fold("Loudness", "From sound to motion: floor, ceiling, how quick, how far", is_open=True),
@@ -27,7 +27,7 @@ class MotionPanel(Panel):
             "clean-up": Fold("Clean-up", "What is done to finished curves"),
             "drawing": Fold("By hand", "Which curve each lane shows, and what is drawn over it"),
         }
-        sections = (self.steering, self.followers, self.clean_up, drawing)
+        sections = (self.loudness_settings, self.followers, self.clean_up, drawing)
         for fold, section in zip(self.folds.values(), sections, strict=True):
             fold.body.addWidget(section)
             self.column.addWidget(fold)

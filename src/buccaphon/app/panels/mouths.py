@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QComboBox, QPushButton
 
-from buccaphon.app.panels.manner import MannerSection
-from buccaphon.app.panels.marks import MarksSection
+from buccaphon.app.panels.issues import IssuesSection
+from buccaphon.app.panels.mouth_settings import MouthSettingsSection
 from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.parts import Fields, Panel, button, label, quiet_row
 from buccaphon.mouths.chart_file import shipped_charts
@@ -26,7 +26,7 @@ class MouthsPanel(Panel):
         self.kit_button = button(
             "Character and names", "Bring in a character, set it, and match its host's names · F8", "quiet"
         )
-        self.manner, self.marks = MannerSection(session.document), MarksSection(session)
+        self.mouth_settings, self.issues = MouthSettingsSection(session.document), IssuesSection(session)
         self.count, self.pace, self.by_hand = (label("–", "value") for _ in range(3))
         self.give_back: QPushButton = button("Give all painted mouths back", "Let the machine choose again everywhere")
         self._lay_out()
@@ -46,10 +46,10 @@ class MouthsPanel(Panel):
         shown_by.add("Character", self.character)
         self.column.addWidget(shown_by)
         self.column.addLayout(quiet_row(self.kit_button))
-        self.column.addWidget(self.marks)
+        self.column.addWidget(self.issues)
         self.column.addSpacing(6)
         self.column.addWidget(label("How they move", "heading"))
-        self.column.addWidget(self.manner)
+        self.column.addWidget(self.mouth_settings)
         self.column.addSpacing(6)
         self.column.addWidget(label("On this line", "heading"))
         facts = Fields()

@@ -8,8 +8,8 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QLineEdit, QListWidget, QListWidgetItem, QSpinBox
 
-from buccaphon.app.panels.left_over import LeftOverSection
 from buccaphon.app.panels.sound import SoundSection
+from buccaphon.app.panels.unplaced import UnplacedSection
 from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.parts import Fields, Panel, button, fit_rows, label, quiet_row
 from buccaphon.audio.recording import Listen
@@ -50,7 +50,7 @@ class TakePanel(Panel):
             "It is aligned, and all that was made by hand comes along · F12 goes between",
             "quiet",
         )
-        self.left_over = LeftOverSection(session)
+        self.unplaced = UnplacedSection(session)
         self.take_name = QLineEdit()
         self.channel = QComboBox()
         self.offset, self.trim_in, self.trim_out = (_seconds() for _ in range(3))
@@ -74,7 +74,7 @@ class TakePanel(Panel):
         self.column.addWidget(self.takes)
         self.column.addLayout(quiet_row(self.mute_button, self.remove_button))
         self.column.addLayout(quiet_row(self.replace_button))
-        self.column.addWidget(self.left_over)
+        self.column.addWidget(self.unplaced)
         take = Fields()
         for name, widget in (
             ("Name", self.take_name), ("Listen to", self.channel), ("Begins at", self.offset),

@@ -32,7 +32,7 @@ _HEARD_AHEAD = 1800.0  # seconds of recording that are listened to unasked
 _COMPARED_EACH_TIME = 600.0  # seconds of recording; longer ones are compared when all of them is aligned
 
 
-class Outcome(Enum):
+class AlignmentOutcome(Enum):
     """What an alignment counts as."""
 
     EDIT = "something the user did"
@@ -52,7 +52,7 @@ class Aligning(QObject):
         document.sound_ready.connect(self._meet_sound)
         document.changed.connect(self._on_change)
 
-    def align(self, counts_as: Outcome = Outcome.EDIT) -> None:
+    def align(self, counts_as: AlignmentOutcome = AlignmentOutcome.EDIT) -> None:
         """Align the whole script."""
         document, text = self._document, self._document.state.script
         request = self.request()
@@ -62,9 +62,9 @@ class Aligning(QObject):
         def done(score: Score) -> None:
             if document.recording is request.recording:
                 document.apply(TakeAlignment(score, text))
-                if counts_as is Outcome.OPENED:
+                if counts_as is AlignmentOutcome.OPENED:
                     document.project.settle()
-                    document.tell_of(Touched(0), "Align")
+                    document.emit_changed(Touched(0), "Align")
                 self._comparing.compare(request, text)
 
         self._jobs.start(Slot.TAKE, "Aligning", lambda progress: align(request, progress), done)
@@ -165,7 +165,7 @@ class Aligning(QObject):
     def _meet_sound(self) -> None:
         document, take = self._document, self._document.state.take
         if take is not None and take.score is None and document.state.script.strip():
-            self.align(Outcome.EDIT if document.project.is_changed else Outcome.OPENED)
+            self.align(AlignmentOutcome.EDIT if document.project.is_changed else AlignmentOutcome.OPENED)
         else:
             self._settled.start()
 

@@ -15,7 +15,7 @@ from buccaphon.project.state import State
 _WHILE = 8000  # ms that the earlier mouths stay in view
 
 
-class Beside(QObject):
+class ComparisonMouths(QObject):
     """row: the mouths beside those of now, none when there are none. called: what they are."""
 
     shown = pyqtSignal()
@@ -57,7 +57,7 @@ class Beside(QObject):
         if self._last is None or before is None:
             return
         (old, old_bake), (state, bake) = before, self._last
-        asked_anew = (old.manners, old.charts, old.chart) != (state.manners, state.charts, state.chart)
+        asked_anew = (old.settings_track, old.charts, old.chart) != (state.settings_track, state.charts, state.chart)
         if (
             not changes.touched & Touched.MOUTHS
             or not asked_anew

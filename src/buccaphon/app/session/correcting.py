@@ -31,11 +31,11 @@ class Correcting(QObject):
             if bake is None:
                 return
             result = corrections_in(file, document.state, bake)
-            if result.strange:
-                document.said.emit(f"{path.name}: {result.strange}.")
+            if result.unplaced:
+                document.said.emit(f"{path.name}: {result.unplaced}.")
             if result.found:
                 self.found.emit(list(result.found))
-            elif not result.strange:
+            elif not result.unplaced:
                 document.said.emit(f"{path.name} says nothing else than what is here.")
 
         self._jobs.start(Slot.SHEET, "Reading corrections", lambda _progress: read_corrected(path), done)

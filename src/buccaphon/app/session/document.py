@@ -221,11 +221,11 @@ class Document(QObject):
     def span_of(self, exposure: Exposure) -> Span:
         return Span(self.state.rate.seconds(exposure.start), self.state.rate.seconds(exposure.end))
 
-    def tell_of_look(self) -> None:
+    def emit_display_changed(self) -> None:
         """Other curves are shown: who tells of them is to look again."""
         self.point_chosen.emit()
 
-    def tell_of(self, touched: Touched, name: str) -> None:
+    def emit_changed(self, touched: Touched, name: str) -> None:
         """Views are to look again although no edit was done."""
         self.changed.emit(Changes(touched, name))
 

@@ -14,7 +14,7 @@ from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.app.timers import later
 from buccaphon.errors import BuccaphonError, ListError
-from buccaphon.formats.delivering import Delivered, Outside, Wanted, deliver_all, in_the_way, wanted_of
+from buccaphon.formats.delivering import Delivered, Outside, Wanted, deliver_all, in_the_way, resolve_targets
 from buccaphon.formats.format import Format, Needs
 from buccaphon.formats.listing import Entry, ExportList, stem
 from buccaphon.formats.registry import format_named
@@ -177,7 +177,7 @@ class Exporting(QObject):
             return None
         try:
             known = facts(self._document.state, self._document.title)
-            wanted = wanted_of(replace(self.exports, folder=""), known, self.folder, Outside.LOOKED_AT)
+            wanted = resolve_targets(replace(self.exports, folder=""), known, self.folder, Outside.LOOKED_AT)
         except BuccaphonError as problem:
             self.told.emit(str(problem))
             return None

@@ -34,7 +34,7 @@ class Listening(QObject):
     def _listen(self) -> None:
         document, jobs, derived = self._document, self._jobs, self._document.derived
         take = document.state.take
-        words_drive = document.score is not None and take is not None and not take.steering.alone
+        words_drive = document.score is not None and take is not None and not take.loudness_settings.loudness_only
         if words_drive or jobs.busy(Slot.TAKE):
             self._stop()
             return
@@ -44,7 +44,7 @@ class Listening(QObject):
 
         def done(spoken: Bools) -> None:
             derived.take_spoken(spoken)
-            document.tell_of(Touched.MOUTHS, "Listen for who speaks")
+            document.emit_changed(Touched.MOUTHS, "Listen for who speaks")
 
         jobs.start(
             Slot.LISTEN,

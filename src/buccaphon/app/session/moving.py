@@ -38,7 +38,7 @@ class Moving(QObject):
         document, derived, take = self._document, self._document.derived, self._document.state.take
         if derived is None or take is None:
             return
-        part = part_of(take.steering)
+        part = part_of(take.loudness_settings)
         if part == (None, Band.WHOLE) or part in derived.parts or self._begun == (derived, part):
             return
         self._begun = derived, part
@@ -48,6 +48,6 @@ class Moving(QObject):
 
         def done(peaks: Peaks) -> None:
             derived.take_peaks(part, peaks)
-            document.tell_of(Touched.MOUTHS, "Listen to a part of the sound")
+            document.emit_changed(Touched.MOUTHS, "Listen to a part of the sound")
 
         self._jobs.start(Slot.STEER, "Listening to a part of the sound", work, done)

@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 
 from buccaphon.app.session.aligning import Aligning
-from buccaphon.app.session.casting import Casting
+from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.session.correcting import Correcting
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
@@ -47,9 +47,15 @@ def _is_short(path: Path) -> bool:
 
 class Opening:
     def __init__(
-        self, document: Document, takes: Takes, aligning: Aligning, casting: Casting, correcting: Correcting, jobs: Jobs
+        self,
+        document: Document,
+        takes: Takes,
+        aligning: Aligning,
+        characters: CharacterLoader,
+        correcting: Correcting,
+        jobs: Jobs,
     ) -> None:
-        self._document, self._takes, self._aligning, self._casting = document, takes, aligning, casting
+        self._document, self._takes, self._aligning, self._casting = document, takes, aligning, characters
         self._correcting, self._jobs = correcting, jobs
         self._recordings, self._characters = OneByOne(jobs, Slot.TAKE), OneByOne(jobs, Slot.KIT)
 

@@ -74,6 +74,6 @@ class Replacing(QObject):
             return
         self._waits = None
         document.apply(CarryOver(number))
-        left = len(document.state.take.left_over) if document.state.take is not None else 0
+        left = len(document.state.take.unplaced) if document.state.take is not None else 0
         told = f" {left} have no place in it; they are listed in Take." if left else ""
         document.said.emit(f"All that was made by hand has come over.{told}")

@@ -21,7 +21,7 @@ from buccaphon.project.edits import Touched
 from buccaphon.project.file.packing import pack, unpack
 from buccaphon.project.file.relink import digest_of
 from buccaphon.project.file.safekeeping import keep_version
-from buccaphon.project.file.store import require_sound_to_save, save_project
+from buccaphon.project.file.store import require_valid_to_save, save_project
 from buccaphon.project.project import Project
 from buccaphon.project.state import State, Take
 
@@ -30,7 +30,7 @@ _QUICK = 64 << 20  # bytes of a file that can be gone through at every save
 Stamp = tuple[int, int]
 
 
-class Over(Enum):
+class OverwritePolicy(Enum):
     """Whether a file that somebody else has saved meanwhile may be written over."""
 
     MINE = "only what was read or written here"
@@ -53,20 +53,27 @@ class Saving(QObject):
         self._stamp: tuple[Path, Stamp | None] | None = None  # of the project's file as it is known here
         document.opened.connect(self._look_at_file)
 
-    def save(self, path: Path, then: Callable[[], None] = _nothing, over: Over = Over.MINE) -> None:
+    def save(
+        self, path: Path, then: Callable[[], None] = _nothing, over: OverwritePolicy = OverwritePolicy.MINE
+    ) -> None:
         """Write the project, then go on; when that is not possible it is said, and nothing follows. What is being written is
         carried through first, so that the last save is the last that ends."""
         self._turns.add(partial(self._save, self._document.project, path, then, over))
 
-    def _save(self, project: Project, path: Path, then: Callable[[], None], over: Over) -> None:
-        if over is Over.MINE and self._stamp and self._stamp[0] == path and self._stamp[1] != _stamp_of(path):
+    def _save(self, project: Project, path: Path, then: Callable[[], None], over: OverwritePolicy) -> None:
+        if (
+            over is OverwritePolicy.MINE
+            and self._stamp
+            and self._stamp[0] == path
+            and self._stamp[1] != _stamp_of(path)
+        ):
             text = f"{path.name} was saved by somebody else since it was opened here; what they saved is kept as a version."
-            self._document.offered.emit(text, "Save over it", partial(self.save, path, then, Over.ANYTHING))
+            self._document.offered.emit(text, "Save over it", partial(self.save, path, then, OverwritePolicy.ANYTHING))
             return
         state, digests = project.state, dict(self._takes.digests)
 
         def work(_progress: Progress) -> Path:
-            require_sound_to_save(state, path)
+            require_valid_to_save(state, path)
             keep_version(path, safe_folder())
             clear_unfinished(path)
             save_project(_with_digests(state, digests), path)
@@ -76,7 +83,7 @@ class Saving(QObject):
             self._stamp = path, _stamp_of(path)
             project.mark_saved(path, state)
             if project is self._document.project:
-                self._document.tell_of(Touched(0), "Save")
+                self._document.emit_changed(Touched(0), "Save")
                 self.saved.emit()
             then()
 

@@ -5,15 +5,15 @@ from __future__ import annotations
 from PyQt6.QtCore import QObject
 
 from buccaphon.app.session.aligning import Aligning
-from buccaphon.app.session.beside import Beside
-from buccaphon.app.session.casting import Casting
+from buccaphon.app.session.beside import ComparisonMouths
+from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.session.comparing import Comparing
 from buccaphon.app.session.correcting import Correcting
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.exporting import Exporting
+from buccaphon.app.session.issues import Issues
 from buccaphon.app.session.jobs import Jobs
 from buccaphon.app.session.listening import Listening
-from buccaphon.app.session.marking import Marking
 from buccaphon.app.session.moving import Moving
 from buccaphon.app.session.opening import Opening
 from buccaphon.app.session.own_lexicon import OwnLexicon
@@ -47,11 +47,11 @@ class Session(QObject):
         self.takes.align_again = self.aligning.align
         self.pronouncing = Pronouncing(self.document, self.aligning, self.lexicon, self.jobs)
         self.rewording = Rewording(self.document, self.aligning, self.comparing)
-        self.casting = Casting(self.document, self.jobs)
+        self.characters = CharacterLoader(self.document, self.jobs)
         self.correcting = Correcting(self.document, self.jobs)
-        self.opening = Opening(self.document, self.takes, self.aligning, self.casting, self.correcting, self.jobs)
-        self.marking = Marking(self.document, self.comparing)
-        self.beside = Beside(self.document)
+        self.opening = Opening(self.document, self.takes, self.aligning, self.characters, self.correcting, self.jobs)
+        self.issues = Issues(self.document, self.comparing)
+        self.beside = ComparisonMouths(self.document)
         self.exporting = Exporting(self.document, self.jobs)
         self.sending = Sending(self.document)
         self.saving = Saving(self.document, self.takes, self.jobs)

@@ -11,7 +11,7 @@ from PyQt6.QtCore import QFileSystemWatcher, QObject, pyqtSignal
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.app.session.take_sound import Key, TakeSound, find_moved, key_of, measure, read_take
-from buccaphon.app.settings import usual_exports
+from buccaphon.app.settings import default_exports
 from buccaphon.app.timers import later
 from buccaphon.audio.reading import Damage
 from buccaphon.errors import BuccaphonError, DamagedRecordingError
@@ -61,7 +61,7 @@ class Takes(QObject):
             self.sounds[key_of(sound.take)] = sound.derived
             edit = AddTake(take, script)
             if document.state.take is None:  # nothing to lose yet: the recording begins the project
-                begun = replace(document.state, exports=usual_exports())
+                begun = replace(document.state, exports=default_exports())
                 document.adopt(Project(edit.apply(begun), document.project.path))
                 self.meet()
                 self.begun.emit()

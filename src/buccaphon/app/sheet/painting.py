@@ -14,7 +14,7 @@ from buccaphon.app.settings import reading_in_use
 from buccaphon.app.style.theme import Theme, sans, serif
 from buccaphon.motion.record import Bake
 from buccaphon.score.records import DOUBTFUL
-from buccaphon.timing import Reading, Span, read_out
+from buccaphon.timing import Span, TimeDisplay, read_out
 
 HEAD = 26  # pixels of the heading
 COLUMNS = (
@@ -96,7 +96,7 @@ class SheetPainter:
     def _paint_lines(self, painter: QPainter, bake: Bake, first: int, end: int, edges: list[int]) -> None:
         theme, state = self.theme, self.session.document.state
         reading = reading_in_use()
-        feet = {Reading.FEET_35: 16, Reading.FEET_16: 40}.get(reading)
+        feet = {TimeDisplay.FEET_35: 16, TimeDisplay.FEET_16: 40}.get(reading)
         whole = feet or max(round(float(bake.rate.value)), 1)
         painter.setFont(sans(11))
         for frame in range(first, end):
@@ -108,7 +108,7 @@ class SheetPainter:
             painter.drawLine(QLineF(edges[0], y, edges[-1], y))
             if self.rows.row >= 14 or number % 4 == 0:
                 painter.setPen(QColor(theme.ink if major else theme.ink_soft))
-                text = read_out(number, bake.rate, reading) if major or reading is Reading.FRAMES else str(number)
+                text = read_out(number, bake.rate, reading) if major or reading is TimeDisplay.FRAMES else str(number)
                 box = QRectF(edges[0], y, edges[1] - edges[0] - 10, self.rows.row)
                 painter.drawText(
                     box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text.removeprefix("f ")
@@ -167,7 +167,7 @@ class SheetPainter:
                     painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, phone.symbol)
 
     def _paint_mouths(self, painter: QPainter, bake: Bake, first: int, end: int, edges: list[int]) -> None:
-        theme, chart, state, casting = self.theme, bake.chart, self.session.document.state, self.session.casting
+        theme, chart, state, characters = self.theme, bake.chart, self.session.document.state, self.session.characters
         left, right = edges[4], edges[5]
         low = bisect_right(bake.exposures, first, key=lambda each: each.end)
         high = bisect_left(bake.exposures, end, key=lambda each: each.start)
@@ -181,7 +181,9 @@ class SheetPainter:
             tall = int(min(bottom - top - 1, 40))
             mouth = chart.mouths[chart.index(exposure.mouth)]
             if tall >= 6:
-                painter.drawPixmap(QPointF(left + 6, top + 1), casting.mouth_picture(mouth, wide, tall, ratio, theme))
+                painter.drawPixmap(
+                    QPointF(left + 6, top + 1), characters.mouth_picture(mouth, wide, tall, ratio, theme)
+                )
             painter.setFont(sans(12))
             painter.setPen(QColor(theme.ink))
             x = left + wide + 12
@@ -217,8 +219,8 @@ class SheetPainter:
                 text = painter.fontMetrics().elidedText(note.text, Qt.TextElideMode.ElideRight, wide)
                 painter.drawText(QPointF(x, self.rows.top(frame) + self.rows.row / 2 + 5), text)
         painter.setPen(QPen(QColor(theme.ink), 1.5))
-        for mark in self.session.marking.found:
-            frame = bake.rate.containing(mark.span.start)
+        for issue in self.session.issues.found:
+            frame = bake.rate.containing(issue.span.start)
             if first <= frame < end:
                 y = self.rows.top(frame) + self.rows.row / 2
                 painter.drawLine(QLineF(edges[5] - 12, y + 6, edges[5] - 6, y - 6))

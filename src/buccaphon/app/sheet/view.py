@@ -64,7 +64,7 @@ class SheetView(QAbstractScrollArea):
             signal.connect(self._begin_anew)
         for signal in (document.sound_ready, document.changed):
             signal.connect(self._measure)
-        for signal in (document.selected, session.marking.marked, session.beside.shown, session.casting.redrawn):
+        for signal in (document.selected, session.issues.changed, session.beside.shown, session.characters.redrawn):
             signal.connect(self.viewport().update)
         document.player.moved.connect(self._follow)
         self._measure()

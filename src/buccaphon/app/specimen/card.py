@@ -9,7 +9,7 @@ from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QDragEnterEvent, QDropEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QCheckBox, QFrame, QGridLayout, QHBoxLayout, QLineEdit, QSlider, QVBoxLayout, QWidget
 
-from buccaphon.app.session.casting import Casting
+from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.specimen.chips import SoundBox, sound_in
 from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.parts import button, label
@@ -34,11 +34,11 @@ _SAYS = {
 class Drawing(QWidget):
     """A mouth, large."""
 
-    def __init__(self, casting: Casting, theme: Theme) -> None:
+    def __init__(self, characters: CharacterLoader, theme: Theme) -> None:
         super().__init__()
-        self._theme, self._casting, self.mouth = theme, casting, Mouth("", Pose(), ())
+        self._theme, self._casting, self.mouth = theme, characters, Mouth("", Pose(), ())
         self.setFixedHeight(_TALL)
-        casting.redrawn.connect(self.update)
+        characters.redrawn.connect(self.update)
 
     def show_mouth(self, mouth: Mouth) -> None:
         if mouth != self.mouth:
@@ -68,14 +68,14 @@ class Card(QFrame):
     typed = pyqtSignal(str)
     asked = pyqtSignal(str)
 
-    def __init__(self, casting: Casting, theme: Theme) -> None:
+    def __init__(self, characters: CharacterLoader, theme: Theme) -> None:
         super().__init__()
         self.setProperty("role", "card")
         self.setFixedWidth(WIDTH)
         self.setAcceptDrops(True)
         self.mouth = Mouth("", Pose(), ())
         self._filling = False
-        self.drawing = Drawing(casting, theme)
+        self.drawing = Drawing(characters, theme)
         self.number, self.standing = label("", "field"), label("", "hint")
         self.name = QLineEdit()
         self.name.setProperty("role", "name")

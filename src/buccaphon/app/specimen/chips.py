@@ -9,6 +9,8 @@ from PyQt6.QtCore import QByteArray, QEvent, QMimeData, QPoint, QRect, QSize, Qt
 from PyQt6.QtGui import QDrag, QDragEnterEvent, QDropEvent, QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QApplication, QLabel, QLayout, QLayoutItem, QWidget
 
+from buccaphon.mouths.rules import rule_label
+
 KIND = "application/x-buccaphon-sound"
 _GAP = 4  # pixels
 _TAKE_OUT = (Qt.Key.Key_Delete, Qt.Key.Key_Backspace)
@@ -87,7 +89,7 @@ class Chip(QLabel):
     dropped = pyqtSignal(str)
 
     def __init__(self, sound: str, kind: ChipKind) -> None:
-        super().__init__(sound)
+        super().__init__(rule_label(sound) if kind is ChipKind.RULE else sound)
         self.sound, self._kind = sound, kind
         self._from = QPoint()
         self.setProperty("role", kind.value)

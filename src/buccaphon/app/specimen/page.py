@@ -46,7 +46,7 @@ class SpecimenPage(QWidget):
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._document, self._casting, self.theme = session.document, session.casting, theme
+        self._document, self._casting, self.theme = session.document, session.characters, theme
         self.setObjectName("specimen")
         self.cards: list[Card] = []
         self._room = _AT_ONCE

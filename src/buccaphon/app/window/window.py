@@ -130,7 +130,7 @@ class MainWindow(QMainWindow):
             ask=Ask(self),
             say=self.notice.say,
             show_step=self.show_step,
-            show_setting=self.mouths.manner.show_setting,
+            show_setting=self.mouths.mouth_settings.show_setting,
             write_channel=self.export_panel.mixes.write,
             show_motion=self.motion.show_part,
             follower_sets=self.motion.followers.sets,
@@ -344,7 +344,7 @@ class MainWindow(QMainWindow):
             (partial(self.show_step, step), field) for step, panel in panels for field in fields_in(panel, step.title)
         ]
         found += [(self.mirror.show, field) for field in fields_in(self.mirror, "the mirror")]
-        if self.session.casting.kit is not None:
+        if self.session.characters.kit is not None:
             bring_up = partial(self.show_view, View.KIT)
             found += [(bring_up, field) for field in fields_in(self.kit_page, "the character")]
         return found

@@ -14,7 +14,7 @@ from functools import lru_cache
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.out.keys import CsvOptions
 from buccaphon.motion.record import Bake
-from buccaphon.timing import FrameRate, Reading, read_out, timecode
+from buccaphon.timing import FrameRate, TimeDisplay, read_out, timecode
 
 COLUMNS = ("frame", "timecode", "feet+frames", "word", "sound", "mouth", "new", "jaw", "note")
 _TITLE, _ABOUT = "Exposure sheet", "About"
@@ -61,7 +61,7 @@ def _notes_by_frame(delivery: Delivery, bake: Bake) -> dict[int, str]:
 
 
 def _cells(row: SheetRow, rate: FrameRate) -> list[str | int | float]:
-    feet = read_out(row.frame, rate, Reading.FEET_35)
+    feet = read_out(row.frame, rate, TimeDisplay.FEET_35)
     word, mouth, note = (_NO_CELL.sub(" ", text) for text in (row.word, row.mouth, row.note))
     return [
         row.frame, timecode(row.frame, rate), feet, word, row.sound, mouth, int(row.new), round(row.jaw, 3), note,

@@ -10,29 +10,31 @@ import re
 from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
-from enum import Enum
 from itertools import pairwise
 
+from buccaphon.choice import Choice
 from buccaphon.kits.names import words
+from buccaphon.kits.names.reasons import Reason
 from buccaphon.kits.names.tokens import fold, parted, spelled, tokens, without_suffixes
 from buccaphon.speech.articulation import letters_of
+from buccaphon.texts import N_
 
 
-class Listing(Enum):
+class Listing(Choice):
     """What a list of names is as a whole."""
 
-    LETTERS = "letters and words"
-    IPA = "the International Phonetic Alphabet"
-    ARPABET = "ARPAbet"
-    NUMBERS = "running numbers"
-    ALPHABET = "a running alphabet"
+    LETTERS = "letters", N_("letters and words")
+    IPA = "ipa", N_("the International Phonetic Alphabet")
+    ARPABET = "arpabet", "ARPAbet"
+    NUMBERS = "numbers", N_("consecutive numbers")
+    ALPHABET = "alphabet", N_("consecutive letters")
 
 
 @dataclass
 class Evidence:
     """What one name says. pieces: as written. sounds: in IPA, the first weighs most. pose: parts, 0..1. rest: 0..1.
     closed: the lips may but touch. side: it is
-    the left or right one of a pair. mouth: a word for the mouth is in it. never: it is no mouth. why: reasons, in words."""
+    the left or right one of a pair. mouth: a word for the mouth is in it. never: it is no mouth. why: the reasons."""
 
     name: str
     pieces: list[str]
@@ -40,15 +42,11 @@ class Evidence:
     pose: words.Parts = field(default_factory=dict)
     rest: float = 0.0
     closed: bool = False
-    left_over: bool = False
+    remainder: bool = False
     side: str = ""
     mouth: bool = False
     never: bool = False
-    why: list[str] = field(default_factory=list)
-
-    @property
-    def reason(self) -> str:
-        return "; ".join(self.why)
+    why: list[Reason] = field(default_factory=list)
 
 
 @dataclass(frozen=True)
@@ -164,7 +162,7 @@ def _read(name: str, own: list[_Piece], number: int, whole: _Whole) -> Evidence:
         _read_viseme(found, whole.runs[number] - min(whole.runs.values()))
     elif (unit := _action_unit(own)) is not None:
         found.pose, found.never = dict(words.ACTION_UNITS.get(unit, {})), unit not in words.ACTION_UNITS
-        found.why.append(f"action unit {unit}")
+        found.why.append(Reason("action_unit", (str(unit),)))
     elif not whole.alphabet:
         telling = _telling(own, whole)
         for piece in telling:
@@ -181,7 +179,7 @@ def _is_viseme(own: list[_Piece], number: int, whole: _Whole) -> bool:
 def _read_viseme(found: Evidence, number: int) -> None:
     found.sounds = list(words.MPEG4_VISEMES[number])
     found.rest = 0.0 if number else 1.0
-    found.why.append(f"viseme {number} of MPEG-4")
+    found.why.append(Reason("viseme", (str(number),)))
 
 
 def _action_unit(own: list[_Piece]) -> int | None:
@@ -206,19 +204,19 @@ def _read_piece(found: Evidence, piece: _Piece, whole: _Whole) -> None:
     pose = words.POSES.get(low) or words.POSES.get(f"{low}s")
     if low in words.REST:
         found.rest = max(found.rest, 1.0 if low in words.SUREST_REST else 0.9)
-        found.why.append(f"“{raw}” is rest")
+        found.why.append(Reason("rest", (raw,)))
     elif low in words.LEFT_OVER:
-        found.left_over = True
-        found.why.append(f"“{raw}” is what is left over")
+        found.remainder = True
+        found.why.append(Reason("remainder", (raw,)))
     elif pose is not None:
         for part, value in pose.items():
             found.pose[part] = min(1.0, found.pose.get(part, 0.0) + value)
-        found.why.append(f"“{raw}”")
+        found.why.append(Reason("word", (raw,)))
     elif low not in words.MOUTH | words.NOT_A_MOUTH | words.PLAIN:
         sounds = _sounds_of(raw, low, whole)
         if sounds:
             found.sounds += sounds
-            found.why.append(f"“{raw}” says {' '.join(sounds)}")
+            found.why.append(Reason("sounds", (raw, " ".join(sounds))))
 
 
 def _sounds_of(raw: str, low: str, whole: _Whole) -> list[str]:
@@ -259,7 +257,7 @@ def _read_together(found: Evidence, telling: set[str], lows: set[str]) -> None:
     sizes = telling & words.ALONE.keys()
     if sizes and not found.sounds and not telling & (words.POSES.keys() - words.ALONE.keys()):
         found.pose = dict(words.ALONE[min(sizes)])
-        found.why = found.why or [f"“{min(sizes)}”"]
+        found.why = found.why or [Reason("word", (min(sizes),))]
     sideways = bool({"left", "right", "forward", "side"} & telling)
     if sideways and "jaw" in lows:
         found.pose, found.never = {}, True

@@ -14,6 +14,7 @@ import numpy as np
 
 from buccaphon.arrays import Doubles
 from buccaphon.kits.names.evidence import Evidence, Listing, ReadList, read_names
+from buccaphon.kits.names.reasons import Reason, Reasons
 from buccaphon.kits.names.tokens import bare, fold, tokens
 from buccaphon.mouths.chart import Chart, Mouth, nearest_mouth
 from buccaphon.mouths.pose import Pose
@@ -30,13 +31,13 @@ PARTS = Pose.__slots__
 
 @dataclass(frozen=True, slots=True)
 class Match:
-    """One target (a mouth's name, or a part of a pose) and a name of the host's. score: 0..1. why: in words. shared: another
-    target has the same name."""
+    """One target (a mouth's name, or a part of a pose) and a name of the host's. score: 0..1. why: the reasons. shared:
+    another target has the same name."""
 
     target: str
     name: str
     score: float
-    why: str
+    why: Reasons
     shared: bool = False
 
     @property
@@ -61,7 +62,7 @@ def match_chart(names: Sequence[str], chart: Chart) -> Matches:
     best = float(scores.max(initial=0.0))
     if best < _LEAST and read.listing in (Listing.NUMBERS, Listing.ALPHABET) and len(names) == len(chart.mouths):
         by_order = zip(chart.mouths, _counted(names), strict=True)
-        found = [Match(mouth.name, name, _BY_ORDER, "by order, as there are as many") for mouth, name in by_order]
+        found = [Match(mouth.name, name, _BY_ORDER, (Reason("same_number"),)) for mouth, name in by_order]
         return Matches(tuple(found), (), read.listing)
     found = _assign(read, chart, scores, why)
     found += _halves(read, found)
@@ -77,8 +78,8 @@ def match_pose(names: Sequence[str]) -> Matches:
         if told.never or not told.pose:
             continue
         part, value = max(told.pose.items(), key=lambda entry: (entry[1], -PARTS.index(entry[0])))
-        stated = told.mouth or told.reason.startswith("action unit")
-        found.append(Match(part, told.name, value * (1.0 if stated else 0.8), told.reason or "its words together"))
+        stated = told.mouth or any(reason.id == "action_unit" for reason in told.why)
+        found.append(Match(part, told.name, value * (1.0 if stated else 0.8), tuple(told.why) or (Reason("together"),)))
     found.sort(key=lambda match: -match.score)
     return _matches(found, PARTS, names, read.listing)
 
@@ -100,16 +101,16 @@ def _counted(names: Sequence[str]) -> list[str]:
 # --- scores -----------------------------------------------------------------------------------------------------------
 
 
-def _scores(read: ReadList, chart: Chart) -> tuple[Doubles, list[list[str]]]:
+def _scores(read: ReadList, chart: Chart) -> tuple[Doubles, list[list[Reasons]]]:
     """(mouths, names): how well each name stands for each mouth, and why."""
     scores = np.zeros((len(chart.mouths), len(read.names)))
-    why = [[""] * len(read.names) for _ in chart.mouths]
+    why: list[list[Reasons]] = [[()] * len(read.names) for _ in chart.mouths]
     bares = [bare(mouth.name) for mouth in chart.mouths]
     for column, told in enumerate(read.names):
         answers = [chart.answer(sound) for sound in told.sounds]
         pieces = {fold(piece) for piece in told.pieces}
         pose = Pose(**told.pose) if told.pose and not told.sounds and not told.rest else None
-        if not (pieces & set(bares) or told.sounds or pose or told.rest or told.closed or told.left_over):
+        if not (pieces & set(bares) or told.sounds or pose or told.rest or told.closed or told.remainder):
             continue
         for row, mouth in enumerate(chart.mouths):
             same = bares[row] in pieces
@@ -119,35 +120,36 @@ def _scores(read: ReadList, chart: Chart) -> tuple[Doubles, list[list[str]]]:
 
 def _score(
     told: Evidence, answers: list[int], pose: Pose | None, mouth: Mouth, row: int, chart: Chart, same: bool
-) -> tuple[float, str]:
+) -> tuple[float, Reasons]:
     if told.never and not (told.sounds and told.mouth):
-        return 0.0, "not a mouth"
-    tried = []
+        return 0.0, ()
+    tried: list[tuple[float, Reasons]] = []
+    why = tuple(told.why)
     if same:  # unless sounds beside it say that it is another's
         others = bool(answers) and row not in answers and len(bare(mouth.name)) > 2
-        tried.append((_SAME_BUT if others else _SAME_WORD, f"the same word, “{mouth.name}”"))
+        tried.append((_SAME_BUT if others else _SAME_WORD, (Reason("same_word", (mouth.name,)),)))
     if told.rest and row == 0:
-        tried.append((told.rest, told.reason))
+        tried.append((told.rest, why))
     if told.closed and row == 0 and not told.sounds:
-        tried.append((_MAY_REST, f"{told.reason} may rest"))
-    if told.left_over and chart.answer("ə") == row:
-        tried.append((_LEFT_OVER, told.reason))
+        tried.append((_MAY_REST, (*why, Reason("may_rest"))))
+    if told.remainder and chart.answer("ə") == row:
+        tried.append((_LEFT_OVER, why))
     if told.sounds:
         weights = [1 / (number + 1) for number in range(len(told.sounds))]
         hit = sum(w for w, answer in zip(weights, answers, strict=True) if answer == row) / sum(weights)
         own = len(set(mouth.sounds) & set(told.sounds)) / max(len(mouth.sounds), 1)
         first = bool(mouth.sounds) and told.sounds[0] == mouth.sounds[0]
-        tried.append((_SOUNDS * hit + (_OWN * own + _FIRST * first if hit else 0.0), told.reason))
+        tried.append((_SOUNDS * hit + (_OWN * own + _FIRST * first if hit else 0.0), why))
     if pose is not None:
         away = pose.distance(mouth.pose)
-        tried.append((_POSE * math.exp(-((away / _NEAR) ** 2)), f"{told.reason} is near the pose of {mouth.name}"))
-    return max(tried, key=lambda entry: entry[0], default=(0.0, ""))
+        tried.append((_POSE * math.exp(-((away / _NEAR) ** 2)), (*why, Reason("near_pose", (mouth.name,)))))
+    return max(tried, key=lambda entry: entry[0], default=(0.0, ()))
 
 
 # --- assignment -------------------------------------------------------------------------------------------------------
 
 
-def _assign(read: ReadList, chart: Chart, scores: Doubles, why: list[list[str]]) -> list[Match]:
+def _assign(read: ReadList, chart: Chart, scores: Doubles, why: list[list[Reasons]]) -> list[Match]:
     gain = np.where(scores >= _LEAST, scores, 0.0)
     rows = gain.max(axis=1, initial=0.0).nonzero()[0]
     columns = gain[rows].argmax(axis=1) if len(rows) else rows
@@ -171,12 +173,12 @@ def _halves(read: ReadList, found: list[Match]) -> list[Match]:
         for other in read.names if own.side else ():
             alike = other.side and other.side != own.side and [fold(piece) for piece in other.pieces[:-1]] == stem
             if alike and other.name not in taken:
-                halves.append(Match(match.target, other.name, match.score, f"the {other.side} of “{match.name}”"))
+                halves.append(Match(match.target, other.name, match.score, (Reason("pair", (other.side, match.name)),)))
                 taken.add(other.name)
     return halves
 
 
-def _share(read: ReadList, chart: Chart, scores: Doubles, why: list[list[str]], found: list[Match]) -> list[Match]:
+def _share(read: ReadList, chart: Chart, scores: Doubles, why: list[list[Reasons]], found: list[Match]) -> list[Match]:
     """For mouths that nothing was found for: the best name all the same, or that of the mouth that looks most like it."""
     by_target = {match.target: match for match in reversed(found)}
     shared = []
@@ -185,11 +187,11 @@ def _share(read: ReadList, chart: Chart, scores: Doubles, why: list[list[str]], 
             continue
         column = int(scores[row].argmax())
         if scores[row, column] >= _LEAST_SHARED:
-            score, reason = 0.8 * float(scores[row, column]), f"{why[row][column]}; shared"
+            score, reason = 0.8 * float(scores[row, column]), (*why[row][column], Reason("shared"))
             shared.append(Match(mouth.name, read.names[column].name, min(score, 1.0), reason, shared=True))
         elif by_target:
             known = [chart.mouths[chart.index(target)] for target in by_target]
             near = known[nearest_mouth(known, mouth.pose, mouth.contact)].name
-            reason = f"nearest to {near} by its pose"
+            reason = (Reason("nearest_pose", (near,)),)
             shared.append(Match(mouth.name, by_target[near].name, _BY_POSE, reason, shared=True))
     return shared

@@ -4,24 +4,26 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
-from enum import StrEnum
 
+from buccaphon.choice import Choice
 from buccaphon.files import whole_text
 from buccaphon.kits.names.matching import Matches, match_chart, match_pose
+from buccaphon.kits.names.reasons import BY_HAND, Reasons
 from buccaphon.kits.names.tokens import bare, fold, tokens
 from buccaphon.mouths.chart import Chart
+from buccaphon.texts import N_
 
 JAW = "jaw"
 _JAW = frozenset(("jaw", "chin", "mandible", "kiefer", "mandibula"))
 
 
-class Case(StrEnum):
+class Case(Choice):
     """How letters are written in all names."""
 
-    AS_IT_IS = "as it is"
-    LOWER = "lower case"
-    UPPER = "UPPER CASE"
-    TITLE = "Title Case"
+    AS_IT_IS = "unchanged", N_("unchanged")
+    LOWER = "lower", N_("lower case")
+    UPPER = "upper", N_("UPPER CASE")
+    TITLE = "title", N_("Title Case")
 
     def write(self, name: str) -> str:
         return {Case.LOWER: name.lower(), Case.UPPER: name.upper(), Case.TITLE: name.title()}.get(self, name)
@@ -29,11 +31,11 @@ class Case(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Given:
-    """One name of the host's for a target. why: in words. sure: whether it needs no look. by_hand: somebody gave it."""
+    """One name of the host's for a target. why: the reasons. sure: whether it needs no look. by_hand: somebody gave it."""
 
     target: str
     name: str
-    why: str = ""
+    why: Reasons = ()
     sure: bool = True
     by_hand: bool = False
 
@@ -106,7 +108,7 @@ def give(table: NamesTable, target: str, names: Sequence[str]) -> NamesTable:
     """Names for a target by hand; none lets it go by its own name again."""
     others = tuple(row for row in table.given if row.target != target)
     whole = dict.fromkeys(map(whole_text, names))
-    mine = tuple(Given(target, name, "given by hand", by_hand=True) for name in whole if name)
+    mine = tuple(Given(target, name, BY_HAND, by_hand=True) for name in whole if name)
     return replace(table, given=(*others, *mine))
 
 

@@ -15,7 +15,7 @@ from buccaphon.kits.kit import CutOut, Move, Moving, Point
 from buccaphon.kits.pictures.pixels import Picture, as_array, from_array, painted, painting_on
 from buccaphon.numerics import scipy_part
 
-_USUAL_DEPTH = 0.55  # of the mouth's width: how far down a piece goes that nobody closed with a curve
+_DEFAULT_DEPTH = 0.55  # of the mouth's width: how far down a piece goes that nobody closed with a curve
 
 
 def smooth_curve(points: Sequence[Point], *, closed: bool = False) -> QPainterPath:
@@ -54,7 +54,7 @@ def piece_path(look: CutOut) -> QPainterPath:
         path.lineTo(QPointF(*chin[0]))
         path.connectPath(smooth_curve(chin))
     else:
-        deep = _USUAL_DEPTH * max(right[0] - left[0], 1.0)
+        deep = _DEFAULT_DEPTH * max(right[0] - left[0], 1.0)
         lowest = max(y for _, y in lip) + deep
         path.cubicTo(QPointF(right[0], lowest), QPointF(left[0], lowest), QPointF(*left))
     path.closeSubpath()

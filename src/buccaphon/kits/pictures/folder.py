@@ -13,7 +13,7 @@ from buccaphon.kits.pictures.artwork import Artwork
 from buccaphon.kits.pictures.pixels import Picture, cropped, decode, picture_size, scaled, shrink_by
 from buccaphon.kits.pictures.roles import Role, natural, roles_of, unique
 from buccaphon.kits.pictures.svg import svg_picture, svg_size
-from buccaphon.progress import Progress, unheard
+from buccaphon.progress import Progress, no_progress
 
 SUFFIXES = PICTURE_SUFFIXES
 _OPAQUE = (".jpg", ".jpeg")
@@ -37,7 +37,7 @@ def pictures_in(folder: Path, only: Collection[str] = ()) -> list[Path]:
 
 
 def read_folder(
-    folder: Path, progress: Progress = unheard, anchor: Anchor = Anchor.BOTTOM, only: Collection[str] = ()
+    folder: Path, progress: Progress = no_progress, anchor: Anchor = Anchor.BOTTOM, only: Collection[str] = ()
 ) -> Artwork:
     """All drawings of a folder on one canvas, as large as the largest of them; smaller ones stand on the anchor, in the
     middle from side to side. Damaged ones are told of and left out. Raises KitError when none can be used, Cancelled when

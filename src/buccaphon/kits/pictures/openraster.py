@@ -14,7 +14,7 @@ from buccaphon.kits.limits import MOST_SIDE, MOST_XML, open_zip, parse_xml, read
 from buccaphon.kits.pictures.artwork import Artwork
 from buccaphon.kits.pictures.pixels import cropped, decode, painted, scaled, shrink_by
 from buccaphon.kits.pictures.roles import mouths_in, unique
-from buccaphon.progress import Progress, unheard
+from buccaphon.progress import Progress, no_progress
 
 if TYPE_CHECKING:
     from xml.etree.ElementTree import Element
@@ -110,7 +110,7 @@ class _File:
         return decode(read_entry(self._zip, layer.source, self.subject), f"{self.subject}: {layer.source}")
 
 
-def read_openraster(path: Path, progress: Progress = unheard) -> Artwork:
+def read_openraster(path: Path, progress: Progress = no_progress) -> Artwork:
     """The layers of the group of which most stand for mouths, hidden or not, as drawings; all else that is visible as the
     face under and over them. Raises KitError, Cancelled."""
     try:

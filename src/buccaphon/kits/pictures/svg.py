@@ -23,7 +23,7 @@ from buccaphon.kits.limits import MOST_DEPTH, MOST_NAMES, MOST_PIXELS, parse_xml
 from buccaphon.kits.pictures.artwork import Artwork
 from buccaphon.kits.pictures.pixels import cropped, decode, painted, picture_size, shrink_by
 from buccaphon.kits.pictures.roles import mouths_in, unique
-from buccaphon.progress import Progress, unheard
+from buccaphon.progress import Progress, no_progress
 
 QLoggingCategory.setFilterRules("qt.svg.warning=false")  # of what other people's files leave undefined
 
@@ -79,7 +79,7 @@ def svg_picture(data: bytes, share: float, subject: str, size: tuple[int, int] |
     return _render(root, wide, high, subject)
 
 
-def read_svg(path: Path, progress: Progress = unheard) -> Artwork:
+def read_svg(path: Path, progress: Progress = no_progress) -> Artwork:
     """An SVG with layers or named groups: its mouths as drawings, all else that is visible as the face under and over them.
     Raises KitError, Cancelled."""
     subject = path.name

@@ -25,7 +25,7 @@ from buccaphon.kits.showing.model import ModelCharacter
 from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
 from buccaphon.kits.store import open_kit
 from buccaphon.mouths.chart import Chart
-from buccaphon.progress import Progress, unheard
+from buccaphon.progress import Progress, no_progress
 
 LAYERED_SUFFIXES = (".ora", ".svg", ".svgz")
 PICTURE_SUFFIXES = (".png", ".webp", ".jpg", ".jpeg")
@@ -53,7 +53,7 @@ def begin_kit(path: Path, only: tuple[str, ...] = ()) -> Kit:
     )
 
 
-def kit_in(path: Path, chart: Chart) -> Kit:
+def load_character(path: Path, chart: Chart) -> Kit:
     """A whole kit from a kit file, or from what `begin_kit` takes, with its own names matched to a chart. Raises KitError."""
     if path.suffix.lower() == KIT_SUFFIX:
         return open_kit(path)
@@ -62,7 +62,7 @@ def kit_in(path: Path, chart: Chart) -> Kit:
     return with_own_names(kit, own, chart)
 
 
-def load(kit: Kit, progress: Progress = unheard) -> Character:
+def load(kit: Kit, progress: Progress = no_progress) -> Character:
     """Read the kit's files. Raises KitError, Cancelled."""
     if isinstance(kit.look, CutOut):
         return CutOutCharacter(_cut_out_pictures(kit.file.path, kit.look))

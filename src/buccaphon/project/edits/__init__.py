@@ -44,10 +44,10 @@ class Edit:
 
     def __post_init__(self) -> None:
         if not self.name:
-            object.__setattr__(self, "name", self.usual_name)
+            object.__setattr__(self, "name", self.default_name)
 
     @property
-    def usual_name(self) -> str:
+    def default_name(self) -> str:
         """The usual name."""
         return self.TITLE
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from buccaphon.errors import ChannelError
-from buccaphon.motion.followers import MOST_FOLLOWERS, Follower, in_order, require_sound_follower
+from buccaphon.motion.followers import MOST_FOLLOWERS, Follower, in_order, require_valid_follower
 from buccaphon.motion.mixes import MOST_MIXES, Mix, require_name
 from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import State
@@ -20,7 +20,7 @@ class PutMix(Edit):
     mix: Mix
 
     @property
-    def usual_name(self) -> str:
+    def default_name(self) -> str:
         return f"Make the channel {self.mix.name}"
 
     def apply(self, state: State) -> State:
@@ -43,7 +43,7 @@ class DropMix(Edit):
     name_of: str
 
     @property
-    def usual_name(self) -> str:
+    def default_name(self) -> str:
         return f"Take the channel {self.name_of} out"
 
     def apply(self, state: State) -> State:
@@ -60,13 +60,13 @@ class PutFollower(Edit):
     replaces: str = ""
 
     @property
-    def usual_name(self) -> str:
+    def default_name(self) -> str:
         return f"Let {self.follower.name} follow {self.follower.follows}"
 
     def apply(self, state: State) -> State:
         """Raises ChannelError for a name that is taken, a value that cannot be, and followers that go in a circle."""
         require_name(self.follower.name)
-        require_sound_follower(self.follower)
+        require_valid_follower(self.follower)
         others = [each.name for each in state.followers if each.name != self.replaces]
         _require_free(self.follower.name, [*others, *(mix.name for mix in state.mixes)])
         if self.replaces in (each.name for each in state.followers):
@@ -94,7 +94,7 @@ class DropFollower(Edit):
     name_of: str
 
     @property
-    def usual_name(self) -> str:
+    def default_name(self) -> str:
         return f"Take the follower {self.name_of} out"
 
     def apply(self, state: State) -> State:

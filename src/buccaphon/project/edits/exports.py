@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from buccaphon.formats.listing import ExportList, require_sound_list
+from buccaphon.formats.listing import ExportList, require_valid_list
 from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import State
 
@@ -20,5 +20,5 @@ class SetExports(Edit):
 
     def apply(self, state: State) -> State:
         """Raises ListError for a list that cannot be."""
-        require_sound_list(self.exports)
+        require_valid_list(self.exports)
         return replace(state, exports=self.exports)

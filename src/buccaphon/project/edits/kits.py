@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from buccaphon.kits.kit import Kit
-from buccaphon.kits.store import require_sound_kit
+from buccaphon.kits.store import require_valid_kit
 from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import State
 
@@ -25,7 +25,7 @@ class PutKit(Edit):
     kept: bool = False
 
     def apply(self, state: State) -> State:
-        require_sound_kit(self.kit)
+        require_valid_kit(self.kit)
         old = self.instead_of or self.kit.name
         names = [kit.name for kit in state.kits]
         if old in names:

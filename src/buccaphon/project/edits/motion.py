@@ -4,29 +4,29 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from buccaphon.audio.loudness import Steering, require_sound_steering
+from buccaphon.audio.loudness import LoudnessSettings, require_valid_loudness
 from buccaphon.errors import ChannelError
-from buccaphon.motion.hand import HandCurve, drawn_over, require_sound_curve
-from buccaphon.motion.steps import MOST_STEPS, AnyStep, require_sound_step
+from buccaphon.motion.hand import HandCurve, drawn_over, require_valid_curve
+from buccaphon.motion.steps import MOST_STEPS, AnyStep, require_valid_step
 from buccaphon.project.edits import Edit, Touched
-from buccaphon.project.edits.mouths import Paint, SetManner
+from buccaphon.project.edits.mouths import ChangeMouthSettings, Paint
 from buccaphon.project.edits.scene import PutNote
 from buccaphon.project.state import State
 from buccaphon.timing import Span
 
 
 @dataclass(frozen=True, slots=True)
-class SetSteering(Edit):
+class ChangeLoudness(Edit):
     """Steer the loudness of the shown take."""
 
     TITLE = "Steer loudness"
     TOUCHES = Touched.MOUTHS
 
-    steering: Steering
+    loudness_settings: LoudnessSettings
 
     def apply(self, state: State) -> State:
-        require_sound_steering(self.steering)
-        return state.with_take(replace(state.take, steering=self.steering)) if state.take else state
+        require_valid_loudness(self.loudness_settings)
+        return state.with_take(replace(state.take, loudness_settings=self.loudness_settings)) if state.take else state
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,7 +42,7 @@ class SetSteps(Edit):
         if len(self.steps) > MOST_STEPS:
             raise ChannelError("the clean-up", f"it has more than {MOST_STEPS} steps", "Take some out first")
         for step in self.steps:
-            require_sound_step(step)
+            require_valid_step(step)
         return replace(state, steps=self.steps)
 
 
@@ -56,11 +56,11 @@ class SetCurve(Edit):
     curve: HandCurve
 
     @property
-    def usual_name(self) -> str:
+    def default_name(self) -> str:
         return f"Draw over {self.curve.channel}" if self.curve.points else f"Give {self.curve.channel} back"
 
     def apply(self, state: State) -> State:
-        require_sound_curve(self.curve)
+        require_valid_curve(self.curve)
         if state.take is None:
             return state
         others = [curve for curve in state.take.curves if curve.channel != self.curve.channel]
@@ -81,9 +81,9 @@ class PlaceLeftOver(Edit):
 
     def apply(self, state: State) -> State:
         take = state.take
-        if take is None or not 0 <= self.number < len(take.left_over):
+        if take is None or not 0 <= self.number < len(take.unplaced):
             return state
-        piece = take.left_over[self.number]
+        piece = take.unplaced[self.number]
         by = self.seconds - piece.span.start
         there = Span(self.seconds, self.seconds + piece.span.length)
         state = DropLeftOver(self.number).apply(state)
@@ -94,7 +94,7 @@ class PlaceLeftOver(Edit):
             known = state.curve_over(piece.curve.channel) or replace(piece.curve, points=())
             return SetCurve(drawn_over(known, points)).apply(state)
         if piece.change is not None:
-            return SetManner(piece.change, there).apply(state)
+            return ChangeMouthSettings(piece.change, there).apply(state)
         return PutNote(there, piece.what).apply(state) if piece.kind == "note" else state
 
 
@@ -109,7 +109,7 @@ class DropLeftOver(Edit):
 
     def apply(self, state: State) -> State:
         take = state.take
-        if take is None or not 0 <= self.number < len(take.left_over):
+        if take is None or not 0 <= self.number < len(take.unplaced):
             return state
-        left = (*take.left_over[: self.number], *take.left_over[self.number + 1 :])
-        return state.with_take(replace(take, left_over=left))
+        left = (*take.unplaced[: self.number], *take.unplaced[self.number + 1 :])
+        return state.with_take(replace(take, unplaced=left))

@@ -6,8 +6,8 @@ from dataclasses import dataclass, replace
 
 from buccaphon.files import whole_text
 from buccaphon.mouths.laying import Blank, Painted
-from buccaphon.mouths.manner import MannerChange, MannerHere
 from buccaphon.mouths.pose import Pose
+from buccaphon.mouths.settings import SettingsChange, SettingsRange
 from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import State, Take
 from buccaphon.timing import Span
@@ -26,7 +26,7 @@ class Paint(Edit):
     contact: bool = False
 
     @property
-    def usual_name(self) -> str:
+    def default_name(self) -> str:
         return f"Paint {self.mouth}"
 
     def apply(self, state: State) -> State:
@@ -119,37 +119,37 @@ class Expose(Edit):
 
 
 @dataclass(frozen=True, slots=True)
-class SetManner(Edit):
+class ChangeMouthSettings(Edit):
     """Choose mouths in another manner: everywhere, or in a stretch of the shown take."""
 
     TITLE = "Change how mouths are chosen"
     TOUCHES = Touched.MOUTHS
 
-    change: MannerChange
+    change: SettingsChange
     span: Span | None = None
 
     def apply(self, state: State) -> State:
         change = self.change.within_ranges()
         if self.span is None:
-            return replace(state, manner=change.on(state.manner))
+            return replace(state, mouth_settings=change.on(state.mouth_settings))
         if state.take is None or self.span.length <= 0:
             return state
-        here, at = list[MannerHere](), self.span.start
-        for part in state.take.manners:
+        here, at = list[SettingsRange](), self.span.start
+        for part in state.take.mouth_ranges:
             if part.span.overlap(self.span) <= 0:
                 continue
             inside = Span(max(part.span.start, self.span.start), min(part.span.end, self.span.end))
             if inside.start > at:
-                here.append(MannerHere(Span(at, inside.start), change))
-            here.append(MannerHere(inside, change.over(part.change)))
+                here.append(SettingsRange(Span(at, inside.start), change))
+            here.append(SettingsRange(inside, change.over(part.change)))
             at = inside.end
         if at < self.span.end:
-            here.append(MannerHere(Span(at, self.span.end), change))
+            here.append(SettingsRange(Span(at, self.span.end), change))
         return _with_manners(state, state.take, (*_manners_outside(state.take, self.span), *here))
 
 
 @dataclass(frozen=True, slots=True)
-class BeAsEverywhere(Edit):
+class UseLineSettings(Edit):
     """Choose mouths in a stretch of the shown take as everywhere else."""
 
     TITLE = "As everywhere else"
@@ -163,19 +163,19 @@ class BeAsEverywhere(Edit):
         )
 
 
-def _manners_outside(take: Take, span: Span) -> tuple[MannerHere, ...]:
-    return tuple(replace(part, span=rest) for part in take.manners for rest in part.span.outside(span))
+def _manners_outside(take: Take, span: Span) -> tuple[SettingsRange, ...]:
+    return tuple(replace(part, span=rest) for part in take.mouth_ranges for rest in part.span.outside(span))
 
 
-def _with_manners(state: State, take: Take, parts: tuple[MannerHere, ...]) -> State:
+def _with_manners(state: State, take: Take, parts: tuple[SettingsRange, ...]) -> State:
     """In order of time; neighbours that differ alike are one."""
-    found: list[MannerHere] = []
+    found: list[SettingsRange] = []
     for part in sorted(parts, key=lambda part: part.span):
         if found and found[-1].change == part.change and found[-1].span.end >= part.span.start:
-            found[-1] = MannerHere(Span(found[-1].span.start, part.span.end), part.change)
+            found[-1] = SettingsRange(Span(found[-1].span.start, part.span.end), part.change)
         else:
             found.append(part)
-    return state.with_take(replace(take, manners=tuple(found)))
+    return state.with_take(replace(take, mouth_ranges=tuple(found)))
 
 
 def _without(state: State, span: Span) -> tuple[Painted, ...]:

@@ -9,7 +9,7 @@ from buccaphon.kits.charting import with_renamed_mouth
 from buccaphon.kits.kit import Kit
 from buccaphon.mouths.chart import ChartDocument
 from buccaphon.project.edits import Edit, Touched
-from buccaphon.project.state import FIRST_FRAMES, LeftMark, State, chart_of
+from buccaphon.project.state import FIRST_FRAMES, IgnoredIssue, State, chart_of
 from buccaphon.score.records import Note
 from buccaphon.timing import FrameRate, Span
 
@@ -49,7 +49,7 @@ class KeepChart(Edit):
     chart: ChartDocument
 
     @property
-    def usual_name(self) -> str:
+    def default_name(self) -> str:
         return f"Bring in chart {self.chart.name}"
 
     def apply(self, state: State) -> State:
@@ -89,17 +89,17 @@ def _with_renamed_mouths(kits: tuple[Kit, ...], before: ChartDocument, after: Ch
 
 
 @dataclass(frozen=True, slots=True)
-class LeaveMarks(Edit):
+class IgnoreIssues(Edit):
     """Leave findings of the checks as they are, and say no more of them."""
 
     TITLE = "Leave it"
     TOUCHES = Touched.NOTES
 
-    marks: tuple[LeftMark, ...]
+    issues: tuple[IgnoredIssue, ...]
 
     def apply(self, state: State) -> State:
         take = state.take
-        return state if take is None else state.with_take(replace(take, left=(*take.left, *self.marks)))
+        return state if take is None else state.with_take(replace(take, ignored=(*take.ignored, *self.issues)))
 
 
 @dataclass(frozen=True, slots=True)

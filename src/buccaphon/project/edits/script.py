@@ -76,8 +76,10 @@ class TakeAlignment(Edit):
         for pin in kept:
             if abs(boundary_time(score, pin.boundary) - pin.seconds) > _SAME:
                 score = move_boundary(score, pin.boundary, pin.seconds)
-        before = take.lost if state.take else ()
-        return state.with_take(replace(take, score=score, aligned_script=self.script, pins=kept, lost=(*before, *lost)))
+        before = take.without_word if state.take else ()
+        return state.with_take(
+            replace(take, score=score, aligned_script=self.script, pins=kept, without_word=(*before, *lost))
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,7 +94,9 @@ class BeWithoutWords(Edit):
         if take is None or state.score is None:
             return state
         lost = lose_pins(state.pins, state.score, Score((), state.score.duration))
-        return state.with_take(replace(take, score=None, aligned_script="", pins=(), lost=(*take.lost, *lost)))
+        return state.with_take(
+            replace(take, score=None, aligned_script="", pins=(), without_word=(*take.without_word, *lost))
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,4 +110,4 @@ class ForgetLostPins(Edit):
         take = state.take
         if take is None:
             return state
-        return state.with_take(replace(take, lost=()))
+        return state.with_take(replace(take, without_word=()))

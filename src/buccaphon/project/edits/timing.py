@@ -54,7 +54,7 @@ class MoveWords(Edit):
     seconds: float
 
     @property
-    def usual_name(self) -> str:
+    def default_name(self) -> str:
         return "Move words" if self.end - self.first > 1 else "Move a word"
 
     def apply(self, state: State) -> State:

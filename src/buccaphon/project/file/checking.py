@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterable
 from itertools import pairwise
 
-from buccaphon.audio.loudness import require_sound_steering
+from buccaphon.audio.loudness import require_valid_loudness
 from buccaphon.errors import BuccaphonError, ChannelError
-from buccaphon.formats.listing import require_sound_list
-from buccaphon.motion.followers import MOST_FOLLOWERS, in_order, require_sound_follower
-from buccaphon.motion.hand import require_sound_curve
+from buccaphon.formats.listing import require_valid_list
+from buccaphon.motion.followers import MOST_FOLLOWERS, in_order, require_valid_follower
+from buccaphon.motion.hand import require_valid_curve
 from buccaphon.motion.mixes import MOST_MIXES, require_name
-from buccaphon.motion.steps import require_sound_step
-from buccaphon.mouths.manner import USUAL_MANNER
+from buccaphon.motion.steps import require_valid_step
+from buccaphon.mouths.settings import DEFAULT_SETTINGS
 from buccaphon.project.state import (
     FIRST_FRAMES,
     MOST_CHANNELS,
@@ -28,7 +28,7 @@ from buccaphon.timing import FURTHEST, Span
 _ROUNDING = 1e-6  # seconds
 
 
-def require_sound(state: State) -> None:
+def require_valid(state: State) -> None:
     """Raises ValueError, which names the entry, for what no version of the window could have brought about."""
     _within("start_frame", state.start_frame, *FIRST_FRAMES)
     if state.takes and not 0 <= state.shown < len(state.takes):
@@ -43,16 +43,16 @@ def require_sound(state: State) -> None:
         raise ValueError("two of its kits have the same name")
     if state.kit and state.kit not in names:
         raise ValueError(f"the kit “{state.kit}” is in use, but there is none of that name")
-    _require_sound_motion(state)
-    require_sound_list(state.exports)
+    _require_valid_motion(state)
+    require_valid_list(state.exports)
     for number, take in enumerate(state.takes):
         try:
-            _require_sound_take(take)
+            _require_valid_take(take)
         except ValueError as problem:
             raise ValueError(f"take {number}: {problem}") from None
 
 
-def _require_sound_motion(state: State) -> None:
+def _require_valid_motion(state: State) -> None:
     mixes = [mix.name for mix in state.mixes]
     if len(set(mixes)) != len(mixes) or len(mixes) > MOST_MIXES:
         raise ValueError(f"its mixes are to be {MOST_MIXES} at most, each of its own name")
@@ -62,19 +62,19 @@ def _require_sound_motion(state: State) -> None:
     try:
         for follower in state.followers:
             require_name(follower.name)
-            require_sound_follower(follower)
+            require_valid_follower(follower)
         in_order(state.followers)
         for step in state.steps:
-            require_sound_step(step)
+            require_valid_step(step)
         for take in state.takes:
-            require_sound_steering(take.steering)
+            require_valid_loudness(take.loudness_settings)
             for curve in take.curves:
-                require_sound_curve(curve)
+                require_valid_curve(curve)
     except ChannelError as problem:
         raise ValueError(f"{problem.subject}: {problem.reason}") from None
 
 
-def _require_sound_take(take: Take) -> None:
+def _require_valid_take(take: Take) -> None:
     if "\0" in str(take.path):
         raise ValueError("its path holds a character that no path can")
     if isinstance(take.channel, int):
@@ -85,25 +85,25 @@ def _require_sound_take(take: Take) -> None:
         _within("trim_out", take.trim_out, take.trim_in, FURTHEST)
     _require_inside("not_speech", take.not_speech)
     _require_inside("notes", (note.span for note in take.notes))
-    _require_inside("left", (left.span for left in take.left))
-    _require_inside("manners", (part.span for part in take.manners))
-    for before, after in pairwise(take.manners):
+    _require_inside("left", (left.span for left in take.ignored))
+    _require_inside("manners", (part.span for part in take.mouth_ranges))
+    for before, after in pairwise(take.mouth_ranges):
         _within("start of manners", after.span.start, before.span.end - _ROUNDING, FURTHEST)
-    for part in take.manners:
-        part.change.on(USUAL_MANNER)  # ValueError when it is none
+    for part in take.mouth_ranges:
+        part.change.on(DEFAULT_SETTINGS)  # ValueError when it is none
     _require_inside("painted", (paint.span for paint in take.painted))
     _require_inside("blanks", (blank.span for blank in take.blanks))
     if len({curve.channel for curve in take.curves}) != len(take.curves):
         raise ValueError("two of its curves are for the same channel")
-    _require_inside("left_over", (piece.span for piece in take.left_over))
-    for lost in take.lost:
+    _require_inside("left_over", (piece.span for piece in take.unplaced))
+    for lost in take.without_word:
         _within("lost", lost.seconds, -FURTHEST, FURTHEST)
     if take.score is not None:
-        _require_sound_score(take.score)
-    _require_sound_pins(take)
+        _require_valid_score(take.score)
+    _require_valid_pins(take)
 
 
-def _require_sound_score(score: Score) -> None:
+def _require_valid_score(score: Score) -> None:
     _within("duration", score.duration, _ROUNDING, FURTHEST)
     for symbol in {phone.symbol for phone in score.phones()}:
         sound_of(symbol)  # ValueError when it is none
@@ -115,7 +115,7 @@ def _require_sound_score(score: Score) -> None:
         _within("end", score.words[-1].end, 0.0, score.duration + _ROUNDING)
 
 
-def _require_sound_pins(take: Take) -> None:
+def _require_valid_pins(take: Take) -> None:
     words = take.score.words if take.score else ()
     for pin in take.pins:
         _within("pins", pin.seconds, -_ROUNDING, FURTHEST)

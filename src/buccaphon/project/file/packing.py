@@ -20,7 +20,7 @@ from buccaphon.files import printable, writing_whole
 from buccaphon.kits.kit import with_files
 from buccaphon.kits.limits import PICTURE_SUFFIXES
 from buccaphon.kits.model.names import MODEL_SUFFIXES
-from buccaphon.progress import Progress, unheard
+from buccaphon.progress import Progress, no_progress
 from buccaphon.project.file.store import SUFFIX, project_as_bytes
 from buccaphon.project.state import State
 
@@ -37,7 +37,7 @@ _STORED = (  # are packed already
 )  # fmt: skip
 
 
-def pack(state: State, path: Path, progress: Progress = unheard) -> tuple[str, ...]:
+def pack(state: State, path: Path, progress: Progress = no_progress) -> tuple[str, ...]:
     """Write a project with all it uses. The names of what was not there to be packed. Raises TargetError, Cancelled."""
     with tempfile.TemporaryDirectory() as nowhere:  # a folder that the pack's own places are told from
         return _pack(state, path, Path(os.path.realpath(nowhere)), progress)
@@ -67,7 +67,7 @@ def _pack(state: State, path: Path, root: Path, progress: Progress) -> tuple[str
     return tuple(missing)
 
 
-def unpack(path: Path, folder: Path, progress: Progress = unheard) -> Path:
+def unpack(path: Path, folder: Path, progress: Progress = no_progress) -> Path:
     """Write what is in a pack into a folder that is new or empty, and return the project's path. Raises ProjectError when it
     is no pack, damaged, hostile or far too large, TargetError when it cannot be written, Cancelled."""
     subject, made = str(path), list[Path]()

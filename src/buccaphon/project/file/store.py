@@ -6,93 +6,33 @@ together), its score, the lexicon (as its own text) and the frame rate (as a fra
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar, get_type_hints
 
 import msgspec
 
-from buccaphon.audio.loudness import USUAL_STEERING, Steering
-from buccaphon.audio.recording import Channel, Listen
 from buccaphon.errors import BuccaphonError, ProjectError
 from buccaphon.files import named_from, relative_name, write_whole
-from buccaphon.formats.listing import USUAL_LIST, ExportList
 from buccaphon.kits.store import kit_as_data, kit_from_data
-from buccaphon.motion.followers import Follower
-from buccaphon.motion.hand import HandCurve
 from buccaphon.motion.mixes import read_mix
-from buccaphon.motion.steps import AnyStep
-from buccaphon.mouths.chart import Chart, ChartDocument
+from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.chart_file import shipped_charts
-from buccaphon.mouths.laying import Blank, Painted
-from buccaphon.mouths.manner import USUAL_MANNER, Manner, MannerHere
-from buccaphon.project.file.checking import require_sound
+from buccaphon.mouths.laying import Painted
+from buccaphon.project.file.checking import require_valid
 from buccaphon.project.file.unknown import unknown_in, with_unknown
 from buccaphon.project.file.upgrades import UPGRADES
-from buccaphon.project.state import BoundaryPin, LeftMark, LostPiece, LostPin, State, Take, chart_of
-from buccaphon.score.records import Note, Score, Word
-from buccaphon.speech.languages import ENGLISH
+from buccaphon.project.state import State, Take, chart_of
+from buccaphon.score.records import Score, Word
 from buccaphon.speech.lexicon_text import lexicon_as_text, parse_lexicon
-from buccaphon.timing import FrameRate, Span
+from buccaphon.timing import FrameRate
 
+Record = TypeVar("Record")
 SUFFIX = ".buccaphon"
 FORMAT = "buccaphon project"
-VERSION = 7
+VERSION = 8
 _MOST_BYTES = 256 << 20
-
-
-class _ScoreEntry(msgspec.Struct):
-    words: tuple[Word, ...]
-    duration: float
-
-
-class _TakeEntry(msgspec.Struct, kw_only=True):
-    """path_bytes: the path in hexadecimal, where its name is not UTF-8."""
-
-    path: str
-    path_bytes: str = ""
-    name: str = ""
-    digest: str = ""
-    channel: Channel = Listen.MIX
-    muted: bool = False
-    offset: float = 0.0
-    trim_in: float = 0.0
-    trim_out: float | None = None
-    not_speech: tuple[Span, ...] = ()
-    score: _ScoreEntry | None = None
-    aligned_script: str = ""
-    pins: tuple[BoundaryPin, ...] = ()
-    painted: tuple[Painted, ...] = ()
-    blanks: tuple[Blank, ...] = ()
-    lost: tuple[LostPin, ...] = ()
-    notes: tuple[Note, ...] = ()
-    manners: tuple[MannerHere, ...] = ()
-    left: tuple[LeftMark, ...] = ()
-    steering: Steering = USUAL_STEERING
-    curves: tuple[HandCurve, ...] = ()
-    left_over: tuple[LostPiece, ...] = ()
-
-
-class _File(msgspec.Struct, kw_only=True):
-    format: str = FORMAT
-    version: int = VERSION
-    takes: tuple[_TakeEntry, ...] = ()
-    shown: int = 0
-    script: str = ""
-    language: str = ENGLISH
-    lexicon: str = ""
-    rate: str = "24"
-    start_frame: int = 0
-    chart: str = "Ten"
-    charts: tuple[ChartDocument, ...] = ()
-    kits: tuple[dict[str, Any], ...] = ()
-    kit: str = ""
-    manner: Manner = USUAL_MANNER
-    mixes: tuple[str, ...] = ()
-    followers: tuple[Follower, ...] = ()
-    steps: tuple[AnyStep, ...] = ()
-    exports: ExportList = USUAL_LIST
 
 
 def save_project(state: State, path: Path) -> None:
@@ -100,10 +40,10 @@ def save_project(state: State, path: Path) -> None:
     write_whole(path, project_as_bytes(state, path.parent.resolve()))
 
 
-def require_sound_to_save(state: State, path: Path) -> None:
+def require_valid_to_save(state: State, path: Path) -> None:
     """Raises ProjectError for what could not be opened again, before it takes the place of what can."""
     try:
-        require_sound(state)
+        require_valid(state)
     except (ValueError, BuccaphonError) as problem:
         reason = f"it could not be opened again as it is now ({problem})"
         raise ProjectError(path.name, reason, "Undo what was done last, then save") from None
@@ -135,7 +75,7 @@ def open_project(path: Path, folder: Path | None = None) -> State:
         for number in range(version, VERSION):
             data = UPGRADES[number](data)
         state = _understood(data, (folder or path.parent).resolve())
-        require_sound(state)
+        require_valid(state)
     except BuccaphonError as problem:
         reason = f"an entry is wrong ({problem.subject}: {problem.reason})"
     except (
@@ -168,104 +108,80 @@ def _decoded(path: Path) -> Any:
 
 
 def _written(state: State, folder: Path) -> dict[str, Any]:
-    file = _File(
-        takes=tuple(_take_entry(take, folder) for take in state.takes),
-        shown=state.shown,
-        script=state.script,
-        language=state.language,
-        lexicon=lexicon_as_text(state.lexicon) if state.lexicon.entries else "",
-        rate=str(state.rate.value),
-        start_frame=state.start_frame,
-        chart=state.chart,
-        charts=state.charts,
-        kits=tuple(kit_as_data(kit, folder) for kit in state.kits),
-        kit=state.kit,
-        manner=state.manner,
-        mixes=tuple(mix.says for mix in state.mixes),
-        followers=state.followers,
-        steps=state.steps,
-        exports=state.exports,
-    )
-    data: dict[str, Any] = msgspec.json.decode(msgspec.json.encode(file))
-    return data
+    special = {
+        "takes": lambda takes: [_take_as_data(take, folder) for take in takes],
+        "lexicon": lambda lexicon: lexicon_as_text(lexicon) if lexicon.entries else "",
+        "rate": lambda rate: str(rate.value),
+        "kits": lambda kits: [kit_as_data(kit, folder) for kit in kits],
+        "mixes": lambda mixes: [mix.says for mix in mixes],
+    }
+    data = {"format": FORMAT, "version": VERSION} | _as_data(state, special)
+    plain: dict[str, Any] = msgspec.json.decode(msgspec.json.encode(data))
+    return plain
 
 
-def _take_entry(take: Take, folder: Path) -> _TakeEntry:
+def _take_as_data(take: Take, folder: Path) -> dict[str, Any]:
     plain, in_bytes = relative_name(take.path, folder)
-    return _TakeEntry(
-        path=plain,
-        path_bytes=in_bytes,
-        name=take.name,
-        digest=take.digest,
-        channel=take.channel,
-        muted=take.muted,
-        offset=take.offset,
-        trim_in=take.trim_in,
-        trim_out=take.trim_out,
-        not_speech=take.not_speech,
-        score=_ScoreEntry(take.score.words, take.score.duration) if take.score else None,
-        aligned_script=take.aligned_script,
-        pins=take.pins,
-        painted=take.painted,
-        blanks=take.blanks,
-        lost=take.lost,
-        notes=take.notes,
-        manners=take.manners,
-        left=take.left,
-        steering=take.steering,
-        curves=take.curves,
-        left_over=take.left_over,
-    )
+    special = {
+        "path": lambda _path: plain,
+        "score": lambda score: {"words": score.words, "duration": score.duration} if score else None,
+    }
+    return {"path_bytes": in_bytes} | _as_data(take, special)
+
+
+def _as_data(record: State | Take, special: Mapping[str, Callable[[Any], Any]]) -> dict[str, Any]:
+    """A record's fields by name. special: those that do not stand in the file as they are."""
+    values = {name: getattr(record, name) for name in _TYPES[type(record)]}
+    return {name: special[name](value) if name in special else value for name, value in values.items()}
 
 
 def _understood(data: dict[str, Any], folder: Path) -> State:
-    file = msgspec.convert(data, _File)
-    charts = (chart_of(file.chart, file.charts), *shipped_charts().values())
-    state = State(
-        takes=tuple(_take(entry, folder, charts) for entry in file.takes),
-        shown=file.shown,
-        script=file.script,
-        language=file.language,
-        lexicon=parse_lexicon(file.lexicon, "the project's lexicon"),
-        rate=FrameRate.parse(file.rate),
-        start_frame=file.start_frame,
-        chart=file.chart,
-        charts=file.charts,
-        kits=tuple(kit_from_data(entry, folder) for entry in file.kits),
-        kit=file.kit,
-        manner=file.manner,
-        mixes=tuple(read_mix(text) for text in file.mixes),
-        followers=file.followers,
-        steps=file.steps,
-        exports=file.exports,
-    )
+    special = {
+        "lexicon": lambda text: parse_lexicon(_read(text, str), "the project's lexicon"),
+        "rate": lambda text: FrameRate.parse(_read(text, str)),
+        "kits": lambda entries: tuple(kit_from_data(entry, folder) for entry in entries),
+        "mixes": lambda texts: tuple(read_mix(text) for text in _read(texts, tuple[str, ...])),
+    }
+    without_takes = _from_data(State, data | {"takes": []}, special)
+    charts = (chart_of(without_takes.chart, without_takes.charts), *shipped_charts().values())
+    state = replace(without_takes, takes=tuple(_take(entry, folder, charts) for entry in data.get("takes", ())))
     return _with_what_is_unknown(state, data, folder)
 
 
-def _take(entry: _TakeEntry, folder: Path, charts: Sequence[Chart]) -> Take:
-    return Take(
-        path=named_from(folder, entry.path, entry.path_bytes),
-        name=entry.name,
-        digest=entry.digest,
-        channel=entry.channel,
-        muted=entry.muted,
-        offset=entry.offset,
-        trim_in=entry.trim_in,
-        trim_out=entry.trim_out,
-        not_speech=entry.not_speech,
-        score=Score(entry.score.words, entry.score.duration) if entry.score else None,
-        aligned_script=entry.aligned_script,
-        pins=entry.pins,
-        painted=tuple(_with_pose(paint, charts) for paint in entry.painted),
-        blanks=entry.blanks,
-        lost=entry.lost,
-        notes=entry.notes,
-        manners=entry.manners,
-        left=entry.left,
-        steering=entry.steering,
-        curves=entry.curves,
-        left_over=entry.left_over,
-    )
+def _take(entry: dict[str, Any], folder: Path, charts: Sequence[Chart]) -> Take:
+    in_bytes = _read(entry.get("path_bytes", ""), str)
+    special = {"path": lambda text: named_from(folder, _read(text, str), in_bytes), "score": _score}
+    take = _from_data(Take, entry, special)
+    return replace(take, painted=tuple(_with_pose(paint, charts) for paint in take.painted))
+
+
+def _score(entry: dict[str, Any] | None) -> Score | None:
+    if entry is None:
+        return None
+    return Score(_read(entry["words"], tuple[Word, ...]), _read(entry["duration"], float))
+
+
+def _from_data(kind: type[Record], data: dict[str, Any], special: Mapping[str, Callable[[Any], Any]]) -> Record:
+    """The record whose fields stand in the data; others keep their defaults. Raises ValueError, which names the field."""
+    values = {}
+    for name, its_type in _TYPES[kind].items():
+        if name in data:
+            try:
+                values[name] = special[name](data[name]) if name in special else _read(data[name], its_type)
+            except msgspec.ValidationError as problem:
+                raise ValueError(f"{name}: {problem}") from None
+    return kind(**values)
+
+
+def _read(value: Any, its_type: Any) -> Any:
+    return msgspec.convert(value, its_type)
+
+
+_TYPES: dict[type, dict[str, Any]] = {
+    kind: {name: its_type for name, its_type in get_type_hints(kind).items() if name != "unknown"}
+    for kind in (State, Take)
+}
+"""Of the records that are written field by field: the fields that a file keeps, with their types."""
 
 
 def _with_pose(paint: Painted, charts: Sequence[Chart]) -> Painted:

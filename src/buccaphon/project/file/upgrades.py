@@ -5,6 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from buccaphon.kits.store import from_1_to_2 as kit_from_1_to_2
+from buccaphon.mouths.rules import rule_named
+
 Data = dict[str, Any]
 
 
@@ -68,6 +71,96 @@ def from_6_to_7(data: Data) -> Data:
     return data | {"version": 7}
 
 
+_BANDS = {"all of it": "all", "the voice": "voice", "the upper part": "high"}
+_INTERPOLATIONS = {"straight": "linear", "as the machine has it": "automatic"}
+_UNITS = {"0 to 1": "share", "%": "percent", "px": "pixels"}
+_ISSUES = {
+    "contact not seen": "contact_not_visible", "mouth for one frame": "mouth_for_one_frame", "back and forth": "flicker",
+    "open in silence": "open_in_silence", "early or late": "early_or_late", "too busy": "too_many_changes",
+    "sound without a mouth": "sound_without_mouth", "mouth never used": "mouth_never_used",
+    "word in doubt": "uncertain_word", "painted against its sound": "painted_against_sound",
+    "word not found": "word_not_found",
+}  # fmt: skip
+
+
+def from_7_to_8(data: Data) -> Data:
+    """Version 7 kept words of the window where ids are now, and called some entries otherwise."""
+    data = _called(data, manner="mouth_settings") | {"version": 8}
+    if "mouth_settings" in data:
+        data["mouth_settings"] = _called(data["mouth_settings"], swallow="skip_quick_sounds")
+    for entry in ("takes", "followers", "steps", "charts", "kits"):
+        if entry in data:
+            data[entry] = [_FROM_7[entry](record) for record in data[entry]]
+    return data
+
+
+def _take_from_7(take: Data) -> Data:
+    take = _called(
+        take, manners="mouth_ranges", left="ignored", lost="without_word", left_over="unplaced",
+        steering="loudness_settings",
+    )  # fmt: skip
+    if "mouth_ranges" in take:
+        take["mouth_ranges"] = [_with_change_from_7(part) for part in take["mouth_ranges"]]
+    if "ignored" in take:
+        take["ignored"] = [_with_id(issue, "kind", _ISSUES) for issue in take["ignored"]]
+    if "loudness_settings" in take:
+        found = _with_id(take["loudness_settings"], "band", _BANDS)
+        take["loudness_settings"] = _called(
+            found, side="channel", opens="gate_opens", shuts="gate_closes", bend="response", reaches="peak",
+            alone="loudness_only",
+        )  # fmt: skip
+    if "curves" in take:
+        take["curves"] = [_curve_from_7(curve) for curve in take["curves"]]
+    if "unplaced" in take:
+        take["unplaced"] = [_unplaced_from_7(piece) for piece in take["unplaced"]]
+    return take
+
+
+def _unplaced_from_7(piece: Data) -> Data:
+    piece = _with_change_from_7(piece)
+    if piece.get("curve"):
+        piece["curve"] = _curve_from_7(piece["curve"])
+    return piece | ({"what": ""} if piece.get("kind") == "range" else {})  # its settings say it
+
+
+def _with_change_from_7(record: Data) -> Data:
+    change = record.get("change")
+    return record | ({"change": _called(change, swallow="skip_quick_sounds")} if change else {})
+
+
+def _curve_from_7(curve: Data) -> Data:
+    points = (_called(point, leads="interpolation") for point in curve.get("points", []))
+    return curve | {"points": [_with_id(point, "interpolation", _INTERPOLATIONS) for point in points]}
+
+
+def _chart_from_7(chart: Data) -> Data:
+    mouths = (
+        mouth | {"rules": [rule_named(rule) for rule in mouth.get("rules", [])]} for mouth in chart.get("mouths", [])
+    )
+    return chart | {"mouths": list(mouths)}
+
+
+def _step_from_7(step: Data) -> Data:
+    return step | {"step": step["step"].replace(" ", "_")}
+
+
+def _called(record: Data, **names: str) -> Data:
+    """A record in which some entries, by their names of before, have others."""
+    return {names.get(name, name): value for name, value in record.items()}
+
+
+def _with_id(record: Data, name: str, ids: dict[str, str]) -> Data:
+    return record | {name: ids.get(record[name], record[name])} if name in record else record
+
+
+_FROM_7: dict[str, Callable[[Data], Data]] = {
+    "takes": _take_from_7,
+    "followers": lambda follower: _with_id(follower, "unit", _UNITS),
+    "steps": _step_from_7,
+    "charts": _chart_from_7,
+    "kits": kit_from_1_to_2,
+}
+
 UPGRADES: dict[int, Callable[[Data], Data]] = {
     1: from_1_to_2,
     2: from_2_to_3,
@@ -75,4 +168,5 @@ UPGRADES: dict[int, Callable[[Data], Data]] = {
     4: from_4_to_5,
     5: from_5_to_6,
     6: from_6_to_7,
+    7: from_7_to_8,
 }

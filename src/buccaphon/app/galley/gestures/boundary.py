@@ -28,7 +28,7 @@ class DragBoundary:
             seconds = snap(document, seconds, self._scale, self._beside)
         inside = Inside.ALONE if held & Held.ALT else Inside.RIPPLE if held & Held.SHIFT else Inside.STRETCH
         if inside is not Inside.STRETCH:  # from where it began, or what has stretched already would stay so
-            document.project.take_back(self._gesture)
+            document.project.cancel_gesture(self._gesture)
         document.apply(MoveBoundary(self._boundary, seconds, inside=inside, gesture=self._gesture))
         document.player.scrub(seconds)
 

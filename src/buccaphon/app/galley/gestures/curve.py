@@ -10,7 +10,7 @@ from buccaphon.app.galley.gestures.gesture import GRAB, Gesture, Held, PlacePlay
 from buccaphon.app.galley.layout import Place
 from buccaphon.arrays import Floats
 from buccaphon.motion.channels import Channel
-from buccaphon.motion.hand import CurvePoint, HandCurve, Leads, drawn_over, moved, pencilled, with_point
+from buccaphon.motion.hand import CurvePoint, HandCurve, Interpolation, drawn_over, moved, pencilled, with_point
 from buccaphon.project.edits.motion import SetCurve
 from buccaphon.timing import Span
 
@@ -44,7 +44,7 @@ class _OnCurve:
 
     def put(self, curve: HandCurve, name: str) -> None:
         gesture = f"draw over {self.channel.id}"
-        self.document.project.take_back(gesture)
+        self.document.project.cancel_gesture(gesture)
         self.document.attempt(SetCurve(curve, name=name, gesture=gesture))
 
     def end(self, _place: Place) -> None:
@@ -91,7 +91,10 @@ class DragHandle(_OnCurve):
         slope = min(max((self.written(self.value(place)) - self._point.value) / away, -_STEEPEST), _STEEPEST)
         into = slope if self._left or not held & Held.ALT else self._point.into
         out = slope if not self._left or not held & Held.ALT else self._point.out
-        self.put(with_point(self.begun, replace(self._point, into=into, out=out, leads=Leads.SMOOTH)), "Turn a tangent")
+        self.put(
+            with_point(self.begun, replace(self._point, into=into, out=out, interpolation=Interpolation.SMOOTH)),
+            "Turn a tangent",
+        )
 
 
 class Pencil(_OnCurve):
@@ -143,7 +146,7 @@ class RaiseStretch(_OnCurve):
 
 def handles_of(curve: HandCurve, point: CurvePoint, scale_x: float, scale: ChannelScale) -> list[tuple[float, float]]:
     """Where the ends of a point's tangents lie beside it, in pixels: at its left, and at its right."""
-    if point.leads is not Leads.SMOOTH:
+    if point.interpolation is not Interpolation.SMOOTH:
         return []
     found = []
     for side, by_hand in ((-1, point.into), (1, point.out)):

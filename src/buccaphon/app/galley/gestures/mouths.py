@@ -103,7 +103,7 @@ class DragExposure:
         edges = np.arange(left.start, right.end + 1) if held & Held.ALT else self._grid.edges
         between = edges[(edges > left.start) & (edges < right.end)]
         frame = int(between[abs(between - rate.frames(place.seconds)).argmin()]) if len(between) else left.end
-        document.project.take_back(self._gesture)
+        document.project.cancel_gesture(self._gesture)
         edge = rate.seconds(frame)
         before, after = Span(rate.seconds(left.start), edge), Span(edge, rate.seconds(right.end))
         painted = (Paint(before, left.mouth), Paint(after, right.mouth)) if frame != left.end else ()

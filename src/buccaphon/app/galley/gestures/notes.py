@@ -32,7 +32,7 @@ class DragNote:
             onsets = onsets_within(document.recording, Span(max(wanted - near, 0.0), max(wanted + near, 0.0)))
             wanted = min(onsets, key=lambda onset: abs(onset - wanted), default=wanted)
         start = max(rate.seconds(rate.containing(wanted)), 0.0)
-        document.project.take_back(self._gesture)
+        document.project.cancel_gesture(self._gesture)
         moved = PutNote(Span(start, start + note.span.length), note.text)
         document.apply(Together((PutNote(note.span, ""), moved), name="Move a note", gesture=self._gesture))
         document.player.scrub(start)

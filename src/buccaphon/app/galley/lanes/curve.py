@@ -18,7 +18,7 @@ from buccaphon.app.galley.shown import Shown
 from buccaphon.app.style.theme import sans
 from buccaphon.motion.channels import Channel
 from buccaphon.motion.curve import Curve
-from buccaphon.motion.hand import CurvePoint, Leads
+from buccaphon.motion.hand import CurvePoint, Interpolation
 
 _PIECE = 8  # frames that are painted again together
 _POINT = 3.2  # pixels, half of a point's width
@@ -75,7 +75,7 @@ def _paint_points(painter: QPainter, content: StripContent, channel: Channel, sc
         if is_chosen:
             _paint_handles(painter, content, channel, scale, point, pin)
         size = _POINT + 1.6 if is_chosen else _POINT
-        if point.leads is Leads.SMOOTH:
+        if point.interpolation is Interpolation.SMOOTH:
             painter.drawEllipse(QPointF(x, y), size, size)
         else:
             painter.drawRect(QRectF(x - size, y - size, 2 * size, 2 * size))

@@ -67,7 +67,7 @@ def _paint_held(painter: QPainter, content: StripContent, exposure: Exposure, to
     mouth = chart.mouths[chart.index(exposure.mouth)]
     ratio = painter.device().devicePixelRatioF()
     drawn = max(width, round(_LEAST_DRAWN * widest))  # of a short one the middle is shown, rather than all of it tiny
-    picture = content.casting.mouth_picture(mouth, drawn, tall, ratio, theme)
+    picture = content.characters.mouth_picture(mouth, drawn, tall, ratio, theme)
     middle = QRectF((drawn - width) / 2 * ratio, 0, width * ratio, tall * ratio)
     painter.drawPixmap(QRectF(x, top, width, tall), picture, middle)
     if right - (x + width) > 16:  # a quiet line for as long as it is held
@@ -118,7 +118,7 @@ def _paint_small(painter: QPainter, content: StripContent, exposure: Exposure, t
     width = int(min(right - left - 1, round((_BESIDE - 3) * _ASPECT)))
     ratio = painter.device().devicePixelRatioF()
     mouth = chart.mouths[chart.index(exposure.mouth)]
-    picture = content.casting.mouth_picture(mouth, width, _BESIDE - 3, ratio, content.theme)
+    picture = content.characters.mouth_picture(mouth, width, _BESIDE - 3, ratio, content.theme)
     painter.drawPixmap(QPointF(round((left + right - width) / 2), top), picture)
 
 
@@ -140,13 +140,13 @@ def _paint_manners(painter: QPainter, content: StripContent) -> None:
 
 def _paint_marks(painter: QPainter, content: StripContent, height: int) -> None:
     """A proof-reader's caret under each place, and a slash in the margin for each."""
-    marks = content.marks_here()
+    issues = content.issues_here()
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(QPen(content.theme.color("ink"), 1.5))
-    for mark in marks:
-        x = content.x(min((mark.span.start + mark.span.end) / 2, content.strip.end - 0.01))
+    for issue in issues:
+        x = content.x(min((issue.span.start + issue.span.end) / 2, content.strip.end - 0.01))
         painter.drawLines([QLineF(x - 4, height - 1, x, height - 6.5), QLineF(x, height - 6.5, x + 4, height - 1)])  # type: ignore[call-overload]  # the stubs lack it
-    for number in range(min(len(marks), _MOST_SLASHES)):
+    for number in range(min(len(issues), _MOST_SLASHES)):
         x = MARGIN - 5 - 4 * number
         painter.drawLine(QLineF(x - 3, height - 9, x + 2, height - 20))
 
@@ -155,8 +155,8 @@ def _shows(content: StripContent) -> Shown:
     rate = content.bake.rate
     held = tuple((rate.seconds(each.start), rate.seconds(each.end), each.mouth) for each in content.exposures())
     beside = tuple(content.exposures(content.beside)) if content.beside else ()
-    marks = tuple(mark.span for mark in content.marks_here())
-    besides = (bool(content.beside), beside, marks, content.manners_here(), content.state.blanks)
+    issues = tuple(issue.span for issue in content.issues_here())
+    besides = (bool(content.beside), beside, issues, content.manners_here(), content.state.blanks)
     return Shown((rate, content.bake.chart, tuple(content.painted()), besides), held)
 
 
@@ -168,8 +168,8 @@ def _tells(session: Session, seconds: float) -> str:
         return ""
     exposure = exposure_at(bake.exposures, min(bake.rate.containing(seconds), bake.frames - 1))
     why = derived.why(document.state, exposure) if exposure else ""
-    mark = session.marking.at(seconds)
-    return f"{why}\nMarked: {mark.says}." if mark else why
+    issue = session.issues.at(seconds)
+    return f"{why}\nMarked: {issue.says}." if issue else why
 
 
 SPEC = LaneSpec(

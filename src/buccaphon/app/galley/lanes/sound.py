@@ -68,7 +68,9 @@ def _not_speech(painter: QPainter, content: StripContent, height: int) -> None:
 
 def _shows(content: StripContent) -> Shown:
     look, take = content.layout.look, content.state.take
-    steered = (content.bake.rate, take and take.steering, len(content.derived.parts)) if look.loudness else None
+    steered = (
+        (content.bake.rate, take and take.loudness_settings, len(content.derived.parts)) if look.loudness else None
+    )
     return Shown((id(content.derived), look.gain, look.wave_ink, steered, take and take.not_speech))
 
 

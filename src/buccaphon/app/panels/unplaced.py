@@ -10,20 +10,20 @@ from buccaphon.app.session.session import Session
 from buccaphon.app.session.take_sound import key_of
 from buccaphon.app.widgets.parts import PlaceLabel, button, label
 from buccaphon.project.edits.motion import DropLeftOver, PlaceLeftOver
-from buccaphon.project.state import LostPiece
+from buccaphon.project.state import UnplacedCorrection
 from buccaphon.timing import Span, clock
 
 _MOST = 8
 _AROUND = 0.25  # seconds that are heard before and after
 
 
-class LeftOverSection(QWidget):
+class UnplacedSection(QWidget):
     """One row each; the list is gone when it is empty."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session, self._document = session, session.document
-        self._shown: tuple[LostPiece, ...] = ()
+        self._shown: tuple[UnplacedCorrection, ...] = ()
         self.rows = QVBoxLayout()
         self.rows.setSpacing(2)
         column = QVBoxLayout(self)
@@ -38,7 +38,7 @@ class LeftOverSection(QWidget):
 
     def refresh(self, _what: object = None) -> None:
         take = self._document.state.take
-        pieces = take.left_over if take is not None else ()
+        pieces = take.unplaced if take is not None else ()
         self.setVisible(bool(pieces))
         if pieces == self._shown:
             return
@@ -52,11 +52,9 @@ class LeftOverSection(QWidget):
         if len(pieces) > _MOST:
             self.rows.addWidget(label(f"… and {len(pieces) - _MOST} more", "hint"))
 
-    def _row(self, number: int, piece: LostPiece) -> QWidget:
+    def _row(self, number: int, piece: UnplacedCorrection) -> QWidget:
         row = QWidget()
-        place = PlaceLabel(
-            f"{piece.kind}: {piece.what} on “{piece.word}”, {clock(piece.span.start)}", "Hear where it was"
-        )
+        place = PlaceLabel(f"{piece.label} on “{piece.word}”, {clock(piece.span.start)}", "Hear where it was")
         place.gone.connect(partial(self.hear, piece))
         put = button("Here", "Put it at the playhead", "quiet")
         put.clicked.connect(lambda: self._document.attempt(PlaceLeftOver(number, self._document.player.position)))
@@ -70,7 +68,7 @@ class LeftOverSection(QWidget):
         line.addWidget(strike)
         return row
 
-    def hear(self, piece: LostPiece) -> None:
+    def hear(self, piece: UnplacedCorrection) -> None:
         """Play where it was, in the take that it comes from."""
         number, document = self._session.replacing.other, self._document
         take = document.state.takes[number] if number is not None else None

@@ -37,7 +37,7 @@ _FINE = 240  # pixels of a mouth on paper, at least
 _MOST_KEPT = 600  # pictures of mouths
 
 
-class Casting(QObject):
+class CharacterLoader(QObject):
     """cast: another character is in the mirror, or the same looks otherwise. redrawn: mouths are drawn otherwise.
     character: None while Marigold is drawn by poses, or a kit's files are not read yet. problem: why they could not be, in
     a sentence."""

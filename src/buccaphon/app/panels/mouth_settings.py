@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
 
 from buccaphon.app.session.document import Document
 from buccaphon.app.widgets.parts import Fields, button, label, spin
-from buccaphon.mouths.manner import (
+from buccaphon.mouths.settings import (
     CHANGES,
     HOLD_NAMES,
     LONGEST_LEAD,
@@ -26,16 +26,16 @@ from buccaphon.mouths.manner import (
     LONGEST_SETTLE,
     LONGEST_SHORTEST,
     WIDEST,
-    MannerChange,
-    MannerHere,
+    SettingsChange,
+    SettingsRange,
 )
-from buccaphon.project.edits.mouths import BeAsEverywhere, SetManner
+from buccaphon.project.edits.mouths import ChangeMouthSettings, UseLineSettings
 from buccaphon.timing import Span
 
 _FINE = 100  # steps of the slider
 
 
-class MannerSection(QWidget):
+class MouthSettingsSection(QWidget):
     """Every change is heard of at once; turning on is one step to undo."""
 
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
@@ -59,8 +59,8 @@ class MannerSection(QWidget):
         self.detail.setRange(0, _FINE)
         self.detail.setToolTip("From only what reads to every sound that is said")
         self.detail.setAccessibleName("From what reads to every sound")
-        self.swallow = QCheckBox("Swallow quick tongue sounds")
-        self.swallow.setToolTip("t d n l s z k g between two vowels may be left out")
+        self.skip_quick_sounds = QCheckBox("Swallow quick tongue sounds")
+        self.skip_quick_sounds.setToolTip("t d n l s z k g between two vowels may be left out")
         self.opening = spin(
             "",
             " %",
@@ -119,28 +119,28 @@ class MannerSection(QWidget):
         column.addWidget(self.scope)
         column.addWidget(fields)
         column.addLayout(ends)
-        column.addWidget(self.swallow)
+        column.addWidget(self.skip_quick_sounds)
         column.addWidget(self.clear)
 
     def _connect(self) -> None:
         self.hold.activated.connect(
-            lambda _: self._apply(MannerChange(hold=self.hold.currentData()), self.hold.currentText())
+            lambda _: self._apply(SettingsChange(hold=self.hold.currentData()), self.hold.currentText())
         )
         for turned, change in (
-            (self.lead, lambda value: MannerChange(lead=self._seconds(value))),
-            (self.shortest, lambda value: MannerChange(shortest=self._seconds(value))),
-            (self.settle, lambda value: MannerChange(settle=self._seconds(value))),
-            (self.changes, lambda value: MannerChange(most_changes=value)),
-            (self.pause, lambda value: MannerChange(pause=value / 1000)),
-            (self.opening, lambda value: MannerChange(opening=value / 100)),
-            (self.louder, lambda value: MannerChange(by_loudness=value / 100)),
-            (self.stress, lambda value: MannerChange(by_stress=value / 100)),
+            (self.lead, lambda value: SettingsChange(lead=self._seconds(value))),
+            (self.shortest, lambda value: SettingsChange(shortest=self._seconds(value))),
+            (self.settle, lambda value: SettingsChange(settle=self._seconds(value))),
+            (self.changes, lambda value: SettingsChange(most_changes=value)),
+            (self.pause, lambda value: SettingsChange(pause=value / 1000)),
+            (self.opening, lambda value: SettingsChange(opening=value / 100)),
+            (self.louder, lambda value: SettingsChange(by_loudness=value / 100)),
+            (self.stress, lambda value: SettingsChange(by_stress=value / 100)),
         ):
             turned.valueChanged.connect(partial(self._turned, change))
-        self.detail.valueChanged.connect(partial(self._turned, lambda value: MannerChange(detail=value / _FINE)))
-        self.swallow.clicked.connect(
+        self.detail.valueChanged.connect(partial(self._turned, lambda value: SettingsChange(detail=value / _FINE)))
+        self.skip_quick_sounds.clicked.connect(
             lambda on: self._apply(
-                MannerChange(swallow=on), "Swallow quick tongue sounds" if on else "Show tongue sounds"
+                SettingsChange(skip_quick_sounds=on), "Swallow quick tongue sounds" if on else "Show tongue sounds"
             )
         )
         self.clear.clicked.connect(self._be_as_everywhere)
@@ -155,20 +155,20 @@ class MannerSection(QWidget):
     def _seconds(self, frames: float) -> float:
         return self._document.state.rate.seconds(frames)
 
-    def _turned(self, change: Callable[[float], MannerChange], value: float) -> None:
+    def _turned(self, change: Callable[[float], SettingsChange], value: float) -> None:
         if not self._filling:
             made = change(value)
             self._apply(made, gesture=f"turn {'/'.join(made.told)} {self.span}")
             self._shown = ()  # what cannot be is shown as it is kept
             self.refresh()
 
-    def _apply(self, change: MannerChange, name: str = "", gesture: str = "") -> None:
+    def _apply(self, change: SettingsChange, name: str = "", gesture: str = "") -> None:
         here = f"{name} here" if name and self.span else name
-        self._document.apply(SetManner(change, self.span, name=here, gesture=gesture))
+        self._document.apply(ChangeMouthSettings(change, self.span, name=here, gesture=gesture))
 
     def _be_as_everywhere(self) -> None:
         if self.span is not None:
-            self._document.apply(BeAsEverywhere(self.span))
+            self._document.apply(UseLineSettings(self.span))
 
     def show_setting(self, name: str) -> None:
         """Put the hand on one of the settings."""
@@ -178,11 +178,11 @@ class MannerSection(QWidget):
 
     def refresh(self, _what: object = None) -> None:
         state, span = self._document.state, self.span
-        shown = (state.manner, _parts(self._document), span, state.rate, state.take is None)
+        shown = (state.mouth_settings, _parts(self._document), span, state.rate, state.take is None)
         if shown == self._shown:
             return
         self._shown = shown
-        manner = state.manner if span is None else state.manners.at((span.start + span.end) / 2)
+        settings = state.mouth_settings if span is None else state.settings_track.at((span.start + span.end) / 2)
         rate = float(state.rate.value)
         self._filling = True
         self.setEnabled(state.take is not None)
@@ -191,24 +191,24 @@ class MannerSection(QWidget):
             if span is None
             else (f"Only for what is selected, {span.length:.2f} s.")
         )
-        self.hold.setCurrentIndex(self.hold.findData(manner.hold))
+        self.hold.setCurrentIndex(self.hold.findData(settings.hold))
         for turned, seconds in (
-            (self.lead, manner.lead),
-            (self.shortest, manner.shortest),
-            (self.settle, manner.settle),
+            (self.lead, settings.lead),
+            (self.shortest, settings.shortest),
+            (self.settle, settings.settle),
         ):
             if not turned.hasFocus() or abs(turned.value() - seconds * rate) > 0.05:
                 turned.setValue(round(seconds * rate, 1))
-        self.changes.setValue(manner.most_changes)
-        self.pause.setValue(1000 * manner.pause)
-        self.detail.setValue(round(_FINE * manner.detail))
-        self.opening.setValue(100 * manner.opening)
-        self.louder.setValue(100 * manner.by_loudness)
-        self.stress.setValue(100 * manner.by_stress)
-        self.swallow.setChecked(manner.swallow)
+        self.changes.setValue(settings.most_changes)
+        self.pause.setValue(1000 * settings.pause)
+        self.detail.setValue(round(_FINE * settings.detail))
+        self.opening.setValue(100 * settings.opening)
+        self.louder.setValue(100 * settings.by_loudness)
+        self.stress.setValue(100 * settings.by_stress)
+        self.skip_quick_sounds.setChecked(settings.skip_quick_sounds)
         self.clear.setVisible(span is not None and any(part.span.overlap(span) > 0 for part in _parts(self._document)))
         self._filling = False
 
 
-def _parts(document: Document) -> tuple[MannerHere, ...]:
-    return document.state.take.manners if document.state.take else ()
+def _parts(document: Document) -> tuple[SettingsRange, ...]:
+    return document.state.take.mouth_ranges if document.state.take else ()

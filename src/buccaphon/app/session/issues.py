@@ -8,26 +8,26 @@ from buccaphon.app.session.comparing import Comparing
 from buccaphon.app.session.document import Document
 from buccaphon.app.timers import later
 from buccaphon.checks.facts import Facts
-from buccaphon.checks.finding import find_marks
-from buccaphon.checks.mark import Mark, MarkKind
+from buccaphon.checks.finding import find_issues
+from buccaphon.checks.issue import Issue, IssueKind
 from buccaphon.project.edits import Together, Touched
-from buccaphon.project.edits.scene import LeaveMarks
+from buccaphon.project.edits.scene import IgnoreIssues
 from buccaphon.project.project import Changes
-from buccaphon.project.state import LeftMark
+from buccaphon.project.state import IgnoredIssue
 
 _LATER = 100  # ms after a change
 
 
-class Marking(QObject):
+class Issues(QObject):
     """found: all marks, in order of time; looked: whether there are words to be looked at; `marked` tells of both. Words in
     doubt that were played as a whole have been heard."""
 
-    marked = pyqtSignal()
+    changed = pyqtSignal()
 
     def __init__(self, document: Document, comparing: Comparing) -> None:
         super().__init__(document)
         self._document, self._comparing = document, comparing
-        self.found: tuple[Mark, ...] = ()
+        self.found: tuple[Issue, ...] = ()
         self.looked = False
         self._heard: set[int] = set()
         self._begun: float | None = None
@@ -54,15 +54,15 @@ class Marking(QObject):
         found, words = self._found(), self._document.score is not None
         if (found, words) != (self.found, self.looked):
             self.found, self.looked = found, words
-            self.marked.emit()
+            self.changed.emit()
 
-    def _found(self) -> tuple[Mark, ...]:
+    def _found(self) -> tuple[Issue, ...]:
         bake, derived, state = self._document.bake(), self._document.derived, self._document.state
         if bake is None or derived is None or self._document.score is None:
             return ()
         chosen = derived.chosen(state)
         facts = Facts(state, bake, self._document.used, self._comparing.missing, frozenset(self._heard), chosen)
-        return tuple(find_marks(facts))
+        return tuple(find_issues(facts))
 
     def _listen(self) -> None:
         """When playing ends, the words between where it began and where it stopped have been heard."""
@@ -75,34 +75,36 @@ class Marking(QObject):
             self._heard |= {n for n, word in words if word.start >= begun - 0.05 and word.end <= player.position + 0.05}
             self._soon.start()
 
-    def at(self, seconds: float) -> Mark | None:
+    def at(self, seconds: float) -> Issue | None:
         """The mark at a moment, of several the first of those that begin last."""
-        here = [mark for mark in self.found if mark.span.start - 1e-3 <= seconds < mark.span.end + 1e-3]
-        return max(here, key=lambda mark: mark.span.start, default=None)
+        here = [issue for issue in self.found if issue.span.start - 1e-3 <= seconds < issue.span.end + 1e-3]
+        return max(here, key=lambda issue: issue.span.start, default=None)
 
-    def next(self, seconds: float, way: int) -> Mark | None:
+    def next(self, seconds: float, way: int) -> Issue | None:
         """The next mark after a moment (way 1) or before it (way -1); beyond the last the first."""
         if way > 0:
-            return next((mark for mark in self.found if mark.span.start > seconds + 1e-3), next(iter(self.found), None))
-        before = [mark for mark in self.found if mark.span.start < seconds - 1e-3]
+            return next(
+                (issue for issue in self.found if issue.span.start > seconds + 1e-3), next(iter(self.found), None)
+            )
+        before = [issue for issue in self.found if issue.span.start < seconds - 1e-3]
         return before[-1] if before else (self.found[-1] if self.found else None)
 
-    def mend(self, mark: Mark) -> None:
+    def fix(self, issue: Issue) -> None:
         """Do what mends a mark, if it is one still."""
         self.look()
-        if mark.fix is not None and mark in self.found:
-            self._document.apply(Together((mark.fix,), name=mark.mends))
+        if issue.fix is not None and issue in self.found:
+            self._document.apply(Together((issue.fix,), name=issue.fix_label))
             self.look()
 
-    def mend_all(self, kind: MarkKind) -> None:
+    def fix_all(self, kind: IssueKind) -> None:
         """All of a kind, as one step."""
         self.look()
-        fixes = tuple(mark.fix for mark in self.found if mark.kind is kind and mark.fix is not None)
+        fixes = tuple(issue.fix for issue in self.found if issue.kind is kind and issue.fix is not None)
         if fixes:
-            self._document.apply(Together(fixes, name=f"Mend: {kind.value}"))
+            self._document.apply(Together(fixes, name=f"Mend: {kind.label}"))
             self.look()
 
-    def leave(self, mark: Mark) -> None:
+    def ignore(self, issue: Issue) -> None:
         """Say no more of it."""
-        self._document.apply(LeaveMarks((LeftMark(mark.kind.value, mark.span),)))
+        self._document.apply(IgnoreIssues((IgnoredIssue(issue.kind.value, issue.span),)))
         self.look()

@@ -14,7 +14,7 @@ from buccaphon.errors import RateError
 from buccaphon.mouths.grid import Grid, HeldRange
 from buccaphon.timing import FrameRate, Span
 
-USUAL_LEAD = 1 / 24  # seconds; with it each sound is made as early as it was found to be
+DEFAULT_LEAD = 1 / 24  # seconds; with it each sound is made as early as it was found to be
 LONGEST_HOLD = 12  # frames
 _DETAILED_CHANGES = 6.0  # more changes a second where every sound is shown
 HOLD_NAMES = {1: "ones", 2: "twos", 3: "threes", 4: "fours"}
@@ -27,22 +27,22 @@ CHANGES = (1.0, 30.0)  # a second, at least and at most
 
 
 @dataclass(frozen=True, slots=True)
-class Manner:
+class MouthSettings:
     """hold: frames that every drawing stays at least. lead: seconds that mouths come before the sound. shortest: seconds that
     a mouth is seen at least, but for a contact. most_changes: of the mouth a second of speech. pause: seconds; shorter pauses
     hold the last mouth. settle: seconds of a mouth between on the way to rest, 0 for none. detail: 0 shows what reads, 1
-    every sound. swallow: whether quick sounds of the tongue may be left out. opening: how wide the mouth opens, 1 as usual.
+    every sound. skip_quick_sounds: whether quick sounds of the tongue may be left out. opening: how wide the mouth opens.
     by_loudness: how much wider where it is louder, 0 for form alone, 1 for .04 a dB. by_stress: how much wider stressed
     vowels open, and weak ones less: 0 for alike, 1 for a tenth."""
 
     hold: int = 1
-    lead: float = USUAL_LEAD
+    lead: float = DEFAULT_LEAD
     shortest: float = 1 / 12
     most_changes: float = 8.0
     pause: float = 0.2
     settle: float = 1 / 12
     detail: float = 0.0
-    swallow: bool = True
+    skip_quick_sounds: bool = True
     opening: float = 1.0
     by_loudness: float = 0.5
     by_stress: float = 0.0
@@ -81,12 +81,12 @@ RANGES: dict[str, tuple[float, float]] = {
 }
 """From what to what each number of a manner goes."""
 
-USUAL_MANNER = Manner()
+DEFAULT_SETTINGS = MouthSettings()
 _OF_POSE = ("opening", "by_loudness", "by_stress")  # what no mouth is chosen by
 
 
 @dataclass(frozen=True, slots=True)
-class MannerChange:
+class SettingsChange:
     """What differs from another manner; None is the same."""
 
     hold: int | None = None
@@ -96,7 +96,7 @@ class MannerChange:
     pause: float | None = None
     settle: float | None = None
     detail: float | None = None
-    swallow: bool | None = None
+    skip_quick_sounds: bool | None = None
     opening: float | None = None
     by_loudness: float | None = None
     by_stress: float | None = None
@@ -126,8 +126,8 @@ class MannerChange:
             parts.append(f"settles over {1000 * told['settle']:.0f} ms" if told["settle"] else "does not settle")
         if "detail" in told:
             parts.append(f"{told['detail']:.0%} of every sound" if told["detail"] else "what reads")
-        if "swallow" in told:
-            parts.append("quick tongue sounds swallowed" if told["swallow"] else "quick tongue sounds shown")
+        if "skip_quick_sounds" in told:
+            parts.append("quick tongue sounds swallowed" if told["skip_quick_sounds"] else "quick tongue sounds shown")
         if "opening" in told:
             parts.append(f"opens {told['opening']:.0%}")
         if "by_loudness" in told:
@@ -138,67 +138,67 @@ class MannerChange:
             parts.append(f"{told['by_stress']:.0%} by stress" if told["by_stress"] else "opens alike, stressed or weak")
         return ", ".join(parts)
 
-    def within_ranges(self) -> MannerChange:
+    def within_ranges(self) -> SettingsChange:
         """Every number brought to the nearest that can be."""
         kept = self.told
         for name, (least, most) in RANGES.items():
             if name in kept:
                 kept[name] = min(max(kept[name], least), most)
-        return MannerChange(**kept)
+        return SettingsChange(**kept)
 
-    def over(self, other: MannerChange) -> MannerChange:
+    def over(self, other: SettingsChange) -> SettingsChange:
         """Both, where this one counts first."""
-        return MannerChange(**(other.told | self.told))
+        return SettingsChange(**(other.told | self.told))
 
-    def on(self, manner: Manner) -> Manner:
+    def on(self, settings: MouthSettings) -> MouthSettings:
         """A manner with what differs."""
-        return replace(manner, **self.told)
+        return replace(settings, **self.told)
 
 
 @dataclass(frozen=True, slots=True)
-class MannerHere:
+class SettingsRange:
     """What differs in one stretch of a recording."""
 
     span: Span
-    change: MannerChange
+    change: SettingsChange
 
 
 @dataclass(frozen=True)
-class Manners:
+class SettingsTrack:
     """The manner of a whole recording. here: stretches that differ, in order, not overlapping."""
 
-    everywhere: Manner = USUAL_MANNER
-    here: tuple[MannerHere, ...] = ()
+    everywhere: MouthSettings = DEFAULT_SETTINGS
+    here: tuple[SettingsRange, ...] = ()
 
     @cached_property
-    def of_choosing(self) -> Manners:
+    def of_choosing(self) -> SettingsTrack:
         """As far as it tells which mouth is chosen: how wide one opens does not."""
         here = (replace(part, change=replace(part.change, **dict.fromkeys(_OF_POSE))) for part in self.here)
-        usual = replace(self.everywhere, **{name: getattr(USUAL_MANNER, name) for name in _OF_POSE})
-        return Manners(usual, tuple(part for part in here if part.change.told))
+        usual = replace(self.everywhere, **{name: getattr(DEFAULT_SETTINGS, name) for name in _OF_POSE})
+        return SettingsTrack(usual, tuple(part for part in here if part.change.told))
 
     @cached_property
-    def _of_stretches(self) -> tuple[tuple[float, float, Manner], ...]:
+    def _of_stretches(self) -> tuple[tuple[float, float, MouthSettings], ...]:
         return tuple((part.span.start, part.span.end, part.change.on(self.everywhere)) for part in self.here)
 
     @property
-    def all(self) -> tuple[Manner, ...]:
-        return (self.everywhere, *(manner for _, _, manner in self._of_stretches))
+    def all(self) -> tuple[MouthSettings, ...]:
+        return (self.everywhere, *(settings for _, _, settings in self._of_stretches))
 
-    def at(self, seconds: float) -> Manner:
+    def at(self, seconds: float) -> MouthSettings:
         if not self.here:
             return self.everywhere
-        for start, end, manner in self._of_stretches:
+        for start, end, settings in self._of_stretches:
             if start <= seconds < end:
-                return manner
+                return settings
         return self.everywhere
 
     def along(self, name: str, times: Doubles) -> Doubles:
         """(frames,) a setting that is a number, at some times; at the edges of a stretch it goes over gently."""
         usual = float(getattr(self.everywhere, name))
         values = np.full(len(times), usual)
-        for start, end, manner in self._of_stretches:
-            more = float(getattr(manner, name)) - usual
+        for start, end, settings in self._of_stretches:
+            more = float(getattr(settings, name)) - usual
             if more:
                 values += more * (_risen(times - start) - _risen(times - end))
         return values
@@ -206,22 +206,22 @@ class Manners:
     @cached_property
     def longest_pause(self) -> float:
         """Seconds; a longer pause comes to rest wherever it is."""
-        return max(manner.pause for manner in self.all)
+        return max(settings.pause for settings in self.all)
 
     @cached_property
     def longest_way_to_rest(self) -> float:
         """Seconds of a pause in which the mouth may still be on its way."""
-        return max(manner.settle + manner.seen_at_least for manner in self.all)
+        return max(settings.settle + settings.seen_at_least for settings in self.all)
 
     @cached_property
     def most_lead(self) -> float:
         """Seconds that a mouth comes before its sound at most, wherever it is."""
-        return max(manner.lead for manner in self.all)
+        return max(settings.lead for settings in self.all)
 
     @cached_property
     def least_lead(self) -> float:
         """And at least."""
-        return min(manner.lead for manner in self.all)
+        return min(settings.lead for settings in self.all)
 
     def grid(self, frames: int, rate: FrameRate) -> Grid:
         """On which frames drawings may change."""
@@ -239,7 +239,7 @@ def _risen(away: Doubles) -> Doubles:
     return np.asarray(0.5 + 0.5 * np.sin(np.pi / 2 * np.clip(away / _EASE, -1, 1)))
 
 
-def _held_ranges(here: Sequence[MannerHere], frames: int, rate: FrameRate) -> list[HeldRange]:
+def _held_ranges(here: Sequence[SettingsRange], frames: int, rate: FrameRate) -> list[HeldRange]:
     """Those stretches that are on another hold, in frames."""
     found: list[HeldRange] = []
     for part in here:
@@ -249,4 +249,4 @@ def _held_ranges(here: Sequence[MannerHere], frames: int, rate: FrameRate) -> li
     return found
 
 
-USUAL_MANNERS = Manners()
+DEFAULT_TRACK = SettingsTrack()

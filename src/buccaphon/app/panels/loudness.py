@@ -12,14 +12,14 @@ from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.histogram import Histogram
 from buccaphon.app.widgets.parts import Fields, button, label, spin
 from buccaphon.app.widgets.section import Section
-from buccaphon.audio.loudness import BENDS, LONGEST_RISE, USUAL_STEERING, Band, Steering
+from buccaphon.audio.loudness import BENDS, DEFAULT_LOUDNESS, LONGEST_RISE, Band, LoudnessSettings
 from buccaphon.audio.recording import Listen
-from buccaphon.project.edits.motion import SetSteering
+from buccaphon.project.edits.motion import ChangeLoudness
 
 _BY_ITSELF = 0.0  # percent: the loudest is left as it is
 
 
-class SteeringSection(Section):
+class LoudnessSection(Section):
     """Every change is seen at once; turning on is one step to undo."""
 
     def __init__(self, session: Session, theme: Theme) -> None:
@@ -29,22 +29,22 @@ class SteeringSection(Section):
         self._levels: object = None
         self._shown: object = None
         self.histogram = Histogram(theme)
-        self.band, self.side = QComboBox(), QComboBox()
+        self.band, self.channel = QComboBox(), QComboBox()
         for band in Band:
-            self.band.addItem(band.value.capitalize(), band)
+            self.band.addItem(band.title, band)
         self.band.setToolTip("Which heights of the sound count: the voice alone leaves rumble and hiss out")
-        self.side.setToolTip("Which channel of the recording counts")
+        self.channel.setToolTip("Which channel of the recording counts")
         self.attack = _milliseconds("How long it takes to rise: longer opens softly")
         self.release = _milliseconds("How long it takes to fall: longer lets it linger")
         self.smoothing = _milliseconds("Evens it to both sides, without coming late")
-        self.opens = _percent("The gate opens above this")
-        self.shuts = _percent("And shuts again below this: lower, so that it does not flutter")
-        self.bend = spin(
+        self.gate_opens = _percent("The gate opens above this")
+        self.gate_closes = _percent("And shuts again below this: lower, so that it does not flutter")
+        self.response = spin(
             "", "", BENDS, 0.1, 2, "The response: below 1 soft sounds open more, above 1 only loud ones do"
         )
-        self.reaches = _percent("What the loudest syllable comes to; 0 leaves it as it is", "as it is")
-        self.alone = QCheckBox("Loudness alone drives")
-        self.alone.setToolTip("Mouths and jaw follow loudness also where there are words; the words stay")
+        self.peak = _percent("What the loudest syllable comes to; 0 leaves it as it is", "as it is")
+        self.loudness_only = QCheckBox("Loudness alone drives")
+        self.loudness_only.setToolTip("Mouths and jaw follow loudness also where there are words; the words stay")
         self.usual = button("As it was found", "Floor, ceiling and all the rest by themselves again", "quiet")
         self._lay_out()
         self._connect()
@@ -53,14 +53,14 @@ class SteeringSection(Section):
         fields = Fields()
         for name, widget in (
             ("Listens to", self.band),
-            ("Channel", self.side),
+            ("Channel", self.channel),
             ("Rises in", self.attack),
             ("Falls in", self.release),
             ("Evened over", self.smoothing),
-            ("Opens above", self.opens),
-            ("Shuts below", self.shuts),
-            ("Response", self.bend),
-            ("Loudest reaches", self.reaches),
+            ("Opens above", self.gate_opens),
+            ("Shuts below", self.gate_closes),
+            ("Response", self.response),
+            ("Loudest reaches", self.peak),
         ):
             fields.add(name, widget)
         column = QVBoxLayout(self)
@@ -68,7 +68,7 @@ class SteeringSection(Section):
         column.setSpacing(7)
         column.addWidget(self.histogram)
         column.addWidget(fields)
-        column.addWidget(self.alone)
+        column.addWidget(self.loudness_only)
         column.addWidget(label("Ctrl+L shows it over the wave: raw, mapped, and gated.", "hint"))
         column.addWidget(self.usual)
 
@@ -77,25 +77,31 @@ class SteeringSection(Section):
         self.histogram.let_go.connect(self._let_go)
         self.histogram.freed.connect(self._free)
         self.band.activated.connect(lambda _: self._change(band=self.band.currentData()))
-        self.side.activated.connect(lambda _: self._change(side=self.side.currentData()))
+        self.channel.activated.connect(lambda _: self._change(channel=self.channel.currentData()))
         for widget, change in (
             (self.attack, lambda v: {"attack": v / 1000}),
             (self.release, lambda v: {"release": v / 1000}),
             (self.smoothing, lambda v: {"smoothing": v / 1000}),
-            (self.opens, lambda v: {"opens": v / 100, "shuts": min(self.steering.shuts, v / 100)}),
-            (self.shuts, lambda v: {"shuts": v / 100, "opens": max(self.steering.opens, v / 100)}),
-            (self.bend, lambda v: {"bend": v}),
-            (self.reaches, lambda v: {"reaches": v / 100 if v else None}),
+            (
+                self.gate_opens,
+                lambda v: {"gate_opens": v / 100, "gate_closes": min(self.loudness_settings.gate_closes, v / 100)},
+            ),
+            (
+                self.gate_closes,
+                lambda v: {"gate_closes": v / 100, "gate_opens": max(self.loudness_settings.gate_opens, v / 100)},
+            ),
+            (self.response, lambda v: {"response": v}),
+            (self.peak, lambda v: {"peak": v / 100 if v else None}),
         ):
             widget.valueChanged.connect(self._turned(change))
-        self.alone.clicked.connect(lambda on: self._change(alone=on))
-        self.usual.clicked.connect(lambda: self._document.attempt(SetSteering(USUAL_STEERING)))
+        self.loudness_only.clicked.connect(lambda on: self._change(loudness_only=on))
+        self.usual.clicked.connect(lambda: self._document.attempt(ChangeLoudness(DEFAULT_LOUDNESS)))
         self.follow(self._document.opened, self._document.changed, self._document.sound_ready)
 
     @property
-    def steering(self) -> Steering:
+    def loudness_settings(self) -> LoudnessSettings:
         take = self._document.state.take
-        return take.steering if take is not None else USUAL_STEERING
+        return take.loudness_settings if take is not None else DEFAULT_LOUDNESS
 
     def _turned(self, change: Callable[[float], dict[str, object]]) -> Callable[[float], None]:
         def turn(value: float) -> None:
@@ -106,24 +112,28 @@ class SteeringSection(Section):
         return turn
 
     def _change(self, gesture: str = "", **told: object) -> None:
-        self._document.attempt(SetSteering(replace(self.steering, **told), gesture=gesture))  # type: ignore[arg-type]
+        self._document.attempt(ChangeLoudness(replace(self.loudness_settings, **told), gesture=gesture))  # type: ignore[arg-type]
 
     def _drag(self, number: int, level: float) -> None:
-        self._document.attempt(SetSteering(self._with_edge(number, level), gesture="drag loudness"))
+        self._document.attempt(ChangeLoudness(self._with_edge(number, level), gesture="drag loudness"))
 
-    def _with_edge(self, number: int, level: float | None) -> Steering:
-        return replace(self.steering, floor=level) if number == 0 else replace(self.steering, ceiling=level)
+    def _with_edge(self, number: int, level: float | None) -> LoudnessSettings:
+        return (
+            replace(self.loudness_settings, floor=level)
+            if number == 0
+            else replace(self.loudness_settings, ceiling=level)
+        )
 
     def _let_go(self) -> None:
         self._document.project.end_gesture()
 
     def _free(self, number: int) -> None:
-        self._document.attempt(SetSteering(self._with_edge(number, None)))
+        self._document.attempt(ChangeLoudness(self._with_edge(number, None)))
 
     def refresh(self) -> None:
-        steering, derived = self.steering, self._document.derived
-        levels = derived.levels(steering) if derived is not None else None
-        shown = steering, self._session.moving.channels
+        loudness_settings, derived = self.loudness_settings, self._document.derived
+        levels = derived.levels(loudness_settings) if derived is not None else None
+        shown = loudness_settings, self._session.moving.channels
         if levels is self._levels and shown == self._shown:
             return  # fields that are set to what they show are painted all the same
         self._shown = shown
@@ -132,37 +142,37 @@ class SteeringSection(Section):
         if derived is not None and levels is not None:
             if levels is not self._levels:
                 self.histogram.show_levels(levels)
-            limits = derived.range(steering)
-            alone = (steering.floor is None, steering.ceiling is None)
+            limits = derived.range(loudness_settings)
+            alone = (loudness_settings.floor is None, loudness_settings.ceiling is None)
             self.histogram.show_edges(limits.floor, limits.ceiling, by_itself=alone)
             self._list_sides(self._session.moving.channels)
         self._levels = levels
-        self.band.setCurrentIndex(self.band.findData(steering.band))
-        self.side.setCurrentIndex(self.side.findData(steering.side))
+        self.band.setCurrentIndex(self.band.findData(loudness_settings.band))
+        self.channel.setCurrentIndex(self.channel.findData(loudness_settings.channel))
         for widget, value in (
-            (self.attack, 1000 * steering.attack),
-            (self.release, 1000 * steering.release),
-            (self.smoothing, 1000 * steering.smoothing),
-            (self.opens, 100 * steering.opens),
-            (self.shuts, 100 * steering.shuts),
-            (self.bend, steering.bend),
-            (self.reaches, _BY_ITSELF if steering.reaches is None else 100 * steering.reaches),
+            (self.attack, 1000 * loudness_settings.attack),
+            (self.release, 1000 * loudness_settings.release),
+            (self.smoothing, 1000 * loudness_settings.smoothing),
+            (self.gate_opens, 100 * loudness_settings.gate_opens),
+            (self.gate_closes, 100 * loudness_settings.gate_closes),
+            (self.response, loudness_settings.response),
+            (self.peak, _BY_ITSELF if loudness_settings.peak is None else 100 * loudness_settings.peak),
         ):
             if not widget.hasFocus() or abs(widget.value() - value) > 0.05:
                 widget.setValue(value)
-        self.alone.setChecked(steering.alone)
-        self.usual.setVisible(steering != USUAL_STEERING)
+        self.loudness_only.setChecked(loudness_settings.loudness_only)
+        self.usual.setVisible(loudness_settings != DEFAULT_LOUDNESS)
         self._filling = False
 
     def _list_sides(self, count: int) -> None:
-        if self.side.count() == count + 2:
+        if self.channel.count() == count + 2:
             return
-        self.side.clear()
-        self.side.addItem("As heard", None)
-        self.side.addItem("All, mixed", Listen.MIX)
+        self.channel.clear()
+        self.channel.addItem("As heard", None)
+        self.channel.addItem("All, mixed", Listen.MIX)
         names = ["Left", "Right"] if count == 2 else [f"Channel {number + 1}" for number in range(count)]
         for number, name in enumerate(names):
-            self.side.addItem(name, number)
+            self.channel.addItem(name, number)
 
 
 def _milliseconds(hint: str) -> QDoubleSpinBox:

@@ -10,80 +10,80 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from buccaphon.app.panels.findings import clear_rows
 from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.parts import PlaceLabel, button, label
-from buccaphon.checks.mark import Mark
+from buccaphon.checks.issue import Issue
 from buccaphon.timing import clock
 
 _MOST = 5
 
 
-class MarksSection(QWidget):
+class IssuesSection(QWidget):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._document, self._marking, self._beside = session.document, session.marking, session.beside
+        self._document, self._issues, self._beside = session.document, session.issues, session.beside
         self.rows = QVBoxLayout()
         self.rows.setSpacing(2)
         self.count = label("", "hint")
-        self._fixes: dict[QObject, Mark] = {}
+        self._fixes: dict[QObject, Issue] = {}
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 0)
         column.setSpacing(5)
         column.addWidget(label("Marks", "heading"))
         column.addWidget(self.count)
         column.addLayout(self.rows)
-        for signal in (self._marking.marked, self._document.opened):
+        for signal in (self._issues.changed, self._document.opened):
             signal.connect(self.refresh)
         self.refresh()
 
     def refresh(self, _what: object = None) -> None:
-        marks = self._marking.found
+        issues = self._issues.found
         clear_rows(self.rows)
         self._fixes.clear()
-        if not self._marking.looked:
+        if not self._issues.looked:
             self.count.setText("What a supervisor would send back is listed here once the words are aligned.")
-        elif not marks:
+        elif not issues:
             self.count.setText("Nothing would be sent back.")
         else:
-            more = f"; the first {_MOST} are listed" if len(marks) > _MOST else ""
-            self.count.setText(f"{len(marks)} to look at{more} · V goes through them")
-        for mark in marks[:_MOST]:
-            self.rows.addWidget(self._row(mark))
+            more = f"; the first {_MOST} are listed" if len(issues) > _MOST else ""
+            self.count.setText(f"{len(issues)} to look at{more} · V goes through them")
+        for issue in issues[:_MOST]:
+            self.rows.addWidget(self._row(issue))
 
-    def _row(self, mark: Mark) -> QWidget:
+    def _row(self, issue: Issue) -> QWidget:
         row = QWidget()
         column = QVBoxLayout(row)
         column.setContentsMargins(0, 2, 0, 4)
         column.setSpacing(1)
-        text = PlaceLabel(f"{mark.says} · {clock(mark.span.start)}", "Put the playhead there and hear it")
-        text.gone.connect(partial(self._go, mark))
+        text = PlaceLabel(f"{issue.says} · {clock(issue.span.start)}", "Put the playhead there and hear it")
+        text.gone.connect(partial(self._go, issue))
         column.addWidget(text)
         actions = QHBoxLayout()
         actions.setContentsMargins(0, 0, 0, 0)
-        if mark.fix is not None:
-            fix = button(mark.mends, "Mend it; resting here shows what it would make · Shift+M", "quiet")
-            fix.clicked.connect(partial(self._marking.mend, mark))
+        if issue.fix is not None:
+            fix = button(issue.fix_label, "Mend it; resting here shows what it would make · Shift+M", "quiet")
+            fix.clicked.connect(partial(self._issues.fix, issue))
             fix.installEventFilter(self)
-            self._fixes[fix] = mark
+            self._fixes[fix] = issue
             actions.addWidget(fix)
-            if sum(other.kind is mark.kind and other.fix is not None for other in self._marking.found) > 1:
-                every = button("All such", f"Mend all marks of this kind: {mark.kind.value}", "quiet")
-                every.clicked.connect(partial(self._marking.mend_all, mark.kind))
+            if sum(other.kind is issue.kind and other.fix is not None for other in self._issues.found) > 1:
+                every = button("All such", f"Mend all marks of this kind: {issue.kind.label}", "quiet")
+                every.clicked.connect(partial(self._issues.fix_all, issue.kind))
                 actions.addWidget(every)
-        leave = button("Leave it", "Say no more of it", "quiet")
-        leave.clicked.connect(partial(self._marking.leave, mark))
-        actions.addWidget(leave)
+        ignore = button("Leave it", "Say no more of it", "quiet")
+        ignore.clicked.connect(partial(self._issues.ignore, issue))
+        actions.addWidget(ignore)
         actions.addStretch(1)
         column.addLayout(actions)
         return row
 
-    def _go(self, mark: Mark) -> None:
-        self._document.player.seek(mark.span.start)
-        self._document.player.hear(mark.span)
+    def _go(self, issue: Issue) -> None:
+        self._document.player.seek(issue.span.start)
+        self._document.player.hear(issue.span)
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
-        mark = self._fixes.get(watched) if watched is not None else None
-        if mark is not None and event is not None:
+        issue = self._fixes.get(watched) if watched is not None else None
+        if issue is not None and event is not None:
             if event.type() == QEvent.Type.Enter:
-                self._beside.preview(mark.fix)
+                self._beside.preview(issue.fix)
             elif event.type() in (QEvent.Type.Leave, QEvent.Type.Hide):
                 self._beside.preview(None)
         return super().eventFilter(watched, event)
