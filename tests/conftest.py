@@ -117,7 +117,7 @@ def window(qapp, qtbot, tmp_path: Path, clock: Clock) -> Iterator[MainWindow]:
 
 @pytest.fixture(scope="session")
 def aligned_call(call_score: Score) -> State:
-    """The demo's line as it is once it is aligned."""
+    """The demo's line unchanged once it is aligned."""
     return TakeAlignment(call_score, script_text()).apply(demo_project().state)
 
 

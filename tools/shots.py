@@ -35,7 +35,11 @@ SHOTS = {
     "night": {"STEP": "Script", "COMMANDS": "night spectrum"},
     "findings": {"STEP": "Script", "SCRIPT": DIFFERENT},
     "selection": {"STEP": "Mouths", "AT": "2.0", "COMMANDS": "select-same"},
-    "mouths": {"STEP": "Mouths", "AT": "3.4", "COMMANDS": " ".join(["hold-longer"] * 9 + ["hold-2-here", "next-issue"])},
+    "mouths": {
+        "STEP": "Mouths",
+        "AT": "3.4",
+        "COMMANDS": " ".join(["hold-longer"] * 9 + ["hold-2-here", "next-issue"]),
+    },
     "specimen": {"STEP": "Mouths", "COMMANDS": "specimen"},
     "sheet": {"STEP": "Mouths", "AT": "1.2", "COMMANDS": "sheet"},
     "character": {"STEP": "Mouths", "AT": "1.3", "COMMANDS": "kit-page"},
@@ -53,7 +57,7 @@ def moving_project(path: Path) -> None:
     project, recording = demo_project(), read_recording(recording_path())
     score = align(AlignmentRequest(recording, script_words(script_text())))
     sets = starting_points("aperture")
-    followers = (*sets["Lantern that flickers with the voice"], *sets["Puppet jaw on two axes"])
+    followers = (*sets["Lantern that flickers with the voice"], *sets["Puppet jaw, two axes"])
     points = [CurvePoint(at, value) for at, value in ((1.0, 0.15), (1.35, 0.9), (1.65, 0.75), (2.05, 0.1))]
     for edit in (
         TakeAlignment(score, project.state.script),

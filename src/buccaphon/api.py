@@ -57,8 +57,8 @@ def align(
 
     recording: a file (WAV, FLAC, MP3, OGG, M4A, the sound of a film …), or one that was read. script: the words that are
     said; None reads the .txt beside the file. language: a code such as "en-us", "es", "fi", or a name. lexicon:
-    pronunciations of one's own, as the text of a lexicon file. progress: is given the share that is done and what is being
-    done; when it gives False, the work stops with Cancelled.
+    your own pronunciations, as text. progress: called with the share done (0 to 1) and a description; return False to stop
+    with Cancelled.
 
     The score has its words in order, each with its phones (IPA), in seconds from the start of the recording; a confidence
     of 0 to 1 says how sure a start is. Raises a BuccaphonError with a sentence when a file or the words cannot be used.
@@ -101,13 +101,13 @@ def bake(
 ) -> Delivery:
     """Choose a mouth for every frame and move jaw, lips and shape weights.
 
-    fps: frames a second: 24, "23.976", "24000/1001" … script, language: as of `align`. score: the words, where they were
-    aligned before. chart: one that ships, by its name, or a chart file. hold: 2 is "on twos". start_frame: the number that
-    the first frame bears. by_loudness: without words. mixes: channels of one's own, "smile = spread - 0.3 jaw". kit: the
-    character: a kit file, a glTF or VRM model, or its drawings (those are read with Qt). mouths: (frame, mouth) pairs or the
-    path of such a list: each mouth is held from its frame to the next one's. blank: no other mouths; no script is needed.
+    fps: frame rate: 24, "23.976", "24000/1001" … script, language: see `align`. score: the words, if they were aligned
+    before. chart: the name of a built-in chart, or a chart file. hold: 2 is "on twos". start_frame: the number of the first
+    frame. loudness_only: without words. mixes: custom channels, "smile = spread - 0.3 jaw". character: a character file
+    (.buccakit), a glTF or VRM model, or drawings. mouths: (frame, mouth) pairs or the path of such a list: each mouth is held
+    until the next one's frame. blank: no other mouths; no script is needed.
 
-    What comes back is ready to be delivered. Its `bake` has `exposures` (held mouths, frames counted from 0) and `channels`:
+    The result can be passed to `deliver`. Its `bake` has `exposures` (held mouths, frames counted from 0) and `channels`:
     `values` is float32 of (frames, channels), each of 0 to 1 unless its channel says otherwise. Raises a BuccaphonError with
     a sentence when something given cannot be used.
 
@@ -146,12 +146,11 @@ def deliver(
 ) -> Delivered:
     """Write a line's files.
 
-    exports: a list as the window keeps it, the path of one (.toml), or the ids of formats (docs/formats.md). folder: is
-    made if it is not there. Files that are there already are replaced, each whole or not at all; one that is there as it
-    should be stays untouched.
+    exports: an export list, the path of one (.toml), or the ids of formats (docs/formats.md). folder: created if missing.
+    Existing files are replaced, each whole or not at all; files that are already up to date are not touched.
 
-    What comes back has `written` (each with its path and whether it changed) and `problems`: what could not be written keeps
-    nothing else from it. Raises a BuccaphonError for a list that cannot be.
+    The result has `written` (each file with its path and whether it changed) and `problems`: files that could not be written
+    do not stop the others. Raises a BuccaphonError for an invalid list.
 
     >>> done = deliver(bake("stall_call.flac", 24, by_loudness=True), ["keys-csv", "glb"], "out")
     >>> [written.path.name for written in done.written], done.problems

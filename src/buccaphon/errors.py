@@ -49,7 +49,7 @@ class DamagedRecordingError(RecordingError):
 
     def __init__(self, subject: str, readable: float, missing: float) -> None:
         reason = f"it breaks off after {readable:.1f} s; {missing:.1f} s are missing"
-        super().__init__(subject, reason, "Get it again, or use what can be read")
+        super().__init__(subject, reason, "Get the file again, or use the readable part")
         self.readable, self.missing = readable, missing
 
 

@@ -20,11 +20,11 @@ _LONGEST = 200  # bytes; a name may have 255
 
 
 def read_text(path: Path, problem: type[InputError]) -> str:
-    """The text of a file in UTF-8. Raises `problem` when there is none, it is no file, far too large, or not UTF-8."""
+    """The text of a file in UTF-8. Raises `problem` when there is none, it is not a file, far too large, or not UTF-8."""
     subject = str(path)
     try:
         if path.exists() and not path.is_file():
-            raise problem(subject, "it is no file", "Name a text file")
+            raise problem(subject, "it is not a file", "Name a text file")
         if path.stat().st_size > MOST_TEXT:
             reason = f"it is longer than any script ({path.stat().st_size / 1e6:.0f} MB)"
             raise problem(subject, reason, "Name a text file")
@@ -63,7 +63,7 @@ def named_from(folder: Path, plain: str, in_bytes: str = "") -> Path:
     """The path that was written so. Raises ValueError when it cannot be one."""
     named = os.fsdecode(bytes.fromhex(in_bytes)) if in_bytes else plain
     if "\0" in named:
-        raise ValueError("its path holds a character that no path can")
+        raise ValueError("its path contains a character that paths cannot have")
     return Path(os.path.realpath(folder / named))
 
 
@@ -102,14 +102,14 @@ def writing_whole(path: Path) -> Iterator[IO[bytes]]:
             raise
     except OSError as problem:
         reason = f"it cannot be written ({problem.strerror or problem})"
-        raise TargetError(str(path), reason, "Choose another place, or free space there") from None
+        raise TargetError(str(path), reason, "Choose another place, or free some disk space") from None
 
 
 def require_writable(path: Path) -> None:
     """Refuse a target before the work is done rather than after."""
     _require_place(path)
     if not os.access(path.parent, os.W_OK):
-        raise TargetError(str(path), f"you may not write into {path.parent}", "Choose another place")
+        raise TargetError(str(path), f"you have no permission to write in {path.parent}", "Choose another place")
 
 
 def is_there(path: Path) -> bool:
@@ -133,7 +133,7 @@ def _require_place(path: Path) -> None:
         if path.is_dir():
             raise TargetError(str(path), "it is a folder", "Name a file in it")
         if path.exists() and not path.is_file():
-            raise TargetError(str(path), "it is no file", "Name a file")
+            raise TargetError(str(path), "it is not a file", "Name a file")
         if not path.parent.is_dir():
             raise TargetError(str(path), f"there is no folder {path.parent}", "Make the folder first or choose another")
     except OSError as problem:

@@ -38,7 +38,7 @@ class FrameRate:
 
     def __post_init__(self) -> None:
         if not SLOWEST <= self.value <= FASTEST:
-            raise RateError(f"frame rate {self.value}", "it is not between 1 and 240 frames a second", "Try 24")
+            raise RateError(f"frame rate {self.value}", "it is not between 1 and 240 fps", "Try 24")
 
     @classmethod
     def parse(cls, text: str) -> FrameRate:
@@ -52,7 +52,7 @@ class FrameRate:
             value = Fraction(plain)
         except (ValueError, ZeroDivisionError):
             raise RateError(
-                f"frame rate “{text[:40]}”", "it is not a number of frames a second", "Try 24, 25, 29.97 or 24000/1001"
+                f"frame rate “{text[:40]}”", "it is not a frame rate", "Try 24, 25, 29.97 or 24000/1001"
             ) from None
         return cls(value)
 

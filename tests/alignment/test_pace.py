@@ -34,7 +34,7 @@ def test_the_pace_is_that_of_most_sounds():
     assert 1.7 < pace_of(slower(1.7)) < 2.0
     assert pace_of(slower(1.0)) == 1.0
     assert pace_of(slower(SLOW - 0.01)) == 1.0
-    assert pace_of(slower(0.6)) == 1.0, "quick speech is heard as it is"
+    assert pace_of(slower(0.6)) == 1.0, "quick speech is heard unchanged"
     assert pace_of(slower(1.7)[:8]) == 1.0, "too few to tell"
     assert pace_of(slower(9.0)) < 3.0
     drawn = [(symbol, seconds * (4 if number % 9 == 0 else 1)) for number, (symbol, seconds) in enumerate(USUAL)]

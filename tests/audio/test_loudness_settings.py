@@ -1,4 +1,4 @@
-"""Loudness as it is steered: floor and ceiling, attack and release, gate, response, and parts of the sound."""
+"""Loudness unchanged steered: floor and ceiling, attack and release, gate, response, and parts of the sound."""
 
 from dataclasses import replace
 

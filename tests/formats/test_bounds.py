@@ -201,5 +201,5 @@ def test_a_link_out_of_the_folder_counts_as_what_it_leads_to(tmp_path):
 
 
 def test_two_of_a_list_at_one_place_are_refused_however_it_is_written(tmp_path):
-    with pytest.raises(TargetError, match="over each other"):
+    with pytest.raises(TargetError, match="overwrite each other"):
         resolve_targets(ExportList((Entry("bvh", folder="x"), Entry("bvh", folder="y/../x"))), FACTS, tmp_path)

@@ -281,7 +281,7 @@ def test_without_a_frame_it_is_said(form, tmp_path):
     small = small_delivery()
     nothing = replace(small, bake=trim(small.bake, 3, 3), place=tmp_path / "nothing")
     if Needs.FRAMES in form.needs:
-        with pytest.raises(TargetError, match="not one frame"):
+        with pytest.raises(TargetError, match="shorter than one frame"):
             form.files(nothing)
     else:
         assert form.files(nothing)
@@ -374,7 +374,7 @@ def test_a_channel_of_ones_own_goes_by_its_own_name_whatever_the_host_calls_othe
     before = plain.channels()
     assert np.array_equal(ours.curve("Open"), before.curve("Open"))
     assert ours.curve("Open").min() < 0
-    assert np.array_equal(ours.curve("Jaw.rot"), before.curve("jaw") / 2), "in the place of the host's"
+    assert np.array_equal(ours.curve("Jaw.rot"), before.curve("jaw") / 2), "in the place host units's"
     assert ours.ids.count("Jaw.rot") == 1
     assert "Open" in replace(plain, names=table).channels().ids, "no rule is put on it"
 

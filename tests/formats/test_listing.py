@@ -91,7 +91,7 @@ def test_all_of_a_list_is_written_and_only_what_changed_is_written_again(tmp_pat
     names = [path.relative_to(tmp_path).as_posix() for path in first.new]
     assert names == ["out/market_day.keys.csv", "out/timing/market_day.TextGrid"]
     (problem,) = first.problems
-    assert "nothing here can paint" in str(problem), "it keeps no other from being written"
+    assert "pictures cannot be drawn here" in str(problem), "it keeps no other from being written"
     assert in_the_way(wanted) == first.new
     stamps = [path.stat().st_mtime_ns for path in first.new]
     again = deliver_all(replace(small, score=replace_first_word(small.score)), wanted[:2])
@@ -106,7 +106,7 @@ def replace_first_word(score):
 
 
 def test_two_that_would_write_over_each_other_are_refused(tmp_path):
-    with pytest.raises(TargetError, match="over each other"):
+    with pytest.raises(TargetError, match="overwrite each other"):
         resolve_targets(ExportList((Entry("glb"), Entry("glb", "{title}"))), FACTS, tmp_path)
     resolve_targets(ExportList((Entry("glb"), Entry("glb", "{title}_held"))), FACTS, tmp_path)
 

@@ -118,7 +118,7 @@ def test_the_character_is_put_over_the_actors_picture(tmp_path):
     assert pictures[14, 4:14, 4:28, :3].max() < 60
     assert pictures[12, 22:, 40:, 0].mean() > 150
     assert pictures[12, 22:, 40:, 1].mean() < 80
-    with pytest.raises(TargetError, match="no film"):
+    with pytest.raises(TargetError, match="no picture to put"):
         format_named("mp4").files(flashing("24"), FilmOptions(over=True))
 
 

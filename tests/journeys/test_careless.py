@@ -108,7 +108,7 @@ def test_what_was_asked_of_a_word_is_not_done_to_another(demo, qtbot):
     QTest.keyClicks(demo.inline, "hello")
     QTest.keyClick(demo.inline, Qt.Key.Key_Return)
     assert demo.document.state.script == script
-    assert "changed meanwhile" in demo.notice.text.text()
+    assert "changed in the meantime" in demo.notice.text.text()
 
 
 def test_a_boundary_is_asked_for_only_while_there_is_a_page(demo):
@@ -183,7 +183,7 @@ def test_a_folder_that_is_none_stops_safekeeping_only(demo, qtbot, tmp_path, mon
     demo.session.safekeeping.keeper.path = tmp_path / "file" / "kept" / "x.buccaphon"
     with qtbot.waitSignal(demo.document.said, timeout=5000) as said:
         demo.document.paint("Open")
-    assert "cannot be kept safe" in said.args[0]
+    assert "backup is not working" in said.args[0]
     assert save(demo, qtbot, tmp_path / "market.buccaphon")
 
 

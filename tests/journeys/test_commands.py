@@ -61,7 +61,7 @@ def test_the_menu_names_what_will_be_undone(window, qtbot):
     undo = window.actions_by_id["undo"]
     assert undo.text() == "Undo: Paint Round"
     undo.trigger()
-    assert window.actions_by_id["redo"].text() == "Do again: Paint Round"
+    assert window.actions_by_id["redo"].text() == "Redo: Paint Round"
     assert window.notice.text.text() == "Undone: Paint Round"
 
 

@@ -71,7 +71,7 @@ def test_a_list_is_filled_written_and_written_again_with_the_one_change(demo, qt
     assert changed == list(range(exposure.start, exposure.end))
     assert {new[n]["mouth"] for n in changed} == {"Pucker"}
     write(demo, qtbot)
-    assert "5 files are as before" in demo.export_panel.status.text()
+    assert "5 files were already up to date" in demo.export_panel.status.text()
 
 
 def test_entries_are_ticked_moved_named_told_and_taken_out_and_all_of_it_undone(demo, qtbot, folder):
@@ -173,11 +173,11 @@ def test_paths_can_be_copied_and_nothing_on_is_said(demo, qtbot, folder):
     off = tuple(replace(entry, on=False) for entry in demo.document.state.exports.entries)
     demo.session.exporting.put(replace(demo.document.state.exports, entries=off), "None")
     QTest.keyClick(demo, Qt.Key.Key_E, CONTROL)
-    assert "Nothing is on" in demo.export_panel.status.text()
+    assert "No file in the list is ticked" in demo.export_panel.status.text()
     twice = (Entry("bvh"), Entry("bvh"))
     demo.session.exporting.put(replace(demo.document.state.exports, entries=twice), "Twice")
     QTest.keyClick(demo, Qt.Key.Key_E, CONTROL)
-    assert "over each other" in demo.export_panel.status.text()
+    assert "overwrite each other" in demo.export_panel.status.text()
 
 
 def test_pictures_are_written_while_the_window_lives(demo, qtbot, folder):
@@ -229,7 +229,7 @@ def test_a_character_whose_file_is_gone_keeps_no_other_file_from_being_written(d
     demo.session.exporting.export()
     idle(demo, qtbot)
     assert [path.name for path in folder.iterdir()] == ["stall_call.bvh"]
-    assert "2 of the list could not be written" in demo.export_panel.status.text()
+    assert "2 files could not be exported" in demo.export_panel.status.text()
     assert "gone.glb" in demo.export_panel.status.text()
 
 

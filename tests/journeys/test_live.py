@@ -104,7 +104,7 @@ def test_it_is_off_until_switched_on_and_its_panel_says_what_is_heard(demo, qtbo
     panel.live_fold.set_open(True)
     panel.live.address.setText("nonsense")
     panel.live.address.editingFinished.emit()
-    assert "no address" in panel.live.told.text()
+    assert "not an address" in panel.live.told.text()
     port = heard.peer.port
     heard.peer.finish()
     panel.live.address.setText(f"127.0.0.1:{port}/x")
@@ -117,7 +117,7 @@ def test_it_is_off_until_switched_on_and_its_panel_says_what_is_heard(demo, qtbo
     other.start()
     sending.set_address(f"127.0.0.1:{other.port}")
     sending.hear_itself()
-    assert "Another program listens" in sending.told
+    assert "Another program already listens" in sending.told
     other.finish()
     panel.live.switch.click()
     assert not sending.is_on

@@ -234,7 +234,7 @@ def test_a_whole_word_is_dragged_and_its_neighbours_give_way(demo):
 def test_sounds_can_be_written_in_three_ways(demo):
     ipa = demo.galley.grab().toImage()
     pictures = [ipa]
-    for name in ("ARPAbet", "mouths", "IPA"):
+    for name in ("ARPAbet", "mouth names", "IPA"):
         QTest.keyClick(demo, Qt.Key.Key_Y)
         assert name in demo.notice.text.text()
         demo.notice.hide()
@@ -309,5 +309,5 @@ def test_a_boundary_is_put_at_a_typed_time(demo, typed, seconds):
     QTest.keyClick(demo, Qt.Key.Key_Equal)
     QTest.keyClicks(demo.inline, "soon")
     QTest.keyClick(demo.inline, Qt.Key.Key_Return)
-    assert "is no time" in demo.notice.text.text()
+    assert "is not a time" in demo.notice.text.text()
     assert starts(demo)[5] == pytest.approx(seconds)

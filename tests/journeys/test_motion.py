@@ -90,11 +90,11 @@ def test_a_cut_out_comes_to_life_from_loudness_alone_in_six_gestures_is_cleaned_
     QTest.mouseMove(histogram, QPoint(x + 45, 20))
     QTest.mouseRelease(histogram, LEFT, NONE, QPoint(x + 45, 20))
     assert document.state.take.loudness_settings.floor is not None
-    assert document.project.steps()[0][-1] == "Steer loudness"
+    assert document.project.steps()[0][-1] == "Change the loudness settings"
     after = document.bake().jaw
     assert after.mean() < before.mean()
     # 5: a set of followers; 6: the clean-up
-    panel.followers.begin_from("Puppet jaw on two axes")
+    panel.followers.begin_from("Puppet jaw, two axes")
     panel.clean_up.add(CloseSilences)
     assert {"jaw turn", "jaw drop"} <= set(document.bake().channels.ids)
     loudest = document.state.rate.seconds(float(after.argmax()) + 0.5)
@@ -192,7 +192,7 @@ def test_what_follows_something_that_is_gone_rests_and_says_so(moving):
     QTest.mouseClick(section.drop_button, LEFT)
     assert np.allclose(document.bake().channels.curve("b"), 0.25)
     section.choose("b")
-    assert "is not there" in section.follows.currentText()
+    assert "(missing)" in section.follows.currentText()
 
 
 def test_a_piece_of_the_cut_out_follows_the_channel_of_its_name(moving, qtbot):

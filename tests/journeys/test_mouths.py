@@ -128,7 +128,7 @@ def test_all_marks_of_a_spoiled_line_are_mended(demo):
         demo.do("next-issue")
         demo.do("fix-issue")
     assert not issues.found
-    assert demo.mouths.issues.count.text() == "Nothing would be sent back."
+    assert demo.mouths.issues.count.text() == "No issues found."
 
 
 def test_a_fix_is_shown_before_it_is_done_and_a_mark_can_be_left(demo, qtbot):
@@ -162,7 +162,7 @@ def test_the_sheet_is_printed_and_read_back(demo, tmp_path, command):
     assert document.pageCount() == -(-frames // 96)
     text = " ".join(document.getAllText(page).text() for page in range(document.pageCount()))
     assert "Exposure sheet: stall call" in text
-    assert "24 frames a second (24/1)" in text
+    assert "24 fps (24/1)" in text
     assert f"page 1 of {document.pageCount()}" in text
     assert "lips late? try Press two frames earlier" in text
     for part in ("plums,", "Pucker", "ʌ", str(frames - 1)):
@@ -201,18 +201,18 @@ def test_a_hover_says_why_a_mouth_is_there(demo):
     document.apply(Paint(Span(6.0, 6.3), "Open"))
     said = [document.derived.why(document.state, e) for e in document.bake().exposures]
     assert any("painted by hand" in text for text in said)
-    assert any("always seen" in text for text in said)
+    assert any("always shown" in text for text in said)
     assert any("stressed vowel" in text for text in said)
     assert any("pause" in text or "rest" in text.lower() for text in said)
 
 
 def test_the_palette_knows_the_words_that_people_use(demo):
     demo.do("palette")
-    for typed in ("twos", "pause", "lead", "swallow", "settle", "sheet"):
+    for typed in ("twos", "pause", "lead", "skip", "come to rest", "sheet"):
         demo.chooser.search.setText(typed)
         assert demo.chooser.shown, typed
     demo.chooser.search.setText("xyzzy")
-    assert demo.chooser.list.item(0).text().startswith("Nothing here has")
+    assert demo.chooser.list.item(0).text().startswith("No match for")
 
 
 def test_the_panel_folds_away_and_comes_back(demo, qtbot):
@@ -250,7 +250,7 @@ def test_export_says_how_many_marks_are_left(demo):
     assert demo.export_panel.issues.text() == ""
     demo.document.apply(Paint(Span(3.4, 4.2), "Pucker"))
     demo.session.issues.look()
-    assert demo.export_panel.issues.text().startswith(f"{len(demo.session.issues.found)} marks are left")
+    assert demo.export_panel.issues.text().startswith(f"{len(demo.session.issues.found)} issues remaining")
 
 
 def test_the_line_fills_the_page_by_key(demo):

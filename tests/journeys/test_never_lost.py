@@ -63,7 +63,7 @@ def test_a_killed_process_loses_at_most_two_seconds(qapp, home, window, qtbot, s
     assert f"({safe[-1]})" in script
     with qtbot.waitSignal(window.document.offered) as offered:
         window.session.safekeeping.offer()
-    assert "was not saved" in offered.args[0]
+    assert "had unsaved changes" in offered.args[0]
     window.notice.button.click()
     assert window.document.state.script == script
     assert window.document.project.is_changed

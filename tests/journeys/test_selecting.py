@@ -47,7 +47,7 @@ def test_a_drag_over_mouths_selects_across_strips_and_a_number_paints_them_all(d
     }
     QTest.keyClick(demo, Qt.Key.Key_Delete)
     assert session.document.bake().exposures == before
-    assert session.document.project.undo_name == "Give the mouth back"
+    assert session.document.project.undo_name == "Reset the mouth to automatic"
     for _ in range(2):
         session.document.undo()
     assert not session.document.state.painted, "each was one step"

@@ -127,7 +127,7 @@ def test_a_recording_that_moved_is_found_again(window, qtbot, tmp_path):
     window.open(tmp_path / "market.buccaphon")
     qtbot.waitUntil(lambda: window.document.recording is not None, timeout=30_000)
     assert window.document.state.take.path.name == "renamed.flac"
-    assert "found again" in window.notice.text.text()
+    assert "had moved" in window.notice.text.text()
 
 
 def test_a_film_shows_its_picture_in_step(window, qtbot, tmp_path):
@@ -141,7 +141,7 @@ def test_a_film_shows_its_picture_in_step(window, qtbot, tmp_path):
     assert grey == pytest.approx(20 + 4 * 25, abs=4)
     window.galley.setFocus()
     QTest.keyClick(window, Qt.Key.Key_M)
-    assert window.mirror.face.isHidden(), "instead of the face"
+    assert window.mirror.face.isHidden(), "in place of the face"
     assert actor.isVisible()
     window.actions_by_id["actor"].trigger()
     assert not actor.isVisible()
@@ -230,10 +230,10 @@ def test_an_output_that_went_away_is_taken_again_when_it_is_back(demo, qtbot, cl
     names.remove("Headphones")
     player.device.is_lost = True
     qtbot.waitUntil(lambda: player.device.name == "Simulated", timeout=3000)
-    assert "Headphones is gone" in demo.notice.text.text()
+    assert "Headphones was disconnected" in demo.notice.text.text()
     names.insert(0, "Headphones")
     qtbot.waitUntil(lambda: player.device.name == "Headphones", timeout=3000)
-    assert demo.notice.text.text().endswith("Headphones is back.")
+    assert demo.notice.text.text().endswith("Headphones is connected again.")
     assert demo.take.sound.device.currentText() == "Headphones"
     assert not demo.take.sound.looking.isActive()
 

@@ -45,7 +45,7 @@ def test_charts_are_found_by_name_or_file(tmp_path):
         ('name = "x"', "fewer than two"),
         ('name = "x"\n[[mouth]]\nname = "A"\npose = {}', "fewer than two"),
         ('name = "x"\n[[mouth]]\nname = "A"\npose = {}\n[[mouth]]\nname = "A"\npose = {}', "same name"),
-        ('name = "x"\n[[mouth]]\nname = "A"\npose = {}\n[[mouth]]\nname = "B"\npose = {}', "no mouth answers"),
+        ('name = "x"\n[[mouth]]\nname = "A"\npose = {}\n[[mouth]]\nname = "B"\npose = {}', "no mouth covers"),
         ('name = "x"\n[[mouth]]\nname = "A"\npose = {jaw = 3}', "goes from 0 to 1"),
     ],
 )

@@ -67,7 +67,7 @@ def test_sounds_are_typed_in_ipa_or_arpabet(typed, sounds):
 
 
 def test_what_is_no_sound_is_refused_in_words():
-    with pytest.raises(ChartError, match="no sound in IPA or ARPAbet"):
+    with pytest.raises(ChartError, match="not a sound in IPA or ARPAbet"):
         parse_sounds("p 7 m")
     assert parse_answers("Rounded vowels, w") == (("w",), ("rounded vowels",))
 

@@ -154,11 +154,11 @@ def test_nothing_that_is_carried_lies_outside_the_recording():
         replace(w, phones=tuple(replace(p, start=p.start / 4, end=p.end / 4) for p in w.phones)) for w in words
     )
     onto = Take(Path("b.wav"), score=Score(moved, 1.0))
-    late = replace(early, painted=(Painted(Span(2.9, 3.4), "Open"),), notes=(Note(Span(9.0, 9.5), "after all"),))
+    late = replace(early, painted=(Painted(Span(2.9, 3.4), "Open"),), notes=(Note(Span(9.0, 9.5), "Suffix"),))
     there = carry_over(late, onto)
     assert all(0 <= paint.span.start <= paint.span.end <= 1.0 for paint in there.painted)
     assert there.notes == ()
-    assert "after all" in [piece.what for piece in there.unplaced]
+    assert "Suffix" in [piece.what for piece in there.unplaced]
     points = [p for curve in there.curves for p in curve.points]
     listed = [p for piece in there.unplaced if piece.curve for p in piece.curve.points]
     assert len(points) + len(listed) == 1, "none is lost"

@@ -67,13 +67,13 @@ def align(request: AlignmentRequest, progress: Progress = no_progress) -> Score:
     if found is None and request.pins:  # they are put in their place below all the same
         found = search(replace(request, pins=()))
     if found is None:
-        reason = f"{used.length:.1f} s are too short to say {len(words)} word{'s' if len(words) != 1 else ''}"
+        reason = f"{used.length:.1f} s is too short for {len(words)} word{'s' if len(words) != 1 else ''}"
         raise AlignmentError(recording.name, reason, "Check that the script belongs to this recording")
     count = sum(len({owner for owner in piece.owners if owner >= 0}) for piece in found)
     if count < len(words):
-        reason = f"it ends before “{words[count].text}”, with {len(words) - count} words left to say"
+        reason = f"it ends before “{words[count].text}”; {len(words) - count} words are missing"
         raise AlignmentError(recording.name, reason, "Check that the script belongs to this recording")
-    step(0.98, "Writing down")
+    step(0.98, "Finishing")
     score = shifted(write_down(found, used.length, words), used.start, recording.duration)
     return with_pins(score, request.pins)
 
@@ -90,9 +90,9 @@ def with_pins(score: Score, pins: Sequence[Pin]) -> Score:
 
 def _refuse_hopeless(recording: Recording, words: Sequence[ScriptWord]) -> None:
     if not words:
-        raise AlignmentError(recording.name, "there are no words to look for", "Type what is said in it")
+        raise AlignmentError(recording.name, "the script has no words", "Type what is said in it")
     if len(words) > _MOST_WORDS * recording.duration + _SPARE:
-        reason = f"{recording.duration:.1f} s are too short to say {len(words)} word{'s' if len(words) != 1 else ''}"
+        reason = f"{recording.duration:.1f} s is too short for {len(words)} word{'s' if len(words) != 1 else ''}"
         raise AlignmentError(recording.name, reason, "Check that the script belongs to this recording")
     if recording.is_silent:
         raise AlignmentError(recording.name, "it holds only silence", "Choose the channel or the take with the voice")

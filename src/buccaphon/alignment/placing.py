@@ -64,7 +64,7 @@ def place(
     for piece in find_pieces(model, features, variants, report, windows, costs=costs_of(spoken)):
         if piece is None:
             return None
-        step(0.15 + 0.8 * (0.3 * piece.start + 0.7 * piece.end) / len(features), "Placing each sound")
+        step(0.15 + 0.8 * (0.3 * piece.start + 0.7 * piece.end) / len(features), "Timing each sound")
         part = features.part(piece.start, piece.end)
         chain = chain_of(piece.graph, piece.path, _limits(piece, request, heard, stretch.zero))
         if fit_voice(model, heard, request, stretch.begin + piece.start, chain.senones[chain.first_states()]):

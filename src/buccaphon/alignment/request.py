@@ -87,7 +87,7 @@ def _pronounce(word: ScriptWord, request: AlignmentRequest, nth: int) -> tuple[P
         raise AlignmentError(
             f"“{word.text}”",
             "no pronunciation is known for it",
-            "Write it as it is said, in the letters of the language",
+            "Spell it as it sounds in this language",
         )
     return ways
 

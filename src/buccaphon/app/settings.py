@@ -68,7 +68,7 @@ def reading_in_use() -> TimeDisplay:
 def default_exports() -> ExportList:
     """The export list that new projects begin with."""
     try:
-        return parse_list(EXPORTS.read(), "the usual export list") if EXPORTS.read() else DEFAULT_LIST
+        return parse_list(EXPORTS.read(), "the default export list") if EXPORTS.read() else DEFAULT_LIST
     except ListError:  # of another version
         return DEFAULT_LIST
 

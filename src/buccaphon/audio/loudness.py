@@ -96,13 +96,13 @@ def require_valid_loudness(loudness_settings: LoudnessSettings) -> None:
         LEVELS[0] <= level <= LEVELS[1]
         for level in (loudness_settings.floor or LEVELS[0], loudness_settings.ceiling or LEVELS[1])
     ):
-        problem = f"floor and ceiling lie between {LEVELS[0]:g} and {LEVELS[1]:g} dB"
+        problem = f"floor and ceiling must be between {LEVELS[0]:g} and {LEVELS[1]:g} dB"
     elif not 0 <= loudness_settings.gate_closes <= loudness_settings.gate_opens <= 1:
-        problem = "the gate shuts no higher than it opens, both from 0 to 1"
+        problem = "the gate must close at or below the level where it opens, both from 0 to 1"
     elif not BENDS[0] <= loudness_settings.response <= BENDS[1]:
-        problem = f"the response goes from {BENDS[0]:g} to {BENDS[1]:g}"
+        problem = f"the response must be {BENDS[0]:g} to {BENDS[1]:g}"
     elif loudness_settings.peak is not None and not 0 <= loudness_settings.peak <= 1:
-        problem = "the loudest reaches 0 to 1"
+        problem = "the peak value must be 0 to 1"
     if problem:
         raise ChannelError("loudness", problem, "Choose a value within")
 

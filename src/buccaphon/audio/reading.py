@@ -79,9 +79,9 @@ def _refuse_what_is_no_file(path: Path) -> None:
         if not path.exists():
             raise RecordingError(subject, "there is no such file", "Check the name and the folder")
         if not path.is_file():
-            raise RecordingError(subject, "it is no file but a pipe or a device", "Name a sound file")
+            raise RecordingError(subject, "it is a pipe or device, not a file", "Name a sound file")
         if path.stat().st_size == 0:
-            raise RecordingError(subject, "the file is empty (0 bytes)", "Ask for the recording again")
+            raise RecordingError(subject, "the file is empty (0 bytes)", "Ask for the file again")
         with path.open("rb"):
             pass
     except OSError as problem:
@@ -139,14 +139,14 @@ def _decode_with_ffmpeg(path: Path, progress: Progress, watch: Callable[[Samples
     import av  # noqa: PLC0415  (half a second, only for films and M4A)
 
     subject = str(path)
-    remedy = "Use a sound file or film that plays elsewhere"
+    remedy = "Use a file that plays in other programs"
     try:
         with av.open(for_ffmpeg(path)) as container:
             if not container.streams.audio:
                 raise RecordingError(subject, "it has no sound", "Choose a file with a sound track")
             stream = container.streams.audio[0]
             if stream.codec_context is None:
-                raise RecordingError(subject, "its sound is coded in a way that nothing here knows", remedy)
+                raise RecordingError(subject, "its audio codec is not supported", remedy)
             _check_shape(path, stream.rate, stream.channels)
             keeper = _Keeper(stream.channels, printable(path), stream.rate, watch)
             expected = float(getattr(container, "duration", None) or 0) / av.time_base
@@ -185,7 +185,7 @@ def _ffmpeg_blocks(av: Any, container: Any, stream: Any) -> Iterator[Samples]:
 def _check_shape(path: Path, rate: int, channels: int) -> None:
     low, high = _RATES
     if not low <= rate <= high:
-        reason = f"its header claims {rate} samples a second"
+        reason = f"its header claims a sample rate of {rate}"
         raise RecordingError(str(path), reason, "The file is damaged; get it again")
     if not 1 <= channels <= _MOST_CHANNELS:
         reason = f"it has {channels} channels, but at most {_MOST_CHANNELS} can be read"

@@ -20,8 +20,8 @@ COLUMNS = {
     "language": "a code such as en-us, es; empty for American English",
     "kit": "the character: a kit file, a model, drawings; empty for none",
     "chart": "a mouth chart's name or file; empty for Ten",
-    "rate": "frames a second",
-    "hold": "2 is on twos; empty for 1",
+    "rate": "frame rate (fps)",
+    "hold": "frames each drawing is held: 2 is “on twos”; empty for 1",
     "start_frame": "the number of the first frame; empty for 0",
     "name": "what its files are called; empty for the recording's name",
 }
@@ -64,7 +64,7 @@ def read_manifest(path: Path) -> tuple[Row, ...]:
     rows = []
     for number, cells in enumerate(lines, 2):
         if number > _MOST_ROWS:
-            raise ListError(str(path), f"it has more than {_MOST_ROWS} rows", "Part it")
+            raise ListError(str(path), f"it has more than {_MOST_ROWS} rows", "Split it")
         filled = {name: (value or "").strip() for name, value in cells.items() if isinstance(name, str)}
         if any(filled.values()):
             rows.append(_row(path, number, filled))
@@ -77,7 +77,7 @@ def read_manifest(path: Path) -> tuple[Row, ...]:
 def _row(path: Path, number: int, cells: dict[str, str]) -> Row:
     subject, folder = f"{path}, row {number}", path.parent
     if not cells["recording"]:
-        raise ListError(subject, "it names no recording", "Name one, or take the row out")
+        raise ListError(subject, "it names no recording", "Name one, or delete the row")
     chart = cells.get("chart") or "Ten"
     if chart.lower().endswith(".toml"):
         chart = str(folder / chart)
@@ -91,7 +91,7 @@ def _row(path: Path, number: int, cells: dict[str, str]) -> Row:
     except ListError:
         raise
     except Exception as problem:  # each says what is the matter in its own words
-        raise ListError(subject, str(problem), "Mend the row") from None
+        raise ListError(subject, str(problem), "Correct the row") from None
     return Row(
         number,
         folder / cells["recording"],

@@ -60,12 +60,12 @@ def as_page(outcomes: Sequence[Outcome], title: str) -> bytes:
     failed = sum(bool(each.failed) for each in outcomes)
     looked = sum(1 for each in outcomes if not each.failed and each.issue_count)
     seconds = sum(each.seconds for each in outcomes)
-    said = f"{len(outcomes)} lines, {seconds / 60:.1f} minutes; {failed} failed, {looked} want a look"
+    said = f"{len(outcomes)} lines, {seconds / 60:.1f} minutes; {failed} failed, {looked} to check"
     rows = "".join(_row(each) for each in in_order(outcomes))
     return f"""<!DOCTYPE html>
 <html lang="en"><head><meta charset="utf-8"><title>{html.escape(title)}</title><style>{_STYLE}</style></head>
 <body><h1>{html.escape(title)}</h1><p>{said}</p>
-<table><thead><tr><th>Line</th><th>Doubts</th><th>Marks</th><th>What to look at</th><th>Files</th></tr></thead>
+<table><thead><tr><th>Line</th><th>Doubts</th><th>Marks</th><th>To check</th><th>Files</th></tr></thead>
 <tbody>{rows}</tbody></table></body></html>
 """.encode()
 

@@ -106,7 +106,7 @@ def _on_cluster(jobs: Sequence[Job], left: Sequence[int], address: str) -> Itera
 
 
 def _lost(job: Job, problem: str) -> Outcome:
-    said = f"{job.row.recording.name}: whoever worked on it was ended several times ({problem})"
+    said = f"{job.row.recording.name}: its worker process died several times ({problem})"
     return Outcome(key_of(job), job.row.title, str(job.row.recording), failed=said)
 
 

@@ -62,15 +62,15 @@ def astray(facts: Facts) -> Iterator[Issue]:
         first = bisect_right(spans, reach.start, key=lambda span: span.end)
         mine = spans[first : bisect_left(spans, reach.end, key=lambda span: span.start)]
         if not mine:
-            says = f"{name} is seen where nothing is said that shuts it"
-            yield Issue(IssueKind.ASTRAY, each.span, says, _give_back(each), "Give it back")
+            says = f"{name} is shown where no sound closes the mouth"
+            yield Issue(IssueKind.ASTRAY, each.span, says, _give_back(each), "Reset to automatic")
             continue
         sound = min(mine, key=lambda span: abs(span.start - each.start))
         if each.start > sound.start + _LATE + cell / 2:
             late = 1000 * (each.start - sound.start)
             says = f"{name} comes {late:.0f} ms after its sound"
             near = Span(max(sound.start - max(_BEFORE, 1.6 * cell), 0.0), each.end)
-            fix, fix_label = _contact_back(facts, each.index, near, sound, "Show it in time")
+            fix, fix_label = _contact_back(facts, each.index, near, sound, "Show it on time")
             yield Issue(IssueKind.ASTRAY, each.span, says, fix, fix_label)
 
 
@@ -81,7 +81,9 @@ def one_frame(facts: Facts) -> Iterator[Issue]:
     for before, each, after in _triples(facts):
         if each.length < 1.5 * facts.frame and not facts.chart.touching[each.index] and before.index != after.index:
             says = f"{facts.named(each.index)} is seen for one frame"
-            yield Issue(IssueKind.ONE_FRAME, each.span, says, _hold_before(facts, before, each), "Hold the one before")
+            yield Issue(
+                IssueKind.ONE_FRAME, each.span, says, _hold_before(facts, before, each), "Hold the previous mouth"
+            )
 
 
 def back_and_forth(facts: Facts) -> Iterator[Issue]:
@@ -104,7 +106,7 @@ def open_in_silence(facts: Facts) -> Iterator[Issue]:
         for each in facts.shown_in(Span(start, end)) if end > start else ():
             seen = Span(max(each.start, start), min(each.end, end))
             if facts.chart.mouths[each.index].pose.jaw > _AJAR and seen.length > facts.frame:
-                says = f"{facts.named(each.index)} stays open where nothing is said"
+                says = f"{facts.named(each.index)} stays open in silence"
                 late, until = max(each.start, silence.start + cell), min(each.end, silence.end)
                 place = Span(late if late < until else max(each.start, silence.start), until)
                 yield Issue(IssueKind.OPEN_IN_SILENCE, seen, says, Paint(place, rest.name), f"Show {rest.name}")
@@ -123,7 +125,7 @@ def busy(facts: Facts) -> Iterator[Issue]:
         fewer = SettingsChange(most_changes=max(settings.most_changes - 2.0, CHANGES[0]))
         by_hand = any(each.painted for each in facts.shown_in(span))
         fix: Edit = Unpaint(span) if by_hand else ChangeMouthSettings(fewer, span)
-        fix_label = "Give painted mouths back" if by_hand else "Fewer changes here"
+        fix_label = "Reset painted mouths" if by_hand else "Fewer changes here"
         yield Issue(IssueKind.BUSY, span, f"{count} changes in this second", fix, fix_label)
 
 
@@ -139,7 +141,7 @@ def frozen(facts: Facts) -> Iterator[Issue]:
             says = f"{facts.named(each.index)} is held over {len(vowels)} syllables"
             more = ChangeMouthSettings(SettingsChange(detail=_MORE_DETAIL), each.span)
             fix: Edit = Unpaint(each.span) if each.painted else more
-            fix_label = "Give it back" if each.painted else "Show more sounds here"
+            fix_label = "Reset to automatic" if each.painted else "Show more sounds here"
             yield Issue(IssueKind.FROZEN, each.span, says, fix, fix_label)
 
 
@@ -154,8 +156,8 @@ def contradictions(facts: Facts) -> Iterator[Issue]:
             apart = float(facts.chart.distances[each.index, wanted])
             enough = max(_CLASH_TIME, 0.6 * (phone.end - phone.start))
             if is_vowel(phone.symbol) and heard >= enough and apart > _CLASH:
-                says = f"{facts.named(each.index)} is painted over the {phone.symbol} of {facts.word_at(phone.start)}"
-                yield Issue(IssueKind.CONTRADICTION, each.span, says, Unpaint(each.span), "Give it back")
+                says = f"{facts.named(each.index)} is painted where “{phone.symbol}” is said in {facts.word_at(phone.start)}"
+                yield Issue(IssueKind.CONTRADICTION, each.span, says, Unpaint(each.span), "Reset to automatic")
                 break
 
 

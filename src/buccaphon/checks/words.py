@@ -34,7 +34,7 @@ def doubts(facts: Facts) -> Iterator[Issue]:
         known = number in facts.heard or number in pinned or number in facts.missing
         if word.confidence < DOUBTFUL and not known:
             yield Issue(
-                IssueKind.DOUBT, Span(word.start, word.end), f"It is unsure when “{word.text}” is said: listen to it"
+                IssueKind.DOUBT, Span(word.start, word.end), f"The timing of “{word.text}” is uncertain. Listen to it"
             )
 
 
@@ -45,9 +45,9 @@ def unanswered(facts: Facts) -> Iterator[Issue]:
     said = dict.fromkeys(alike for phone in facts.phones if (alike := looks_like(phone.symbol)) in missing)
     if document is not None and said and len(document.mouths) > 1:
         whole = place_the_rest(document, shipped_charts()[DEFAULT_CHART])
-        says = f"No mouth of {document.name} answers to {' '.join(said)}; others stand in"
+        says = f"{document.name} has no mouth for {' '.join(said)}; similar mouths are used instead"
         fix = ChangeChart(document.name, whole)
-        yield Issue(IssueKind.UNANSWERED, facts.used, says, fix, "Place them by likeness")
+        yield Issue(IssueKind.UNANSWERED, facts.used, says, fix, "Assign them by similarity")
 
 
 def unused(facts: Facts) -> Iterator[Issue]:
@@ -60,10 +60,10 @@ def unused(facts: Facts) -> Iterator[Issue]:
         if number in seen or number == 0:
             continue
         if not mouth.sounds:
-            yield Issue(IssueKind.UNUSED, facts.used, f"{mouth.name} answers to no sound and is painted nowhere")
+            yield Issue(IssueKind.UNUSED, facts.used, f"{mouth.name} has no sounds and is not painted anywhere")
         elif said[number] >= _OFTEN:
             yield Issue(
                 IssueKind.UNUSED,
                 facts.used,
-                f"{mouth.name} is never seen, though its sounds are said {said[number]} times",
+                f"{mouth.name} is never shown, although its sounds occur {said[number]} times",
             )

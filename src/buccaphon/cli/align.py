@@ -31,8 +31,8 @@ from buccaphon.formats.registry import format_for, format_named
 def align_command(recordings: tuple[Path, ...], out: Path, sound: Sound, said: Said, options: dict[str, str]) -> None:
     """Find where each word and speech sound lies in RECORDING and write the times.
 
-    With several recordings, or a folder as OUT, each gets a TextGrid of its own name; one that fails is named and the
-    others are still done.
+    With several recordings, or a folder as OUT, each gets a TextGrid of the same name; failures are reported and the others
+    are still done.
 
     \b
     Examples:

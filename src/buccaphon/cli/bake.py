@@ -20,7 +20,7 @@ from buccaphon.formats.registry import format_for
 @click.argument("recording", type=ANY_PATH)
 @line_options
 @click.option(
-    "-o", "--out", required=True, type=ANY_PATH, metavar="OUT", help="A file; its suffix says how it is written."
+    "-o", "--out", required=True, type=ANY_PATH, metavar="OUT", help="Output file; its suffix selects the format."
 )
 @format_options
 @word_options
@@ -28,7 +28,7 @@ from buccaphon.formats.registry import format_for
 def bake_command(recording: Path, line: Line, out: Path, sound: Sound, said: Said, options: dict[str, str]) -> None:
     """Choose a mouth for every frame of RECORDING, move the jaw, and write the keys.
 
-    A .csv has one row a frame; a .json has keys only where something changes, and the rate as an exact fraction.
+    A .csv has one row per frame; a .json has keys only where something changes, and the exact frame rate.
     `buccaphon formats` lists all.
 
     \b

@@ -24,22 +24,29 @@ from buccaphon.formats.writing import make_folder
 
 @click.command("batch")
 @click.argument("manifest", type=ANY_PATH, metavar="MANIFEST.csv")
-@click.option("-o", "--out", required=True, type=ANY_PATH, metavar="FOLDER", help="Where all files and the report go.")
-@click.option("--list", "listed", type=ANY_PATH, metavar="LIST.toml", help="The export list, as the window keeps it.")
-@click.option("--as", "idents", metavar="ID,ID...", help="Formats by their ids instead; `buccaphon formats` has them.")
+@click.option(
+    "-o", "--out", required=True, type=ANY_PATH, metavar="FOLDER", help="Output folder for all files and the report."
+)
+@click.option("--list", "listed", type=ANY_PATH, metavar="LIST.toml", help="An export list saved from the window.")
+@click.option("--as", "idents", metavar="ID,ID...", help="Format ids instead of a list; see `buccaphon formats`.")
 @click.option(
     "--workers", default=0, type=click.IntRange(0, 256), metavar="N",
-    help="So many processes, each with one core.  [default: in this one]",
+    help="Number of processes, one core each.  [default: none, run in this process]",
 )  # fmt: skip
-@click.option("--scheduler", default="", metavar="ADDRESS", help="A dask cluster's scheduler instead: tcp://host:8786.")
+@click.option(
+    "--scheduler",
+    default="",
+    metavar="ADDRESS",
+    help="Use a Dask cluster instead: address of its scheduler, such as tcp://host:8786.",
+)
 def batch_command(
     manifest: Path, out: Path, listed: Path | None, idents: str | None, workers: int, scheduler: str
 ) -> None:
     """Align, animate and write every line of MANIFEST.csv.
 
     Its columns are recording, script, language, kit, chart, rate, hold, start_frame and name; only recording and rate are
-    needed. Lines that were done before, with the same content and settings, are not done again, so that a batch that was
-    stopped goes on. One line that fails stops no other. report.html and report.csv have what needs an eye first.
+    needed. Lines that are done already, with the same content and settings, are skipped, so an interrupted batch continues.
+    A failing line does not stop the others. report.html and report.csv list what needs checking first.
 
     \b
     Examples:

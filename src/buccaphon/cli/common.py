@@ -28,7 +28,7 @@ def format_options(command: Callable[..., None]) -> Callable[..., None]:
         "chosen",
         multiple=True,
         metavar="NAME=VALUE",
-        help="An option of the format; docs/formats.md lists them.",
+        help="An option of the format; `buccaphon formats ID` lists them.",
     )
     @wraps(command)
     def taking(*, chosen: tuple[str, ...], **rest: Any) -> None:
@@ -58,7 +58,7 @@ def write_and_say(path: Path, files: Files, sources: Collection[Path] = ()) -> N
     written = write_files(files, path.parent, main=path, sources=sources)
     click.echo(f"{'Replaced' if replaced else 'Wrote'} {path}", err=True)
     if len(written) > 1:
-        click.echo(f"and beside it {names_of(each.path for each in written[1:])}", err=True)
+        click.echo(f", and with it {names_of(each.path for each in written[1:])}", err=True)
 
 
 def say_problem(problem: BuccaphonError) -> None:

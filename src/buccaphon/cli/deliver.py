@@ -33,9 +33,9 @@ from buccaphon.speech.script import script_words
 @click.command("deliver")
 @click.argument("source", type=ANY_PATH, metavar="PROJECT|RECORDING")
 @line_options
-@click.option("--list", "listed", type=ANY_PATH, metavar="LIST.toml", help="The export list, as the window keeps it.")
-@click.option("--as", "idents", metavar="ID,ID...", help="Formats by their ids instead; `buccaphon formats` has them.")
-@click.option("-o", "--out", required=True, type=ANY_PATH, metavar="FOLDER", help="Where all of it goes.")
+@click.option("--list", "listed", type=ANY_PATH, metavar="LIST.toml", help="An export list saved from the window.")
+@click.option("--as", "idents", metavar="ID,ID...", help="Format ids instead of a list; see `buccaphon formats`.")
+@click.option("-o", "--out", required=True, type=ANY_PATH, metavar="FOLDER", help="Output folder.")
 @word_options
 @sound_options
 def deliver_command(
@@ -59,10 +59,10 @@ def deliver_command(
         known, own = facts_of(delivery), DEFAULT_LIST
     wanted = resolve_targets(replace(exports or own, folder=""), known, out)
     if not wanted:
-        raise ListError("the export list", "nothing of it is on", "Name formats with --as")
+        raise ListError("the export list", "no file in it is switched on", "Name formats with --as")
     done = deliver_all(delivery, wanted, paint=lambda each: pictures_of(each, derived.peaks))
     for each in done.written:
-        click.echo(f"{'Wrote' if each.changed else 'As before'} {each.path}", err=True)
+        click.echo(f"{'Wrote' if each.changed else 'Unchanged'} {each.path}", err=True)
     for problem in done.problems:
         say_problem(problem)
     if done.problems:
@@ -87,7 +87,7 @@ def _of_project(path: Path, line: Line) -> tuple[Delivery, Derived, dict[str, st
     state = open_project(path)
     take = state.take
     if take is None:
-        raise ProjectError(str(path), "there is no recording in it", "Bring one in first")
+        raise ProjectError(str(path), "there is no recording in it", "Add one first")
     state = line.over(state)
     if take.digest and take.path.is_file() and digest_of_any(take.path) != take.digest:
         told = "was saved again since its words were timed: what is written may be out of time with it"

@@ -18,7 +18,7 @@ from buccaphon.formats.writing import make_folder
 @click.argument("ident", required=False, metavar="[ID]")
 @click.option(
     "--readers", type=ANY_PATH, metavar="FOLDER",
-    help="Write what reads keys in other programs into FOLDER: Python, JavaScript, and their schema.",
+    help="Save readers for the keys files (Python, JavaScript and the JSON schema) in FOLDER.",
 )  # fmt: skip
 def formats_command(ident: str | None, readers: Path | None) -> None:
     """List all formats by their ids, or the options of one.

@@ -33,13 +33,21 @@ def line_options(command: Callable[..., None]) -> Callable[..., None]:
 
     @click.option("--fps", help="The scene's frame rate: 24, 23.976, 24000/1001, 25, 29.97, 30, 60 ...")
     @click.option("--chart", help="A shipped chart's name, or a chart file (.toml).  [default: Ten]")
-    @click.option("--hold", type=click.IntRange(1, LONGEST_HOLD), help="2 is 'on twos'.  [default: 1]")
+    @click.option(
+        "--hold",
+        type=click.IntRange(1, LONGEST_HOLD),
+        help="Frames each drawing is held; 2 is 'on twos'.  [default: 1]",
+    )
     @click.option(
         "--start-frame", type=click.IntRange(*FIRST_FRAMES), help="The number of the first frame.  [default: 0]"
     )
-    @click.option("--loudness-only", is_flag=True, help="Open and shut by loudness; no script is needed.")
+    @click.option("--loudness-only", is_flag=True, help="Drive the mouth by loudness only; no script is needed.")
     @click.option(
-        "--mix", "mixes", multiple=True, metavar="TEXT", help='One more channel: "smile = spread - 0.3 jaw". Repeat.'
+        "--mix",
+        "mixes",
+        multiple=True,
+        metavar="TEXT",
+        help='One more channel: "smile = spread - 0.3 jaw". May be given several times.',
     )
     @click.option(
         "--mouths",

@@ -12,9 +12,11 @@ from buccaphon.formats.osc import Bundle
 
 @click.command("listen")
 @click.option("--port", default=9000, show_default=True, type=click.IntRange(0, 65_535), help="Where to listen.")
-@click.option("--count", default=0, help="End after so many bundles.  [default: never]")
+@click.option("--count", default=0, help="Stop after this many bundles.  [default: never]")
 def listen_command(port: int, count: int) -> None:
-    """Print what is sent while a line plays (step Export, Live), a line a bundle, with how early it came. Ctrl+C ends.
+    """Print what is sent while a line plays (step Export, Live), one bundle per line, with how early it arrived.
+
+    Ctrl+C ends.
 
     \b
     Examples:
@@ -33,7 +35,7 @@ def listen_command(port: int, count: int) -> None:
     try:
         peer = Peer(heard, port)
     except OSError as problem:
-        reason = f"nobody can listen there ({problem.strerror})"
+        reason = f"the port cannot be opened ({problem.strerror})"
         raise TargetError(f"port {port}", reason, "Choose another with --port") from None
     click.echo(f"Listening at 127.0.0.1:{peer.port}", err=True)
     peer.start()

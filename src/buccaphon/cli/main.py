@@ -41,7 +41,7 @@ class _Opening(click.Group):
             click.echo(f"buccaphon: {problem}", err=True)
         except click.UsageError as problem:
             where = problem.ctx.command_path if problem.ctx else "buccaphon"
-            click.echo(f"buccaphon: {problem.format_message()} `{where} --help` says more.", err=True)
+            click.echo(f"buccaphon: {problem.format_message()} See `{where} --help`.", err=True)
         except ValueError as problem:
             if "null byte" not in str(problem) and not isinstance(problem, UnicodeEncodeError):
                 raise

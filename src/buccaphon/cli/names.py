@@ -28,7 +28,7 @@ def names_command(names: Path, chart: str, to: str, out: Path | None) -> None:
     LIST is a text file with one name a line, a CSV file, or a glTF or VRM model whose shapes are taken.
 
     The table has the columns target, name, sure (yes or no) and reason. A target may stand in several rows, the best first;
-    names that nothing stands for are told beside it.
+    names that match nothing are listed separately.
 
     \b
     Examples:
@@ -40,7 +40,7 @@ def names_command(names: Path, chart: str, to: str, out: Path | None) -> None:
     host = host_names(names)
     matches = match_pose(host) if to == "pose" else match_chart(host, find_chart(chart))
     if not matches.found:
-        click.echo(f"Nothing in {names} says which mouth it is ({matches.listing.label}).", err=True)
+        click.echo(f"No name in {names} could be matched to a mouth ({matches.listing.label}).", err=True)
     elif matches.unused:
         click.echo(f"Not used: {', '.join(matches.unused)}", err=True)
     if out is None:

@@ -33,7 +33,7 @@ def sound_options(command: Callable[..., None]) -> Callable[..., None]:
     @click.option("--use", nargs=2, type=float, metavar="FROM TO", help="Use only this part, in seconds.")
     @click.option(
         "--not-speech", nargs=2, type=float, multiple=True, metavar="FROM TO",
-        help="Music, a horn, another voice: nothing is looked for there. May be given several times.",
+        help="Ignore this part (music, a horn, another voice). May be given several times.",
     )  # fmt: skip
     @click.option("--keep-readable", is_flag=True, help="Use what can be read of a damaged file.")
     @wraps(command)
@@ -114,15 +114,13 @@ def _channel(text: str) -> Channel:
     try:
         return Listen(text.lower())
     except ValueError:
-        raise RecordingError(
-            f"channel “{text[:40]}”", "there is no such choice", "Use mix, loudest, or 1, 2 …"
-        ) from None
+        raise RecordingError(f"channel “{text[:40]}”", "it is not a channel", "Use mix, loudest, or 1, 2 …") from None
 
 
 def _span(option: str, pair: Pair) -> Span:
     """The stretch between two times; to infinity means to the end."""
     start, end = pair[0], min(pair[1], LONGEST)
     if not 0 <= start < end:  # also where one of them is no number
-        reason = f"{start:g} to {end:g} s is not a stretch of time"
+        reason = f"{start:g} to {end:g} s is not a time range"
         raise RecordingError(option, reason, "Give two times in seconds, the earlier first")
     return Span(start, end)

@@ -12,7 +12,7 @@ from buccaphon.cli.common import ANY_PATH
 
 
 @click.command("demo")
-@click.option("--spanish", is_flag=True, help="Her line in Spanish instead.")
+@click.option("--spanish", is_flag=True, help="Open her Spanish line instead.")
 def demo_command(spanish: bool) -> None:
     """Open the window on the demo: Marigold's stall call, aligned and talking.
 

@@ -38,14 +38,16 @@ def word_options(command: Callable[..., None]) -> Callable[..., None]:
         help="The words that are said: text, .fountain, .srt or .vtt.  [default: the .txt beside it]",
     )  # fmt: skip
     @click.option(
-        "--language", default=ENGLISH, show_default=True, help="What is spoken: a code such as es, de, fi, or a name."
+        "--language", default=ENGLISH, show_default=True, help="Spoken language: a code such as es, de, fi, or a name."
     )
     @click.option(
         "--held-to", type=click.Choice(["exact", "loose", "none"]), default="exact", show_default=True,
-        help="How the actor kept to the script. loose: find words left out, said again or others, and say which. "
-        "none: recognise the sounds without a script.",
+        help=("How closely the actor kept to the script. exact: word for word. loose: report words that were "
+             "skipped, repeated or changed. none: recognise sounds without a script."),
     )  # fmt: skip
-    @click.option("--times", type=ANY_PATH, help="A TextGrid, .srt, .vtt, .csv or marked .wav as a guide.")
+    @click.option(
+        "--times", type=ANY_PATH, help="A TextGrid, .srt, .vtt, .csv or .wav with markers that has known word times."
+    )
     @click.option("--lexicon", type=ANY_PATH, help="Pronunciations of your own, as text.")
     @wraps(command)
     def taking(
@@ -116,7 +118,7 @@ def _as_it_was_said(request: AlignmentRequest, text: str, report: Callable[[floa
         click.echo(f"{request.recording.name}: {what} at {finding.span.start:.2f} s", err=True)
     if not comparison.belongs:
         raise ScriptError(
-            request.recording.name, "hardly any words of the script are heard in it", "Check script and language"
+            request.recording.name, "hardly any words of the script were heard", "Check script and language"
         )
     others = tuple(finding.span for finding in comparison.findings if finding.kind is Difference.OTHER)
     words = script_words(mend_script(text, request.words, comparison.findings))

@@ -72,7 +72,7 @@ def _require_apart(found: list[Wanted]) -> None:
     for each in found:
         target = f"{os.path.normpath(each.place)}{each.form.ending}".lower()
         if target in taken:
-            reason = f"“{taken[target]}” and “{each.form.name}” of the list would write over each other"
+            reason = f"“{taken[target]}” and “{each.form.name}” in the list would overwrite each other"
             raise TargetError(f"{each.place}{each.form.ending}", reason, "Give one of them another name or folder")
         taken[target] = each.form.name
 

@@ -25,7 +25,7 @@ _LEXICON = """
 A lexicon (`.lexicon`): one word a line, two spaces, its sounds in IPA or ARPAbet; `read#2` means the second time it is said.
 A mouth chart (`.toml`): as the shipped ones in `src/buccaphon/mouths/charts`; it is kept with the project.
 
-Corrections: a file that was written here and mended elsewhere comes back by *Bring in corrections* (Ctrl+Shift+I). What
+Corrections: a file that was exported and corrected elsewhere is read back with *Bring in corrections* (Ctrl+Shift+I). What
 differs is listed first, and becomes pins, painted mouths and notes when it is taken: exposure sheets (`.csv`, `.xlsx`,
 `.ods`) and keys as `.csv`, TextGrids, timings as `.csv`, WebVTT, WAV with cues, OpenTimelineIO, and the `.notes.json` that
 a review page saves.
@@ -33,13 +33,13 @@ a review page saves.
 ## Out
 """
 _COMMANDS = """
-In the window the step Export writes the chosen ones. On the command line the suffix of `-o` decides, and
+In the window, the Export step writes the ticked files. On the command line the suffix of `-o` selects the format, and
 `--set NAME=VALUE` chooses an option."""
 
 
 def formats_page() -> str:
     """All formats and readers as Markdown."""
-    readers: list[tuple[str, ...]] = [("format", "suffixes", "read of it")]
+    readers: list[tuple[str, ...]] = [("format", "suffixes", "reads")]
     readers += [
         (reader.name, " ".join(f"`{suffix}`" for suffix in reader.suffixes), reader.about) for reader in READERS
     ]

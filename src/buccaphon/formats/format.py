@@ -31,9 +31,9 @@ class Needs(Flag):
 
 _LACKS = {
     Needs.WORDS: ("score", "there are no words yet", "Align the script first"),
-    Needs.FRAMES: ("bake", "there is nothing on its frames yet", "Open a recording first"),
-    Needs.SOURCE: ("source", "there is no recording to it", "Open a recording first"),
-    Needs.PICTURES: ("pictures", "nothing here can paint", "Write it from the window or by `buccaphon deliver`"),
+    Needs.FRAMES: ("bake", "it has no frames yet", "Open a recording first"),
+    Needs.SOURCE: ("source", "it has no recording", "Open a recording first"),
+    Needs.PICTURES: ("pictures", "pictures cannot be drawn here", "Write it from the window or by `buccaphon deliver`"),
 }
 
 
@@ -68,7 +68,7 @@ class Format:
             if getattr(delivery, part) is None:
                 raise TargetError(self.name, reason, remedy)
         if Needs.FRAMES in self.needs and delivery.bake is not None and not delivery.bake.frames:
-            raise TargetError(self.name, "not one frame of the recording is used", "Use a longer part of it")
+            raise TargetError(self.name, "the part in use is shorter than one frame", "Use a longer part of it")
         written = self.write(delivery, options or self.options())
         return written if isinstance(written, Mapping) else {f"{delivery.place.name}{self.ending}": written}
 
@@ -128,7 +128,7 @@ def chosen_options(options: type, chosen: Mapping[str, str]) -> Any:
     for name, text in chosen.items():
         if name not in known:
             having = ", ".join(known) or "none"
-            raise TargetError(f"option “{name}”", "this format has no such option", f"It has: {having}")
+            raise TargetError(f"option “{name}”", "this format has no such option", f"Its options: {having}")
         values[name] = _value(known[name], text)
     try:
         return options(**values)
@@ -144,6 +144,4 @@ def _value(option: Option, text: str) -> Any:
     except (ValueError, KeyError):
         kind = "no value for it" if not option.choices else f"none of {', '.join(option.choices)}"
         reason = f"“{text}” is {'neither yes nor no' if option.type is bool else kind}"
-        raise TargetError(
-            f"option “{option.name}”", reason, f"It is {option.text(option.default)} unless chosen"
-        ) from None
+        raise TargetError(f"option “{option.name}”", reason, f"The default is {option.text(option.default)}") from None

@@ -20,11 +20,11 @@ from buccaphon.formats.registry import FORMATS, format_named
 SUFFIX = ".toml"
 MOST_ENTRIES = 200
 FIELDS = {
-    "title": "what the project or the recording is called",
-    "take": "what the take is called",
+    "title": "project or recording name",
+    "take": "take name",
     "chart": "the mouth chart",
     "character": "the character in the mirror",
-    "fps": "frames a second",
+    "fps": "frame rate",
 }
 _UNFIT = re.compile(r"[\x00-\x1f\x7f/\\:*?\"<>|]+")  # in names of files, on whatever system the host runs
 
@@ -69,7 +69,7 @@ def stem(pattern: str, facts: Mapping[str, str]) -> str:
     )
     plain = _UNFIT.sub("_", whole_text(found)).strip().replace(" ", "_").lstrip(".")
     if not plain:
-        raise ListError(f"the name “{pattern}”", "nothing is left of it as the name of a file", "Write {title}")
+        raise ListError(f"the name “{pattern}”", "it gives an empty file name", "Write {title}")
     return plain
 
 
@@ -77,7 +77,9 @@ def _parsed(pattern: str) -> list[tuple[str, str | None, str | None, str | None]
     try:
         return list(string.Formatter().parse(pattern))
     except ValueError:
-        raise ListError(f"the name “{pattern}”", "a { or } of it is alone", "Write {title}, {take} …") from None
+        raise ListError(
+            f"the name “{pattern}”", "it has a { or } without its partner", "Write {title}, {take} …"
+        ) from None
 
 
 def _field(name: str, pattern: str) -> str:
@@ -89,12 +91,12 @@ def _field(name: str, pattern: str) -> str:
 def require_valid_list(found: ExportList) -> None:
     """Raises ListError for a format, an option, a name or a folder that cannot be."""
     if len(found.entries) > MOST_ENTRIES:
-        raise ListError("the export list", f"it has more than {MOST_ENTRIES} entries", "Take some out first")
+        raise ListError("the export list", f"it has more than {MOST_ENTRIES} entries", "Remove some first")
     known = {form.id for form in FORMATS}
     for entry in found.entries:
         if entry.format not in known:
             raise ListError(
-                f"the format “{entry.format[:40]}”", "there is none of that id", f"There are {', '.join(known)}"
+                f"the format “{entry.format[:40]}”", "there is no format with that id", f"There are {', '.join(known)}"
             )
         try:
             chosen_options(format_named(entry.format).options, dict(entry.options))
@@ -102,7 +104,9 @@ def require_valid_list(found: ExportList) -> None:
             raise ListError(problem.subject, problem.reason, problem.remedy) from None
         stem(entry.name, dict.fromkeys(FIELDS, "x"))
     if any("\0" in text for text in (found.folder, *(entry.folder for entry in found.entries))):
-        raise ListError("a folder of the export list", "it holds a character that no path can", "Choose it again")
+        raise ListError(
+            "a folder of the export list", "it contains a character that paths cannot have", "Choose it again"
+        )
 
 
 # --- as a file ---------------------------------------------------------------------------------------------------------
@@ -138,7 +142,7 @@ def parse_list(text: str, subject: str) -> ExportList:
     try:
         file = msgspec.convert(tomllib.loads(text), _List)
     except (tomllib.TOMLDecodeError, msgspec.ValidationError, RecursionError) as problem:
-        raise ListError(subject, f"it is no export list ({problem})", "Begin with one that the window wrote") from None
+        raise ListError(subject, f"it is no export list ({problem})", "Start from a list saved by the window") from None
     entries = tuple(
         Entry(e.format, e.name, e.folder, tuple((n, _text(v)) for n, v in e.set.items()), e.on) for e in file.entries
     )

@@ -41,11 +41,11 @@ _FILM = _PAINTED | Needs.SOURCE
 
 FORMATS: tuple[Format, ...] = (
     Format(
-        "glb", "glTF, binary", ".glb", ".glb", "Your model with the line in it; alone where the character is none",
+        "glb", "glTF, binary", ".glb", ".glb", "Your model with the animation in it, or the animation alone",
         "words, sounds and notes", _LINE, glb, GltfOptions,
     ),
     Format(
-        "gltf", "glTF, text", ".gltf", ".gltf", "The same as text, with its data in files beside it",
+        "gltf", "glTF, text", ".gltf", ".gltf", "The same as text, with separate data files",
         "words, sounds and notes", _LINE, gltf, GltfOptions,
     ),
     Format(
@@ -57,11 +57,11 @@ FORMATS: tuple[Format, ...] = (
         "words, sounds and notes", _LINE, usda, UsdOptions,
     ),
     Format(
-        "bvh", "BVH", ".bvh", ".bvh", "The jaw and the channels in degrees, as joints that turn",
+        "bvh", "BVH", ".bvh", ".bvh", "Jaw and channels as joint rotations in degrees",
         "mouths, weights and the start frame", _LINE, bvh, BvhOptions,
     ),
     Format(
-        "keys-json", "Keys, JSON", ".json", ".keys.json", "Keys where something changes, words and sounds; with readers",
+        "keys-json", "Keys, JSON", ".json", ".keys.json", "Keyframes where something changes, with words; readers available",
         "nothing", _LINE, keys_json, KeysJsonOptions,
     ),
     Format(
@@ -73,7 +73,7 @@ FORMATS: tuple[Format, ...] = (
         "jaw and weights", Needs.FRAMES | Needs.SOURCE, otio, OtioOptions,
     ),
     Format(
-        "cues", "WAV with cues", ".wav", ".cues.wav", "The take's own bytes, with words and notes as markers",
+        "cues", "WAV with cues", ".wav", ".cues.wav", "The original recording with words and notes as markers",
         "jaw and weights", _TAKE, cues, CueOptions,
     ),
     Format(
@@ -81,11 +81,11 @@ FORMATS: tuple[Format, ...] = (
         Needs.WORDS, textgrid, TextGridOptions,
     ),
     Format(
-        "srt", "Subtitles, SRT", ".srt", ".srt", "Lines, or words, as players read them", "phones and confidence",
+        "srt", "Subtitles, SRT", ".srt", ".srt", "One subtitle per line or per word", "phones and confidence",
         Needs.WORDS, srt, SrtOptions,
     ),
     Format(
-        "vtt", "Subtitles, WebVTT", ".vtt", ".vtt", "Lines with the time of each word in them", "phones and confidence",
+        "vtt", "Subtitles, WebVTT", ".vtt", ".vtt", "Lines with the time of each word", "phones and confidence",
         Needs.WORDS, vtt, VttOptions,
     ),
     Format(
@@ -93,7 +93,7 @@ FORMATS: tuple[Format, ...] = (
         Needs.WORDS, timings_json,
     ),
     Format(
-        "timings-csv", "Timings, CSV", ".csv", ".timings.csv", "One row a phone", "stress", Needs.WORDS, timings_csv,
+        "timings-csv", "Timings, CSV", ".csv", ".timings.csv", "One row per speech sound", "stress", Needs.WORDS, timings_csv,
         CsvOptions,
     ),
     Format(
@@ -101,30 +101,30 @@ FORMATS: tuple[Format, ...] = (
         _PAINTED, sheet_pdf, SheetPdfOptions,
     ),
     Format(
-        "sheet-csv", "Exposure sheet, CSV", ".csv", ".sheet.csv", "A row a frame, for people",
+        "sheet-csv", "Exposure sheet, CSV", ".csv", ".sheet.csv", "One row per frame, easy to read",
         "weights and the exact rate", _LINE, sheet_csv, CsvOptions,
     ),
     Format(
-        "sheet-xlsx", "Exposure sheet, XLSX", ".xlsx", ".sheet.xlsx", "The same for a spreadsheet", "weights", _LINE,
+        "sheet-xlsx", "Exposure sheet, XLSX", ".xlsx", ".sheet.xlsx", "The same as a spreadsheet", "weights", _LINE,
         sheet_xlsx,
     ),
     Format(
-        "sheet-ods", "Exposure sheet, ODS", ".ods", ".sheet.ods", "The same as an open document", "weights", _LINE,
+        "sheet-ods", "Exposure sheet, ODS", ".ods", ".sheet.ods", "The same as an OpenDocument spreadsheet", "weights", _LINE,
         sheet_ods,
     ),
     Format(
-        "mp4", "Film, MP4", ".mp4", ".mp4", "The mirror with the sound, for anybody to look at", "keys", _FILM, mp4,
+        "mp4", "Film, MP4", ".mp4", ".mp4", "The mirror as a video with sound", "keys", _FILM, mp4,
         FilmOptions,
     ),
     Format(
         "webm", "Film, WebM", ".webm", ".webm", "The same in free codecs", "keys", _FILM, webm, FilmOptions,
     ),
     Format(
-        "mov", "Film with opacity, MOV", ".mov", ".mov", "The character with nothing behind it, for compositing", "keys",
+        "mov", "Video with transparency, MOV", ".mov", ".mov", "The character on a transparent background", "keys",
         _FILM, mov, ClearFilmOptions,
     ),
     Format(
-        "png-sequence", "Pictures, PNG", ".png", ".####.png", "A picture a frame, by the scene's numbers", "sound",
+        "png-sequence", "Pictures, PNG", ".png", ".####.png", "One picture per frame, with its frame number", "sound",
         _PAINTED, png_sequence, SequenceOptions,
     ),
     Format(
@@ -132,19 +132,19 @@ FORMATS: tuple[Format, ...] = (
         contact_sheet, ContactOptions,
     ),
     Format(
-        "apng", "Animated PNG", ".apng", ".apng", "A small moving picture at the exact rate", "sound", _PAINTED, apng,
+        "apng", "Animated PNG", ".apng", ".apng", "Small animated picture, exact frame rate", "sound", _PAINTED, apng,
         ShareOptions,
     ),
     Format(
-        "webp", "Animated WebP", ".webp", ".webp", "The same, smaller, in whole milliseconds", "sound", _PAINTED, webp,
+        "webp", "Animated WebP", ".webp", ".webp", "The same, smaller, times in whole milliseconds", "sound", _PAINTED, webp,
         ShareOptions,
     ),
     Format(
-        "review", "Page to review", ".html", ".review.html", "Sound, pictures and words; a director's notes come back",
+        "review", "Review page", ".html", ".review.html", "Sound, pictures and words in one page; notes can be sent back",
         "keys", _FILM, review, ReviewOptions,
     ),
     Format(
-        "midi", "MIDI", ".mid", ".mid", "One channel as a controller, a tick a frame", "all other channels", _LINE, midi,
+        "midi", "MIDI", ".mid", ".mid", "One channel as a MIDI controller", "all other channels", _LINE, midi,
         MidiOptions,
     ),
     Format(
@@ -156,7 +156,7 @@ FORMATS: tuple[Format, ...] = (
 READERS: tuple[Reader, ...] = (
     Reader("text", "Plain text", (".txt",), "The script", read_plain_text),
     Reader("fountain", "Fountain", (".fountain",), "The dialogue of a screenplay, one line a speech", read_fountain),
-    Reader("subtitles", "SRT, WebVTT", (".srt", ".vtt"), "The script, and when each line is said", read_subtitles),
+    Reader("subtitles", "SRT, WebVTT", (".srt", ".vtt"), "The script and the time of each line", read_subtitles),
     Reader(
         "textgrid", "TextGrid", (".textgrid",), "The words of the tier whose name holds “word”, and when", read_textgrid
     ),
@@ -184,7 +184,7 @@ def format_for(path: Path, having: Needs) -> Format:
             if found(candidate):
                 return candidate
     known = ", ".join(dict.fromkeys(candidate.suffix for candidate in candidates))
-    raise TargetError(str(path), f"“{path.suffix}” is not a suffix that can be written here", f"Use {known}")
+    raise TargetError(str(path), f"files ending in “{path.suffix}” cannot be written", f"Use {known}")
 
 
 def read_wording(path: Path) -> Wording:

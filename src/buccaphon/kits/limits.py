@@ -55,7 +55,7 @@ def read_bytes(path: Path, most: int = MOST_BYTES) -> bytes:
     subject = str(path)
     try:
         if path.exists() and not path.is_file():
-            raise KitError(subject, "it is no file", "Choose a picture, a layered file, a model or a folder")
+            raise KitError(subject, "it is not a file", "Choose a picture, a layered file, a model or a folder")
         size = path.stat().st_size
         if size > most:
             raise KitError(subject, f"it is far too large ({size / 1e6:.0f} MB)", "Save it smaller")
@@ -68,7 +68,7 @@ def read_bytes(path: Path, most: int = MOST_BYTES) -> bytes:
 def require_size(width: int, height: int, subject: str) -> None:
     """Refuse a picture that no memory is to be given to."""
     if width < 1 or height < 1:
-        raise KitError(subject, "it has no size", "Save it again")
+        raise KitError(subject, "its width or height is 0", "Save it again")
     if width > MOST_SIDE or height > MOST_SIDE or width * height > MOST_PIXELS:
         reason = (
             f"it is {width} x {height} pixels, more than {MOST_SIDE} on a side or {MOST_PIXELS // 1_000_000} million"
@@ -92,7 +92,7 @@ def parse_xml(data: bytes, subject: str) -> Element:
     while level:
         depth += 1
         if depth > MOST_DEPTH:
-            raise KitError(subject, f"its groups are nested more than {MOST_DEPTH} deep", "Flatten some of them")
+            raise KitError(subject, f"its groups are nested more than {MOST_DEPTH} deep", "Flatten some groups")
         level = [child for each in level for child in each]
     return root
 
@@ -113,7 +113,7 @@ def open_zip(data: bytes, subject: str) -> zipfile.ZipFile:
         raise KitError(subject, f"it is damaged ({problem})", "Save it again") from None
     entries = found.infolist()
     if len(entries) > MOST_ENTRIES or sum(entry.file_size for entry in entries) > MOST_BYTES:
-        raise KitError(subject, "it unpacks to far too much", "Save it smaller")
+        raise KitError(subject, "it would unpack to too much data", "Save it smaller")
     if any(entry.flag_bits & 1 for entry in entries):
         raise KitError(subject, "it is encrypted", "Save it without a password")
     return found

@@ -67,7 +67,7 @@ def kit_from_data(data: dict[str, Any], folder: Path) -> Kit:
     if max(len(entry.own), len(entry.names.host), len(entry.shows), len(entry.names.given)) > MOST_NAMES:
         raise ValueError(f"it has more than {MOST_NAMES} names")
     if not entry.name.strip():
-        raise ValueError("name: a kit has one")
+        raise ValueError("name: missing")
     _require_ranges(opened)
     known = _Entry.__struct_fields__
     unknown = {name: value for name, value in data.items() if name not in known}
@@ -85,9 +85,9 @@ def open_kit(path: Path) -> Kit:
     try:
         data = msgspec.json.decode(read_bytes(path, _MOST_BYTES))
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
-        raise KitError(str(path), "it is no kit, or was cut off", f"Open a {SUFFIX} file") from None
+        raise KitError(str(path), "it is not a character file, or is incomplete", f"Open a {SUFFIX} file") from None
     if not isinstance(data, dict) or data.get("format") != FORMAT:
-        raise KitError(str(path), "it is no kit of Buccaphon's", f"Open a {SUFFIX} file")
+        raise KitError(str(path), "it is not a Buccaphon character file", f"Open a {SUFFIX} file")
     version = data.pop("version", None)
     if version not in (1, VERSION):
         raise KitError(str(path), f"its version is {version!r}, known is {VERSION}", "Open it with that version")
@@ -95,7 +95,7 @@ def open_kit(path: Path) -> Kit:
     try:
         return kit_from_data(from_1_to_2(data) if version == 1 else data, path.parent.resolve())
     except (ValueError, TypeError, KeyError, AttributeError, RecursionError) as problem:
-        raise KitError(str(path), f"an entry is wrong ({problem})", "Mend it in a text editor") from None
+        raise KitError(str(path), f"an entry is wrong ({problem})", "Correct it in a text editor") from None
 
 
 _ANCHORS = {"the bottom edge": "bottom", "the middle": "middle", "the top edge": "top"}

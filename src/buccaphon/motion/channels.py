@@ -19,7 +19,7 @@ class Origin(Enum):
 
     SOUNDS = "the sounds, and how loud they are"
     LOUDNESS = "loudness alone"
-    MOUTHS = "the mouths on show"
+    MOUTHS = "the mouths shown"
 
 
 @dataclass(frozen=True, slots=True)

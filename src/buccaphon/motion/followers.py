@@ -25,7 +25,7 @@ _SHORTEST = 1e-4  # seconds of smoothing: what is less is none
 _REACH = 3.0  # widths of the bell that smooths
 _LOOKED_AT = 256  # frames that are looked at together for when a switch goes
 _NOISE = 4096  # values after which the shaking repeats
-_TRY = "Write it like 0.1 to 0.7 becomes 0 to 12 px"
+_TRY = "Write it like this: 0.1 to 0.7 becomes 0 to 12 px"
 _NUMBER = r"([+-]?(?:\d+(?:\.\d*)?|\.\d+))"
 _BECOMES = re.compile(rf"\s*{_NUMBER}\s*to\s*{_NUMBER}\s*becomes\s*{_NUMBER}\s*to\s*{_NUMBER}\s*(\S.*?)?\s*", re.I)
 
@@ -139,19 +139,22 @@ def require_valid_follower(follower: Follower) -> None:
     if not all(abs(value) <= LARGEST for value in numbers):  # what is no number is not below it either
         problem, remedy = "a number is too large", f"Use numbers up to {LARGEST:g}"
     elif abs(high - low) < 1e-6:
-        problem, remedy = "the range that it takes has no width", _TRY
+        problem, remedy = "its input range is empty", _TRY
     elif abs(follower.lag) > LONGEST_LAG or not 0 <= follower.smoothing <= LONGEST_SMOOTHING:
-        problem, remedy = "it lags too far", f"Use up to {LONGEST_LAG:g} s of lag, {LONGEST_SMOOTHING:g} s of smoothing"
+        problem, remedy = (
+            "its lag or smoothing is too long",
+            f"Use up to {LONGEST_LAG:g} s of lag, {LONGEST_SMOOTHING:g} s of smoothing",
+        )
     elif follower.least is not None and follower.most is not None and follower.least > follower.most:
         problem, remedy = "its lower limit is above the upper one", "Swap them"
     elif follower.switch and follower.switch.off > follower.switch.on:
-        problem, remedy = "it goes off above where it goes on", "Let it go off lower"
+        problem, remedy = "“Off below” is above “On above”", "Lower “Off below”"
     elif len(follower.curve) > MOST_POINTS or [x for x, _ in follower.curve] != sorted(x for x, _ in follower.curve):
-        problem, remedy = "its curve goes back", f"Use up to {MOST_POINTS} points from left to right"
+        problem, remedy = "its response runs backwards", f"Use up to {MOST_POINTS} points from left to right"
     elif follower.shake and not 0 <= follower.shake.seed <= MOST_SEED:
         problem, remedy = "the seed of its shaking is no whole number from 0", "Use 1"
     elif follower.shake and not (follower.shake.size >= 0 and 0.1 <= follower.shake.speed <= 30):
-        problem, remedy = "it shakes too much", "Use 0.1 to 30 changes a second"
+        problem, remedy = "its shake speed is out of range", "Use 0.1 to 30 changes per second"
     if problem:
         raise ChannelError(follower.name or "the follower", problem, remedy)
 
@@ -166,7 +169,7 @@ def read_range(text: str) -> tuple[Pair, Pair, Unit]:
     if unit is None:
         raise ChannelError(text.strip(), f"there is no unit “{found[5]}”", "Use %, degrees, px, units, or none")
     if a == b:
-        raise ChannelError(text.strip(), "the range that it takes has no width", _TRY)
+        raise ChannelError(text.strip(), "its input range is empty", _TRY)
     return (a, b), (c, d), unit
 
 
@@ -322,7 +325,7 @@ def starting_points(by: str) -> Mapping[str, tuple[Follower, ...]]:
     """Sets of followers under plain names. by: what moves the mouth open: the gap of the lips, or loudness."""
     voice = LOUDNESS
     return {
-        "Puppet jaw on two axes": (
+        "Puppet jaw, two axes": (
             Follower("jaw turn", by, (0.0, 0.9), (0.0, 24.0), Unit.DEGREES),
             Follower("jaw drop", by, (0.0, 0.9), (0.0, 14.0), Unit.PIXELS, lag=0.02),
         ),
@@ -339,7 +342,7 @@ def starting_points(by: str) -> Mapping[str, tuple[Follower, ...]]:
             Follower("nod", voice, (0.3, 1.0), (0.0, 5.0), Unit.DEGREES, lag=0.05, smoothing=0.15),
             Follower("sway", voice, (0.0, 1.0), (0.0, 0.5), Unit.DEGREES, smoothing=0.3, shake=Shake(1.5, 0.8, 7)),
         ),
-        "A part that is there or not": (
-            Follower("open mouth there", by, (0.0, 1.0), (0.0, 1.0), switch=Switch(0.3, 0.15)),
+        "A part that is shown or hidden": (
+            Follower("open mouth shown", by, (0.0, 1.0), (0.0, 1.0), switch=Switch(0.3, 0.15)),
         ),
     }  # fmt: skip

@@ -16,7 +16,7 @@ _LONGEST_NAME = 40
 _LARGEST = 1000.0  # of a factor
 _TERM = re.compile(r"\s*([+-]?)\s*(?:([0-9]+(?:\.[0-9]+)?|\.[0-9]+)\s*\*?\s*)?([a-z]+)?\s*")
 _OF_SHEETS = ("loudness", "frame", "seconds", "mouth", "phone", "word")  # what else is a column where keys are written
-_TRY = "Write it like smile = spread - 0.3 jaw"
+_TRY = "Write it like this: smile = spread - 0.3 jaw"
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,7 +79,7 @@ def read_mix(text: str) -> Mix:
             raise ChannelError(text.strip(), f"“{rest[at:].strip()[:40]}” is not understood", _TRY)
         factor = float(found[2] or 1) * (-1 if found[1] == "-" else 1)
         if not abs(factor) <= _LARGEST:
-            raise ChannelError(text.strip(), f"{found[2]} is too much", f"Use factors up to {_LARGEST:g}")
+            raise ChannelError(text.strip(), f"{found[2]} is too large", f"Use factors up to {_LARGEST:g}")
         if not found[3]:
             plus += factor
         elif found[3] in POSE_CHANNELS:
@@ -88,13 +88,15 @@ def read_mix(text: str) -> Mix:
             raise ChannelError(text.strip(), f"there is no {found[3]}", f"There are {', '.join(POSE_CHANNELS)}")
         at = found.end()
     if not factors:
-        raise ChannelError(text.strip(), "nothing in it moves", _TRY)
+        raise ChannelError(text.strip(), "it uses no channel", _TRY)
     return Mix(name, tuple(factors.items()), plus)
 
 
 def require_name(name: str) -> None:
     """Raises ChannelError for what is no name of a channel of one's own."""
     if not name.strip() or len(name) > _LONGEST_NAME or not name.isprintable() or any(mark in name for mark in ',;"\t'):
-        raise ChannelError(name, "it is no name for a channel", f"Use up to {_LONGEST_NAME} letters, figures and signs")
+        raise ChannelError(
+            name, "it is not a valid channel name", f"Use up to {_LONGEST_NAME} letters, figures and signs"
+        )
     if name in (*POSE_CHANNELS, *_OF_SHEETS) or name.startswith(WEIGHT):
         raise ChannelError(name, "there is one of that name already", "Give it another name")

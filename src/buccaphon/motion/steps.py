@@ -91,7 +91,7 @@ class CloseSilences(Step, frozen=True, tag="close_silences"):
     """Where nothing is said for long enough, the curve comes to rest and leaves it again."""
 
     TITLE = "Close silences"
-    SAYS = "at rest where nothing is said for longer than that; eased over the frames in and out"
+    SAYS = "goes to rest in silences longer than this, easing in and out over the given frames"
     ENDS = {
         "longer": ("Longer than", 1, 240, "frames"),
         "into": ("In over", 0, 48, "frames"),
@@ -130,7 +130,7 @@ class TrimEnds(Step, frozen=True, tag="trim_ends"):
     """At rest before the first and after the last sound, but for some frames."""
 
     TITLE = "Trim the ends"
-    SAYS = "at rest before the first and after the last sound, but for so many frames"
+    SAYS = "goes to rest before the first and after the last sound, except for this many frames"
     ENDS = {"before": ("Frames before", 0, 240, "frames"), "after": ("Frames after", 0, 240, "frames")}
 
     before: int = 4
@@ -153,7 +153,7 @@ class Smooth(Step, frozen=True, tag="smooth"):
     """A bell over the frames around, without lag."""
 
     TITLE = "Smooth"
-    SAYS = "evens the curve over the frames around each, without lag"
+    SAYS = "smooths each frame with its neighbours, without delay"
     ENDS = {"frames": ("Over", 0.2, 24, "frames")}
 
     frames: float = 1.0
@@ -176,7 +176,7 @@ class Smooth(Step, frozen=True, tag="smooth"):
 class EveryFrames(Step, frozen=True, tag="every_frames"):
     """A key on every so many frames, straight lines between."""
 
-    TITLE = "Every so many frames"
+    TITLE = "Key every few frames"
     SAYS = "a key on every second, third … frame, straight lines between"
     ENDS = {"frames": ("A key every", 2, 48, "frames")}
 
@@ -199,8 +199,8 @@ class EveryFrames(Step, frozen=True, tag="every_frames"):
 class FewerKeys(Step, frozen=True, tag="fewer_keys"):
     """As few keys as keep to the curve within an error."""
 
-    TITLE = "Fewer keys"
-    SAYS = "as few keys, joined by straight lines, as stay that near to the curve"
+    TITLE = "Reduce keys"
+    SAYS = "the fewest keys, joined by straight lines, that stay within this error"
     ENDS = {"error": ("Largest error", 0.1, 25, "% of the range")}
 
     error: float = 2.0
@@ -227,8 +227,8 @@ class LimitSpeed(Step, frozen=True, tag="limit_speed"):
     """No faster than so much of its range a second: rises and falls that would be are spread to both sides."""
 
     TITLE = "Limit the speed"
-    SAYS = "no faster than so many times its range in a second; what is steeper is spread to both sides"
-    ENDS = {"ranges": ("At most", 0.5, 60, "ranges a second")}
+    SAYS = "limits how fast the curve may change; steeper parts are spread to both sides"
+    ENDS = {"ranges": ("At most", 0.5, 60, "ranges per second")}
 
     ranges: float = 10.0
 
@@ -250,8 +250,8 @@ class LimitSpeed(Step, frozen=True, tag="limit_speed"):
 class WholeSteps(Step, frozen=True, tag="whole_steps"):
     """Only so many values of the range."""
 
-    TITLE = "Whole steps"
-    SAYS = "only so many equal steps from one end of the range to the other"
+    TITLE = "Quantise"
+    SAYS = "rounds to this many equal steps across the range"
     ENDS = {"steps": ("Steps", 1, 1000, "")}
 
     steps: int = 4
@@ -268,8 +268,8 @@ class WholeSteps(Step, frozen=True, tag="whole_steps"):
 class CloseLoop(Step, frozen=True, tag="close_the_loop"):
     """First and last frame at rest, so that it can be played round and round."""
 
-    TITLE = "Close the loop"
-    SAYS = "first and last frame at rest, so that it can be played round and round"
+    TITLE = "Make it loop"
+    SAYS = "puts the first and last frame at rest, so that it can play as a loop"
     ENDS = {"over": ("Eased over", 0, 48, "frames")}
 
     over: int = 3

@@ -59,16 +59,16 @@ class ChartDocument:
         answers = Counter(sound for mouth in self.mouths for sound in mouth.sounds)
         twice = sorted(sound for sound, count in answers.items() if count > 1)
         if len(self.mouths) < 2:
-            found.append(("it has fewer than two mouths", "Give it an open and a shut one"))
+            found.append(("it has fewer than two mouths", "Add an open and a closed mouth"))
         if any(count > 1 for count in names.values()):
             found.append(("two of its mouths have the same name", "Rename one"))
         unknown = sorted({rule for mouth in self.mouths for rule in mouth.rules} - RULES.keys())
         if unknown:
             found.append((f"there is no rule “{unknown[0]}”", f"Choose {', '.join(RULES)}"))
         elif self.missing:
-            found.append((f"no mouth answers to {' '.join(self.missing)}", "Add them to a mouth"))
+            found.append((f"no mouth covers {' '.join(self.missing)}", "Add them to a mouth"))
         if twice:
-            found.append((f"two mouths answer to {' '.join(twice)}", "Leave each in one place"))
+            found.append((f"two mouths cover {' '.join(twice)}", "Leave each in one place"))
         return tuple(found)
 
     def whole(self) -> Chart:

@@ -40,10 +40,10 @@ def parse_chart(text: str, subject: str) -> ChartDocument:
     try:
         data = msgspec.convert(tomllib.loads(text), _ChartEntry)
     except tomllib.TOMLDecodeError as problem:
-        raise ChartError(subject, f"it is not valid TOML ({problem})", "Mend that line") from None
+        raise ChartError(subject, f"it is not valid TOML ({problem})", "Correct that line") from None
     except (ValueError, RecursionError) as problem:
         raise ChartError(
-            subject, f"an entry is missing or wrong ({problem})", "Compare it with a shipped chart"
+            subject, f"an entry is missing or wrong ({problem})", "Compare it with a built-in chart"
         ) from None
     mouths = (
         Mouth(entry.name, entry.pose, tuple(entry.sounds.split()), entry.contact, tuple(map(rule_named, entry.rules)))

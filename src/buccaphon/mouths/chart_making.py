@@ -60,9 +60,7 @@ def add_mouth(chart: ChartDocument) -> ChartDocument:
     name = free_name("Mouth", (mouth.name for mouth in chart.mouths))
     made = Mouth(name, Pose(jaw=0.4), ())
     if len(chart.mouths) >= MOST_MOUTHS:
-        raise ChartError(
-            f"chart {chart.name}", f"it has {MOST_MOUTHS} mouths, which is as many as it can", "Take one out first"
-        )
+        raise ChartError(f"chart {chart.name}", f"it has {MOST_MOUTHS} mouths, the maximum", "Remove one first")
     return chart.with_mouths((*chart.mouths, made))
 
 
@@ -114,7 +112,7 @@ def parse_sounds(typed: str) -> tuple[str, ...]:
         elif part and letters_of(part):
             found.append(part)
         elif part:
-            raise ChartError(f"“{part[:20]}”", "it is no sound in IPA or ARPAbet", "Type p b m, or P B M")
+            raise ChartError(f"“{part[:20]}”", "it is not a sound in IPA or ARPAbet", "Type p b m, or P B M")
     return tuple(dict.fromkeys(found))
 
 

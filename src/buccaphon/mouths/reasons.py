@@ -33,15 +33,15 @@ class Reason:
         if self.kind is Kind.REST and not heard:
             return f"{mouth}: a pause long enough to come to rest."
         if self.kind is Kind.CONTACT:
-            return f"{mouth} for {heard or left_out}: lips or teeth meet, so it is always seen."
+            return f"{mouth} for {heard or left_out}: lips or teeth touch, so it is always shown."
         if self.kind is Kind.STRESSED:
-            why = f"{mouth} for {heard}: a stressed vowel, which has a time of its own."
+            why = f"{mouth} for {heard}: a stressed vowel, which gets its full time."
         elif heard:
-            why = f"{mouth} for {heard}: what reads best here."
+            why = f"{mouth} for {heard}: the clearest choice here."
         elif left_out:
-            return f"{mouth}: held over {left_out}, too quick to be seen, or on the way to the next."
+            return f"{mouth}: held over {left_out}, too short to be seen, or a transition to the next mouth."
         else:
-            return f"{mouth}: on the way between two mouths."
+            return f"{mouth}: a transition between two mouths."
         return f"{why} Held over {left_out}." if left_out else why
 
 

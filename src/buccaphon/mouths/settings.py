@@ -117,25 +117,29 @@ class SettingsChange:
         if "lead" in told:
             parts.append(f"{1000 * told['lead']:.0f} ms before the sound")
         if "shortest" in told:
-            parts.append(f"seen {1000 * told['shortest']:.0f} ms at least")
+            parts.append(f"shown for at least {1000 * told['shortest']:.0f} ms")
         if "most_changes" in told:
-            parts.append(f"at most {told['most_changes']:g} changes a second")
+            parts.append(f"at most {told['most_changes']:g} changes per second")
         if "pause" in told:
             parts.append(f"held over pauses under {1000 * told['pause']:.0f} ms")
         if "settle" in told:
-            parts.append(f"settles over {1000 * told['settle']:.0f} ms" if told["settle"] else "does not settle")
+            parts.append(
+                f"settles over {1000 * told['settle']:.0f} ms" if told["settle"] else "no in-between mouth before rest"
+            )
         if "detail" in told:
-            parts.append(f"{told['detail']:.0%} of every sound" if told["detail"] else "what reads")
+            parts.append(f"{told['detail']:.0%} of every sound" if told["detail"] else "main sounds only")
         if "skip_quick_sounds" in told:
-            parts.append("quick tongue sounds swallowed" if told["skip_quick_sounds"] else "quick tongue sounds shown")
+            parts.append("quick tongue sounds skipped" if told["skip_quick_sounds"] else "quick tongue sounds shown")
         if "opening" in told:
             parts.append(f"opens {told['opening']:.0%}")
         if "by_loudness" in told:
             parts.append(
-                f"{told['by_loudness']:.0%} by loudness" if told["by_loudness"] else "opens alike, loud or soft"
+                f"{told['by_loudness']:.0%} by loudness" if told["by_loudness"] else "same opening, loud or soft"
             )
         if "by_stress" in told:
-            parts.append(f"{told['by_stress']:.0%} by stress" if told["by_stress"] else "opens alike, stressed or weak")
+            parts.append(
+                f"{told['by_stress']:.0%} by stress" if told["by_stress"] else "same opening, stressed or unstressed"
+            )
         return ", ".join(parts)
 
     def within_ranges(self) -> SettingsChange:

@@ -51,7 +51,7 @@ def corrections_in(file: Corrected, state: State, bake: Bake) -> Corrections:
     if unknown:
         unplaced.append(f"chart {bake.chart.name} has no {_some(unknown)}; these frames stay as they are")
     if unmatched:
-        unplaced.append(f"no word here is {_some(unmatched)}")
+        unplaced.append(f"this line has no word {_some(unmatched)}")
     found = sorted([*moved, *painted, *noted], key=lambda each: each.seconds)
     return Corrections(tuple(found), "; ".join(unplaced))
 

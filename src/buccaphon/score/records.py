@@ -40,7 +40,7 @@ class Phone:
 
 @dataclass(frozen=True, slots=True)
 class Word:
-    """A word as typed and its phones, which follow each other without a gap.."""
+    """A word as typed and its phones, which follow each other without a gap."""
 
     text: str
     phones: tuple[Phone, ...]

@@ -28,7 +28,7 @@ def parse_pronunciation(text: str, language: str) -> Pronunciation:
         return _like_other_words(text.strip()[1:].strip(), language)
     symbols = text.strip().strip("/[]").split()
     if not symbols:
-        raise ScriptError("the pronunciation", "it holds no sounds", "Type IPA or ARPAbet, parted by spaces")
+        raise ScriptError("the pronunciation", "it holds no sounds", "Type IPA or ARPAbet, separated by spaces")
     parsed = [_parsed(symbol) for symbol in symbols]
     return Pronunciation(tuple(sound for sound, _ in parsed), tuple(stress for _, stress in parsed))
 
@@ -51,7 +51,7 @@ def _parsed(symbol: str) -> tuple[str, int]:
         sound_of(sound)
     except ValueError:
         raise ScriptError(
-            f"“{symbol}”", "it is neither IPA nor ARPAbet", "Part the sounds by spaces: p l ʌ m z, or P L AH1 M Z"
+            f"“{symbol}”", "it is neither IPA nor ARPAbet", "Separate the sounds by spaces: p l ʌ m z, or P L AH1 M Z"
         ) from None
     return sound, stress if is_vowel(sound) else 0
 

@@ -80,6 +80,6 @@ def require_words(text: str, subject: str) -> tuple[ScriptWord, ...]:
         raise ScriptError(subject, "it holds no spoken words", "Type what is said in the recording")
     longest = max((word.text for word in words), key=len)
     if len(longest) > _LONGEST:
-        reason = f"“{longest[:20]}…” with {len(longest)} letters is no word"
-        raise ScriptError(subject, reason, "Part what is said into words")
+        reason = f"“{longest[:20]}…” has {len(longest)} letters and is not a word"
+        raise ScriptError(subject, reason, "Separate the words by spaces")
     return words

@@ -33,8 +33,8 @@ def test_keys_that_paint_mouths_can_be_changed_like_any_other(window):
 def test_a_set_is_read_back_and_a_wrong_one_refused():
     keys = KeySet(COMMANDS).with_key("loop", "Ctrl+Alt+F9")
     assert read_keys(COMMANDS, keys.to_text(), "here") == keys
-    renamed = read_keys(COMMANDS, '{"keys": {"mend-mark": ["F6"]}}', "here").changed
-    assert renamed == {"fix-issue": ("F6",)}, "a command that was called otherwise keeps its key"
+    renamed = read_keys(COMMANDS, '{"keys": {"mend-mark": ["Ctrl+Alt+F6"]}}', "here").changed
+    assert renamed == {"fix-issue": ("Ctrl+Alt+F6",)}, "a command that was called otherwise keeps its key"
     assert read_keys(COMMANDS, '{"keys": {"of another day": ["F"]}}', "here").changed == {}
     for wrong in ("", "[]", '{"keys": 3}', '{"keys": {"loop": ["Space"]}}'):
         with pytest.raises(KeysError):

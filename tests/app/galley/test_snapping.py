@@ -15,7 +15,7 @@ RATE, SCALE = 48000, 200.0  # Hz, pixels a second: three pixels are 15 ms
 
 @pytest.fixture
 def session():
-    """A burst at 0.523 s, at 24 frames a second."""
+    """A burst at 0.523 s, at 24 fps."""
     rng = np.random.default_rng(1)
     samples = 1e-4 * rng.standard_normal(2 * RATE)
     samples[round(0.523 * RATE) : round(0.62 * RATE)] += 0.3 * rng.standard_normal(

@@ -63,7 +63,7 @@ def test_rubbish_typed_as_a_sound_is_told_and_changes_nothing(page, demo):
     before = demo.document.state
     QTest.keyClicks(page.cards[1].answers, "7 #")
     QTest.keyClick(page.cards[1].answers, Qt.Key.Key_Return)
-    assert any("no sound in IPA or ARPAbet" in text for text in told)
+    assert any("not a sound in IPA or ARPAbet" in text for text in told)
     assert demo.document.state == before
 
 

@@ -76,7 +76,7 @@ def test_vrm_expressions_are_shapes_of_their_own(tmp_path):
     }
     found = read_head(head(tmp_path / "a.vrm", extensions=vrm))
     assert found.shapes[0] == "aa"
-    assert found.jaw.why == "the model says so"
+    assert found.jaw.why == "named in the model"
     (posed,) = found.pose({"aa": 1.0})
     assert np.allclose(posed, POINTS + 0.5 * SHAPES["jaw_open"] + SHAPES["mouth_wide"])
 
@@ -170,7 +170,7 @@ HOSTILE = {
     "meshopt": (bend(extensionsRequired=["EXT_meshopt_compression"]), "compressed"),
     "an older version": (bend(asset={"version": "1.0"}), "glTF 1.0"),
     "no version": (bend(asset={}), "no version"),
-    "nodes in a circle": (in_a_circle, "circle"),
+    "nodes in a circle": (in_a_circle, "loop"),
     "a child that is not there": (bend(nodes=[{"children": [7]}]), "damaged"),
     "a corner beyond the points": (beyond_the_points, "damaged"),
     "points beyond the data": (beyond_the_data, "damaged"),

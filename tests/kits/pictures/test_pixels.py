@@ -40,7 +40,7 @@ def test_every_usual_kind_is_read(kind):
     ],
 )
 def test_what_is_of_no_such_kind_is_refused(data):
-    with pytest.raises(KitError, match="no picture that can be read"):
+    with pytest.raises(KitError, match="not a readable picture"):
         decode(data, "a")
 
 

@@ -86,7 +86,7 @@ def broken(**changes):
     ("change", "reason"),
     [
         (lambda data: "", "not a project file"),
-        (lambda data: json.dumps(data)[:200], "cut off"),
+        (lambda data: json.dumps(data)[:200], "is incomplete"),
         (lambda data: "[1, 2]", "not a Buccaphon project"),
         (broken(version=99), "newer Buccaphon"),
         (broken(rate="fast"), "an entry is wrong.*frame rate “fast”"),

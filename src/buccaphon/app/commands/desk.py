@@ -73,7 +73,7 @@ class Ask:
         return QMessageBox.question(
             self._over,
             "Save changes?",
-            f"Save the changes to “{title}”?",
+            f"Save changes to “{title}”?",
             choices.Save | choices.Discard | choices.Cancel,
             choices.Save,
         )

@@ -24,11 +24,11 @@ def show_history(desk: Desk) -> None:
     """All steps that were done, to go back to any of them."""
     document = desk.session.document
     names, done = document.project.steps()
-    choices = [Choice("As it was opened", "", partial(document.go_to_step, 0))]
+    choices = [Choice("As opened", "", partial(document.go_to_step, 0))]
     for number, name in enumerate(names, 1):
-        note = "here" if number == done else "taken back" if number > done else ""
+        note = "here" if number == done else "undone" if number > done else ""
         choices.append(Choice(name, note, partial(document.go_to_step, number)))
-    desk.chooser.ask("History", "Go to a step; later ones can be done again", choices, done)
+    desk.chooser.ask("History", "Go to a step; later ones can be redone", choices, done)
 
 
 def find(desk: Desk) -> None:
@@ -39,7 +39,7 @@ def find(desk: Desk) -> None:
         desk.found = tuple(sorted({places[n][0] for n in fits}))
 
     choices = [Choice(text, note, partial(desk.go, seconds)) for seconds, text, note in places]
-    hint = "A word, /sound/, mouth, frame or timecode"
+    hint = "A word, /sound/, mouth, note, frame or timecode"
     desk.chooser.ask("Find in the line", hint, choices, taken=taken, named=partial(_frame_named, desk))
 
 
@@ -89,10 +89,10 @@ def find_previous(desk: Desk) -> None:
 
 def _go_to_found(desk: Desk, places: Sequence[float]) -> None:
     if not places:
-        desk.say(f"Search first, with {desk.key_of('find')}: then this goes through what was found.")
+        desk.say(f"Search first with {desk.key_of('find')}; this command then goes to the next match.")
     for seconds in places:
         desk.go(seconds)
-        desk.say(f"{desk.found.index(seconds) + 1} of {len(desk.found)} found")
+        desk.say(f"Match {desk.found.index(seconds) + 1} of {len(desk.found)}")
 
 
 COMMANDS = (
@@ -100,6 +100,6 @@ COMMANDS = (
     Command("redo", "Edit", "Redo", ("Ctrl+Shift+Z", "Ctrl+Y"), redo, needs.something_undone),
     Command("history", "Edit", "History: go to any step…", ("Ctrl+H",), show_history),
     Command("find", "Edit", "Find a word, sound, mouth, frame or timecode…", ("Ctrl+F",), find, needs.recording),
-    Command("find-next", "Edit", "To the next of what was found", ("B",), find_next),
-    Command("find-previous", "Edit", "To the one of them before", ("Shift+B",), find_previous),
+    Command("find-next", "Edit", "Next match", ("B",), find_next),
+    Command("find-previous", "Edit", "Previous match", ("Shift+B",), find_previous),
 )

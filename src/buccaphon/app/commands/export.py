@@ -35,7 +35,7 @@ def export(desk: Desk) -> None:
 def choose_folder(desk: Desk) -> None:
     """Where all of it goes."""
     exporting = desk.session.exporting
-    folder = desk.ask.folder("Export into", exporting.folder or folder_of(desk))
+    folder = desk.ask.folder("Choose the export folder", exporting.folder or folder_of(desk))
     if folder is not None:
         exporting.into(folder)
 
@@ -53,7 +53,7 @@ def add(desk: Desk) -> None:
         )
         for form in FORMATS
     ]
-    desk.chooser.ask("One more file to write", "Search formats", choices)
+    desk.chooser.ask("Add a file to export", "Search formats", choices)
 
 
 def add_format(desk: Desk, form: Format) -> None:
@@ -65,7 +65,7 @@ def add_format(desk: Desk, form: Format) -> None:
 
 def keep_list(desk: Desk) -> None:
     path = desk.ask.file_to_write(
-        "Keep the export list", folder_of(desk) / f"exports{SUFFIX}", f"Export list (*{SUFFIX})"
+        "Save the export list", folder_of(desk) / f"exports{SUFFIX}", f"Export list (*{SUFFIX})"
     )
     if path is not None:
         text = list_as_text(desk.session.exporting.exports)
@@ -73,7 +73,7 @@ def keep_list(desk: Desk) -> None:
 
 
 def take_list(desk: Desk) -> None:
-    path = desk.ask.file_to_open("Use an export list", folder_of(desk), f"Export list (*{SUFFIX})")
+    path = desk.ask.file_to_open("Load an export list", folder_of(desk), f"Export list (*{SUFFIX})")
     if path is None:
         return
     try:
@@ -83,14 +83,14 @@ def take_list(desk: Desk) -> None:
         return
     desk.show_step(Step.EXPORT)
     if desk.session.exporting.take_over(found, f"Use the export list {path.stem}"):
-        desk.say(f"The export list is that of {path.name} now.")
+        desk.say(f"Loaded the export list {path.name}.")
 
 
 def make_usual(desk: Desk) -> None:
     """New projects begin with this list; where to is each one's own."""
     usual = replace(desk.session.exporting.exports, folder="")
     EXPORTS.write(list_as_text(usual) if usual != DEFAULT_LIST else "")
-    desk.say("New projects begin with this export list.")
+    desk.say("New projects will start with this export list.")
 
 
 def copy_keys(desk: Desk) -> None:
@@ -120,19 +120,19 @@ def toggle_live(desk: Desk) -> None:
     sending = desk.session.sending
     if sending.is_on:
         sending.switch_off()
-        desk.say("Nothing is sent any more.")
+        desk.say("Live sending is off.")
     else:
         sending.switch_on()
-        desk.say(f"Sent while it plays, to {sending.address}")
+        desk.say(f"Live sending is on: {sending.address}")
 
 
 COMMANDS = (
-    Command("export", "Export", "Write the files of the export list", ("Ctrl+E",), export),
-    Command("add-export", "Export", "One more file to export…", ("Ctrl+Shift+E",), add),
-    Command("export-folder", "Export", "Choose the folder of the export…", (), choose_folder),
-    Command("export-list-out", "Export", "Keep the export list as a file…", (), keep_list),
-    Command("export-list-in", "Export", "Use an export list from a file…", (), take_list),
-    Command("copy-keys", "Export", "Copy the keys as a table", ("Ctrl+Shift+K",), copy_keys, needs.recording),
-    Command("live", "Export", "Send while it plays (Open Sound Control)", ("Ctrl+Shift+L",), toggle_live),
-    Command("export-list-usual", "Export", "Begin new projects with this export list", (), make_usual),
+    Command("export", "Export", "Export all files in the list", ("Ctrl+E",), export),
+    Command("add-export", "Export", "Add a file to the export list…", ("Ctrl+Shift+E",), add),
+    Command("export-folder", "Export", "Choose the export folder…", (), choose_folder),
+    Command("export-list-out", "Export", "Save the export list…", (), keep_list),
+    Command("export-list-in", "Export", "Load an export list…", (), take_list),
+    Command("copy-keys", "Export", "Copy the keyframes as a table", ("Ctrl+Shift+K",), copy_keys, needs.recording),
+    Command("live", "Export", "Send live while playing (Open Sound Control)", ("Ctrl+Shift+L",), toggle_live),
+    Command("export-list-usual", "Export", "Use this export list for new projects", (), make_usual),
 )

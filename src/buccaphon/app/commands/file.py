@@ -122,7 +122,7 @@ def close(desk: Desk) -> None:
 def ask_for_words(desk: Desk) -> None:
     kinds = " ".join(f"*{suffix}" for suffix in WORDING_SUFFIXES)
     filters = f"Scripts, subtitles and times ({kinds});;A lexicon (*{LEXICON_SUFFIX} *.txt)"
-    path = desk.ask.file_to_open("Bring in words", folder_of(desk), filters)
+    path = desk.ask.file_to_open("Import words", folder_of(desk), filters)
     if path:
         desk.session.opening.bring_in_words(path)
 
@@ -131,7 +131,7 @@ def write_lexicon(desk: Desk) -> None:
     """The project's pronunciations and one's own, as text."""
     lexicon = desk.session.document.state.lexicon.over(desk.session.lexicon.always)
     begin = folder_of(desk) / f"words{LEXICON_SUFFIX}"
-    path = desk.ask.file_to_write("Write the lexicon", begin, f"Lexicon (*{LEXICON_SUFFIX})")
+    path = desk.ask.file_to_write("Save the lexicon", begin, f"Lexicon (*{LEXICON_SUFFIX})")
     if path:
         write_and_say(desk, path, lexicon_as_text(lexicon).encode())
 
@@ -141,10 +141,10 @@ def show_versions(desk: Desk) -> None:
     path = desk.session.document.project.path
     found = versions(path, safe_folder()) if path else []
     if path is None or not found:
-        desk.say("There is no earlier version yet: one is kept each time you save over a project.")
+        desk.say("There are no earlier versions yet. One is kept every time you save.")
         return
     choices = [Choice(when, "", partial(_open_version, desk, path, file)) for when, file in found]
-    desk.chooser.ask("Earlier versions", "Saved on", choices)
+    desk.chooser.ask("Earlier versions", "Search by date", choices)
 
 
 def _open_version(desk: Desk, path: Path, file: Path) -> None:
@@ -192,7 +192,7 @@ def write_and_say(desk: Desk, path: Path, content: bytes) -> None:
     except BuccaphonError as problem:
         desk.session.document.report(problem)
     else:
-        desk.say(f"Written: {path.name}")
+        desk.say(f"Saved: {path.name}")
 
 
 def folder_of(desk: Desk) -> Path:
@@ -210,10 +210,10 @@ COMMANDS = (
         "open-demo-line", "File", "Open the demo's Spanish line", ("Ctrl+Shift+D",), partial(open_demo, line=NIGHT_CALL)
     ),
     Command("save", "File", "Save", ("Ctrl+S",), save),
-    Command("save-as", "File", "Save under another name…", ("Ctrl+Shift+S",), save_as),
+    Command("save-as", "File", "Save as…", ("Ctrl+Shift+S",), save_as),
     Command("quit", "File", "Close the window", ("Ctrl+Q",), close),
     Command("versions", "File", "Earlier versions…", (), show_versions),
     Command("kept-work", "File", "Open work that was not saved…", (), show_kept),
-    Command("words", "File", "Bring in words…", ("Ctrl+Shift+O",), ask_for_words),
-    Command("lexicon-out", "File", "Write the lexicon to a text file…", (), write_lexicon, needs.own_pronunciation),
+    Command("words", "File", "Import words…", ("Ctrl+Shift+O",), ask_for_words),
+    Command("lexicon-out", "File", "Save the lexicon as a text file…", (), write_lexicon, needs.own_pronunciation),
 )

@@ -76,7 +76,7 @@ def next_speed(desk: Desk) -> None:
 def next_pre_roll(desk: Desk) -> None:
     player = desk.session.document.player
     player.pre_roll = PRE_ROLLS[(PRE_ROLLS.index(player.pre_roll) + 1) % len(PRE_ROLLS)]
-    desk.say(f"{player.pre_roll:g} s are heard before the loop.")
+    desk.say(f"Loop pre-roll: {player.pre_roll:g} s")
 
 
 def step(desk: Desk, frames: int = 1, *, neighbour: bool = False) -> None:
@@ -127,36 +127,36 @@ def to_end(desk: Desk) -> None:
 
 
 COMMANDS = (
-    Command("next-onset", "Hear", "To the next onset of the sound", ("Alt+Right",), partial(go_to_onset, way=1),
-    needs.recording), Command("previous-onset", "Hear", "To the onset of the sound before", ("Alt+Left",),
+    Command("next-onset", "Playback", "To the next onset of the sound", ("Alt+Right",), partial(go_to_onset, way=1),
+    needs.recording), Command("previous-onset", "Playback", "To the onset of the sound before", ("Alt+Left",),
     partial(go_to_onset, way=-1),
             needs.recording),
-    Command("play", "Hear", "Play or stop", ("Space",), play_or_stop, needs.recording),
-    Command("loop", "Hear", "Loop", ("L",), toggle_loop),
+    Command("play", "Playback", "Play or stop", ("Space",), play_or_stop, needs.recording),
+    Command("loop", "Playback", "Loop", ("L",), toggle_loop),
     Command(
-        "mark", "Hear", "Draw what is selected, or the word here, on the ruler", ("K",), draw_selection,
+        "mark", "Playback", "Mark the selection, or this word, on the ruler", ("K",), draw_selection,
         needs.span_to_draw,
     ),
-    Command("play-selection", "Hear", "Play what is selected, or the word here", ("Shift+Space",), play_selection),
-    Command("speed", "Hear", "Next speed: 25, 50, 75, 100 %", ("S",), next_speed),
-    Command("pre-roll", "Hear", "Next pre-roll of the loop: 0, 0.25, 0.5, 1 s", ("Shift+L",), next_pre_roll),
-    Command("frame-on", "Hear", "One frame on, and hear it", ("Right",), step, needs.recording),
-    Command("frame-back", "Hear", "One frame back, and hear it", ("Left",), partial(step, frames=-1), needs.recording),
+    Command("play-selection", "Playback", "Play the selection, or this word", ("Shift+Space",), play_selection),
+    Command("speed", "Playback", "Next speed: 25, 50, 75, 100 %", ("S",), next_speed),
+    Command("pre-roll", "Playback", "Next loop pre-roll: 0, 0.25, 0.5, 1 s", ("Shift+L",), next_pre_roll),
+    Command("frame-on", "Playback", "Forward one frame, with sound", ("Right",), step, needs.recording),
+    Command("frame-back", "Playback", "Back one frame, with sound", ("Left",), partial(step, frames=-1), needs.recording),
     Command(
-        "frame-on-pair", "Hear", "One frame on, with its neighbour", ("Shift+Right",), partial(step, neighbour=True),
+        "frame-on-pair", "Playback", "Forward one frame, playing two frames", ("Shift+Right",), partial(step, neighbour=True),
         needs.recording,
     ),
     Command(
-        "frame-back-pair", "Hear", "One frame back, with its neighbour", ("Shift+Left",),
+        "frame-back-pair", "Playback", "Back one frame, playing two frames", ("Shift+Left",),
         partial(step, frames=-1, neighbour=True), needs.recording,
     ),
-    Command("next-word", "Hear", "To the next word", ("Ctrl+Right",), next_word),
-    Command("previous-word", "Hear", "To the word before", ("Ctrl+Left",), previous_word),
-    Command("next-doubt", "Hear", "To the next doubt, and hear it", ("D",), partial(to_doubt, way=1), needs.doubts),
+    Command("next-word", "Playback", "Next word", ("Ctrl+Right",), next_word),
+    Command("previous-word", "Playback", "Previous word", ("Ctrl+Left",), previous_word),
+    Command("next-doubt", "Playback", "Next uncertain word, with sound", ("D",), partial(to_doubt, way=1), needs.doubts),
     Command(
-        "previous-doubt", "Hear", "To the doubt before, and hear it", ("Shift+D",), partial(to_doubt, way=-1),
+        "previous-doubt", "Playback", "Previous uncertain word, with sound", ("Shift+D",), partial(to_doubt, way=-1),
         needs.doubts,
     ),
-    Command("to-start", "Hear", "To the start", ("Home",), to_start),
-    Command("to-end", "Hear", "To the end", ("End",), to_end),
+    Command("to-start", "Playback", "Go to the start", ("Home",), to_start),
+    Command("to-end", "Playback", "Go to the end", ("End",), to_end),
 )  # fmt: skip

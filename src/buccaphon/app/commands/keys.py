@@ -28,7 +28,7 @@ def change_key(desk: Desk) -> None:
 def show_key_conflict(desk: Desk, ident: str, key: str) -> None:
     """While a key is being chosen: what it does already."""
     taken = desk.shortcuts.keys.taken_by(key, ident) if key else ""
-    desk.key_edit.note.setText(f"{key} is for “{taken}” now; that would lose it." if taken else "")
+    desk.key_edit.note.setText(f"{key} is used by “{taken}”, which would lose it." if taken else "")
 
 
 def give_key(desk: Desk, ident: str, key: str) -> None:
@@ -47,17 +47,17 @@ def give_key(desk: Desk, ident: str, key: str) -> None:
 
 def usual_keys(desk: Desk) -> None:
     desk.shortcuts.use(KeySet(desk.commands))
-    desk.say("All keys are as they came.")
+    desk.say("All shortcuts are back to their defaults.")
 
 
 def save_keys(desk: Desk) -> None:
-    path = desk.ask.file_to_write("Save the set of keys", Path("keys.json"), "Keys (*.json)")
+    path = desk.ask.file_to_write("Save shortcuts", Path("keys.json"), "Keys (*.json)")
     if path:
         write_and_say(desk, path, desk.shortcuts.keys.to_text().encode())
 
 
 def load_keys(desk: Desk) -> None:
-    path = desk.ask.file_to_open("Load a set of keys", Path(), "Keys (*.json)")
+    path = desk.ask.file_to_open("Load shortcuts", Path(), "Keys (*.json)")
     if not path:
         return
     try:
@@ -68,7 +68,7 @@ def load_keys(desk: Desk) -> None:
 
 def write_key_page(desk: Desk) -> None:
     """All keys on a page to print."""
-    path = desk.ask.file_to_write("Write the sheet of keys", Path("keys.pdf"), "PDF (*.pdf)")
+    path = desk.ask.file_to_write("Save the shortcut sheet", Path("keys.pdf"), "PDF (*.pdf)")
     if path:
         write_and_say(desk, path, keys_pdf(desk.shortcuts.keys, desk.session.document.chart.names))
 
@@ -78,7 +78,7 @@ def keys_pdf(keys: KeySet, mouths: tuple[str, ...]) -> bytes:
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
     writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
-    writer.setTitle("Buccaphon: the keys")
+    writer.setTitle("Buccaphon: keyboard shortcuts")
     document = QTextDocument()
     document.setHtml(page_of_keys(keys, mouths))
     document.print(writer)
@@ -87,9 +87,9 @@ def keys_pdf(keys: KeySet, mouths: tuple[str, ...]) -> bytes:
 
 
 COMMANDS = (
-    Command("change-key", "Keys", "Change a key…", ("Ctrl+Alt+K",), change_key),
-    Command("usual-keys", "Keys", "All keys as they came", (), usual_keys),
-    Command("save-keys", "Keys", "Save the set of keys…", (), save_keys),
-    Command("load-keys", "Keys", "Load a set of keys…", (), load_keys),
-    Command("key-sheet", "Keys", "Write the sheet of keys as PDF…", (), write_key_page),
+    Command("change-key", "Keys", "Change a shortcut…", ("Ctrl+Alt+K",), change_key),
+    Command("usual-keys", "Keys", "Reset all shortcuts", (), usual_keys),
+    Command("save-keys", "Keys", "Save shortcuts…", (), save_keys),
+    Command("load-keys", "Keys", "Load shortcuts…", (), load_keys),
+    Command("key-sheet", "Keys", "Save the shortcut sheet as PDF…", (), write_key_page),
 )

@@ -34,9 +34,9 @@ def bring_in(desk: Desk) -> None:
         Choice("A layered file: OpenRaster or SVG", "", partial(bring_in_file, desk)),
         Choice("A sprite sheet, or one picture to cut", "", partial(bring_in_file, desk)),
         Choice("A 3D head: glTF, GLB or VRM", "", partial(bring_in_file, desk)),
-        Choice("A character that was saved", "", partial(bring_in_file, desk)),
+        Choice("A saved character (.buccakit)", "", partial(bring_in_file, desk)),
     ]
-    desk.chooser.ask("Bring in a character", "What is it?", choices)
+    desk.chooser.ask("Add a character", "What kind of artwork is it?", choices)
 
 
 def bring_in_folder(desk: Desk) -> None:
@@ -47,7 +47,7 @@ def bring_in_folder(desk: Desk) -> None:
 
 def bring_in_file(desk: Desk) -> None:
     kinds = " ".join(f"*{suffix}" for suffix in (*KIT_SUFFIXES, KIT_SUFFIX))
-    path = desk.ask.file_to_open("Bring in a character", folder_of(desk), f"Characters ({kinds})")
+    path = desk.ask.file_to_open("Add a character", folder_of(desk), f"Characters ({kinds})")
     if path is not None:
         desk.session.opening.open(path)
 
@@ -57,7 +57,7 @@ def next_kit(desk: Desk) -> None:
     state = desk.session.document.state
     names = [kit.name for kit in state.kits]
     if not names:
-        desk.say("There is no character yet: bring one in with F8, or drop its folder or file here.")
+        desk.say("No character yet. Press F8 to add one, or drop its folder or file here.")
         return
     after = names.index(state.kit) + 1 if state.kit in names else 0
     desk.session.document.apply(UseKit(names[after % len(names)], name="Show another character"))
@@ -78,7 +78,7 @@ def save(desk: Desk) -> None:
     except BuccaphonError as problem:
         desk.session.document.report(problem)
     else:
-        desk.say(f"Written: {target.name}. It names its files from where it is.")
+        desk.say(f"Saved: {target.name}. It refers to its artwork by relative paths, so keep them together.")
 
 
 def match_list(desk: Desk) -> None:
@@ -110,7 +110,7 @@ def chart_of_names(desk: Desk) -> None:
     taken = [*shipped_charts(), *(chart.name for chart in document.state.charts)]
     chart = chart_of_kit(kit, free_name(kit.name, taken), shipped_charts()[DEFAULT_CHART])
     if len(chart.mouths) < 2:
-        desk.say(f"{kit.name} has fewer than two mouths by their names. Name its drawings: rest, ah, oh, mbp …")
+        desk.say(f"Fewer than two mouths of {kit.name} were recognised by name. Name its drawings rest, ah, oh, mbp …")
         return
     shown = PutKit(shown_by_itself(kit, chart))
     document.apply(Together((KeepChart(chart), shown), name=f"Chart of {kit.name}"))
@@ -125,7 +125,9 @@ def choose_picture(desk: Desk, use: str) -> None:
     kinds = " ".join(f"*{suffix}" for suffix in PICTURE_SUFFIXES)
     path = desk.ask.file_to_open("A picture", folder_of(desk), f"Pictures ({kinds})")
     if path is not None:
-        desk.session.document.attempt(PutKit(with_picture(kit, use, path), instead_of=kit.name, name=f"Set {kit.name}"))
+        desk.session.document.attempt(
+            PutKit(with_picture(kit, use, path), instead_of=kit.name, name=f"Change {kit.name}")
+        )
 
 
 def with_picture(kit: Kit, use: str, path: Path) -> Kit:
@@ -143,7 +145,7 @@ def with_picture(kit: Kit, use: str, path: Path) -> Kit:
 
 def write_templates(desk: Desk) -> None:
     """The chart's mouths as drawings to start from."""
-    folder = desk.ask.folder("Write drawings to start from into", folder_of(desk))
+    folder = desk.ask.folder("Choose a folder for the starter drawings", folder_of(desk))
     if folder is not None:
         desk.session.characters.write_templates(folder, desk.specimen.theme)
 
@@ -165,16 +167,16 @@ def unpack(desk: Desk) -> None:
 
 
 COMMANDS = (
-    Command("bring-in-kit", "Character", "Bring in a character…", (), bring_in),
-    Command("bring-in-folder", "Character", "Bring in a folder of drawings…", (), bring_in_folder),
-    Command("next-kit", "Character", "The next character in the mirror", ("C",), next_kit),
-    Command("kit-page", "Character", "The character, large, with its names", ("F8",),
+    Command("bring-in-kit", "Character", "Add a character…", (), bring_in),
+    Command("bring-in-folder", "Character", "Add a folder of drawings…", (), bring_in_folder),
+    Command("next-kit", "Character", "Next character", ("C",), next_kit),
+    Command("kit-page", "Character", "Character page", ("F8",),
             partial(toggle_view, view=View.KIT)),
-    Command("match-names", "Character", "Paste a list of the host's names…", (), match_list, needs.kit),
-    Command("match-file", "Character", "The host's names from a file…", (), match_file, needs.kit),
-    Command("chart-of-kit", "Character", "A new chart of the character's own mouths", (), chart_of_names, needs.kit),
-    Command("save-kit", "Character", "Save this character as a file…", (), save, needs.kit),
-    Command("templates", "Character", "Write drawings to start from…", (), write_templates),
+    Command("match-names", "Character", "Paste host names…", (), match_list, needs.kit),
+    Command("match-file", "Character", "Load host names from a file…", (), match_file, needs.kit),
+    Command("chart-of-kit", "Character", "New chart from this character's mouths", (), chart_of_names, needs.kit),
+    Command("save-kit", "Character", "Save the character…", (), save, needs.kit),
+    Command("templates", "Character", "Save starter drawings…", (), write_templates),
     Command("pack", "File", "Pack the project with all it uses…", (), pack, needs.take),
     Command("unpack", "File", "Open a packed project…", (), unpack),
 )  # fmt: skip

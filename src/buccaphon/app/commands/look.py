@@ -57,12 +57,12 @@ def next_reading(desk: Desk) -> None:
 
 def toggle_film(desk: Desk) -> None:
     desk.mirror.film.next_place()
-    desk.say(f"The actor's picture: {desk.mirror.film.place.value}.")
+    desk.say(f"Video: {desk.mirror.film.place.value}.")
 
 
 def next_notation(desk: Desk) -> None:
     desk.galley.set_look(desk.galley.look.written())
-    desk.say(f"Sounds are written in {desk.galley.look.notation.value}.")
+    desk.say(f"Sounds are shown as {desk.galley.look.notation.value}.")
 
 
 def toggle_night(desk: Desk) -> None:
@@ -76,7 +76,7 @@ def rescale(desk: Desk, step: int) -> None:
     nearest = min(range(len(SCALES)), key=lambda n: abs(SCALES[n] - now))
     scale = SCALES[min(max(nearest + step, 0), len(SCALES) - 1)]
     SCALE.write(scale)
-    desk.say(f"Everything will be at {scale:.0%} from the next start on.")
+    desk.say(f"The interface will be at {scale:.0%} after a restart.")
 
 
 def toggle_wrap(desk: Desk) -> None:
@@ -107,32 +107,32 @@ def let_go(desk: Desk) -> None:
 
 
 COMMANDS = (
-    Command("wider", "Look", "Wider: fewer seconds in a strip", ("Ctrl++", "Ctrl+="), partial(zoom, by=_ZOOM)),
-    Command("narrower", "Look", "Narrower: more seconds in a strip", ("Ctrl+-",), partial(zoom, by=1 / _ZOOM)),
+    Command("wider", "Look", "Zoom in", ("Ctrl++", "Ctrl+="), partial(zoom, by=_ZOOM)),
+    Command("narrower", "Look", "Zoom out", ("Ctrl+-",), partial(zoom, by=1 / _ZOOM)),
     Command(
-        "zoom-to", "Look", "What is drawn on the ruler fills the page", ("Z",), zoom_to_stretch,
+        "zoom-to", "Look", "Zoom to the marked range", ("Z",), zoom_to_stretch,
         needs.stretch_or_selection,
     ),
-    Command("fit", "Look", "The line fills the page", ("Shift+Z",), fit, needs.recording),
-    Command("magnify", "Look", "Magnify the wave", ("Ctrl+Up",), partial(magnify, by=_MAGNIFY)),
-    Command("diminish", "Look", "Diminish the wave", ("Ctrl+Down",), partial(magnify, by=1 / _MAGNIFY)),
+    Command("fit", "Look", "Zoom to the whole line", ("Shift+Z",), fit, needs.recording),
+    Command("magnify", "Look", "Magnify the waveform", ("Ctrl+Up",), partial(magnify, by=_MAGNIFY)),
+    Command("diminish", "Look", "Shrink the waveform", ("Ctrl+Down",), partial(magnify, by=1 / _MAGNIFY)),
     Command("taller", "Look", "A taller sound lane", ("Ctrl+Shift+Up",), partial(resize_sound, by=_STEP)),
-    Command("lower", "Look", "A lower sound lane", ("Ctrl+Shift+Down",), partial(resize_sound, by=-_STEP)),
+    Command("lower", "Look", "A shorter sound lane", ("Ctrl+Shift+Down",), partial(resize_sound, by=-_STEP)),
     Command("spectrum", "Look", "Spectrogram on or off", ("Ctrl+G",), toggle_spectrum),
     Command("loudness", "Look", "Loudness over the wave on or off", ("Ctrl+L",), toggle_loudness),
-    Command("ink", "Look", "Another ink for the wave", ("Ctrl+I",), next_ink),
-    Command("wrap", "Look", "Page of strips or one endless strip", ("Ctrl+W",), toggle_wrap),
-    Command("notation", "Look", "Sounds in IPA, in ARPAbet, or as names of mouths", ("Y",), next_notation),
-    Command("night", "Look", "Paper, or the night theme", ("Ctrl+T",), toggle_night),
+    Command("ink", "Look", "Next waveform colour", ("Ctrl+I",), next_ink),
+    Command("wrap", "Look", "Wrap into strips, or one long strip", ("Ctrl+W",), toggle_wrap),
+    Command("notation", "Look", "Show sounds as IPA, ARPAbet or mouth names", ("Y",), next_notation),
+    Command("night", "Look", "Light or dark theme", ("Ctrl+T",), toggle_night),
     Command("larger", "Look", "A larger interface", ("Ctrl+Alt++",), partial(rescale, step=1)),
     Command("smaller", "Look", "A smaller interface", ("Ctrl+Alt+-",), partial(rescale, step=-1)),
-    Command("reading", "Look", "Frames, timecode, feet, seconds", ("T",), next_reading),
-    Command("actor", "Look", "The actor's picture beside the face, instead of it, or not", ("M",), toggle_film),
+    Command("reading", "Look", "Show time as frames, timecode, feet or seconds", ("T",), next_reading),
+    Command("actor", "Look", "Video: beside the face, in its place, or hidden", ("M",), toggle_film),
     *(
         Command(f"step-{step.title.lower()}", "Look", step.title, (f"F{step + 1}",), partial(show_step, step=step))
         for step in Step
     ),
-    Command("fold-side", "Look", "Fold the panel at the left away, or out again", ("Ctrl+J",), fold_side),
-    Command("specimen", "Look", "The chart, mouth by mouth", ("F6",), partial(toggle_view, view=View.SPECIMEN)),
-    Command("stop-work", "Look", "Cancel what is under way, go back to the line, or select nothing", ("Esc",), let_go),
+    Command("fold-side", "Look", "Show or hide the left panel", ("Ctrl+J",), fold_side),
+    Command("specimen", "Look", "Chart page", ("F6",), partial(toggle_view, view=View.SPECIMEN)),
+    Command("stop-work", "Look", "Cancel, go back to the line, or clear the selection", ("Esc",), let_go),
 )  # fmt: skip

@@ -55,7 +55,7 @@ def place_boundary(desk: Desk) -> None:
         return
     at = boundary_time(score, boundary)
     done = _while_it_holds(desk, partial(_put, desk, boundary))
-    desk.inline.ask(at, Lane.WORDS, "Seconds, or f and a frame", f"{at:.3f}", done)
+    desk.inline.ask(at, Lane.WORDS, "Seconds, or f followed by a frame number", f"{at:.3f}", done)
 
 
 def _put(desk: Desk, boundary: Boundary, text: str) -> None:
@@ -67,7 +67,7 @@ def _put(desk: Desk, boundary: Boundary, text: str) -> None:
         if not math.isfinite(seconds):
             raise ValueError(text)
     except (ValueError, OverflowError):
-        desk.say(f"“{text}” is no time. Type seconds such as 1.25, or a frame such as f 30.")
+        desk.say(f"“{text}” is not a time. Type seconds (1.25) or a frame (f 30).")
         return
     document.apply(MoveBoundary(boundary, seconds))
     if document.score is not None:
@@ -170,7 +170,7 @@ def _while_it_holds(desk: Desk, done: Callable[[str], None]) -> Callable[[str], 
         if document.score is score and document.state.script == script:
             done(text)
         else:
-            desk.say("The line has changed meanwhile. Ask again.")
+            desk.say("The line changed in the meantime. Please try again.")
 
     return checked
 
@@ -183,13 +183,13 @@ def carry_over(desk: Desk) -> None:
         for number, take in enumerate(state.takes)
         if number != state.shown and take.score is not None
     ]
-    desk.chooser.ask("Bring over corrections", "From which take?", choices)
+    desk.chooser.ask("Copy corrections from another take", "From which take?", choices)
 
 
 def replace_take(desk: Desk) -> None:
     """Another recording of the line: it is aligned, and all that was made by hand comes along."""
     kinds = f"Recordings ({' '.join(f'*{suffix}' for suffix in SUFFIXES)});;All files (*)"
-    path = desk.ask.file_to_open("Bring in a take instead of this one", folder_of(desk), kinds)
+    path = desk.ask.file_to_open("Replace this take", folder_of(desk), kinds)
     if path is not None:
         desk.session.replacing.bring_in(path)
 
@@ -211,7 +211,7 @@ def place_unplaced(desk: Desk) -> None:
         Choice(piece.label, f"{piece.word} {piece.span.start:.2f} s", partial(_place, desk, number, at))
         for number, piece in enumerate(take.unplaced if take is not None else ())
     ]
-    desk.chooser.ask("Put here", "Which of those that have no place in this take?", choices)
+    desk.chooser.ask("Place here", "Which leftover correction?", choices)
 
 
 def _place(desk: Desk, number: int, seconds: float) -> None:
@@ -225,8 +225,8 @@ def _carry(desk: Desk, number: int) -> None:
 _NUDGES = tuple(
     Command(
         f"{ident}-{way}",
-        "Mend",
-        f"The nearest boundary {what} {'later' if sign > 0 else 'earlier'}",
+        "Correct",
+        f"Move the nearest boundary {what} {'later' if sign > 0 else 'earlier'}",
         (f"{held}{key}",),
         partial(nudge_frame, frames=sign) if step is None else partial(nudge, seconds=sign * step),
         needs.boundary,
@@ -240,27 +240,27 @@ _NUDGES = tuple(
 )
 
 COMMANDS = (
-    Command("hold-longer", "Mend", "Hold the mouth here a frame longer", ("X",), hold_longer, needs.recording),
-    Command("anticipate", "Mend", "The mouth here comes a frame earlier", ("A",), anticipate, needs.recording),
+    Command("hold-longer", "Correct", "Hold this mouth one frame longer", ("X",), hold_longer, needs.recording),
+    Command("anticipate", "Correct", "Start this mouth one frame earlier", ("A",), anticipate, needs.recording),
     Command(
-        "fill", "Mend", "Fill what is drawn on the ruler with the mouth here", ("F",), fill_stretch,
+        "fill", "Correct", "Fill the marked range with this mouth", ("F",), fill_stretch,
         needs.stretch_to_fill,
     ),
     Command(
-        "retype", "Mend", "Retype the word here; several split it, none takes it out", ("R",), retype_word,
+        "retype", "Correct", "Retype this word (several words split it, none removes it)", ("R",), retype_word,
         needs.word_to_type,
     ),
-    Command("retype-sound", "Mend", "Type over the sound here", ("Shift+R",), retype_sound, needs.word_to_type),
-    Command("note", "Mend", "Write a note here, or at what is drawn on the ruler", ("Shift+N",), write_note, needs.recording),
+    Command("retype-sound", "Correct", "Retype this sound", ("Shift+R",), retype_sound, needs.word_to_type),
+    Command("note", "Correct", "Add a note here, or on the marked range", ("Shift+N",), write_note, needs.recording),
     *_NUDGES,
-    Command("place-boundary", "Mend", "Type where the nearest boundary lies", ("=",), place_boundary, needs.boundary),
+    Command("place-boundary", "Correct", "Type a time for the nearest boundary", ("=",), place_boundary, needs.boundary),
     Command(
-        "release", "Mend", "Release the pins of the word, or of what is drawn on the ruler", ("Shift+Delete",),
+        "release", "Correct", "Unpin this word, or the marked range", ("Shift+Delete",),
         release_pins, needs.pins_here,
     ),
-    Command("replace-take", "Mend", "Bring in a take instead of this one…", (), replace_take, needs.take),
-    Command("demo-take", "Mend", "The demo's second take instead of this one", (), demo_take, needs.take),
-    Command("go-between", "Mend", "This take, or the one before, at the same place", ("F12",), go_between, needs.second_take),
-    Command("place-unplaced", "Mend", "Put what has no place in this take here…", (), place_unplaced, needs.unplaced),
-    Command("carry-over", "Mend", "Bring over the corrections of another take…", (), carry_over, needs.other_take),
+    Command("replace-take", "Correct", "Replace this take with another recording…", (), replace_take, needs.take),
+    Command("demo-take", "Correct", "Replace this take with the demo's second take", (), demo_take, needs.take),
+    Command("go-between", "Correct", "Switch between the two takes", ("F12",), go_between, needs.second_take),
+    Command("place-unplaced", "Correct", "Place a leftover correction here…", (), place_unplaced, needs.unplaced),
+    Command("carry-over", "Correct", "Copy corrections from another take…", (), carry_over, needs.other_take),
 )  # fmt: skip

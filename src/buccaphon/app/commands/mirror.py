@@ -37,10 +37,10 @@ def choose_color(desk: Desk) -> None:
 
 
 COMMANDS = (
-    Command("mirror-window", "Character", "The mirror in a window of its own", ("F9",), toggle_window),
-    Command("mirror-mouth", "Character", "Only the mouth in the mirror, or all of the face", ("Shift+C",), toggle_mouth),
-    Command("mirror-beside", "Character", "Beside the face: nothing, the chart's mouth, the mouths as they were",
+    Command("mirror-window", "Character", "Open the mirror in its own window", ("F9",), toggle_window),
+    Command("mirror-mouth", "Character", "Mirror: mouth only, or the whole face", ("Shift+C",), toggle_mouth),
+    Command("mirror-beside", "Character", "Beside the face: nothing, the chart's mouth, the mouth before the last change",
             ("Ctrl+Shift+C",), next_beside),
-    Command("mirror-color", "Character", "A colour behind the face…", (), choose_color),
-    Command("mirror-backdrop", "Character", "Behind the face: night, paper, checker, a colour", (), next_backdrop),
+    Command("mirror-color", "Character", "Background colour…", (), choose_color),
+    Command("mirror-backdrop", "Character", "Background: dark, light, checkerboard, a colour", (), next_backdrop),
 )  # fmt: skip

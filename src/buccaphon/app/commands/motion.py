@@ -17,10 +17,10 @@ from buccaphon.project.edits.motion import ChangeLoudness, SetCurve, SetSteps
 from buccaphon.timing import Span
 
 _PARTS = {
-    "loudness": "Steer loudness…",
-    "followers": "Followers: channels that others drive…",
-    "clean-up": "Clean curves up…",
-    "drawing": "Curves by hand…",
+    "loudness": "Loudness settings…",
+    "followers": "Followers: channels driven by other channels…",
+    "clean-up": "Clean up curves…",
+    "drawing": "Draw curves by hand…",
 }
 
 
@@ -43,7 +43,7 @@ def next_curve(desk: Desk, way: int) -> None:
 
 
 def more_lanes(desk: Desk) -> None:
-    """One more lane of motion, up to three; then one again."""
+    """Add a motion lane (up to three); then one again."""
     look = desk.galley.look
     hidden = [lane for lane in MOTION_LANES if lane in look.hidden]
     if hidden:
@@ -75,11 +75,11 @@ def type_value(desk: Desk) -> None:
         try:
             value = float(text.replace(",", "."))
         except ValueError:
-            desk.say(f"“{text[:20]}” is no number: type one such as 0.4.")
+            desk.say(f"“{text[:20]}” is not a number. Type one such as 0.4.")
             return
         curve = document.state.curve_over(channel.id) or HandCurve(channel.id, ())
         kept = value - channel.rest if curve.adds else value
-        name = f"Type a value of {channel.name.lower()}"
+        name = f"Value of {channel.name.lower()}"
         if document.attempt(SetCurve(with_point(curve, CurvePoint(seconds, kept)), name=name)):
             document.choose_point((channel.id, seconds))
 
@@ -97,7 +97,7 @@ def lead_on(desk: Desk) -> None:
     order, point = list(Interpolation), curve.points[number]
     interpolation = order[(order.index(point.interpolation) + 1) % len(order)]
     document.attempt(
-        SetCurve(with_point(curve, replace(point, interpolation=interpolation)), name="Lead on another way")
+        SetCurve(with_point(curve, replace(point, interpolation=interpolation)), name="Change interpolation")
     )
     desk.say(f"From here to the next point: {interpolation.label}.")
 
@@ -111,13 +111,13 @@ def give_curve_back(desk: Desk) -> None:
     chosen, stretch = document.chosen_point, document.stretch
     if chosen is not None:
         points = tuple(point for point in curve.points if abs(point.seconds - chosen[1]) > 1e-6)
-        document.attempt(SetCurve(replace(curve, points=points), name="Take a point out"))
+        document.attempt(SetCurve(replace(curve, points=points), name="Remove a point"))
         document.choose_point(None)
     elif stretch is not None:
-        document.attempt(SetCurve(without(curve, stretch), name="Give the curve back here"))
+        document.attempt(SetCurve(without(curve, stretch), name="Reset the curve here"))
     else:
         end = document.recording.duration if document.recording is not None else 0.0
-        document.attempt(SetCurve(without(curve, Span(0.0, end + 1.0)), name="Give the curve back"))
+        document.attempt(SetCurve(without(curve, Span(0.0, end + 1.0)), name="Reset the curve"))
 
 
 def add_step(desk: Desk, kind: type[AnyStep]) -> None:
@@ -133,14 +133,14 @@ def begin_followers(desk: Desk) -> None:
         for name, found in desk.follower_sets().items()
     ]
     show_part(desk, "followers")
-    desk.chooser.ask("Begin from", "Followers to start from", choices)
+    desk.chooser.ask("Presets", "Follower presets", choices)
 
 
 def toggle_alone(desk: Desk) -> None:
     document, take = desk.session.document, desk.session.document.state.take
     if take is not None:
         alone = not take.loudness_settings.loudness_only
-        name = "Move the mouth by loudness alone" if alone else "Move the mouth by its words"
+        name = "Drive the mouth by loudness only" if alone else "Drive the mouth by its words"
         document.attempt(ChangeLoudness(replace(take.loudness_settings, loudness_only=alone), name=name))
         desk.say(f"{name}.")
 
@@ -148,7 +148,7 @@ def toggle_alone(desk: Desk) -> None:
 def _drawn_here(session: Session) -> str:
     channel = curve_here(session)
     drawn = channel is not None and session.document.state.curve_over(channel.id) is not None
-    return "" if drawn else "Nothing is drawn over the curve in the lane."
+    return "" if drawn else "The curve in this lane has no hand edits."
 
 
 def _point_chosen(session: Session) -> str:
@@ -157,16 +157,16 @@ def _point_chosen(session: Session) -> str:
 
 COMMANDS = (
     *(Command(f"motion-{name}", "Motion", says, (), partial(show_part, name=name)) for name, says in _PARTS.items()),
-    Command("next-curve", "Motion", "The next curve in the lane", ("Ctrl+B",), partial(next_curve, way=1), needs.recording),
-    Command("previous-curve", "Motion", "The curve before in the lane", ("Ctrl+Shift+B",), partial(next_curve, way=-1),
+    Command("next-curve", "Motion", "Next curve in the lane", ("Ctrl+B",), partial(next_curve, way=1), needs.recording),
+    Command("previous-curve", "Motion", "Previous curve in the lane", ("Ctrl+Shift+B",), partial(next_curve, way=-1),
             needs.recording),
-    Command("more-lanes", "Motion", "One more lane of motion, up to three", ("Shift+F4",), more_lanes, needs.recording),
-    Command("curve-value", "Motion", "Type a value of the curve here", ("Ctrl+U",), type_value, needs.recording),
-    Command("lead-on", "Motion", "The chosen point leads on another way", ("Ctrl+Shift+U",), lead_on, _point_chosen),
-    Command("give-curve-back", "Motion", "Give what is drawn over the curve here back", ("Ctrl+Delete",), give_curve_back,
+    Command("more-lanes", "Motion", "Add a motion lane (up to three)", ("Shift+F4",), more_lanes, needs.recording),
+    Command("curve-value", "Motion", "Type a value for the curve here", ("Ctrl+U",), type_value, needs.recording),
+    Command("lead-on", "Motion", "Change the interpolation after this point", ("Ctrl+Shift+U",), lead_on, _point_chosen),
+    Command("give-curve-back", "Motion", "Remove hand edits from the curve here", ("Ctrl+Delete",), give_curve_back,
             _drawn_here),
-    Command("by-loudness", "Motion", "Loudness alone moves the mouth, or its words", (), toggle_alone, needs.recording),
-    Command("begin-followers", "Motion", "Begin followers from…", (), begin_followers, needs.take),
+    Command("by-loudness", "Motion", "Drive the mouth by loudness only, or by its words", (), toggle_alone, needs.recording),
+    Command("begin-followers", "Motion", "Add follower presets…", (), begin_followers, needs.take),
     *(
         Command(f"step-add-{kind.__name__.lower()}", "Motion", f"Clean up: {kind.TITLE.lower()}", (),
                 partial(add_step, kind=kind), needs.take)

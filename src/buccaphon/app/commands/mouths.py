@@ -14,12 +14,12 @@ from buccaphon.project.edits.mouths import ChangeMouthSettings, UseLineSettings
 
 _SETTINGS = (
     ("lead", "How far mouths lead the sound…"),
-    ("shortest", "The shortest time for which a mouth is seen…"),
-    ("changes", "The most changes of the mouth a second…"),
-    ("pause", "How short a pause holds the last mouth…"),
-    ("settle", "Over how many frames the mouth settles into rest…"),
-    ("detail", "From what reads to every sound…"),
-    ("skip_quick_sounds", "Whether quick tongue consonants are swallowed…"),
+    ("shortest", "Shortest time a mouth is shown…"),
+    ("changes", "Most mouth changes per second…"),
+    ("pause", "Longest pause that holds the last mouth…"),
+    ("settle", "How many frames the mouth takes to come to rest…"),
+    ("detail", "Detail: main sounds only, or every sound…"),
+    ("skip_quick_sounds", "Skip quick tongue consonants…"),
     ("opening", "How wide the mouth opens…"),
     ("louder", "How much wider the mouth opens when it is louder…"),
     ("stress", "How much wider stressed vowels open…"),
@@ -33,7 +33,9 @@ def hold_everywhere(desk: Desk, frames: int, name: str) -> None:
 def hold_here(desk: Desk, frames: int, name: str) -> None:
     span = desk.session.document.stretch
     if span is not None:
-        desk.session.document.apply(ChangeMouthSettings(SettingsChange(hold=frames), span, name=f"On {name} here"))
+        desk.session.document.apply(
+            ChangeMouthSettings(SettingsChange(hold=frames), span, name=f"On {name} for the selection")
+        )
 
 
 def be_as_everywhere(desk: Desk) -> None:
@@ -60,7 +62,7 @@ def go_to_issue(desk: Desk, way: int) -> None:
     issues.look()
     issue = issues.next(document.player.position, way)
     if issue is None:
-        desk.say("There are no marks: nothing would be sent back.")
+        desk.say("No issues found.")
         return
     desk.go(issue.span.start)
     number = issues.found.index(issue) + 1
@@ -77,7 +79,9 @@ def fix_issue(desk: Desk) -> None:
     if issue is None:
         return
     if issue.fix is None:
-        desk.say(f"{issue.says}: this one only you can mend, or leave with {desk.key_of('ignore-issue')}.")
+        desk.say(
+            f"{issue.says}: no automatic fix. Correct it by hand, or ignore it with {desk.key_of('ignore-issue')}."
+        )
     else:
         desk.session.issues.fix(issue)
 
@@ -120,26 +124,26 @@ def save_chart(desk: Desk) -> None:
 
 
 COMMANDS = (
-    Command("new-chart", "Mouths", "A new chart, empty", (), begin_chart, needs.take),
-    Command("copy-chart", "Mouths", "A new chart from this one", (), copy_chart, needs.take),
-    Command("chart-of-names", "Mouths", "A new chart from a list of names…", (), chart_of_names, needs.take),
-    Command("save-chart", "Mouths", "Save this chart as a file…", (), save_chart),
+    Command("new-chart", "Mouths", "New empty chart", (), begin_chart, needs.take),
+    Command("copy-chart", "Mouths", "Copy this chart", (), copy_chart, needs.take),
+    Command("chart-of-names", "Mouths", "New chart from a list of names…", (), chart_of_names, needs.take),
+    Command("save-chart", "Mouths", "Save the chart…", (), save_chart),
     *(
-        Command(f"hold-{n}", "Mouths", f"On {name}, everywhere", (), partial(hold_everywhere, frames=n, name=name),
+        Command(f"hold-{n}", "Mouths", f"On {name} for the whole line", (), partial(hold_everywhere, frames=n, name=name),
                 needs.take)
         for n, name in HOLD_NAMES.items()
     ),
     *(
-        Command(f"hold-{n}-here", "Mouths", f"On {name} here", (), partial(hold_here, frames=n, name=name),
+        Command(f"hold-{n}-here", "Mouths", f"On {name} for the selection", (), partial(hold_here, frames=n, name=name),
                 needs.stretch_to_set)
         for n, name in HOLD_NAMES.items()
     ),
-    Command("as-everywhere", "Mouths", "Chosen here as everywhere else", (), be_as_everywhere, needs.own_manner_here),
+    Command("as-everywhere", "Mouths", "Use the line's settings here", (), be_as_everywhere, needs.own_manner_here),
     *(Command(f"set-{name}", "Mouths", label, (), partial(show_setting, name=name)) for name, label in _SETTINGS),
-    Command("write-channel", "Mouths", "A channel of your own, mixed from the pose…", (), write_channel, needs.take),
-    Command("next-issue", "Mouths", "To the next mark", ("V",), partial(go_to_issue, way=1), needs.words),
-    Command("previous-issue", "Mouths", "To the mark before", ("Shift+V",), partial(go_to_issue, way=-1), needs.words),
-    Command("fix-issue", "Mouths", "Mend the mark here", ("Shift+M",), fix_issue, needs.issue_here),
-    Command("fix-issues", "Mouths", "Mend all marks of this kind", ("Ctrl+Shift+M",), fix_issues, needs.issue_here),
-    Command("ignore-issue", "Mouths", "Leave the mark here as it is", ("Ctrl+M",), ignore_issue, needs.issue_here),
+    Command("write-channel", "Mouths", "New custom channel, mixed from the pose…", (), write_channel, needs.take),
+    Command("next-issue", "Mouths", "Next issue", ("V",), partial(go_to_issue, way=1), needs.words),
+    Command("previous-issue", "Mouths", "Previous issue", ("Shift+V",), partial(go_to_issue, way=-1), needs.words),
+    Command("fix-issue", "Mouths", "Fix this issue", ("Shift+M",), fix_issue, needs.issue_here),
+    Command("fix-issues", "Mouths", "Fix all issues of this kind", ("Ctrl+Shift+M",), fix_issues, needs.issue_here),
+    Command("ignore-issue", "Mouths", "Ignore this issue", ("Ctrl+M",), ignore_issue, needs.issue_here),
 )  # fmt: skip

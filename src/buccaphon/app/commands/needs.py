@@ -14,12 +14,12 @@ def take(session: Session) -> str:
 
 
 def kit(session: Session) -> str:
-    return "" if session.characters.kit is not None else "Bring in a character first: F8 shows where."
+    return "" if session.characters.kit is not None else "Add a character first (F8)."
 
 
 def script(session: Session) -> str:
     """Words that can be aligned."""
-    return recording(session) or ("" if session.document.state.script.strip() else "Type what is said first.")
+    return recording(session) or ("" if session.document.state.script.strip() else "Type the script first.")
 
 
 def words(session: Session) -> str:
@@ -55,14 +55,14 @@ def speaker_here(session: Session) -> str:
 
 def stretch(session: Session) -> str:
     """A stretch drawn on the ruler."""
-    return "" if session.document.player.loop is not None else "Drag on the ruler first."
+    return "" if session.document.player.loop is not None else "Mark a range on the ruler first."
 
 
 def stretch_to_fill(session: Session) -> str:
     return recording(session) or (
         ""
         if session.document.player.loop is not None
-        else "Drag on the ruler first: what is drawn there is filled with the mouth at the playhead."
+        else "Mark a range on the ruler first; it is filled with the mouth at the playhead."
     )
 
 
@@ -74,12 +74,14 @@ def stretch_for_speech(session: Session) -> str:
 def stretch_or_selection(session: Session) -> str:
     document = session.document
     found = document.player.loop or document.selected_span
-    return "" if found else "Drag on the ruler first: what is drawn there fills the page then."
+    return "" if found else "Mark a range on the ruler first, to zoom to it."
 
 
 def stretch_to_set(session: Session) -> str:
     missing = recording(session)
-    return missing or ("" if session.document.stretch else "Select mouths or words, or drag on the ruler, first.")
+    return missing or (
+        "" if session.document.stretch else "First select mouths or words, or mark a range on the ruler."
+    )
 
 
 def own_manner_here(session: Session) -> str:
@@ -87,18 +89,18 @@ def own_manner_here(session: Session) -> str:
     document = session.document
     span, take = document.stretch, document.state.take
     differs = span is not None and take is not None and any(part.span.overlap(span) > 0 for part in take.mouth_ranges)
-    return "" if differs else "Select a stretch with settings of its own first."
+    return "" if differs else "Select a range that has its own settings first."
 
 
 def issue_here(session: Session) -> str:
     here = session.issues.at(session.document.player.position)
-    return "" if here is not None else "Put the playhead on a mark first: V goes through them."
+    return "" if here is not None else "Go to an issue first (V)."
 
 
 def span_to_draw(session: Session) -> str:
     document = session.document
     found = document.player.loop or document.selected_span or document.word_here is not None
-    return "" if found else "Put the playhead on a word, or select something, to draw it on the ruler."
+    return "" if found else "Put the playhead on a word, or select something, to mark it on the ruler."
 
 
 def pins_here(session: Session) -> str:
@@ -108,7 +110,7 @@ def pins_here(session: Session) -> str:
 
 
 def doubts(session: Session) -> str:
-    return "" if session.comparing.doubts() else "No word is in doubt."
+    return "" if session.comparing.doubts() else "There are no uncertain words."
 
 
 def something_done(session: Session) -> str:
@@ -116,7 +118,7 @@ def something_done(session: Session) -> str:
 
 
 def something_undone(session: Session) -> str:
-    return "" if session.document.project.redo_name else "There is nothing to do again."
+    return "" if session.document.project.redo_name else "There is nothing to redo."
 
 
 def other_take(session: Session) -> str:
@@ -127,15 +129,15 @@ def other_take(session: Session) -> str:
 
 
 def second_take(session: Session) -> str:
-    return "" if session.replacing.other is not None else "There is only this take. Bring in another first."
+    return "" if session.replacing.other is not None else "There is only one take. Add another first."
 
 
 def unplaced(session: Session) -> str:
     take = session.document.state.take
-    return "" if take is not None and take.unplaced else "Everything has its place in this take."
+    return "" if take is not None and take.unplaced else "There are no leftover corrections."
 
 
 def own_pronunciation(session: Session) -> str:
     lexicon = session.document.state.lexicon.over(session.lexicon.always)
-    wanting = "There is no pronunciation of your own yet. Double-click a word to give it one."
+    wanting = "You have no pronunciations of your own yet. Double-click a word to add one."
     return "" if lexicon.entries else wanting

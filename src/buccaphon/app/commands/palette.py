@@ -22,7 +22,7 @@ _OF_A_FORMAT = "export write output"
 def show_palette(desk: Desk) -> None:
     """Everything that can be done; of what cannot be done now, why."""
     choices = [*_commands(desk), *_fields(desk), *_poses(desk), *_formats(desk)]
-    desk.chooser.ask("What can be done", "Type a part of what you want to do", choices)
+    desk.chooser.ask("Commands", "Type to search commands", choices)
 
 
 def _commands(desk: Desk) -> Iterator[Choice]:

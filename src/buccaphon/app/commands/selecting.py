@@ -71,10 +71,10 @@ def select_same_mouths(desk: Desk) -> None:
 
 
 def select_doubts(desk: Desk) -> None:
-    """All words in doubt."""
+    """All uncertain words."""
     doubts = tuple(desk.session.comparing.doubts())
     desk.session.document.select(Selection(words=doubts))
-    desk.say(f"{_count(len(doubts), 'word')} in doubt selected." if doubts else "No word is in doubt.")
+    desk.say(f"{_count(len(doubts), 'uncertain word')} selected." if doubts else "There are no uncertain words.")
 
 
 def select_speaker(desk: Desk) -> None:
@@ -85,7 +85,7 @@ def select_speaker(desk: Desk) -> None:
         return
     speaker = words[number].speaker
     document.select(Selection(words=tuple(n for n, word in enumerate(words) if word.speaker == speaker)))
-    who = speaker.title() or "nobody by name"
+    who = speaker.title() or "no named speaker"
     desk.say(f"{_count(len(document.selection.words), 'word')} of {who} selected.")
 
 
@@ -103,7 +103,7 @@ def copy(desk: Desk) -> None:
     data.setData(MIME_TYPE, write_clip(clip))
     clipboard.setMimeData(data)
     count = _count(len(clip.mouths), "mouth") if clip.mouths else _count(len(clip.words.split()), "word")
-    desk.say(f"{count} copied. {desk.key_of('paste')} puts them at the playhead.")
+    desk.say(f"{count} copied. Press {desk.key_of('paste')} to paste at the playhead.")
 
 
 def cut(desk: Desk) -> None:
@@ -128,7 +128,9 @@ def paste(desk: Desk) -> None:
         except BuccaphonError as problem:
             desk.session.document.report(problem)
     elif clip is None:
-        desk.say("Copy mouths or words first, or a list of frames and mouths: select them, or draw on the ruler.")
+        desk.say(
+            "Copy mouths or words first, or a list of frames and mouths: select them, or mark a range on the ruler."
+        )
     elif clip.words:
         desk.session.rewording.write_in(desk.session.document.player.position, clip.words)
     else:
@@ -170,18 +172,18 @@ def _count(count: int, what: str) -> str:
 
 
 COMMANDS = (
-    Command("cut", "Select", "Cut what is selected", ("Ctrl+X",), cut, needs.recording),
+    Command("cut", "Select", "Cut", ("Ctrl+X",), cut, needs.recording),
     Command(
-        "copy", "Select", "Copy what is selected, or the mouths of what is drawn on the ruler", ("Ctrl+C",), copy,
+        "copy", "Select", "Copy the selection, or the mouths in the marked range", ("Ctrl+C",), copy,
         needs.recording,
     ),
     Command("paste", "Select", "Paste at the playhead", ("Ctrl+V",), paste, needs.recording),
-    Command("select-word", "Select", "The word here; again, the next one too", ("G",), select_word, needs.recording),
-    Command("select-mouth", "Select", "The mouth here; again, the next one too", ("J",), select_mouth, needs.recording),
-    Command("select-same", "Select", "All of the mouth here", ("Shift+J",), select_same_mouths, needs.recording),
+    Command("select-word", "Select", "Select this word; again adds the next one", ("G",), select_word, needs.recording),
+    Command("select-mouth", "Select", "Select this mouth; again adds the next one", ("J",), select_mouth, needs.recording),
+    Command("select-same", "Select", "All exposures of this mouth", ("Shift+J",), select_same_mouths, needs.recording),
     Command(
-        "select-speaker", "Select", "All that the speaker here says", ("Shift+G",), select_speaker, needs.speaker_here
+        "select-speaker", "Select", "All words of this speaker", ("Shift+G",), select_speaker, needs.speaker_here
     ),
-    Command("select-doubts", "Select", "All words in doubt", ("Ctrl+Shift+G",), select_doubts, needs.recording),
+    Command("select-doubts", "Select", "All uncertain words", ("Ctrl+Shift+G",), select_doubts, needs.recording),
     Command("select-all", "Select", "All words, or all mouths", ("Ctrl+A",), select_all, needs.recording),
 )  # fmt: skip

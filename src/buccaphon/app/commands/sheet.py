@@ -38,7 +38,7 @@ def print_sheet(desk: Desk, paper: Paper) -> None:
 def ask_for_corrections(desk: Desk) -> None:
     """A file that was written here and corrected elsewhere, or the notes of a review."""
     kinds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
-    path = desk.ask.file_to_open("Bring in corrections", folder_of(desk), f"Sheets, times, markers and notes ({kinds})")
+    path = desk.ask.file_to_open("Import corrections", folder_of(desk), f"Sheets, times, markers and notes ({kinds})")
     if path is not None:
         desk.session.correcting.read(path)
 
@@ -46,10 +46,10 @@ def ask_for_corrections(desk: Desk) -> None:
 def show_corrections(desk: Desk, found: Sequence[Correction]) -> None:
     """What differs, to be taken all at once or one by one."""
     correcting = desk.session.correcting
-    said = f"Take all {len(found)}" if len(found) > 1 else "Take it"
+    said = f"Accept all {len(found)}" if len(found) > 1 else "Accept"
     every = Choice(said, "as pins", partial(correcting.take, found))
-    each = [Choice(one.says, "take this", partial(_take_one, desk, one)) for one in found]
-    desk.chooser.ask("The file differs", "Return takes · Esc leaves all as it is", [every, *each])
+    each = [Choice(one.says, "accept this one", partial(_take_one, desk, one)) for one in found]
+    desk.chooser.ask("Differences in the file", "Return accepts · Esc changes nothing", [every, *each])
 
 
 def _take_one(desk: Desk, correction: Correction) -> None:
@@ -67,5 +67,5 @@ COMMANDS = (
         "print-sheet-letter", "File", "Print the exposure sheet as PDF, US Letter…", (),
         partial(print_sheet, paper=Paper.LETTER), needs.recording,
     ),
-    Command("corrections", "File", "Bring in corrections…", ("Ctrl+Shift+I",), ask_for_corrections, needs.recording),
+    Command("corrections", "File", "Import corrections…", ("Ctrl+Shift+I",), ask_for_corrections, needs.recording),
 )  # fmt: skip

@@ -78,7 +78,7 @@ def read_keys(commands: tuple[Keyed, ...], text: str, subject: str) -> KeySet:
         entries = {_RENAMED.get(ident, ident): keys for ident, keys in json.loads(text)["keys"].items()}
         changed = {ident: tuple(map(str, keys)) for ident, keys in entries.items() if ident in known}
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError):
-        raise KeysError(subject, "it is not a set of keys", "Choose a file that was saved as one") from None
+        raise KeysError(subject, "it is not a shortcut file", "Choose a file that “Save shortcuts” wrote") from None
     given = [key for keys in changed.values() for key in keys]
     for command in commands:  # sets of before may have keys that paint mouths now
         if command.id.startswith(PAINTS) and command.id not in changed and set(command.keys) & set(given):
@@ -88,7 +88,9 @@ def read_keys(commands: tuple[Keyed, ...], text: str, subject: str) -> KeySet:
             given += command.keys
     twice = sorted({key for key in given if given.count(key) > 1})
     if twice:
-        raise KeysError(subject, f"{', '.join(twice)} would do two things at once", "Mend the file or choose another")
+        raise KeysError(
+            subject, f"{', '.join(twice)} is assigned to two commands", "Correct the file or choose another"
+        )
     return KeySet(commands, changed)
 
 

@@ -48,11 +48,11 @@ COMMANDS = (
     Command("align", "Edit", "Align the script", ("Ctrl+R",), align, needs.script),
     Command("align-changes", "Edit", "Align only what changed", ("Ctrl+Shift+R",), align_changes, needs.recording),
     Command("recognise", "Edit", "Recognise the sounds without a script", ("Ctrl+Alt+R",), recognise, needs.recording),
-    Command("pronounce", "Edit", "How the word here is said", ("H",), show_pronunciation, needs.word_here),
+    Command("pronounce", "Edit", "Pronunciation of this word", ("H",), show_pronunciation, needs.word_here),
     Command(
         "not-speech",
         "Edit",
-        "Mark what is on the ruler as not speech, or as speech again",
+        "Mark the range as not speech, or as speech again",
         ("N",),
         mark_not_speech,
         needs.stretch_for_speech,

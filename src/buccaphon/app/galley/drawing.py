@@ -25,21 +25,21 @@ class DrawingSection(Section):
         self._filling = False
         self.lanes = {lane: QComboBox() for lane in MOTION_LANES}
         self.adds, self.interpolation = QComboBox(), QComboBox()
-        self.adds.addItem("In its place", False)
-        self.adds.addItem("Added to it", True)
-        self.adds.setToolTip("Whether what is drawn replaces the machine's curve, or is added to it")
+        self.adds.addItem("Replace", False)
+        self.adds.addItem("Add", True)
+        self.adds.setToolTip("Whether your drawing replaces the automatic curve or is added to it")
         for lead in Interpolation:
             self.interpolation.addItem(lead.title, lead)
-        self.interpolation.setToolTip("How the curve goes on from the chosen point to the next")
-        self.fade = spin("", " ms", (0.0, 1000 * LONGEST_FADE), 10, 0, "How long it takes to come and go at its rims")
-        self.value = spin("", "", (-_LARGEST, _LARGEST), 0.05, 3, "The value of the chosen point")
-        self.plain = button("Tangents by themselves", "The chosen point turns as its neighbours ask", "quiet")
-        self.give_back = button(
-            "Give the curve back", "All that is drawn over it goes; the machine's curve shows", "quiet"
+        self.interpolation.setToolTip("Interpolation from the selected point to the next")
+        self.fade = spin(
+            "", " ms", (0.0, 1000 * LONGEST_FADE), 10, 0, "How long the drawn part fades in and out at its edges"
         )
+        self.value = spin("", "", (-_LARGEST, _LARGEST), 0.05, 3, "Value of the selected point")
+        self.plain = button("Automatic tangents", "Work out the tangents from the neighbouring points", "quiet")
+        self.give_back = button("Reset curve", "Remove all hand edits; the automatic curve is used again", "quiet")
         self.how = label(
-            "In the lane: Shift and drag draws, Ctrl and click puts a point. Alt and drag raises what is drawn on the ruler. "
-            "Points stay, whatever is aligned or changed later.",
+            "In the lane: Shift+drag draws, Ctrl+click adds a point, Alt+drag raises the marked range. Points stay "
+            "when the line is aligned or changed later.",
             "hint",
         )
         self.point = Fields()
@@ -51,9 +51,9 @@ class DrawingSection(Section):
         for number, combo in enumerate(self.lanes.values()):
             lanes.add(f"Lane {number + 1}", combo)
         hand.add("Drawn curve", self.adds)
-        hand.add("Fades over", self.fade)
-        self.point.add("This point", self.value)
-        self.point.add("Leads on", self.interpolation)
+        hand.add("Fade", self.fade)
+        self.point.add("Point value", self.value)
+        self.point.add("Interpolation", self.interpolation)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(7)
@@ -100,7 +100,7 @@ class DrawingSection(Section):
         if self.curve is not None:
             curve = replace(self.curve, **told)  # type: ignore[arg-type]
             mark = f"{gesture} {self.channel}" if gesture else ""
-            self._document.attempt(SetCurve(curve, name="Change what is drawn", gesture=mark))
+            self._document.attempt(SetCurve(curve, name="Change the drawn curve", gesture=mark))
 
     def _turn(self, gesture: str = "", **told: object) -> None:
         if self.curve is not None and self.chosen is not None:

@@ -50,7 +50,7 @@ class Notation(Enum):
 
     IPA = "IPA"
     ARPABET = "ARPAbet"
-    MOUTH = "the names of their mouths"
+    MOUTH = "mouth names"
 
 
 @dataclass(frozen=True, slots=True)

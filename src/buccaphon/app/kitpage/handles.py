@@ -87,7 +87,7 @@ def _of_drawn(mouths: tuple[float, float, float, float]) -> list[Handle]:
         return replace(kit, look=replace(kit.look, place=replace(place, scale=scale)))
 
     return [
-        Handle(middle, Mark.MIDDLE, "Drag the mouths to their place", move),
+        Handle(middle, Mark.MIDDLE, "Drag to move the mouths", move),
         Handle(corner, Mark.CORNER, "Drag to make the mouths larger or smaller", grow),
     ]
 
@@ -98,7 +98,7 @@ def _of_drawn(mouths: tuple[float, float, float, float]) -> list[Handle]:
 def _of_cut_out(look: CutOut) -> list[Handle]:
     found = [
         *_points(look.lip_line, "lip_line", "The lip line"),
-        *_points(look.chin, "chin", "The piece ends here"),
+        *_points(look.chin, "chin", "Lower edge of the piece"),
     ]
     if len(look.lip_line) < 2:
         return found
@@ -132,7 +132,7 @@ def _of_part(look: CutOut, number: int) -> list[Handle]:
             return _with_outline(kit, number, (*part.outline[:k], *part.outline[k + 1 :]))
 
         return Handle(
-            part.outline[k], Mark.POINT, f"Around {part.name}", drag, remove if len(part.outline) > 3 else None
+            part.outline[k], Mark.POINT, f"Outline of {part.name}", drag, remove if len(part.outline) > 3 else None
         )
 
     found = [corner(k) for k in range(len(part.outline))]
@@ -152,7 +152,7 @@ def _of_move(move: Move, middle: Point, put: Callable[[Kit, Move], Kit]) -> list
         def slide(kit: Kit, to: Point) -> Kit:
             return put(kit, replace(move, x=to[0] - middle[0], y=to[1] - middle[1]))
 
-        return [Handle(end, Mark.END, "Drag to where it comes at a fully dropped jaw", slide)]
+        return [Handle(end, Mark.END, "Drag to its position with the jaw fully open", slide)]
     pivot = move.pivot
     way = math.atan2(middle[1] - pivot[1], middle[0] - pivot[0])
     reach = max(math.dist(middle, pivot), 1.0)
@@ -166,11 +166,11 @@ def _of_move(move: Move, middle: Point, put: Callable[[Kit, Move], Kit]) -> list
         return put(kit, replace(move, pivot=to))
 
     return [
-        Handle(pivot, Mark.PIVOT, "Drag the pivot that it turns about", shift),
+        Handle(pivot, Mark.PIVOT, "Drag the pivot", shift),
         Handle(
             (pivot[0] + reach * math.cos(turned), pivot[1] + reach * math.sin(turned)),
             Mark.END,
-            "Drag to where it has turned at a fully dropped jaw",
+            "Drag to its angle with the jaw fully open",
             turn,
         ),
     ]

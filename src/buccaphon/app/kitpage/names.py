@@ -36,7 +36,7 @@ from buccaphon.mouths.chart import Chart
 from buccaphon.texts import _
 
 MOUTH, SHOWN, NAME, WHY = range(4)
-_HEADINGS = ("Mouth", "Shown by", "In the host", "Why")
+_HEADINGS = ("Mouth", "Artwork", "Host name", "Reason")
 _DRAWING = "application/x-buccaphon-drawing"
 _PICTURE = QSize(56, 36)
 _BY_ITSELF = {Kind.DRAWN: "its pose", Kind.CUT_OUT: "its jaw", Kind.MODEL: "its shapes"}  # where nothing was given
@@ -124,7 +124,7 @@ class Table(QTableWidget):
                 flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
                 item.setFlags(flags | Qt.ItemFlag.ItemIsEditable if editable else flags)
             self.item(row, MOUTH).setIcon(picture(row) if is_mouth else QIcon())
-            self.item(row, NAME).setToolTip(f"{number}Type a name, or several with commas between")
+            self.item(row, NAME).setToolTip(f"{number}Type a name, or several separated by commas")
         self._filling = False
 
     def _take(self, item: QTableWidgetItem) -> None:
@@ -152,7 +152,7 @@ class Table(QTableWidget):
 
 
 class Pictures(QListWidget):
-    """The kit's own drawings in a row, to be dragged onto a mouth."""
+    """This character's drawings in a row, to be dragged onto a mouth."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -163,8 +163,8 @@ class Pictures(QListWidget):
         self.setIconSize(_PICTURE)
         self.setFixedHeight(84)
         self.setDragEnabled(True)
-        self.setAccessibleName("The kit's own drawings")
-        self.setToolTip("Drag a drawing onto the mouth that it shows")
+        self.setAccessibleName("This character's drawings")
+        self.setToolTip("Drag a drawing onto its mouth")
 
     def startDrag(self, _actions: Qt.DropAction) -> None:
         item = self.currentItem()
@@ -201,19 +201,19 @@ class NamesSection(QWidget):
         self.table, self.pictures = Table(), Pictures()
         self.unused = label("", "hint")
         self.pasted = QPlainTextEdit()
-        self.pasted.setPlaceholderText("Paste the host's names here, one a line or parted by commas")
+        self.pasted.setPlaceholderText("Paste the host's names here, one per line or separated by commas")
         self.pasted.setAccessibleName("Names of the host")
         self.pasted.setFixedHeight(72)
         self.paste_button = button("Paste a list…", "The host's names of shapes, drawings or layers", "quiet")
         self.file_button = button("From a file…", "A text or CSV file with the host's names", "quiet")
-        self.match_button = button("Match them", "Each mouth gets the name that says it")
+        self.match_button = button("Match", "Give each mouth the best matching name")
         self.before, self.after, self.case = QLineEdit(), QLineEdit(), QComboBox()
         self.count = QComboBox()
         self._lay_out()
         self._connect()
 
     def _lay_out(self) -> None:
-        for field, hint, wide in ((self.before, "before all", 88), (self.after, "after all", 74)):
+        for field, hint, wide in ((self.before, "Prefix", 88), (self.after, "Suffix", 74)):
             field.setPlaceholderText(hint)
             field.setAccessibleName(f"Text {hint}")
             field.setFixedWidth(wide)
@@ -221,7 +221,7 @@ class NamesSection(QWidget):
             self.case.addItem(case.label, case)
         self.count.addItem("from 0", 0)
         self.count.addItem("from 1", 1)
-        self.count.setToolTip("How the host counts its names")
+        self.count.setToolTip("Whether the host numbers from 0 or from 1")
         rules = quiet_row(self.paste_button, self.file_button)
         for widget in (self.before, self.after, self.case, self.count):
             rules.addWidget(widget)
@@ -321,8 +321,8 @@ class NamesSection(QWidget):
         self.match_button.hide()
         sure = {row.target for row in table.given if row.sure}
         open_ = len(self._chart.names) - len(sure & set(self._chart.names))
-        said = f"{len(names)} names matched: {len(sure)} of {len(self._chart.names)} mouths have theirs"
-        self.said.emit(f"{said}; {open_} want a look, marked by ?." if open_ else f"{said}.")
+        said = f"{len(names)} names matched; {len(sure)} of {len(self._chart.names)} mouths have a name"
+        self.said.emit(f"{said}; {open_} to check, marked with ?." if open_ else f"{said}.")
 
     def _give(self, target: str, names: list[str]) -> None:
         if self._kit is not None:

@@ -54,10 +54,8 @@ class KitPage(QWidget):
         self.forms = QStackedWidget()
         self.jaw = QSlider(Qt.Orientation.Horizontal)
         self.told = label("", "hint")
-        self.bring_button = button(
-            "Bring in a character…", "A folder of drawings, a layered file, a picture or a model"
-        )
-        self.drop_button = button("Take it out", "Out of the project; its files stay", "quiet")
+        self.bring_button = button("Add a character…", "A folder of drawings, a layered file, a picture or a model")
+        self.drop_button = button("Remove", "Remove from the project; the files stay on disk", "quiet")
         self.back_button = button("Back to the line", "Esc")
         self._shown: Kit | None = None
         self._lay_out()
@@ -77,8 +75,8 @@ class KitPage(QWidget):
         for form in (QWidget(), self.drawn, self.cut_out, self.model):
             self.forms.addWidget(_at_top(form))
         self.jaw.setRange(0, _FINE)
-        self.jaw.setToolTip("Open the mouth to see how it moves; let go and it follows the line again")
-        self.jaw.setAccessibleName("Try the jaw")
+        self.jaw.setToolTip("Drag to open the jaw; let go and it follows the line again")
+        self.jaw.setAccessibleName("Test the jaw")
         side = QVBoxLayout()
         side.setSpacing(6)
         side.addWidget(self.forms, 1)
@@ -91,7 +89,7 @@ class KitPage(QWidget):
         picture = QVBoxLayout()
         picture.addWidget(self.stage, 1)
         tried = QHBoxLayout()
-        tried.addWidget(label("Try the jaw", "field"))
+        tried.addWidget(label("Test the jaw", "field"))
         tried.addWidget(self.jaw, 1)
         picture.addLayout(tried)
         upper = QHBoxLayout()
@@ -152,9 +150,7 @@ class KitPage(QWidget):
         character = self._casting.character
         told = self._casting.problem or (" ".join(character.told[:3]) if character is not None else "")
         if kit is None:
-            told = (
-                "Bring in a character, or drop its folder or file anywhere: drawings, a picture to cut, or a 3D head."
-            )
+            told = "Add a character, or drop its folder or file anywhere: drawings, a picture to cut, or a 3D head."
         self.told.setText(told)
         self.told.setVisible(bool(told))
         if kit is None:
@@ -203,7 +199,7 @@ class KitPage(QWidget):
         self.stage.setCursor(Qt.CursorShape.CrossCursor)
         says = {
             Drawing.LIP_LINE: "Draw the lip line over the picture, from one corner of the mouth to the other.",
-            Drawing.CHIN: "Draw below the mouth where the piece ends, from one side to the other.",
+            Drawing.CHIN: "Draw the lower edge of the moving piece, from one side to the other.",
             Drawing.OUTLINE: "Draw around the part in the picture.",
         }
         self._document.said.emit(says[drawing])

@@ -84,7 +84,9 @@ class DrawnSettings(Settings):
 
     def __init__(self) -> None:
         super().__init__()
-        self.scale = self._number("Size of mouths", 2, 5000, " %", self._resize, "Drag the square in the picture, too")
+        self.scale = self._number(
+            "Size of mouths", 2, 5000, " %", self._resize, "You can also drag the square in the picture"
+        )
         self.columns, self.rows, self.grid = QSpinBox(), QSpinBox(), Fields()
         for box, what in ((self.columns, "columns"), (self.rows, "rows")):
             box.setRange(1, 64)
@@ -94,16 +96,16 @@ class DrawnSettings(Settings):
             self.grid.add(what.title(), box)
         self.anchor = QComboBox()
         self.anchor.setMinimumWidth(_NARROWEST)
-        self.anchor.setToolTip("Where drawings of different sizes stand")
+        self.anchor.setToolTip("How drawings of different sizes are aligned")
         for anchor in Anchor:
             self.anchor.addItem(anchor.title, anchor)
         self.anchor.activated.connect(lambda _: self._put(replace(self._look, anchor=self.anchor.currentData())))
-        self.fields.add("They stand on", self.anchor)
-        self.face = button("Another face…", "A picture of the rest of the face, for drawings without one", "quiet")
+        self.fields.add("Align by", self.anchor)
+        self.face = button("Face picture…", "A picture of the rest of the face, for drawings without one", "quiet")
         self.face.clicked.connect(lambda: self.picture_wanted.emit("face"))
-        self.over = QCheckBox("The face lies over the mouths")
+        self.over = QCheckBox("Draw the face over the mouths")
         self.over.toggled.connect(lambda on: self._put(replace(self._look, face_over=on)))
-        self.back = button("Put the mouths back", "Where the file has them", "quiet")
+        self.back = button("Reset the mouths", "To their position in the file", "quiet")
         self.back.clicked.connect(lambda: self._put(replace(self._look, place=Place())))
         for piece in (self.fields, self.grid, self.over):
             self.column.addWidget(piece)
@@ -144,7 +146,7 @@ class CutOutSettings(Settings):
         self.lip = button(
             "Draw the lip line", "Then draw it over the picture, from one corner of the mouth to the other"
         )
-        self.chin = button("Draw the chin", "Where the piece ends below; without it, at a usual depth", "quiet")
+        self.chin = button("Draw the chin", "Lower edge of the piece; without it a default depth is used", "quiet")
         self.lip.clicked.connect(lambda: self.drawing.emit(Drawing.LIP_LINE))
         self.chin.clicked.connect(lambda: self.drawing.emit(Drawing.CHIN))
         self.parts = QComboBox()
@@ -153,45 +155,59 @@ class CutOutSettings(Settings):
         self.parts.activated.connect(self._choose_part)
         self.add_part = button("Add a part", "A chin, a cheek or the head: draw around it in the picture", "quiet")
         self.add_part.clicked.connect(self._begin_part)
-        self.drop_part = button("Take it out", "The part goes; the picture stays as it is", "quiet")
+        self.drop_part = button("Remove part", "Removes the part; the picture is not changed", "quiet")
         self.drop_part.clicked.connect(self._drop_part)
-        self.fields.add("Moves", self.parts)
+        self.fields.add("Part", self.parts)
         self.moving = QComboBox()
         for moving in Moving:
             self.moving.addItem(moving.title, moving)
         self.moving.activated.connect(lambda _: self._move(moving=self.moving.currentData()))
-        self.fields.add("How", self.moving)
+        self.fields.add("Movement", self.moving)
         self.down = self._number(
-            "Down", -5000, 5000, " px", lambda v: self._move("down", y=self._in_pixels(v)), "Drag the arrow, too"
+            "Moves down by",
+            -5000,
+            5000,
+            " px",
+            lambda v: self._move("down", y=self._in_pixels(v)),
+            "You can also drag the arrow",
         )
         self.turn = self._number(
-            "Turns", -180, 180, "°", lambda v: self._move("turn", degrees=v), "Drag the arrow, too"
+            "Turns by", -180, 180, "°", lambda v: self._move("turn", degrees=v), "You can also drag the arrow"
         )
         self.share = self._number(
-            "Follows by", -400, 400, " %", self._set_share, "Of the jaw; less than 0 goes the other way"
+            "Share of the jaw",
+            -400,
+            400,
+            " %",
+            self._set_share,
+            "How much of the jaw's movement it follows; negative values go the other way",
         )
-        self.soft = self._number("Soft edge", 0, 100, " px", partial(self._set, "soft"), "How gently the piece ends")
+        self.soft = self._number(
+            "Soft edge", 0, 100, " px", partial(self._set, "soft"), "How soft the edge of the piece is"
+        )
         self.overlap = self._number(
-            "Overlap", 0, 200, " px", partial(self._set, "overlap"), "How far it reaches up, so that no seam shows"
+            "Overlap", 0, 200, " px", partial(self._set, "overlap"), "How far the piece reaches up to hide the seam"
         )
         self.unit = self._number(
-            "A pixel is",
+            "One pixel equals",
             0.001,
             1000,
-            " of the host",
+            " host units",
             partial(self._set, "unit"),
-            "Sizes are in the host's units then",
+            "Exported sizes use these units",
             0.01,
         )
-        self.lifted = QCheckBox("Nothing of it stays behind")
-        self.carries = QCheckBox("The mouth goes with it")
+        self.lifted = QCheckBox("Erase it from the picture underneath")
+        self.carries = QCheckBox("The mouth moves with it")
         self.lifted.toggled.connect(lambda on: self._change_part(lifted=on))
         self.carries.toggled.connect(lambda on: self._change_part(carries=on))
-        self.inside = button("Colour behind…", "What is seen in the open mouth", "quiet")
+        self.inside = button("Colour inside the mouth…", "Shown inside the open mouth", "quiet")
         self.inside.clicked.connect(self._ask_color)
-        self.inside_picture = button("Picture behind…", "A picture of the mouth's inside", "quiet")
+        self.inside_picture = button("Picture inside the mouth…", "A picture of the mouth's inside", "quiet")
         self.inside_picture.clicked.connect(lambda: self.picture_wanted.emit("inside"))
-        self.piece = button("Picture of the piece…", "Instead of cutting it out of the face", "quiet")
+        self.piece = button(
+            "Separate picture for the piece…", "Use this instead of cutting the piece out of the face", "quiet"
+        )
         self.piece.clicked.connect(lambda: self.picture_wanted.emit("piece"))
         self.column.addLayout(quiet_row(self.lip, self.chin))
         self.column.addWidget(self.fields)
@@ -225,7 +241,7 @@ class CutOutSettings(Settings):
         move = part.move if part is not None else look.move
         self.moving.setCurrentIndex(self.moving.findData(move.moving))
         slides = move.moving is Moving.SLIDES
-        unit = " px" if look.unit == 1.0 else " of the host"
+        unit = " px" if look.unit == 1.0 else " host units"
         self.down.setSuffix(unit)
         self.down.setValue(move.y * look.unit)
         self.down.setEnabled(slides)
@@ -290,7 +306,7 @@ class CutOutSettings(Settings):
             self._put(replace(self._look, parts=(*self._look.parts[:number], *self._look.parts[number + 1 :])))
 
     def _ask_color(self) -> None:
-        found = QColorDialog.getColor(QColor(self._look.inside), self, "Behind the piece")
+        found = QColorDialog.getColor(QColor(self._look.inside), self, "Inside the mouth")
         if found.isValid():
             self._put(replace(self._look, inside=found.name(), inside_picture=None))
 
@@ -305,21 +321,21 @@ class ModelSettings(Settings):
             box.setMinimumWidth(_NARROWEST)
         self.why = label("", "hint")
         self.jaw.activated.connect(self._choose_jaw)
-        self.axis.addItem("found by itself", None)
+        self.axis.addItem("automatic", None)
         for name, axis in _AXES.items():
             self.axis.addItem(f"its {name}", axis)
         self.axis.activated.connect(lambda _: self._put(replace(self._look, jaw_axis=self.axis.currentData())))
         self.fields.add("Jaw", self.jaw)
-        self.fields.add("Turns about", self.axis)
-        self.degrees = self._number("By", -120, 120, "°", self._set_degrees, "At a fully dropped jaw")
-        self.other_way = button("The other way round", "If the chin goes up", "quiet")
+        self.fields.add("Rotation axis", self.axis)
+        self.degrees = self._number("By", -120, 120, "°", self._set_degrees, "Angle, jaw fully open")
+        self.other_way = button("Reverse the jaw", "Use this if the chin moves up", "quiet")
         self.other_way.clicked.connect(lambda: self._put(replace(self._look, jaw_degrees=-self._look.jaw_degrees)))
-        self.front = button("From the front", "Not turned, all of it", "quiet")
+        self.front = button("Front view", "Show the whole head from the front", "quiet")
         self.front.clicked.connect(lambda: self._put(replace(self._look, yaw=0.0, pitch=0.0, zoom=1.0)))
         self.column.addWidget(self.fields)
         self.column.addWidget(self.why)
         self.column.addLayout(quiet_row(self.other_way, self.front))
-        self.column.addWidget(label("Drag turns it, the wheel brings it nearer.", "hint"))
+        self.column.addWidget(label("Drag to rotate, scroll to zoom.", "hint"))
 
     @property
     def _look(self) -> Model:
@@ -331,11 +347,11 @@ class ModelSettings(Settings):
         """The nodes of the file that was read, and the jaw among them."""
         self._filling = True
         self.jaw.clear()
-        self.jaw.addItem("found by itself" if found else "none found", None)
-        self.jaw.addItem("none: shapes do it", "")
+        self.jaw.addItem("automatic" if found else "none found", None)
+        self.jaw.addItem("none (shapes only)", "")
         for name in names:
             self.jaw.addItem(name, name)
-        self.why.setText(f"The jaw: {names[found.node]} ({found.why})." if found else "No node is called a jaw.")
+        self.why.setText(f"The jaw: {names[found.node]} ({found.why})." if found else "No node looks like a jaw.")
         self._filling = False
 
     def fill(self) -> None:
@@ -357,13 +373,13 @@ class ReferenceSettings(Settings):
 
     def __init__(self) -> None:
         super().__init__()
-        self.choose = button("A reference under it…", "A picture to judge sizes by; it is never delivered", "quiet")
+        self.choose = button("Reference picture…", "A picture to compare sizes with; it is never exported", "quiet")
         self.choose.clicked.connect(lambda: self.picture_wanted.emit("reference"))
-        self.remove = button("Without it", "The reference goes", "quiet")
+        self.remove = button("Remove reference", "Remove the reference picture", "quiet")
         self.remove.clicked.connect(lambda: self._refer(None))
         self.opacity = QSlider(Qt.Orientation.Horizontal)
         self.opacity.setRange(0, _FINE)
-        self.opacity.setToolTip("How strongly the reference is seen")
+        self.opacity.setToolTip("Opacity of the reference picture")
         self.opacity.setAccessibleName("Opacity of the reference")
         self.opacity.valueChanged.connect(self._fade)
         self.opacity.sliderReleased.connect(self.let_go)

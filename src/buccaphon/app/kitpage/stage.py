@@ -54,7 +54,7 @@ class Stage(QWidget):
         self.setMinimumSize(240, 220)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("The character, large")
+        self.setAccessibleName("Character")
         characters.cast.connect(self.update)
 
     def sizeHint(self) -> QSize:
@@ -188,7 +188,7 @@ class Stage(QWidget):
         handle = self._handle_at(event.position())
         self.setCursor(Qt.CursorShape.OpenHandCursor if handle else Qt.CursorShape.ArrowCursor)
         if handle is not None:
-            gone = " · Delete takes the point away" if handle.remove else ""
+            gone = " · Delete removes the point" if handle.remove else ""
             QToolTip.showText(event.globalPosition().toPoint(), handle.says + gone, self)
 
     # --- painting ------------------------------------------------------------------------------------------------------
@@ -229,7 +229,7 @@ class Stage(QWidget):
     def _say(self, painter: QPainter) -> None:
         painter.setPen(QColor(self._theme.rail_ink))
         painter.setFont(sans(13))
-        told = self._casting.problem or ("Reading …" if self._casting.kit else "Bring in a character to set it here")
+        told = self._casting.problem or ("Reading …" if self._casting.kit else "Add a character to set it up here")
         painter.drawText(QRectF(self.rect()).adjusted(24, 0, -24, 0), _CENTER, told)
 
     def _paint_curves(self, painter: QPainter) -> None:

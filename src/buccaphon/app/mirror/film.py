@@ -62,7 +62,7 @@ class Beside(Enum):
     """Where the actor's picture goes when the take is a film."""
 
     FACE = "beside the face"
-    INSTEAD = "instead of the face"
+    INSTEAD = "in place of the face"
     NOWHERE = "not shown"
 
 

@@ -13,7 +13,7 @@ class Beside(Enum):
 
     NOTHING = "nothing"
     CHART = "the chart's mouth"
-    EARLIER = "the mouths as they were"
+    EARLIER = "the mouth before the last change"
 
 
 class Backdrop(Enum):

@@ -117,7 +117,7 @@ class Chooser(QFrame):
         for choice in self.shown:
             self.list.add(choice.text, choice.note)
         if not self.shown:
-            self.list.add(f"Nothing here has “{text}” in it: try another word", "").setFlags(Qt.ItemFlag.NoItemFlags)
+            self.list.add(f"No match for “{text}”", "").setFlags(Qt.ItemFlag.NoItemFlags)
         self.list.setCurrentRow(0 if self.shown else -1)
         self.place()
 

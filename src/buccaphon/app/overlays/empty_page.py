@@ -31,7 +31,7 @@ class EmptyPage(QWidget):
         buttons.addWidget(open_button)
         buttons.addWidget(demo_button)
         buttons.addStretch(1)
-        self._recent_title = label("Lately", "heading")
+        self._recent_title = label("Recent", "heading")
         self.recent = QVBoxLayout()
         column = QVBoxLayout(self)
         column.setSpacing(12)

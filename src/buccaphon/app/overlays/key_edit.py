@@ -26,7 +26,7 @@ class KeyEdit(QFrame):
         self.take, self.none, self.close_button = (
             QPushButton("Use this key"),
             QPushButton("No key"),
-            QPushButton("Leave it"),
+            QPushButton("Cancel"),
         )
         row = QHBoxLayout()
         for button in (self.take, self.none, self.close_button):

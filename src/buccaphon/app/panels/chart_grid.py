@@ -30,8 +30,8 @@ class MouthTile(QAbstractButton):
         self.setCheckable(True)
         self.setText(mouth.name)
         paints = f"Press {key}" if key else "Click"
-        hint = f"{mouth.name} answers to {self._answers}. {paints} to paint it from the playhead to the next change"
-        self.setToolTip(f"{hint}; hold the mouse on it to try it on.")
+        hint = f"{mouth.name} covers {self._answers}. {paints} to paint it from the playhead to the next change"
+        self.setToolTip(f"{hint}; hold the mouse button to preview it.")
         self.setAccessibleName(f"{mouth.name}, key {key}" if key else mouth.name)
         self.setMinimumHeight(70)
 

@@ -33,19 +33,19 @@ class CleanUpSection(Section):
         self._fields_for: tuple[int, type | None] = (-1, None)
         self._spins: dict[str, QDoubleSpinBox] = {}
         self.rows = OrderedList(
-            "Steps of the clean-up",
-            "They run from top to bottom. Drag one to another place, or Alt with up and down; tick it on or off",
+            "Clean-up steps",
+            "Steps run from top to bottom. Drag or press Alt+Up/Down to reorder; tick to switch on or off",
         )
-        self.add_button = button("A step…", "What can be done to finished curves", "quiet")
-        self.drop_button = button("Take out", "Without the chosen step", "quiet")
+        self.add_button = button("Add step…", "Processing for finished curves", "quiet")
+        self.drop_button = button("Remove", "Remove the selected step", "quiet")
         self.empty = label(
-            "Curves go out as they are. Steps close silences, smooth, thin out keys or limit the speed; before and after "
-            "are both in the lane.",
+            "No clean-up: curves are exported as they are. Steps can close silences, smooth, reduce keys or limit "
+            "speed; the lane shows before and after.",
             "hint",
         )
         self.about = label("", "hint")
         self.channel = QComboBox()
-        self.channel.setToolTip("Which curves the step is for")
+        self.channel.setToolTip("Curves this step applies to")
         self.numbers = QVBoxLayout()
         self.numbers.setSpacing(7)
         self.result = label("", "value")
@@ -67,7 +67,7 @@ class CleanUpSection(Section):
         column.addWidget(self.rows)
         column.addLayout(quiet_row(self.add_button, self.drop_button))
         self.fields = Fields()
-        self.fields.add("For", self.channel)
+        self.fields.add("Applies to", self.channel)
         column.addWidget(self.about)
         column.addWidget(self.fields)
         column.addLayout(self.numbers)
@@ -104,7 +104,7 @@ class CleanUpSection(Section):
     def _drop(self) -> None:
         row = self.rows.currentRow()
         if 0 <= row < len(self.steps):
-            self._put((*self.steps[:row], *self.steps[row + 1 :]), f"Take out: {self.steps[row].TITLE.lower()}")
+            self._put((*self.steps[:row], *self.steps[row + 1 :]), f"Remove: {self.steps[row].TITLE.lower()}")
 
     def _ticked(self, item: QListWidgetItem) -> None:
         row, on = self.rows.row(item), item.checkState() is Qt.CheckState.Checked
@@ -116,13 +116,13 @@ class CleanUpSection(Section):
         if 0 <= row < len(self.steps):
             others = (*self.steps[:row], *self.steps[row + 1 :])
             place = before - (before > row)
-            self._put((*others[:place], self.steps[row], *others[place:]), "Move a step of the clean-up")
+            self._put((*others[:place], self.steps[row], *others[place:]), "Reorder the clean-up")
             self.rows.setCurrentRow(place)
 
     def _turned(self, row: int, name: str, value: float) -> None:
         if 0 <= row < len(self.steps):
             changed = with_number(self.steps[row], name, value)
-            self._replace(row, changed, f"Turn: {changed.TITLE.lower()}", f"turn step {row} {name}")
+            self._replace(row, changed, f"Change: {changed.TITLE.lower()}", f"turn step {row} {name}")
 
     def _choose_channel(self) -> None:
         row, ident = self.rows.currentRow(), self.channel.currentData()
@@ -200,7 +200,7 @@ class CleanUpSection(Section):
         choices += [(channel.name, channel.id) for channel in bake.channels.of] if bake is not None else []
         chosen = step.channels[0] if step.channels else None
         if chosen is not None and chosen not in [ident for _, ident in choices]:
-            choices.append((f"{chosen} (is not there)", chosen))
+            choices.append((f"{chosen} (missing)", chosen))
         if choices != [(self.channel.itemText(n), self.channel.itemData(n)) for n in range(self.channel.count())]:
             self.channel.clear()
             for name, ident in choices:
@@ -225,5 +225,5 @@ class CleanUpSection(Section):
         beside = ~where_drawn(drawn, bake.frames, bake.rate) if drawn is not None else np.ones(bake.frames, np.bool_)
         share = 100 * kept_error(was[beside], now[beside]) / width
         self.result.setText(
-            f"{channel.name}: {keys[0]} keys before, {keys[1]} after. Furthest apart {share:.1f} % of the range."
+            f"{channel.name}: {keys[0]} keys before, {keys[1]} after. Largest difference: {share:.1f} % of the range."
         )

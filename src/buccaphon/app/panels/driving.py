@@ -26,7 +26,7 @@ class DrivingView(QWidget):
         self._followers: tuple[Follower, ...] = ()
         self._marked = ""
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setToolTip("Who drives whom: from the left to the right")
+        self.setToolTip("What drives what, from left to right")
 
     def show_followers(self, followers: Sequence[Follower], marked: str) -> None:
         if (tuple(followers), marked) == (self._followers, self._marked):
@@ -40,7 +40,7 @@ class DrivingView(QWidget):
         for name, column in depth.items():
             self._columns[column].append(name)
         told = "; ".join(f"{follower.name} follows {follower.follows}" for follower in followers)
-        self.setAccessibleName(f"Who drives whom: {told}")
+        self.setAccessibleName(f"What drives what: {told}")
         self.setFixedHeight(self.sizeHint().height())
         self.update()
 

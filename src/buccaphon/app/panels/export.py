@@ -29,18 +29,16 @@ class ListSection(Section):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._document, self._exporting = session.document, session.exporting
-        self.rows = OrderedList(
-            "Files to write", "Tick one on or off; drag it to another place; Delete takes it out of the list"
-        )
-        self.add_button = button("A file…", "One more, of all formats", "quiet")
-        self.drop_button = button("Take out", "Not written any more", "quiet")
-        self.empty = label("Nothing is written yet. “A file…” shows all formats there are.", "hint")
+        self.rows = OrderedList("Files to export", "Tick to include; drag to reorder; Delete removes from the list")
+        self.add_button = button("Add file…", "Choose from all formats", "quiet")
+        self.drop_button = button("Remove", "Remove from the list", "quiet")
+        self.empty = label("The list is empty. “Add file…” shows all formats.", "hint")
         self.about = label("", "hint")
         self.name, self.folder = QLineEdit(), QLineEdit()
         fields = ", ".join(f"{{{field}}} {says}" for field, says in FIELDS.items())
-        self.name.setToolTip(f"What the file is called, without its ending: {fields}")
-        self.folder.setToolTip("A folder below the one for all, or a whole path; empty for that one itself")
-        self.folder.setPlaceholderText("as all others")
+        self.name.setToolTip(f"File name without extension. Fields: {fields}")
+        self.folder.setToolTip("A subfolder of the export folder, or a full path; empty for the export folder itself")
+        self.folder.setPlaceholderText("export folder")
         self.options = OptionFields()
         self._listed: list[tuple[str, bool, bool]] = []
         self._lay_out()
@@ -58,7 +56,7 @@ class ListSection(Section):
         self._one = Fields()
         self._one.add("Name", self.name)
         self._one.add("Folder", self.folder)
-        self.more = Fold("The chosen file", "What it is called, and how it is written", is_open=True)
+        self.more = Fold("Selected file", "Its name and options", is_open=True)
         self.more.body.addWidget(self.about)
         self.more.body.addWidget(self._one)
         self.more.body.addWidget(self.options)
@@ -105,7 +103,7 @@ class ListSection(Section):
             others = (*entries[:row], *entries[row + 1 :])
             place = before - (before > row)
             moved = (*others[:place], entries[row], *others[place:])
-            self._exporting.put(replace(self._exporting.exports, entries=moved), "Move a file of the export list")
+            self._exporting.put(replace(self._exporting.exports, entries=moved), "Reorder the export list")
             self.rows.setCurrentRow(place)
 
     def _drop(self) -> None:
@@ -113,15 +111,15 @@ class ListSection(Section):
         if entry is not None:
             name = format_named(entry.format).name
             left = (*entries[:row], *entries[row + 1 :])
-            self._exporting.put(replace(self._exporting.exports, entries=left), f"Take out {name}")
+            self._exporting.put(replace(self._exporting.exports, entries=left), f"Remove {name}")
 
     def _rename(self) -> None:
         if (entry := self.entry) is not None:
-            self._change(replace(entry, name=self.name.text().strip() or "{title}"), "Name a file of the export")
+            self._change(replace(entry, name=self.name.text().strip() or "{title}"), "Rename an export file")
 
     def _put_elsewhere(self) -> None:
         if (entry := self.entry) is not None:
-            self._change(replace(entry, folder=self.folder.text().strip()), "Put a file of the export elsewhere")
+            self._change(replace(entry, folder=self.folder.text().strip()), "Change the folder of an export file")
 
     def _choose(self, option: str, text: str) -> None:
         entry = self.entry
@@ -156,7 +154,7 @@ class ListSection(Section):
         for text, on, can in wanted:
             item = QListWidgetItem(text, self.rows)
             item.setToolTip(
-                text.split("\n")[1] if can else "There is nothing to write in it yet: align the script first"
+                text.split("\n")[1] if can else "Nothing to export in this format yet: align the script first"
             )
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(Qt.CheckState.Checked if on else Qt.CheckState.Unchecked)
@@ -171,7 +169,9 @@ class ListSection(Section):
         if entry is None:
             return
         form = format_named(entry.format)
-        self.about.setText(f"{form.about}. Leaves out {form.loses}." if form.loses != "nothing" else f"{form.about}.")
+        self.about.setText(
+            f"{form.about}. Does not include {form.loses}." if form.loses != "nothing" else f"{form.about}."
+        )
         for line, text in ((self.name, entry.name), (self.folder, entry.folder)):
             if not line.hasFocus():
                 line.setText(text)
@@ -185,20 +185,18 @@ class ExportPanel(Panel):
         super().__init__("Export")
         self._document, self._exporting, self._issues = session.document, session.exporting, session.issues
         self.column.addWidget(
-            label("One key writes all that your host needs, by its names, from the same frames.", "hint")
+            label("Export every file your animation program needs in one go, using its own names.", "hint")
         )
         self.list = ListSection(session)
         self.column.addWidget(self.list)
-        self.place = PlaceLabel("", "Where all of it goes · click to choose")
+        self.place = PlaceLabel("", "Export folder · click to change")
         self.column.addWidget(self.place)
-        self.again = QCheckBox("Again whenever I save")
-        self.again.setToolTip(
-            "For working beside an open host: each time the project is saved, what changed is written"
-        )
+        self.again = QCheckBox("Export again on every save")
+        self.again.setToolTip("For working alongside your animation program: every save updates the files that changed")
         self.column.addWidget(self.again)
         self.issues = label("", "hint")
         self.column.addWidget(self.issues)
-        self.export_button = button("Write the files", "All that is ticked, into their folders · Ctrl+E", "main")
+        self.export_button = button("Export", "Export all ticked files · Ctrl+E", "main")
         self.column.addWidget(self.export_button)
         self.status = label("", "hint")
         self.column.addWidget(self.status)
@@ -206,7 +204,7 @@ class ExportPanel(Panel):
         self._add_afterwards()
         self.column.addWidget(self.list.details)
         self.live = LiveSection(session.sending)
-        self.live_fold = Fold("Live", "The line as it plays, sent to another program (Open Sound Control)")
+        self.live_fold = Fold("Live", "Send the line to another program while it plays (Open Sound Control)")
         self.live_fold.body.addWidget(self.live)
         self.column.addWidget(self.live_fold)
         self.mixes = MixesSection(session.document)
@@ -230,8 +228,8 @@ class ExportPanel(Panel):
         self.question = QWidget()
         row = QHBoxLayout(self.question)
         row.setContentsMargins(0, 0, 0, 0)
-        self.replace_button = button("Replace them", "Write what is named above")
-        self.keep_button = button("Leave it", "Write nothing", "quiet")
+        self.replace_button = button("Replace", "Overwrite the files named above")
+        self.keep_button = button("Cancel", "Export nothing", "quiet")
         row.addWidget(self.replace_button)
         row.addWidget(self.keep_button)
         row.addStretch(1)
@@ -244,8 +242,8 @@ class ExportPanel(Panel):
         self.afterwards = QWidget()
         row = QHBoxLayout(self.afterwards)
         row.setContentsMargins(0, 0, 0, 0)
-        self.folder_button = button("Show in folder", "Open the folder on the desktop", "quiet")
-        self.copy_button = button("Copy path", "The paths of what was written, one a line", "quiet")
+        self.folder_button = button("Show in folder", "Open the folder in the file manager", "quiet")
+        self.copy_button = button("Copy path", "Copy the paths of the exported files, one per line", "quiet")
         row.addWidget(self.folder_button)
         row.addWidget(self.copy_button)
         row.addStretch(1)
@@ -257,14 +255,14 @@ class ExportPanel(Panel):
     def refresh(self, _what: object = None) -> None:
         self.export_button.setEnabled(self._document.recording is not None)
         folder = self._exporting.folder
-        self.place.setText(f"Into {folder}" if folder is not None else "Into a folder that is asked for once")
+        self.place.setText(f"To {folder}" if folder is not None else "Not chosen yet; you will be asked on export")
         self.again.setChecked(self._exporting.exports.again)
 
     def _count_issues(self) -> None:
         """How many are left before it goes out."""
         count = len(self._issues.found)
-        told = "1 mark is left" if count == 1 else f"{count} marks are left"
-        self.issues.setText(f"{told}: what a supervisor would send back. V goes through them." if count else "")
+        told = "1 issue remaining" if count == 1 else f"{count} issues remaining"
+        self.issues.setText(f"{told}. Press V to go through them." if count else "")
         self.issues.setVisible(bool(count))
 
     def _tell(self, text: str) -> None:

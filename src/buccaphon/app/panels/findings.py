@@ -21,13 +21,14 @@ class FindingsSection(QWidget):
         super().__init__(parent)
         self._session, self._document, self._theme = session, session.document, theme
         self.mend_button = button(
-            "Write down what was said", "Words not found go into brackets, words said again are written again"
+            "Update the script to what was said",
+            "Puts words that were not said in brackets and repeats words that were said twice",
         )
-        self.forget_button = button("Forget these", "Take the list away; the recording stays as it is", "quiet")
+        self.forget_button = button("Clear list", "Clears this list; the recording is not changed", "quiet")
         self.rows, self.lost_rows = QVBoxLayout(), QVBoxLayout()
         self._title, self._lost_title = (
-            label("Not as in the script", "heading"),
-            label("Corrections without a word", "heading"),
+            label("Differences from the script", "heading"),
+            label("Corrections whose word was removed", "heading"),
         )
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 0)

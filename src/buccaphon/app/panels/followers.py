@@ -55,12 +55,12 @@ class FollowersSection(Section):
         self._filling = False
         self.rows = QListWidget()
         self.rows.setAccessibleName("Followers")
-        self.rows.setToolTip("Delete takes the chosen one out")
-        self.add_button = button("Add", "One more channel, driven by another", "quiet")
-        self.begin_button = button("Begin from…", "Sets of followers to start from", "quiet")
-        self.drop_button = button("Take out", "No such channel any more", "quiet")
+        self.rows.setToolTip("Delete removes the selected follower")
+        self.add_button = button("Add", "Add a channel that is driven by another", "quiet")
+        self.begin_button = button("Presets…", "Ready-made sets of followers", "quiet")
+        self.drop_button = button("Remove", "Remove this follower", "quiet")
         self.empty = label(
-            "Nothing follows yet. A follower is one more channel for your host: a chin that slides, a lantern that "
+            "No followers yet. A follower is an extra channel for your host: a chin that slides, a lantern that "
             "flickers, a head that nods with the voice.",
             "hint",
         )
@@ -68,30 +68,32 @@ class FollowersSection(Section):
         self.one = QWidget()
         self.name, self.range = QLineEdit(), QLineEdit()
         self.follows = QComboBox()
-        self.range.setToolTip("A range of what it follows, and what that becomes: 0.1 to 0.7 becomes 0 to 12 px")
-        self.holds = QCheckBox("Stays within that range")
+        self.range.setToolTip("Input and output range, for example: 0.1 to 0.7 becomes 0 to 12 px")
+        self.holds = QCheckBox("Keep within that range")
         self.gain = spin(
-            "", "", _ENDS, 1.0, 2, "How much it changes when what it follows goes from 0 to 1; may be negative"
+            "", "", _ENDS, 1.0, 2, "How much the output changes when the input goes from 0 to 1; may be negative"
         )
-        self.offset = spin("", "", _ENDS, 1.0, 2, "What it is while what it follows is 0")
-        self.lag = spin("", " ms", (-1000 * LONGEST_LAG, 1000 * LONGEST_LAG), 10, 0, "Later; negative comes earlier")
-        self.smoothing = spin("", " ms", (0.0, 1000 * LONGEST_SMOOTHING), 10, 0, "Evens it without coming late")
+        self.offset = spin("", "", _ENDS, 1.0, 2, "Output when the input is 0")
+        self.lag = spin(
+            "", " ms", (-1000 * LONGEST_LAG, 1000 * LONGEST_LAG), 10, 0, "Delay; negative values come earlier"
+        )
+        self.smoothing = spin("", " ms", (0.0, 1000 * LONGEST_SMOOTHING), 10, 0, "Smooths without delay")
         self.least = spin("", "", _ENDS, 1.0, 2, "Never below this")
         self.most = spin("", "", _ENDS, 1.0, 2, "Never above this")
         for limit in (self.least, self.most):
             limit.setSpecialValueText("none")
-        self.switch = QCheckBox("There or not")
+        self.switch = QCheckBox("On/off switch")
         self.switch.setToolTip(
-            "It is at one end of its range or at the other: for a part that is shown, or a number of one"
+            "The output is always at one end of its range or the other, for example to show or hide a part"
         )
         self.on, self.off = (
-            spin("", "", (-1.0, 1.0), 0.05, 2, hint) for hint in ("On from here", "Off again below this")
+            spin("", "", (-1.0, 1.0), 0.05, 2, hint) for hint in ("Switches on above this", "Switches off below this")
         )
-        self.shake = spin("", "", (0.0, 100_000.0), 0.1, 2, "Smooth noise, as large as what it follows is; 0 for none")
-        self.speed = spin("", " a second", (0.1, 30.0), 0.5, 1, "How often it turns round")
+        self.shake = spin("", "", (0.0, 100_000.0), 0.1, 2, "Smooth noise in proportion to the input; 0 for none")
+        self.speed = spin("", " per second", (0.1, 30.0), 0.5, 1, "How often the noise changes direction")
         self.seed = QSpinBox()
         self.seed.setRange(0, 9999)
-        self.seed.setToolTip("Another number shakes another way; the same one always alike")
+        self.seed.setToolTip("Random seed: the same number always gives the same shake")
         self.response = Response(theme)
         self.told = label("", "hint")
         self._lay_out()
@@ -103,9 +105,9 @@ class FollowersSection(Section):
         first.add("Name", self.name)
         first.add("Follows", self.follows)
         numbers: tuple[tuple[str, QWidget], ...] = (
-            ("Gain", self.gain), ("Offset", self.offset), ("Lag", self.lag), ("Evened over", self.smoothing),
-            ("At least", self.least), ("At most", self.most), ("On above", self.on), ("Off below", self.off),
-            ("Shakes by", self.shake), ("How quickly", self.speed), ("Which way", self.seed),
+            ("Gain", self.gain), ("Offset", self.offset), ("Lag", self.lag), ("Smoothing", self.smoothing),
+            ("Minimum", self.least), ("Maximum", self.most), ("On above", self.on), ("Off below", self.off),
+            ("Shake amount", self.shake), ("Shake speed", self.speed), ("Random seed", self.seed),
         )  # fmt: skip
         for name, widget in numbers:
             more.add(name, widget)
@@ -243,7 +245,7 @@ class FollowersSection(Section):
             taken.append(own.name)
             added = added or own.name
             edits.append(PutFollower(own))
-        if self._try(Together(tuple(edits), name=f"Begin from: {name}")):
+        if self._try(Together(tuple(edits), name=f"Preset: {name}")):
             self.choose(added)
 
     def _offer_sets(self) -> None:
@@ -323,7 +325,7 @@ class FollowersSection(Section):
         known = [(channel.name, channel.id) for channel in bake.channels.of] if bake is not None else []
         choices = [("Loudness", LOUDNESS), *((name, ident) for name, ident in known if ident != follower.name)]
         if follower.follows not in [ident for _, ident in choices]:
-            choices.append((f"{follower.follows} (is not there)", follower.follows))
+            choices.append((f"{follower.follows} (missing)", follower.follows))
         if choices != [(self.follows.itemText(n), self.follows.itemData(n)) for n in range(self.follows.count())]:
             self.follows.clear()
             for name, ident in choices:

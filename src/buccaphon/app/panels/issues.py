@@ -27,7 +27,7 @@ class IssuesSection(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 0)
         column.setSpacing(5)
-        column.addWidget(label("Marks", "heading"))
+        column.addWidget(label("Issues", "heading"))
         column.addWidget(self.count)
         column.addLayout(self.rows)
         for signal in (self._issues.changed, self._document.opened):
@@ -39,12 +39,12 @@ class IssuesSection(QWidget):
         clear_rows(self.rows)
         self._fixes.clear()
         if not self._issues.looked:
-            self.count.setText("What a supervisor would send back is listed here once the words are aligned.")
+            self.count.setText("Likely problems are listed here once the words are aligned.")
         elif not issues:
-            self.count.setText("Nothing would be sent back.")
+            self.count.setText("No issues found.")
         else:
             more = f"; the first {_MOST} are listed" if len(issues) > _MOST else ""
-            self.count.setText(f"{len(issues)} to look at{more} · V goes through them")
+            self.count.setText(f"{len(issues)} {more} to check · V for the next")
         for issue in issues[:_MOST]:
             self.rows.addWidget(self._row(issue))
 
@@ -53,22 +53,22 @@ class IssuesSection(QWidget):
         column = QVBoxLayout(row)
         column.setContentsMargins(0, 2, 0, 4)
         column.setSpacing(1)
-        text = PlaceLabel(f"{issue.says} · {clock(issue.span.start)}", "Put the playhead there and hear it")
+        text = PlaceLabel(f"{issue.says} · {clock(issue.span.start)}", "Go there and play it")
         text.gone.connect(partial(self._go, issue))
         column.addWidget(text)
         actions = QHBoxLayout()
         actions.setContentsMargins(0, 0, 0, 0)
         if issue.fix is not None:
-            fix = button(issue.fix_label, "Mend it; resting here shows what it would make · Shift+M", "quiet")
+            fix = button(issue.fix_label, "Fix it; hover to preview · Shift+M", "quiet")
             fix.clicked.connect(partial(self._issues.fix, issue))
             fix.installEventFilter(self)
             self._fixes[fix] = issue
             actions.addWidget(fix)
             if sum(other.kind is issue.kind and other.fix is not None for other in self._issues.found) > 1:
-                every = button("All such", f"Mend all marks of this kind: {issue.kind.label}", "quiet")
+                every = button("Fix all", f"Fix all issues of this kind: {issue.kind.label}", "quiet")
                 every.clicked.connect(partial(self._issues.fix_all, issue.kind))
                 actions.addWidget(every)
-        ignore = button("Leave it", "Say no more of it", "quiet")
+        ignore = button("Ignore", "Do not show this issue again", "quiet")
         ignore.clicked.connect(partial(self._issues.ignore, issue))
         actions.addWidget(ignore)
         actions.addStretch(1)

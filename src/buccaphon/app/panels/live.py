@@ -15,11 +15,11 @@ class LiveSection(Section):
     def __init__(self, sending: Sending) -> None:
         super().__init__()
         self._sending = sending
-        self.switch = QCheckBox("Send while it plays")
-        self.switch.setToolTip("A bundle of Open Sound Control a frame, while playing, stepping and scrubbing")
+        self.switch = QCheckBox("Send while playing")
+        self.switch.setToolTip("One OSC bundle per frame while playing, stepping or scrubbing")
         self.address = QLineEdit()
-        self.address.setToolTip("host:port/prefix of the program that listens; names go behind the prefix")
-        self.hear_button = button("Hear it here", "A stand-in for the other program, to see that it arrives", "quiet")
+        self.address.setToolTip("host:port/prefix of the receiving program; every address starts with the prefix")
+        self.hear_button = button("Monitor", "Receive and show what is sent, without another program", "quiet")
         self.heard = label("", "value")
         self.told = label("", "hint")
         fields = Fields()
@@ -28,7 +28,7 @@ class LiveSection(Section):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(7)
         for part in (
-            label("Mouth, jaw and weights for a rig that listens, in time with the sound.", "hint"), self.switch, fields,
+            label("Sends mouth, jaw and weights to a rig, in time with the sound.", "hint"), self.switch, fields,
         ):  # fmt: skip
             column.addWidget(part)
         column.addLayout(quiet_row(self.hear_button))
@@ -58,7 +58,7 @@ class LiveSection(Section):
         self.switch.setChecked(sending.is_on)
         if not self.address.hasFocus():
             self.address.setText(sending.address)
-        self.hear_button.setText("Hear no more" if sending.hears_itself else "Hear it here")
+        self.hear_button.setText("Stop monitoring" if sending.hears_itself else "Monitor")
         self.heard.setVisible(sending.hears_itself)
         if not sending.hears_itself:
             self.heard.setText("")

@@ -16,7 +16,7 @@ from buccaphon.audio.loudness import BENDS, DEFAULT_LOUDNESS, LONGEST_RISE, Band
 from buccaphon.audio.recording import Listen
 from buccaphon.project.edits.motion import ChangeLoudness
 
-_BY_ITSELF = 0.0  # percent: the loudest is left as it is
+_BY_ITSELF = 0.0  # percent: the loudest is left unchanged
 
 
 class LoudnessSection(Section):
@@ -32,35 +32,35 @@ class LoudnessSection(Section):
         self.band, self.channel = QComboBox(), QComboBox()
         for band in Band:
             self.band.addItem(band.title, band)
-        self.band.setToolTip("Which heights of the sound count: the voice alone leaves rumble and hiss out")
-        self.channel.setToolTip("Which channel of the recording counts")
-        self.attack = _milliseconds("How long it takes to rise: longer opens softly")
-        self.release = _milliseconds("How long it takes to fall: longer lets it linger")
-        self.smoothing = _milliseconds("Evens it to both sides, without coming late")
+        self.band.setToolTip("Which frequencies are used: “the voice” ignores rumble and hiss")
+        self.channel.setToolTip("Which channel of the recording is used")
+        self.attack = _milliseconds("Attack: longer values open more gently")
+        self.release = _milliseconds("Release: longer values close more slowly")
+        self.smoothing = _milliseconds("Smooths without delay")
         self.gate_opens = _percent("The gate opens above this")
-        self.gate_closes = _percent("And shuts again below this: lower, so that it does not flutter")
+        self.gate_closes = _percent("The gate closes below this; keep it lower than “Opens above” to avoid flutter")
         self.response = spin(
             "", "", BENDS, 0.1, 2, "The response: below 1 soft sounds open more, above 1 only loud ones do"
         )
-        self.peak = _percent("What the loudest syllable comes to; 0 leaves it as it is", "as it is")
-        self.loudness_only = QCheckBox("Loudness alone drives")
-        self.loudness_only.setToolTip("Mouths and jaw follow loudness also where there are words; the words stay")
-        self.usual = button("As it was found", "Floor, ceiling and all the rest by themselves again", "quiet")
+        self.peak = _percent("Value reached by the loudest syllable; 0 leaves it unchanged", "unchanged")
+        self.loudness_only = QCheckBox("Loudness only")
+        self.loudness_only.setToolTip("Mouths and jaw follow loudness even where there are words; the words are kept")
+        self.usual = button("Reset to automatic", "Set floor, ceiling and the other values automatically", "quiet")
         self._lay_out()
         self._connect()
 
     def _lay_out(self) -> None:
         fields = Fields()
         for name, widget in (
-            ("Listens to", self.band),
+            ("Frequencies", self.band),
             ("Channel", self.channel),
-            ("Rises in", self.attack),
-            ("Falls in", self.release),
-            ("Evened over", self.smoothing),
-            ("Opens above", self.gate_opens),
-            ("Shuts below", self.gate_closes),
+            ("Attack", self.attack),
+            ("Release", self.release),
+            ("Smoothing", self.smoothing),
+            ("Gate opens above", self.gate_opens),
+            ("Gate closes below", self.gate_closes),
             ("Response", self.response),
-            ("Loudest reaches", self.peak),
+            ("Peak value", self.peak),
         ):
             fields.add(name, widget)
         column = QVBoxLayout(self)
@@ -168,8 +168,8 @@ class LoudnessSection(Section):
         if self.channel.count() == count + 2:
             return
         self.channel.clear()
-        self.channel.addItem("As heard", None)
-        self.channel.addItem("All, mixed", Listen.MIX)
+        self.channel.addItem("Same as playback", None)
+        self.channel.addItem("All channels, mixed", Listen.MIX)
         names = ["Left", "Right"] if count == 2 else [f"Channel {number + 1}" for number in range(count)]
         for number, name in enumerate(names):
             self.channel.addItem(name, number)

@@ -25,8 +25,10 @@ class MixesSection(QWidget):
         self._shown: tuple[Mix, ...] = ()
         self.field = QLineEdit()
         self.field.setPlaceholderText("smile = spread - 0.3 jaw")
-        self.field.setToolTip(f"A name, =, and any of {', '.join(POSE_CHANNELS)} · Enter makes the channel")
-        self.field.setAccessibleName("A channel of your own")
+        self.field.setToolTip(
+            f"A name, =, and a sum of {', '.join(POSE_CHANNELS)} · Enter adds the channel · Enter makes the channel"
+        )
+        self.field.setAccessibleName("Custom channel")
         self.field.setMaxLength(_MOST_LETTERS)
         self.told = label("", "hint")
         self.rows = QVBoxLayout()
@@ -34,7 +36,7 @@ class MixesSection(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 8, 0, 8)
         column.setSpacing(5)
-        column.addWidget(label("Channels of your own", "heading"))
+        column.addWidget(label("Custom channels", "heading"))
         column.addLayout(self.rows)
         column.addWidget(self.field)
         column.addWidget(self.told)
@@ -60,9 +62,9 @@ class MixesSection(QWidget):
 
     def _row(self, mix: Mix) -> QWidget:
         row = QWidget()
-        place = PlaceLabel(mix.says, "Change it")
+        place = PlaceLabel(mix.says, "Edit")
         place.gone.connect(partial(self._change, mix))
-        drop = button("Take out", f"No channel {mix.name} any more", "quiet")
+        drop = button("Remove", f"Remove channel {mix.name}", "quiet")
         drop.clicked.connect(lambda: self._document.apply(DropMix(mix.name)))
         line = QHBoxLayout(row)
         line.setContentsMargins(0, 0, 0, 0)

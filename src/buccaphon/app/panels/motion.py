@@ -22,10 +22,10 @@ class MotionPanel(Panel):
         self.loudness_settings, self.followers = LoudnessSection(session, theme), FollowersSection(session, theme)
         self.clean_up = CleanUpSection(session)
         self.folds = {
-            "loudness": Fold("Loudness", "From sound to motion: floor, ceiling, how quick, how far", is_open=True),
-            "followers": Fold("Followers", "Channels that others drive"),
-            "clean-up": Fold("Clean-up", "What is done to finished curves"),
-            "drawing": Fold("By hand", "Which curve each lane shows, and what is drawn over it"),
+            "loudness": Fold("Loudness", "How loudness becomes motion: floor, ceiling, speed, amount", is_open=True),
+            "followers": Fold("Followers", "Channels driven by other channels"),
+            "clean-up": Fold("Clean-up", "Processing of finished curves"),
+            "drawing": Fold("By hand", "The curve in each lane, and your drawing over it"),
         }
         sections = (self.loudness_settings, self.followers, self.clean_up, drawing)
         for fold, section in zip(self.folds.values(), sections, strict=True):

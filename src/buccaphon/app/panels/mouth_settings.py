@@ -47,19 +47,17 @@ class MouthSettingsSection(QWidget):
         self.hold = QComboBox()
         for frames, name in HOLD_NAMES.items():
             self.hold.addItem(f"On {name}", frames)
-        self.hold.setToolTip("How many frames each drawing stays at least")
-        self.lead = self._frames("Mouths come so many frames before the sound", LONGEST_LEAD, least=-LONGEST_LEAD)
-        self.shortest = self._frames(
-            "The shortest time for which a mouth is seen; contacts may be shorter", LONGEST_SHORTEST
-        )
-        self.settle = self._frames("A mouth between, on the way to rest; 0 for none", LONGEST_SETTLE)
-        self.changes = spin("", " a second", CHANGES, 0.5, 1, "More changes than this the eye does not read")
+        self.hold.setToolTip("Minimum number of frames each drawing is held")
+        self.lead = self._frames("How many frames mouths come before the sound", LONGEST_LEAD, least=-LONGEST_LEAD)
+        self.shortest = self._frames("Shortest time a mouth is shown; contacts may be shorter", LONGEST_SHORTEST)
+        self.settle = self._frames("In-between mouth on the way to rest; 0 for none", LONGEST_SETTLE)
+        self.changes = spin("", " per second", CHANGES, 0.5, 1, "The eye cannot read more changes than this")
         self.pause = spin("under ", " ms", (0.0, 1000 * LONGEST_PAUSE), 10.0, 0, "Shorter pauses hold the last mouth")
         self.detail = QSlider(Qt.Orientation.Horizontal)
         self.detail.setRange(0, _FINE)
-        self.detail.setToolTip("From only what reads to every sound that is said")
-        self.detail.setAccessibleName("From what reads to every sound")
-        self.skip_quick_sounds = QCheckBox("Swallow quick tongue sounds")
+        self.detail.setToolTip("From the most visible sounds only, to every sound")
+        self.detail.setAccessibleName("Detail")
+        self.skip_quick_sounds = QCheckBox("Skip quick tongue sounds")
         self.skip_quick_sounds.setToolTip("t d n l s z k g between two vowels may be left out")
         self.opening = spin(
             "",
@@ -67,7 +65,7 @@ class MouthSettingsSection(QWidget):
             (0.0, 100 * WIDEST),
             5.0,
             0,
-            "How wide jaw and lips open in what moves; drawings and contacts stay",
+            "How wide jaw and lips open in cut-outs and models; drawings and contacts do not change",
         )
         self.louder = spin(
             "",
@@ -75,7 +73,7 @@ class MouthSettingsSection(QWidget):
             (0.0, 100 * WIDEST),
             5.0,
             0,
-            "How much wider where it is louder: 0 is form alone, more is for shouting",
+            "How much wider the mouth opens when it is louder; 0 ignores loudness",
         )
         self.stress = spin(
             "",
@@ -83,9 +81,9 @@ class MouthSettingsSection(QWidget):
             (0.0, 100 * WIDEST),
             5.0,
             0,
-            "How much wider stressed vowels open, and weak ones less; 100 % is a tenth",
+            "How much wider stressed vowels open, and unstressed ones less; 100 % means 10 %",
         )
-        self.clear = button("As everywhere else", "Give the stretch the same settings as the rest", "quiet")
+        self.clear = button("Same as the whole line", "Remove the settings of this range", "quiet")
         self._lay_out()
         self._connect()
         for signal in (document.opened, document.changed, document.selected, document.sound_ready):
@@ -98,19 +96,19 @@ class MouthSettingsSection(QWidget):
     def _lay_out(self) -> None:
         fields = Fields()
         for name, widget in (
-            ("Drawings", self.hold),
+            ("Hold", self.hold),
             ("Lead", self.lead),
-            ("Seen at least", self.shortest),
-            ("Changes, at most", self.changes),
-            ("Held over pauses", self.pause),
-            ("Settles over", self.settle),
-            ("Opens", self.opening),
+            ("Shortest", self.shortest),
+            ("Most changes", self.changes),
+            ("Hold over pauses", self.pause),
+            ("Come to rest over", self.settle),
+            ("Opening", self.opening),
             ("Wider when louder", self.louder),
             ("Wider on stress", self.stress),
         ):
             fields.add(name, widget)
         ends = QHBoxLayout()
-        ends.addWidget(label("What reads", "field"))
+        ends.addWidget(label("Main sounds", "field"))
         ends.addWidget(self.detail, 1)
         ends.addWidget(label("Every sound", "field"))
         column = QVBoxLayout(self)
@@ -140,7 +138,7 @@ class MouthSettingsSection(QWidget):
         self.detail.valueChanged.connect(partial(self._turned, lambda value: SettingsChange(detail=value / _FINE)))
         self.skip_quick_sounds.clicked.connect(
             lambda on: self._apply(
-                SettingsChange(skip_quick_sounds=on), "Swallow quick tongue sounds" if on else "Show tongue sounds"
+                SettingsChange(skip_quick_sounds=on), "Skip quick tongue sounds" if on else "Show tongue sounds"
             )
         )
         self.clear.clicked.connect(self._be_as_everywhere)
@@ -187,9 +185,9 @@ class MouthSettingsSection(QWidget):
         self._filling = True
         self.setEnabled(state.take is not None)
         self.scope.setText(
-            "For the whole line; select mouths or words to set them apart."
+            "For the whole line. Select mouths or words to give them their own settings."
             if span is None
-            else (f"Only for what is selected, {span.length:.2f} s.")
+            else (f"For the selection only ({span.length:.2f} s).")
         )
         self.hold.setCurrentIndex(self.hold.findData(settings.hold))
         for turned, seconds in (

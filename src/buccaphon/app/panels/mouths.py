@@ -21,14 +21,14 @@ class MouthsPanel(Panel):
         self._document = session.document
         self.chart = QComboBox()
         self.about = label("", "hint")
-        self.chart_button = button("Mouth by mouth", "Change the chart or make one of your own · F6", "quiet")
+        self.chart_button = button("Edit chart", "Edit the chart or create your own · F6", "quiet")
         self.character = label("", "value")
         self.kit_button = button(
-            "Character and names", "Bring in a character, set it, and match its host's names · F8", "quiet"
+            "Character and names", "Add and set up a character, and match host names · F8", "quiet"
         )
         self.mouth_settings, self.issues = MouthSettingsSection(session.document), IssuesSection(session)
         self.count, self.pace, self.by_hand = (label("–", "value") for _ in range(3))
-        self.give_back: QPushButton = button("Give all painted mouths back", "Let the machine choose again everywhere")
+        self.give_back: QPushButton = button("Reset all painted mouths", "Choose every mouth automatically again")
         self._lay_out()
         self.chart.activated.connect(lambda _: self._choose(self.chart.currentData()))
         self.give_back.clicked.connect(self._give_back)
@@ -48,7 +48,7 @@ class MouthsPanel(Panel):
         self.column.addLayout(quiet_row(self.kit_button))
         self.column.addWidget(self.issues)
         self.column.addSpacing(6)
-        self.column.addWidget(label("How they move", "heading"))
+        self.column.addWidget(label("Mouth settings", "heading"))
         self.column.addWidget(self.mouth_settings)
         self.column.addSpacing(6)
         self.column.addWidget(label("On this line", "heading"))
@@ -62,8 +62,8 @@ class MouthsPanel(Panel):
         self.column.addWidget(label("By hand", "heading"))
         self.column.addWidget(
             label(
-                "Click a mouth in the galley and press the number of another. What is painted stays, whatever is aligned "
-                "or changed later. Delete gives it back.",
+                "Click a mouth in the galley and press the number of another. Painted mouths stay when the line is "
+                "aligned or changed later. Delete resets them to automatic.",
                 "hint",
             )
         )
@@ -83,7 +83,7 @@ class MouthsPanel(Panel):
             return
         self.count.setText(str(len(bake.exposures)))
         seconds = bake.rate.seconds(bake.frames)
-        self.pace.setText(f"{(len(bake.exposures) - 1) / seconds:.1f} a second")
+        self.pace.setText(f"{(len(bake.exposures) - 1) / seconds:.1f} changes per second")
         self.by_hand.setText(str(len(state.painted)))
 
     def _choose(self, chart: str) -> None:
@@ -92,7 +92,9 @@ class MouthsPanel(Panel):
         far = far_from_painted(self._document.state.painted, self._document.chart)
         if far:
             told = ", ".join(f"{stand} for {name}" for name, stand in far)
-            self._document.said.emit(f"Chart {chart} has nothing like some painted mouths and shows {told}.")
+            self._document.said.emit(
+                f"Chart {chart} has no close match for some painted mouths; it shows {told} instead."
+            )
 
     def _list_charts(self) -> None:
         """Those that ship, and the project's own."""
@@ -106,4 +108,4 @@ class MouthsPanel(Panel):
     def _give_back(self) -> None:
         recording = self._document.recording
         if recording is not None:
-            self._document.apply(Unpaint(Span(0.0, recording.duration + 1.0), name="Give all mouths back"))
+            self._document.apply(Unpaint(Span(0.0, recording.duration + 1.0), name="Reset all mouths"))

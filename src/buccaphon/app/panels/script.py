@@ -64,21 +64,21 @@ class ScriptPanel(Panel):
         self._session, self._document, self._theme = session, session.document, theme
         self.text = ScriptEdit()
         self.text.setMinimumHeight(120)
-        self.align_button = button("Align    Ctrl+R", "Find where each word and sound lies", "main")
+        self.align_button = button("Align    Ctrl+R", "Find when each word and sound is spoken", "main")
         self.status = label("", "hint")
         self.language = QComboBox()
-        self.language.setToolTip("What is spoken; type to search")
+        self.language.setToolTip("Spoken language; type to search")
         for language in languages().values():
             self.language.addItem(language.name, language.code)
         self.mapped = label(
-            "The sounds of this language are listened for as the English ones nearest to them; the project keeps its own.",
+            "Sounds of this language are matched to the closest English sounds; the project keeps the original symbols.",
             "hint",
         )
         self._doubts = QVBoxLayout()
-        self._doubts_title = label("Doubts", "heading")
-        self._doubts_title.setToolTip("Where the aligner is unsure · D the next, Shift+D the one before")
+        self._doubts_title = label("Uncertain words", "heading")
+        self._doubts_title.setToolTip("Words with uncertain timing · D next, Shift+D previous")
         self.words_button = button(
-            "Bring in words…", "A script as text, Fountain or subtitles; or times that are known", "quiet"
+            "Import words…", "A script as text, Fountain or subtitles, or known word times", "quiet"
         )
         self.sounds_button = button("Without a script", "Recognise the sounds and leave the words blank", "quiet")
         self.pronunciation = PronunciationSection(session)
@@ -147,7 +147,7 @@ class ScriptPanel(Panel):
         if self._document.recording is None:
             return "Open a recording first."
         if not state.script.strip():
-            return "Type what is said; then align."
+            return "Type the script, then align it."
         if state.score is None:
             return "Not aligned yet; until then the mouth follows the loudness."
         count = len(state.score.words)

@@ -45,7 +45,7 @@ class SoundSection(QWidget):
 
     def _lay_out(self) -> None:
         fields = Fields()
-        fields.add("Heard on", self.device)
+        fields.add("Output", self.device)
         fields.add("Volume", self.volume)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -75,7 +75,7 @@ class SoundSection(QWidget):
         self._document.player.set_device(choose_device(self._missed))
         self._list_devices()
         self.device.setCurrentText(self._missed)
-        self._document.said.emit(f"{self._missed} is back.")
+        self._document.said.emit(f"{self._missed} is connected again.")
 
     def _choose(self) -> None:
         self.looking.stop()

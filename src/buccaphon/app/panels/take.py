@@ -33,21 +33,21 @@ class TakePanel(Panel):
         self._channels: dict[Path, int] = {}
         self.takes = QListWidget()
         self.takes.setAccessibleName("Takes")
-        self.takes.setToolTip("The take that is chosen is heard and drives the mouth")
+        self.takes.setToolTip("The selected take is played and drives the mouth")
         self.open_button = button("Open a recording…", "Sound files, or the sound of a film · Ctrl+O")
-        self.mute_button = button("Mute", "Play without a sound", "quiet")
+        self.mute_button = button("Mute", "Play silently", "quiet")
         self.mute_button.setCheckable(True)
-        self.remove_button = button("Remove", "Take it out of the project; the file stays", "quiet")
+        self.remove_button = button("Remove", "Remove it from the project; the file stays on disk", "quiet")
         self.rate = QComboBox()
         self.rate.setEditable(True)
         self.rate.addItems(RATES)
-        self.rate.setToolTip("Frames a second of your scene. Changing it never moves a sound in time.")
+        self.rate.setToolTip("Frame rate of your scene. Changing it never shifts the sound.")
         self.start_frame = _frame_number()
         self.start_frame.setRange(*FIRST_FRAMES)
         self.start_frame.setToolTip("The number of the scene's first frame")
         self.replace_button = button(
-            "Another instead of this one…",
-            "It is aligned, and all that was made by hand comes along · F12 goes between",
+            "Replace this take…",
+            "The new recording is aligned and your corrections are carried over · F12 switches between the two",
             "quiet",
         )
         self.unplaced = UnplacedSection(session)
@@ -57,8 +57,8 @@ class TakePanel(Panel):
         self.offset.setToolTip("When the used part begins in the scene")
         self.offset_frame = _frame_number()
         self.offset_frame.setToolTip("The scene's frame on which the used part begins")
-        self.trim_in.setToolTip("What comes before is left out; the file stays as it is")
-        self.trim_out.setToolTip("What comes after is left out; the file stays as it is")
+        self.trim_in.setToolTip("Everything before this is ignored; the file is not changed")
+        self.trim_out.setToolTip("Everything after this is ignored; the file is not changed")
         self.facts = label("", "hint")
         self.sound = SoundSection(session)
         self.rate_hint = label("Is this the frame rate of your scene? Every file will use it.", "hint")
@@ -77,7 +77,7 @@ class TakePanel(Panel):
         self.column.addWidget(self.unplaced)
         take = Fields()
         for name, widget in (
-            ("Name", self.take_name), ("Listen to", self.channel), ("Begins at", self.offset),
+            ("Name", self.take_name), ("Channel", self.channel), ("Begins at", self.offset),
             ("Begins at frame", self.offset_frame),
             ("Use from", self.trim_in), ("Use until", self.trim_out),
         ):  # fmt: skip
@@ -109,9 +109,7 @@ class TakePanel(Panel):
         self.start_frame.valueChanged.connect(lambda number: self._document.apply(SetScene(start_frame=number)))
         self.take_name.editingFinished.connect(self._rename)
         self.channel.activated.connect(
-            lambda _: self._document.apply(
-                ChangeTake(channel=self.channel.currentData(), name="Listen to another channel")
-            )
+            lambda _: self._document.apply(ChangeTake(channel=self.channel.currentData(), name="Change the channel"))
         )
         self.offset.editingFinished.connect(self._move)
         self.offset_frame.editingFinished.connect(self._move_to_frame)
@@ -192,7 +190,11 @@ class TakePanel(Panel):
         chosen = 1 + take.channel if isinstance(take.channel, int) else 1
         whole = self._channels[take.path] = max(count, chosen, self._channels.get(take.path, 1))
         names = ["Left", "Right"] if whole == 2 else [f"Channel {number + 1}" for number in range(whole)]
-        choices = [("All, mixed", Listen.MIX), ("The loudest", Listen.LOUDEST), *zip(names, range(whole), strict=True)]
+        choices = [
+            ("All channels, mixed", Listen.MIX),
+            ("Loudest channel", Listen.LOUDEST),
+            *zip(names, range(whole), strict=True),
+        ]
         if self.channel.count() != len(choices):
             self.channel.clear()
             for name, channel in choices:

@@ -29,8 +29,8 @@ class UnplacedSection(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 0)
         column.setSpacing(4)
-        column.addWidget(label("No place in this take", "heading"))
-        column.addWidget(label("Their words are not said here. A click plays where they were.", "hint"))
+        column.addWidget(label("Leftover corrections", "heading"))
+        column.addWidget(label("Their words are not said in this take. Click one to hear where it was.", "hint"))
         column.addLayout(self.rows)
         for signal in (self._document.opened, self._document.changed):
             signal.connect(self.refresh)
@@ -56,9 +56,9 @@ class UnplacedSection(QWidget):
         row = QWidget()
         place = PlaceLabel(f"{piece.label} on “{piece.word}”, {clock(piece.span.start)}", "Hear where it was")
         place.gone.connect(partial(self.hear, piece))
-        put = button("Here", "Put it at the playhead", "quiet")
+        put = button("Place here", "Place it at the playhead", "quiet")
         put.clicked.connect(lambda: self._document.attempt(PlaceLeftOver(number, self._document.player.position)))
-        strike = button("Strike", "Off the list", "quiet")
+        strike = button("Remove", "Remove from the list", "quiet")
         strike.clicked.connect(lambda: self._document.attempt(DropLeftOver(number)))
         line = QHBoxLayout(row)
         line.setContentsMargins(0, 0, 0, 0)
@@ -74,7 +74,7 @@ class UnplacedSection(QWidget):
         take = document.state.takes[number] if number is not None else None
         derived = self._session.takes.sounds.get(key_of(take)) if take is not None else None
         if derived is None:
-            document.said.emit("The take that it comes from is not open. F12 goes there and back.")
+            document.said.emit("The take it comes from is not open. F12 switches between the two takes.")
             return
         around = Span(max(piece.span.start - _AROUND, 0.0), min(piece.span.end + _AROUND, derived.recording.duration))
         document.player.hear_other(derived.recording.part(around))

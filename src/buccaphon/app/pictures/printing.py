@@ -128,9 +128,9 @@ class _Sheet:
         self._text(QRectF(self.width * 0.7, 0, self.width * 0.3, 6 * _MM), told, _font(9), _RIGHT)
         first, last = self.bake.start_frame, self.bake.start_frame + len(self.rows) - 1
         exact = f"{rate.value.numerator}/{rate.value.denominator}"
-        about = f"{rate.label} frames a second ({exact}) · frames {first} to {last} · chart {self.bake.chart.name}"
+        about = f"{rate.label} fps ({exact}) · frames {first} to {last} · chart {self.bake.chart.name}"
         self._text(QRectF(0, 6 * _MM, self.width, 4.5 * _MM), about, _font(8))
-        line = "a thick line each foot of 35 mm" if self.printed.feet else "a thick line each second"
+        line = "thick line every foot (35 mm)" if self.printed.feet else "thick line every second"
         foot = QRectF(0, self.height - 5 * _MM, self.width, 5 * _MM)
         self._text(foot, f"{line} · Buccaphon", _font(6.5), _RIGHT)
 

@@ -145,10 +145,10 @@ class Aligning(QObject):
         """Take words from a file: as the script, unless it only adds times to the words that are there."""
         state = self._document.state
         if not state.script.strip() or not wording.times:
-            self._document.apply(SetScript(wording.text, name="Bring in a script", gesture=""))
+            self._document.apply(SetScript(wording.text, name="Import a script", gesture=""))
         self._guides = guides_for(wording, script_words(self._document.state.script))
         if wording.times and not self._guides:
-            self._document.said.emit("None of the words in that file are in the script, so its times say nothing.")
+            self._document.said.emit("No word in that file is in the script, so its times cannot be used.")
             return
         self.align()
 

@@ -167,9 +167,7 @@ class CharacterLoader(QObject):
             self._remember(found, character)
             self._become(character, _what_is_read(found))
             if found != kit:
-                said = (
-                    f"{kit.file.path.name} was not in its place; it was found again in {found.file.path.parent.name}."
-                )
+                said = f"{kit.file.path.name} had moved; found in {found.file.path.parent.name}."
                 self._document.attempt(PutKit(found, kept=True, name="Find the character again"))
                 self._document.said.emit(said)
 
@@ -235,7 +233,7 @@ class CharacterLoader(QObject):
 
         def done(written: list[str]) -> None:
             self._document.said.emit(
-                f"{len(written)} drawings written into {folder.name}. Draw over them, then bring the folder in."
+                f"{len(written)} starter drawings saved in {folder.name}. Draw over them, then add the folder as a character."
             )
 
         self._jobs.start(Slot.EXPORT, "Writing drawings to start from", work, done)
@@ -367,5 +365,7 @@ def _welcome(kit: Kit, character: Character, chart: Chart) -> str:
     missing = [name for name in chart.names if not character.draws(name)]
     said = f"{kit.name}: {len(character.own)} drawings, {len(drawn)} of the chart's {len(chart.names)} mouths have one"
     if missing and drawn:
-        said += f". Drawn by their pose until they do: {', '.join(missing[:6])}{' …' if len(missing) > 6 else ''}"
+        said += (
+            f". The others are drawn automatically for now: {', '.join(missing[:6])}{' …' if len(missing) > 6 else ''}"
+        )
     return f"{said}.{' ' + character.told[0] + '.' if character.told else ''}"

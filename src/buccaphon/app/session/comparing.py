@@ -60,7 +60,8 @@ class Comparing(QObject):
             self.compared.emit()
             if not comparison.belongs:
                 self._document.said.emit(
-                    "Hardly any of these words are heard. Does the script belong to this recording? Is the language right?"
+                    "Hardly any of these words were heard. Is this the right script for the recording, and the "
+                    "right language?"
                 )
 
         def work(progress: Progress) -> Comparison:

@@ -36,7 +36,7 @@ class Correcting(QObject):
             if result.found:
                 self.found.emit(list(result.found))
             elif not result.unplaced:
-                document.said.emit(f"{path.name} says nothing else than what is here.")
+                document.said.emit(f"{path.name} contains no changes.")
 
         self._jobs.start(Slot.SHEET, "Reading corrections", lambda _progress: read_corrected(path), done)
 

@@ -151,7 +151,7 @@ class Document(QObject):
     def redo(self) -> None:
         step = self.project.redo()
         if step:
-            self.said.emit(f"Done again: {step.name}")
+            self.said.emit(f"Redone: {step.name}")
 
     def go_to_step(self, count: int) -> None:
         """Undo or redo until so many steps of the history are done."""
@@ -167,7 +167,7 @@ class Document(QObject):
         """Give what is marked back to the machine, or else the whole exposure at the playhead."""
         spans = self.marked_spans() or self.exposure_spans()
         if spans:
-            self.apply(Together(tuple(Unpaint(span) for span in spans), name="Give the mouth back"))
+            self.apply(Together(tuple(Unpaint(span) for span in spans), name="Reset the mouth to automatic"))
 
     def painting_spans(self) -> tuple[Span, ...]:
         """Where a mouth would be painted: what is marked, or from the playhead's frame to the next change."""

@@ -73,7 +73,9 @@ class Exporting(QObject):
             )
             self.change(same, replace(entries[same], on=True), f"{form.name}: on")
             return
-        self.put(replace(self.exports, entries=(*self.exports.entries, Entry(form.id))), f"Export {form.name}, too")
+        self.put(
+            replace(self.exports, entries=(*self.exports.entries, Entry(form.id))), f"Add {form.name} to the export"
+        )
 
     def change(self, row: int, entry: Entry, name: str, gesture: str = "") -> bool:
         entries = self.exports.entries
@@ -129,7 +131,7 @@ class Exporting(QObject):
             places = ", ".join(map(str, strange))
             self.asked.emit(f"This list writes into {places}, which was not chosen here", "Write there")
         elif there:
-            self.asked.emit(f"Already there: {names_of(there)}", "Replace them")
+            self.asked.emit(f"These files already exist: {names_of(there)}", "Replace them")
         else:
             self._write(wanted)
 
@@ -153,7 +155,7 @@ class Exporting(QObject):
 
     def keep(self) -> None:
         """Leave what is there as it is."""
-        self.told.emit("Nothing was written.")
+        self.told.emit("Nothing was exported.")
 
     def again(self) -> None:
         """The project was saved: write all of it again, if that is wanted, and was by somebody here: the first time it is
@@ -184,9 +186,9 @@ class Exporting(QObject):
         possible = [each for each in wanted if self.can(each.form)]
         self._left_out = [each.form.name for each in wanted if not self.can(each.form)]
         if not wanted:
-            self.told.emit("Nothing is on in the list." if self.exports.entries else "The list is empty.")
+            self.told.emit("No file in the list is ticked." if self.exports.entries else "The list is empty.")
         elif not possible:
-            self.told.emit(f"Nothing was written. {_says_left_out(self._left_out)}")
+            self.told.emit(f"Nothing was exported. {_says_left_out(self._left_out)}")
         return possible or None
 
     def _write(self, wanted: list[Wanted]) -> None:
@@ -218,7 +220,7 @@ class Exporting(QObject):
     def _see_it_stopped(self) -> None:
         if self._under_way and not self._jobs.busy(Slot.EXPORT):
             self._under_way = False
-            self.told.emit("Stopped. What was written before that is there.")
+            self.told.emit("Stopped. The files finished before that are kept.")
 
     def shut_down(self) -> None:
         """Nobody paints any more."""
@@ -233,11 +235,11 @@ def _says_left_out(names: list[str]) -> str:
 def _said(result: Delivered, folder: Path) -> str:
     parts = []
     if result.new:
-        parts.append(f"Written into {folder}: {names_of(result.new)}.")
+        parts.append(f"Exported to {folder}: {names_of(result.new)}.")
     if result.unchanged:
         count = len(result.unchanged)
-        parts.append(f"{count} {'file is' if count == 1 else 'files are'} as before.")
+        parts.append(f"{count} {'file was' if count == 1 else 'files were'} already up to date.")
     if result.problems:
         count = len(result.problems)
-        parts.append(f"{count} of the list could not be written: {result.problems[0]}")
-    return " ".join(parts) or "Nothing was written."
+        parts.append(f"{count} files could not be exported: {result.problems[0]}")
+    return " ".join(parts) or "Nothing was exported."

@@ -101,7 +101,7 @@ class Issues(QObject):
         self.look()
         fixes = tuple(issue.fix for issue in self.found if issue.kind is kind and issue.fix is not None)
         if fixes:
-            self._document.apply(Together(fixes, name=f"Mend: {kind.label}"))
+            self._document.apply(Together(fixes, name=f"Fix: {kind.label}"))
             self.look()
 
     def ignore(self, issue: Issue) -> None:

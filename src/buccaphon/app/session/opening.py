@@ -88,7 +88,7 @@ class Opening:
         self._document.apply(KeepChart(chart))
         reasons = "; ".join(reason for reason, _ in chart.faults)
         if reasons:
-            self._document.said.emit(f"Chart {chart.name} is half done and used as far as it goes: {reasons}.")
+            self._document.said.emit(f"Chart {chart.name} is incomplete ({reasons}), but usable.")
 
     def open_prepared(self, project: Project) -> None:
         """Open a project that is already in memory; it is aligned if it has a script but no timings yet."""
@@ -107,7 +107,7 @@ class Opening:
         try:
             if path.suffix.lower() == LEXICON_SUFFIX:
                 lexicon = parse_lexicon(read_text(path, ScriptError), str(path))
-                document.apply(SetLexicon(lexicon.over(document.state.lexicon), name="Bring in a lexicon"))
+                document.apply(SetLexicon(lexicon.over(document.state.lexicon), name="Import a lexicon"))
             elif rows := self._mouths_listed(path):
                 self.expose(rows, str(path))
             elif _is_short(path):

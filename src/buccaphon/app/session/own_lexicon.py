@@ -24,12 +24,10 @@ class OwnLexicon:
             path.parent.mkdir(parents=True, exist_ok=True)
             if path.exists() and _read() is None:  # what cannot be read is not written over
                 path.replace(path.with_suffix(".unread.txt"))
-                self._document.said.emit(
-                    f"The lexicon that was there cannot be read; it is kept as {path.stem}.unread.txt."
-                )
+                self._document.said.emit(f"Your lexicon could not be read; it was kept as {path.stem}.unread.txt.")
             write_whole(path, lexicon_as_text(lexicon).encode())
         except (BuccaphonError, OSError) as problem:
-            self._document.said.emit(f"The pronunciation cannot be kept for always: {problem}")
+            self._document.said.emit(f"The pronunciation could not be saved for all projects: {problem}")
         self.always = lexicon
 
 

@@ -80,7 +80,7 @@ class Pronouncing(QObject):
         document = self._document
         words = script_words(document.state.script)
         if number >= len(words):
-            document.said.emit("The script was changed since. Align it first, with Ctrl+R.")
+            document.said.emit("The script has changed. Align it first (Ctrl+R).")
             return
         bare = words[number].bare
         if scope is Scope.ALWAYS:
@@ -106,6 +106,6 @@ class Pronouncing(QObject):
         after = Pronunciation(now.sounds[place + 1 :], now.stresses[place + 1 :])
         way = before + typed + after
         if not way.sounds:
-            document.said.emit("A word needs a sound. Retype the word to take it out.")
+            document.said.emit("A word needs at least one sound. To remove the word, retype it as nothing.")
         elif way != now:
             self.pronounce(number, way, Scope.WORD)

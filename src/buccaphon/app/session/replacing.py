@@ -75,5 +75,5 @@ class Replacing(QObject):
         self._waits = None
         document.apply(CarryOver(number))
         left = len(document.state.take.unplaced) if document.state.take is not None else 0
-        told = f" {left} have no place in it; they are listed in Take." if left else ""
-        document.said.emit(f"All that was made by hand has come over.{told}")
+        told = f" {left} could not be placed; they are listed in Take." if left else ""
+        document.said.emit(f"Your corrections were carried over.{told}")

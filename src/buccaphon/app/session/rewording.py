@@ -65,7 +65,9 @@ class Rewording:
         state, findings = self._document.state, self._comparing.comparison.findings
         text = mend_script(state.script, script_words(state.script), findings)
         others = [MarkNotSpeech(finding.span) for finding in findings if finding.kind is Difference.OTHER]
-        self._document.apply(Together((SetScript(text, gesture=""), *others), name="Write down what was said"))
+        self._document.apply(
+            Together((SetScript(text, gesture=""), *others), name="Update the script to what was said")
+        )
         self._aligning.forget()
         self._comparing.forget()
         self._aligning.align()

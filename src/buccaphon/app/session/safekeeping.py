@@ -62,7 +62,7 @@ class Safekeeping(QObject):
             self.keeper.keep(state, original, title)
         except Exception as problem:  # whatever it is: that work is not safe must be known
             if not self._told:
-                self._document.said.emit(f"What you do cannot be kept safe: {problem}")
+                self._document.said.emit(f"Automatic backup is not working: {problem}")
             self._told = True
         else:
             self._told = False
@@ -82,11 +82,11 @@ class Safekeeping(QObject):
         found = left_behind(self.keeper.folder)
         if found:
             kept = found[0]
-            text = f"“{kept.title}” was not saved when Buccaphon ended last time."
-            self._document.offered.emit(text, "Open what was kept", lambda: self.leave(lambda: self.open(kept)))
+            text = f"“{kept.title}” had unsaved changes when Buccaphon last closed."
+            self._document.offered.emit(text, "Recover", lambda: self.leave(lambda: self.open(kept)))
 
     def open(self, kept: Kept) -> None:
-        """Open what was kept; it counts as changed until it is saved."""
+        """Recover; it counts as changed until it is saved."""
         try:
             state = open_project(kept.path)
         except BuccaphonError as problem:
@@ -98,7 +98,7 @@ class Safekeeping(QObject):
         try:
             self.keeper.keep(state, kept.original, kept.title)
         except (BuccaphonError, OSError) as problem:
-            self._document.said.emit(f"What you do cannot be kept safe: {problem}")
+            self._document.said.emit(f"Automatic backup is not working: {problem}")
         else:
             forget(kept)  # only now: it is kept anew, for this run
 

@@ -67,8 +67,11 @@ class Saving(QObject):
             and self._stamp[0] == path
             and self._stamp[1] != _stamp_of(path)
         ):
-            text = f"{path.name} was saved by somebody else since it was opened here; what they saved is kept as a version."
-            self._document.offered.emit(text, "Save over it", partial(self.save, path, then, OverwritePolicy.ANYTHING))
+            text = (
+                f"{path.name} was changed by someone else after you opened it. Their version is kept under "
+                "Earlier versions."
+            )
+            self._document.offered.emit(text, "Overwrite", partial(self.save, path, then, OverwritePolicy.ANYTHING))
             return
         state, digests = project.state, dict(self._takes.digests)
 
@@ -94,7 +97,7 @@ class Saving(QObject):
         state = self._document.state
 
         def done(missing: tuple[str, ...]) -> None:
-            left = f" Not there to be packed: {', '.join(missing)}." if missing else ""
+            left = f" These files are missing from the pack: {', '.join(missing)}." if missing else ""
             self._document.said.emit(f"Packed: {path.name}.{left}")
 
         def begin() -> None:

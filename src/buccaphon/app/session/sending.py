@@ -100,7 +100,7 @@ class Sending(QObject):
         try:
             self._peer = Peer(self._hear, port, host)
         except OSError:
-            self._tell(f"Another program listens at {host}:{port}: what is sent arrives there.")
+            self._tell(f"Another program already listens at {host}:{port}; it receives what is sent.")
             return
         self._peer.start()
         self.changed.emit()
@@ -158,7 +158,7 @@ def read_address(text: str) -> tuple[str, int, str]:
     """Host, port and prefix of 127.0.0.1:9000/buccaphon. Raises TargetError."""
     found = _ADDRESS.fullmatch(text.strip())
     if found is None or not 0 < int(found["port"]) < 65_536:
-        raise TargetError(f"“{text[:60]}”", "it is no address", f"Write host:port/prefix, such as {USUAL}")
+        raise TargetError(f"“{text[:60]}”", "it is not an address", f"Write host:port/prefix, such as {USUAL}")
     return found["host"], int(found["port"]), found["prefix"]
 
 

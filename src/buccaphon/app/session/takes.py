@@ -102,7 +102,7 @@ class Takes(QObject):
                 self._show(sound.derived)
                 return
             where = sound.take.path.parent
-            document.said.emit(f"{take.path.name} was not in its place; it was found again in {where}.")
+            document.said.emit(f"{take.path.name} had moved; found in {where}.")
             edit = ChangeTake(path=sound.take.path, digest=sound.take.digest, name="Find the recording again")
             document.apply(edit)
 

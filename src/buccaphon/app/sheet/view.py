@@ -34,7 +34,7 @@ _HINTS = {
     "frame": "Drag over frames to loop them; a number paints exactly these",
     "mouth": "Drag over rows, then press a number to paint exactly these; alone it paints from the playhead to the next\n"
     "change. Double-click to choose from the chart. Drag a line to move where a mouth changes",
-    "notes": "Double-click writes a note, dragging moves it",
+    "notes": "Double-click to write a note, dragging moves it",
 }
 _COLUMN_OF = {Lane.WORDS: 2, Lane.PHONES: 3, Lane.MOUTHS: 4, Lane.NOTES: 6, Lane.MOTION: 6}
 
@@ -109,7 +109,7 @@ class SheetView(QAbstractScrollArea):
         if bake is None:
             painter.setFont(sans(13))
             painter.setPen(QColor(self._theme.ink_soft))
-            text = "Open a recording: its frames stand here one under the other."
+            text = "Open a recording to see its frames here."
             painter.drawText(self.viewport().rect(), Qt.AlignmentFlag.AlignCenter, text)
             return
         sheet = SheetPainter(self._session, self._theme, self.rows, self.devicePixelRatioF(), self._gain())

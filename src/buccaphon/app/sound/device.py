@@ -37,7 +37,7 @@ class Device(Protocol):
 class SimulatedDevice:
     """Renders into `rendered` as its clock runs. The clock can be replaced, so that tests decide what time it is."""
 
-    name = "no sound card: silent, in exact time"
+    name = "no sound device (silent, but exactly timed)"
     is_lost = False
 
     def __init__(self, clock: Callable[[], float] = time.monotonic) -> None:

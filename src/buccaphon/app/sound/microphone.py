@@ -27,7 +27,7 @@ class Microphone(Protocol):
 class SimulatedMicrophone:
     """Hears a given sound, or a murmur of its own, in exact time. The clock can be replaced."""
 
-    name = "no microphone: a simulated murmur"
+    name = "no microphone (simulated voice)"
 
     def __init__(self, sound: Block | None = None, clock: Callable[[], float] = time.monotonic) -> None:
         self._sound = sound

@@ -22,8 +22,8 @@ _FINE = 100  # steps of a slider
 _ROWS = 4  # of sliders, side by side
 _SAYS = {
     "jaw": "How far the jaw drops",
-    "spread": "Corners drawn apart",
-    "round": "Lips drawn together and forward",
+    "spread": "Corners pulled apart",
+    "round": "Lips rounded and pushed forward",
     "press": "Lips pressed shut",
     "bite": "Upper teeth on the lower lip",
     "tongue": "The tip of the tongue up behind the teeth",
@@ -84,10 +84,10 @@ class Card(QFrame):
         self.sounds = SoundBox()
         self.answers = QLineEdit()
         self.answers.setPlaceholderText("p b m, P B M, or rounded vowels")
-        self.answers.setAccessibleName("Sounds it answers to as well")
+        self.answers.setAccessibleName("Add sounds to this mouth")
         self.answers.setToolTip("Type sounds in IPA or ARPAbet, or a rule, and press Return")
-        self.contact = QCheckBox("A contact: always seen")
-        self.contact.setToolTip("Lips or teeth meet in it, so that it is shown at every rate")
+        self.contact = QCheckBox("Contact: always shown")
+        self.contact.setToolTip("Lips or teeth touch, so it is shown at every frame rate")
         self.sliders = {part: self._slider(part) for part in Pose.__slots__}
         self._lay_out()
         self._connect()
@@ -101,10 +101,10 @@ class Card(QFrame):
 
     def _lay_out(self) -> None:
         self.earlier = button(
-            "‹", "One place earlier: order decides numbers and keys, and the first one rests", "quiet"
+            "‹", "Move up. The order sets numbers and shortcuts; the first mouth is the resting one", "quiet"
         )
-        self.later = button("›", "One place later", "quiet")
-        self.remove = button("×", "Take this mouth out", "quiet")
+        self.later = button("›", "Move down", "quiet")
+        self.remove = button("×", "Remove this mouth", "quiet")
         head = QHBoxLayout()
         head.addWidget(self.number)
         head.addStretch(1)

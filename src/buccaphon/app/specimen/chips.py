@@ -77,9 +77,9 @@ class ChipKind(Enum):
 
 
 _HINTS = {
-    ChipKind.SOUND: "Drag it to another mouth · Delete takes it out",
-    ChipKind.RULE: "A rule, for every language; a sound that another mouth names goes there · Delete takes it out",
-    ChipKind.RULED: "By a rule of this mouth",
+    ChipKind.SOUND: "Drag it to another mouth · Delete removes it",
+    ChipKind.RULE: "A rule for all languages; a mouth that lists a sound itself takes precedence · Delete removes it",
+    ChipKind.RULED: "Covered by a rule of this mouth",
 }
 
 

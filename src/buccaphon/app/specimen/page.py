@@ -60,19 +60,17 @@ class SpecimenPage(QWidget):
         self.index = QComboBox()
         self.index.addItem("Numbers from 0", 0)
         self.index.addItem("Numbers from 1", 1)
-        self.index.setToolTip("How the host counts its mouths")
+        self.index.setToolTip("Whether the host numbers from 0 or from 1")
         self.add_button = button("Add a mouth", "A new mouth at the end")
         self.place_button = button(
-            "Place them by likeness", "Each goes to the mouth that looks most like that of chart Ten"
+            "Assign by similarity", "Give each sound to the mouth that looks most like its mouth in chart Ten"
         )
         self.names_button = button("From names…", "A new chart from a list of names, one a line")
         self.names = QPlainTextEdit()
-        self.names.setPlaceholderText("One name a line, or parted by commas: paste what your host calls its mouths")
+        self.names.setPlaceholderText("One name per line, or separated by commas: paste your host's mouth names")
         self.names.setAccessibleName("Names of a new chart's mouths")
         self.names.setFixedHeight(96)
-        self.make_button = button(
-            "Make a chart of them", "Those that chart Ten has as well come with their poses and sounds"
-        )
+        self.make_button = button("Create the chart", "Names that are also in chart Ten get its poses and sounds")
         self.back_button = button("Back to the line", "Esc")
         self.margin, self.margin_title = SoundBox(), label("", "heading")
         self.standing = label("", "hint")
@@ -120,7 +118,7 @@ class SpecimenPage(QWidget):
         self.names_button.clicked.connect(lambda: self.ask_for_names(asked=self.names.isHidden()))
         self.make_button.clicked.connect(self._make_from_names)
         self.back_button.clicked.connect(self.left)
-        self.margin.given.connect(lambda sound: self._change(take_sounds(self.chart, (sound,)), f"Take {sound} out"))
+        self.margin.given.connect(lambda sound: self._change(take_sounds(self.chart, (sound,)), f"Remove {sound}"))
         for signal in (self._document.changed, self._document.opened):
             signal.connect(self._refresh_if_seen)
         self.setEnabled(False)
@@ -152,11 +150,9 @@ class SpecimenPage(QWidget):
             if not line.hasFocus() and line.text() != text:
                 line.setText(text)
         reasons = "; ".join(reason for reason, _ in chart.faults)
-        whose = (
-            "This project’s own chart." if own else "A chart that ships: what you change becomes this project’s own."
-        )
-        self.standing.setText(f"{whose} Half done, and used as far as it goes: {reasons}." if reasons else whose)
-        self.margin_title.setText("No mouth answers to" if chart.missing else "")
+        whose = "Chart of this project." if own else "Built-in chart. Changing it makes a copy in this project."
+        self.standing.setText(f"{whose} Incomplete ({reasons}), but usable." if reasons else whose)
+        self.margin_title.setText("Sounds without a mouth" if chart.missing else "")
         self.margin.show_sounds(chart.missing)
         for part in (self.margin_title, self.margin, self.place_button):
             part.setVisible(bool(chart.missing))
@@ -216,7 +212,7 @@ class SpecimenPage(QWidget):
         )
 
     def _give(self, number: int, sound: str) -> None:
-        self._change(give_sounds(self.chart, number, (sound,)), f"Give {sound} to {self.chart.mouths[number].name}")
+        self._change(give_sounds(self.chart, number, (sound,)), f"Assign {sound} to {self.chart.mouths[number].name}")
 
     def _take_out(self, number: int, text: str) -> None:
         """A sound, or a rule."""
@@ -224,7 +220,7 @@ class SpecimenPage(QWidget):
         if text in rules:
             self._change_mouth(number, {"rules": tuple(rule for rule in rules if rule != text)}, "")
         else:
-            self._change(take_sounds(self.chart, (text,)), f"Take {text} out")
+            self._change(take_sounds(self.chart, (text,)), f"Remove {text}")
 
     def _type(self, number: int, text: str) -> None:
         def step(chart: ChartDocument) -> ChartDocument:
@@ -237,7 +233,7 @@ class SpecimenPage(QWidget):
     def _ask(self, number: int, what: str) -> None:
         chart = self.chart
         if what == "remove":
-            self._change(without_mouth(chart, number), f"Take {chart.mouths[number].name} out")
+            self._change(without_mouth(chart, number), f"Remove {chart.mouths[number].name}")
         else:
             to = number + (1 if what == "later" else -1)
             self._change(moved(chart, number, to), f"Move {chart.mouths[number].name}")
@@ -246,11 +242,11 @@ class SpecimenPage(QWidget):
         name = self.name.text().strip()
         chart = self.chart
         if name and name != chart.name:
-            self._change(replace(chart.document, name=name), f"Call the chart {name}")
+            self._change(replace(chart.document, name=name), f"Rename the chart to {name}")
         self.name.setText(self.chart.name)
 
     def _describe(self) -> None:
-        self._change(replace(self.chart.document, about=self.about.text().strip()), "Say what the chart is for")
+        self._change(replace(self.chart.document, about=self.about.text().strip()), "Describe the chart")
 
     # --- another chart -------------------------------------------------------------------------------------------------
 
@@ -285,10 +281,10 @@ class SpecimenPage(QWidget):
         return free_name(name, self._names())
 
     def _place_the_rest(self) -> None:
-        self._try(lambda chart: place_the_rest(chart, shipped_charts()[DEFAULT_CHART]), "Place sounds by likeness")
+        self._try(lambda chart: place_the_rest(chart, shipped_charts()[DEFAULT_CHART]), "Assign sounds by similarity")
 
     def _count_from(self, first: int) -> None:
-        self._change(replace(self.chart.document, counts_from=first), f"Count mouths from {first}")
+        self._change(replace(self.chart.document, counts_from=first), f"Number mouths from {first}")
 
 
 class _Sheet(QWidget):

@@ -37,8 +37,8 @@ class Histogram(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Floor and ceiling of loudness")
         self.setToolTip(
-            "How often each level is heard. Drag the lines: at the left silence, at the right full voice.\n"
-            "Double-click a line: it is found by itself again · left and right move one, up and down change to the other"
+            "How often each level occurs. Drag the left line to where silence ends, the right one to full voice.\n"
+            "Double-click a line to set it automatically · Left/Right move it, Up/Down switch to the other"
         )
 
     def sizeHint(self) -> QSize:

@@ -25,7 +25,7 @@ class Response(QWidget):
         self._held: int | None = None
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Response")
-        self.setToolTip("From one end of the range to the other. Click: a point · drag it · double-click takes it out")
+        self.setToolTip("Output over input. Click adds a point, drag moves it, double-click removes it")
 
     def sizeHint(self) -> QSize:
         return QSize(160, _HEIGHT)

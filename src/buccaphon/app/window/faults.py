@@ -41,7 +41,7 @@ class Faults(QObject):
         if now - self._told.get(details, -_QUIET) < _QUIET:
             return
         self._told[details] = now
-        text = f"Something went wrong in Buccaphon itself ({kind.__name__}). What you have done is kept; you can go on."
+        text = f"Internal error ({kind.__name__}). Your work has been backed up and you can continue."
         self.happened.emit(text, details)
 
     def _catch_in_thread(self, args: threading.ExceptHookArgs) -> None:

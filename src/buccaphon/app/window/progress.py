@@ -23,7 +23,7 @@ class ProgressStrip(QWidget):
         self.bar.setTextVisible(False)
         self.cancel_button = QPushButton("Cancel")
         self.cancel_button.setProperty("role", "quiet")
-        self.cancel_button.setToolTip("Stop and keep what was there · Esc")
+        self.cancel_button.setToolTip("Cancel and change nothing · Esc")
         self.cancel_button.clicked.connect(jobs.cancel_shown)
         row = QHBoxLayout(self)
         row.setContentsMargins(18, 3, 10, 3)

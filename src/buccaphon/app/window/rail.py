@@ -34,7 +34,7 @@ class Rail(QWidget):
             column.addWidget(button)
         group.idClicked.connect(self.step_wanted)
         column.addStretch(1)
-        self.menu_button = _button("Menu", "Everything that can be done, with its key · F10")
+        self.menu_button = _button("Menu", "All commands · F10")
         self.menu_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         column.addWidget(self.menu_button)
         self.draw(theme)

@@ -264,7 +264,7 @@ class MainWindow(QMainWindow):
         project = self.document.project
         undo, redo = self.actions_by_id["undo"], self.actions_by_id["redo"]
         undo.setText(f"Undo: {project.undo_name}" if project.undo_name else "Undo")
-        redo.setText(f"Do again: {project.redo_name}" if project.redo_name else "Do again")
+        redo.setText(f"Redo: {project.redo_name}" if project.redo_name else "Redo")
         changed = project.is_changed
         standing = "changed" if changed else "saved" if project.path else "not saved yet"
         self.saved_label.setText(f"{self.document.title} · {standing}")
@@ -370,7 +370,7 @@ class MainWindow(QMainWindow):
     def _go_on_without(self, name: str) -> None:
         """The output went away: go on with another, and say so."""
         self.document.player.set_device(choose_device())
-        self.notice.say(f"{name} is gone. The sound goes on with: {self.document.player.device.name}.")
+        self.notice.say(f"{name} was disconnected. Playing on {self.document.player.device.name}.")
         self.refresh()
 
     # --- Qt's events ---------------------------------------------------------------------------------------------------

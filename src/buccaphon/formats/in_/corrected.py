@@ -27,7 +27,7 @@ from buccaphon.score.records import Note
 from buccaphon.timing import FURTHEST, Span
 
 _MOST = 500_000  # entries of one kind
-_REMEDY = "Bring in a file that was written here, with what you corrected in it"
+_REMEDY = "Import a file that Buccaphon exported and you corrected"
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +56,7 @@ def read_corrected(path: Path) -> Corrected:
         reader = lambda found: Corrected(notes=read_notes(found))  # noqa: E731
     if reader is None:
         known = ", ".join((*_READERS, NOTES_SUFFIX))
-        raise CorrectionsError(subject, f"corrections are not read from “{path.suffix}” files", f"Use {known}")
+        raise CorrectionsError(subject, f"“{path.suffix}” files cannot hold corrections", f"Use {known}")
     try:
         found = reader(path)
     except BuccaphonError:
@@ -70,7 +70,7 @@ def read_corrected(path: Path) -> Corrected:
     except Exception as problem:  # the libraries raise whatever they like at broken files
         raise CorrectionsError(subject, f"it cannot be understood ({type(problem).__name__})", _REMEDY) from None
     if found.is_empty:
-        raise CorrectionsError(subject, "there is nothing in it that could be a correction", _REMEDY)
+        raise CorrectionsError(subject, "it contains no corrections", _REMEDY)
     return _checked(found, subject)
 
 

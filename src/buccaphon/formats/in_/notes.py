@@ -12,7 +12,7 @@ from buccaphon.score.records import Note
 from buccaphon.timing import FURTHEST, Span
 
 SUFFIX = ".notes.json"
-_REMEDY = "Bring in the .notes.json that a review page saved"
+_REMEDY = "Import the .notes.json that the review page saved"
 _MOST = 10_000
 
 
@@ -38,7 +38,7 @@ def read_notes(path: Path) -> tuple[Note, ...]:
     except (msgspec.DecodeError, RecursionError) as problem:
         raise NotesError(subject, f"it holds no notes ({problem})", _REMEDY) from None
     if file.format != "buccaphon.notes" or file.version != 1:
-        raise NotesError(subject, "it holds no notes of a kind that is known here", _REMEDY)
+        raise NotesError(subject, "its notes are in an unknown format", _REMEDY)
     found = []
     for note in file.notes[:_MOST]:
         if not 0 <= note.seconds <= FURTHEST:

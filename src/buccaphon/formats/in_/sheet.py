@@ -21,7 +21,7 @@ _MOST_STRINGS = 16 << 20  # bytes of a table's texts, which are read as a whole
 _TABLE = "{urn:oasis:names:tc:opendocument:xmlns:table:1.0}"
 _TEXT = "{urn:oasis:names:tc:opendocument:xmlns:text:1.0}"
 _OFFICE = "{urn:oasis:names:tc:opendocument:xmlns:office:1.0}"
-_NO_SHEET = "Bring in a sheet with the columns frame and mouth, as Buccaphon writes it"
+_NO_SHEET = "Import a sheet with the columns frame and mouth, as exported by Buccaphon"
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +43,7 @@ def sheet_rows(path: Path) -> list[Sequence[object]]:
     """The cells of a table's first sheet, row by row. Raises SheetError."""
     try:
         if path.stat().st_size > _MOST_BYTES:
-            raise SheetError(str(path), "it is far larger than any sheet", _NO_SHEET)
+            raise SheetError(str(path), "it is too large for a sheet", _NO_SHEET)
         found = list(islice(_READERS[path.suffix.lower()](path), _MOST_ROWS + 2))
     except SheetError:
         raise
@@ -80,7 +80,7 @@ def _mouths(rows: Iterable[Sequence[object]], subject: str) -> dict[int, str]:
         try:
             place = float(frame.replace(",", "."))
         except ValueError:
-            raise SheetError(subject, f"row {number} has no frame but “{frame[:20]}”", "Mend that row") from None
+            raise SheetError(subject, f"row {number} has no frame but “{frame[:20]}”", "Correct that row") from None
         if place != int(place):
             raise SheetError(subject, f"row {number} has {frame[:20]} for a frame", "Frames are whole numbers")
         if last:
@@ -128,7 +128,7 @@ def _refuse_bombs(path: Path) -> None:
         entries = packed.infolist()
         strings = sum(entry.file_size for entry in entries if entry.filename.endswith("sharedStrings.xml"))
         if sum(entry.file_size for entry in entries) > 4 * _MOST_BYTES or strings > _MOST_STRINGS:
-            raise SheetError(str(path), "it is far larger than any sheet once unpacked", _NO_SHEET)
+            raise SheetError(str(path), "it is too large for a sheet once unpacked", _NO_SHEET)
 
 
 _READERS = {".csv": _csv_rows, ".xlsx": _xlsx_rows, ".ods": _ods_rows}

@@ -22,7 +22,7 @@ _UTF8 = 65001
 class CueOptions:
     """Which markers there are."""
 
-    words: bool = field(default=True, metadata={"says": "a marker for each word, as long as it is"})
+    words: bool = field(default=True, metadata={"says": "a marker spanning each word"})
     mouths: bool = field(default=False, metadata={"says": "a marker where each mouth begins, labelled “mouth: …”"})
     notes: bool = field(default=True, metadata={"says": "a marker for each note, labelled “note: …”"})
 

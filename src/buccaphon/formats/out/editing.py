@@ -18,7 +18,7 @@ class OtioOptions:
     """Which markers there are."""
 
     words: bool = field(default=True, metadata={"says": "a green marker for each word"})
-    mouths: bool = field(default=True, metadata={"says": "a pink marker for each mouth, as long as it is held"})
+    mouths: bool = field(default=True, metadata={"says": "a pink marker spanning each mouth"})
     notes: bool = field(default=True, metadata={"says": "a yellow marker for each note"})
 
 

@@ -44,7 +44,7 @@ class KeysJsonOptions:
     """How channels become keys."""
 
     tolerance: float = field(
-        default=0.005, metadata={"says": "how far from the bake keys may lie, as a share of a channel's range"}
+        default=0.005, metadata={"says": "largest error of the keys, as a share of the channel's range"}
     )
 
     def __post_init__(self) -> None:

@@ -20,9 +20,11 @@ _CONTROL = 0xB0
 class MidiOptions:
     """Which channel, and by which controller."""
 
-    channel: str = field(default=JAW, metadata={"says": "the channel that is followed"})
-    controller: int = field(default=1, metadata={"says": "its controller, 0 to 31 (with fine) or to 119"})
-    fine: bool = field(default=False, metadata={"says": "14 bits instead of 7, by the controller and the one 32 above"})
+    channel: str = field(default=JAW, metadata={"says": "the channel to write"})
+    controller: int = field(default=1, metadata={"says": "MIDI controller number: 0 to 119, or 0 to 31 with “fine”"})
+    fine: bool = field(
+        default=False, metadata={"says": "14 bits instead of 7, using this controller and the one 32 above it"}
+    )
 
     def __post_init__(self) -> None:
         most = 31 if self.fine else 119

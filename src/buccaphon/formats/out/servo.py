@@ -19,11 +19,11 @@ class ServoOptions:
     """What the servo is."""
 
     channel: str = field(default=JAW, metadata={"says": "the channel that drives it"})
-    step_ms: int = field(default=20, metadata={"says": "milliseconds from row to row"})
-    closed_us: int = field(default=1500, metadata={"says": "pulse in microseconds at the least of the channel"})
-    open_us: int = field(default=1900, metadata={"says": "pulse in microseconds at its most"})
-    degrees: float = field(default=40.0, metadata={"says": "how far it turns from the one to the other"})
-    speed: float = field(default=400.0, metadata={"says": "degrees a second that it can turn at most"})
+    step_ms: int = field(default=20, metadata={"says": "milliseconds between rows"})
+    closed_us: int = field(default=1500, metadata={"says": "pulse width in microseconds at the channel's minimum"})
+    open_us: int = field(default=1900, metadata={"says": "pulse width in microseconds at the channel's maximum"})
+    degrees: float = field(default=40.0, metadata={"says": "degrees between the two"})
+    speed: float = field(default=400.0, metadata={"says": "fastest rotation, degrees per second"})
 
     def __post_init__(self) -> None:
         for name, least, most in (("step_ms", 1, 1000), ("closed_us", 0, 20_000), ("open_us", 0, 20_000),

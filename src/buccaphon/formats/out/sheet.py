@@ -104,7 +104,7 @@ class SheetPdfOptions:
     paper: Paper = field(default=Paper.A4, metadata={"says": "A4 or Letter"})
     feet: bool = field(
         default=False,
-        metadata={"title": "By the foot", "says": "a thick line each foot of 35 mm film, not each second"},
+        metadata={"title": "By the foot", "says": "a thick line every foot of 35 mm film instead of every second"},
     )
 
 

@@ -20,9 +20,7 @@ class SrtOptions:
     words: bool = field(
         default=False, metadata={"title": "A cue a word", "says": "a cue for each word instead of each line"}
     )
-    letters: int = field(
-        default=42, metadata={"says": "letters of a line at most; a pause of half a second ends it too"}
-    )
+    letters: int = field(default=42, metadata={"says": "most letters in a line; a pause of half a second also ends it"})
 
     def __post_init__(self) -> None:
         if not 1 <= self.letters <= 1000:
@@ -46,10 +44,8 @@ def srt(delivery: Delivery, options: SrtOptions) -> bytes:
 class VttOptions:
     """How lines are made, and who speaks."""
 
-    letters: int = field(
-        default=42, metadata={"says": "letters of a line at most; a pause of half a second ends it too"}
-    )
-    voice: str = field(default="", metadata={"says": "who speaks; empty for nobody named"})
+    letters: int = field(default=42, metadata={"says": "most letters in a line; a pause of half a second also ends it"})
+    voice: str = field(default="", metadata={"says": "speaker name; empty for none"})
 
     def __post_init__(self) -> None:
         if not 1 <= self.letters <= 1000:

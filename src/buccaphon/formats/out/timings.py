@@ -26,7 +26,7 @@ _NEAR = 1e-6
 class TextGridOptions:
     """Which of the two ways a TextGrid is written."""
 
-    short: bool = field(default=False, metadata={"title": "Short form", "says": "without the names of the entries"})
+    short: bool = field(default=False, metadata={"title": "Short form", "says": "the short TextGrid form"})
 
 
 def textgrid(delivery: Delivery, options: TextGridOptions) -> bytes:

@@ -28,13 +28,13 @@ class UsdOptions:
         default="",
         metadata={
             "title": "Over asset",
-            "says": "your asset, such as ./head.usda: the file becomes a layer over it; empty for one that is complete",
+            "says": "your asset (./head.usda) to write a layer over; empty for a complete file",
         },
     )
-    prim: str = field(default="/Mouth", metadata={"says": "the SkelRoot that is animated, as your asset names it"})
-    held: bool = field(default=False, metadata={"says": "each mouth as it is held, instead of weights that go over"})
+    prim: str = field(default="/Mouth", metadata={"says": "path of the SkelRoot to animate"})
+    held: bool = field(default=False, metadata={"says": "held mouths instead of blended weights"})
     up: str = field(default="Y", metadata={"says": "which axis is up, Y or Z"})
-    degrees: float = field(default=OPENING, metadata={"says": "how far the jaw turns at most"})
+    degrees: float = field(default=OPENING, metadata={"says": "largest jaw angle in degrees"})
 
     def __post_init__(self) -> None:
         if self.up not in ("Y", "Z"):

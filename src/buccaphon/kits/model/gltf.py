@@ -50,14 +50,14 @@ class Gltf:
             return self._accessor(index)
         except (KeyError, IndexError, TypeError, ValueError, OverflowError, binascii.Error) as problem:
             reason = f"its data {index} is damaged ({problem})"
-            raise KitError(self.subject, reason, "Write it again from your 3D program") from None
+            raise KitError(self.subject, reason, "Export it again from your 3D program") from None
 
     def _accessor(self, index: int) -> Array:
         entry = self.entries("accessors")[_natural(index)]
         width, kind = _WIDTHS[entry["type"]], np.dtype(_TYPES[entry["componentType"]]).newbyteorder("<")
         count = _natural(entry["count"])
         if count * width > _MOST_VALUES:
-            raise ValueError("more values than any head has")
+            raise ValueError("it holds too many values")
         if "bufferView" in entry:
             view = self.entries("bufferViews")[_natural(entry["bufferView"])]
             raw = self._buffer(_natural(view["buffer"]))
@@ -117,7 +117,7 @@ def open_gltf(path: Path) -> Gltf:
     try:
         document = msgspec.json.decode(data.removeprefix(b"\xef\xbb\xbf"))
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
-        raise KitError(subject, "it is no glTF, or was cut off", "Write it again from your 3D program") from None
+        raise KitError(subject, "it is not glTF, or is incomplete", "Export it again from your 3D program") from None
     if _depth_of(document) > _MOST_DEPTH:
         raise KitError(subject, f"its entries are nested more than {_MOST_DEPTH} deep", "Write it again")
     if not isinstance(document, dict) or not isinstance(document.get("asset"), dict):
@@ -133,7 +133,7 @@ def open_gltf(path: Path) -> Gltf:
 
 def _chunks(data: bytes, subject: str) -> dict[int, bytes]:
     if len(data) < 12 or struct.unpack_from("<I", data, 4)[0] != 2:
-        raise KitError(subject, "it is a GLB of another version than 2", "Write it as glTF 2.0")
+        raise KitError(subject, "it is not GLB version 2", "Write it as glTF 2.0")
     found: dict[int, bytes] = {}
     at, end = 12, min(struct.unpack_from("<I", data, 8)[0], len(data))
     while at + 8 <= end:
@@ -145,7 +145,7 @@ def _chunks(data: bytes, subject: str) -> dict[int, bytes]:
 
 def _natural(value: object) -> int:
     if type(value) is not int or value < 0:
-        raise ValueError(f"{value!r} is no number of something")
+        raise ValueError(f"{value!r} is not a valid count")
     return value
 
 

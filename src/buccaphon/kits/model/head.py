@@ -147,12 +147,12 @@ def head_of(gltf: Gltf, subject: str) -> Head:
     if not parts or not sum(len(part.triangles) for part in parts):
         raise KitError(subject, "there are no triangles in it", "Write it with its meshes")
     if sum(len(part.triangles) for part in parts) > MOST_TRIANGLES:
-        raise KitError(subject, f"it has more than {MOST_TRIANGLES:,} triangles", "Write a simpler head")
+        raise KitError(subject, f"it has more than {MOST_TRIANGLES:,} triangles", "Export a simpler head")
     binds = _expressions(gltf)
     own = tuple(dict.fromkeys(name for part in parts for name in part.targets))
     shapes = (*(name for name in binds if name not in own), *own)
     if len(shapes) > MOST_NAMES:
-        raise KitError(subject, f"it has more than {MOST_NAMES} shapes", "Write a simpler head")
+        raise KitError(subject, f"it has more than {MOST_NAMES} shapes", "Export a simpler head")
     told = () if shapes else (f"{gltf.subject}: it has no morph targets; only its jaw can move",)
     return Head(tuple(parts), skeleton, shapes, binds, find_jaw(gltf, skeleton), looks_back(gltf.document), told)
 
@@ -171,9 +171,9 @@ def _parts(gltf: Gltf, number: int, node: dict[str, Any]) -> list[Part]:
             triangles = np.arange(len(points))
         triangles = triangles[: len(triangles) // 3 * 3]
         if len(triangles) and int(triangles.max()) >= len(points):
-            raise ValueError("a triangle has a corner that is not there")
+            raise ValueError("a triangle refers to a point that does not exist")
         if not np.isfinite(points).all():
-            raise ValueError("a point is nowhere")
+            raise ValueError("a point has no valid position")
         moved, deltas = _targets(gltf, primitive, len(points))
         skin = _skin(gltf, node, primitive, len(points))
         color = _color(gltf, primitive)
@@ -186,7 +186,7 @@ def target_names(gltf: Gltf, mesh: dict[str, Any]) -> tuple[str, ...]:
     """The names of a mesh's targets: in its `extras`, its first primitive's, or their accessors'; else `target 0` …"""
     targets = mesh["primitives"][0].get("targets", [])
     if len(targets) > MOST_NAMES:
-        raise KitError(gltf.subject, f"it has more than {MOST_NAMES} shapes", "Write a simpler head")
+        raise KitError(gltf.subject, f"it has more than {MOST_NAMES} shapes", "Export a simpler head")
     for holder in (mesh, mesh["primitives"][0]):
         extras = holder.get("extras")
         names = extras.get("targetNames") if isinstance(extras, dict) else None

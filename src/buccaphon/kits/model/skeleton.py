@@ -69,14 +69,14 @@ def read_skeleton(gltf: Gltf) -> Skeleton:
         while parents[at] >= 0:
             at, steps = parents[at], steps + 1
             if steps > len(nodes):
-                raise KitError(gltf.subject, "its nodes hang in a circle", "Write it again from your 3D program")
+                raise KitError(gltf.subject, "its nodes form a loop", "Export it again from your 3D program")
     return Skeleton(names, local, tuple(parents))
 
 
 def find_jaw(gltf: Gltf, skeleton: Skeleton) -> Jaw | None:
     """The jaw as VRM names it, else by its name: a skin's joint before a plain node, the one nearest the root first."""
     found = _stated(gltf.document)
-    why = "the model says so"
+    why = "named in the model"
     if found is None:
         found = _by_name(gltf, skeleton)
         why = f"“{skeleton.names[found]}” by its name" if found is not None else ""

@@ -32,7 +32,7 @@ WORDS = {
     "same_word": N_("the same word, “{0}”"),
     "may_rest": N_("may be used for rest"),
     "near_pose": N_("close to the pose of {0}"),
-    "same_number": N_("by order: there are as many names as mouths"),
+    "same_number": N_("by order, because the counts are equal"),
     "together": N_("its words together"),
     "own_drawing": N_("its own drawing"),
     "pair": N_("the {0} side of “{1}”"),

@@ -30,7 +30,7 @@ def pictures_in(folder: Path, only: Collection[str] = ()) -> list[Path]:
     if only:
         found = [path for path in found if path.name in only]
     if not found:
-        raise KitError(str(folder), "there is no drawing in it", "Put a PNG or SVG a mouth into it")
+        raise KitError(str(folder), "there is no drawing in it", "Put one PNG or SVG per mouth in it")
     if len(found) > MOST_ENTRIES:
         raise KitError(str(folder), f"it holds {len(found)} pictures", f"Leave at most {MOST_ENTRIES} in it")
     return sorted(found, key=lambda path: natural(path.stem))
@@ -58,7 +58,7 @@ def read_folder(
     share = shrink_by(width, height)
     art = Artwork(round(width * share), round(height * share), share, told=told)
     if len(set(sizes.values())) > 1:
-        told.append(f"{folder.name}: its drawings differ in size. They stand on {anchor.value}")
+        told.append(f"{folder.name}: its drawings differ in size. They are aligned by the {anchor.label}")
     if any(path.suffix.lower() in _OPAQUE for path in sizes):
         told.append(
             f"{folder.name}: JPEG has no transparency, so these drawings hide the face under them. Use PNG or WebP"

@@ -85,7 +85,9 @@ class _File:
         if (not layer.visible and not even_hidden) or id(layer) in without:
             return
         if layer.mode not in _MODES:
-            told = f"{self.subject}: the layer “{layer.name}” is laid on by {layer.mode}, which is drawn plainly"
+            told = (
+                f"{self.subject}: the blend mode {layer.mode} of layer “{layer.name}” is not supported and is ignored"
+            )
             self.told += [told] if told not in self.told else []
         if layer.is_group:
             image = painted(self.width, self.height, lambda inner: self._paint_children(layer, inner, without))

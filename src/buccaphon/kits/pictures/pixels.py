@@ -61,7 +61,7 @@ def _reader(data: bytes, subject: str) -> QImageReader:
     reader.buffer = buffer  # type: ignore[attr-defined]  # lives as long as its reader
     reader.setAutoDetectImageFormat(False)
     if not _kind_of(data) or not reader.canRead():
-        raise KitError(subject, "it is no picture that can be read", "Save it as PNG")
+        raise KitError(subject, "it is not a readable picture", "Save it as PNG")
     return reader
 
 
@@ -83,7 +83,7 @@ def as_png(image: QImage) -> bytes:
 def blank_image(width: int, height: int) -> QImage:
     image = QImage(max(width, 1), max(height, 1), _FORMAT)
     if image.isNull():
-        raise KitError(f"a picture of {width} x {height}", "there is no memory for it", "Use a smaller one")
+        raise KitError(f"a picture of {width} x {height}", "there is not enough memory for it", "Use a smaller one")
     image.fill(0)
     return image
 

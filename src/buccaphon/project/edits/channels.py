@@ -21,14 +21,14 @@ class PutMix(Edit):
 
     @property
     def default_name(self) -> str:
-        return f"Make the channel {self.mix.name}"
+        return f"Add the channel {self.mix.name}"
 
     def apply(self, state: State) -> State:
         _require_free(self.mix.name, [follower.name for follower in state.followers])
         if self.mix.name in (mix.name for mix in state.mixes):
             mixes = tuple(self.mix if mix.name == self.mix.name else mix for mix in state.mixes)
         elif len(state.mixes) >= MOST_MIXES:
-            raise ChannelError(self.mix.name, f"there are {MOST_MIXES} channels already", "Take one out first")
+            raise ChannelError(self.mix.name, f"there are {MOST_MIXES} channels already", "Remove one first")
         else:
             mixes = (*state.mixes, self.mix)
         return replace(state, mixes=mixes)
@@ -44,7 +44,7 @@ class DropMix(Edit):
 
     @property
     def default_name(self) -> str:
-        return f"Take the channel {self.name_of} out"
+        return f"Remove the channel {self.name_of}"
 
     def apply(self, state: State) -> State:
         return replace(state, mixes=tuple(mix for mix in state.mixes if mix.name != self.name_of))
@@ -72,7 +72,7 @@ class PutFollower(Edit):
         if self.replaces in (each.name for each in state.followers):
             followers = tuple(self.follower if each.name == self.replaces else each for each in state.followers)
         elif len(state.followers) >= MOST_FOLLOWERS:
-            raise ChannelError(self.follower.name, f"there are {MOST_FOLLOWERS} followers", "Take one out first")
+            raise ChannelError(self.follower.name, f"there are {MOST_FOLLOWERS} followers", "Remove one first")
         else:
             followers = (*state.followers, self.follower)
         renamed = self.replaces and self.replaces != self.follower.name
@@ -95,7 +95,7 @@ class DropFollower(Edit):
 
     @property
     def default_name(self) -> str:
-        return f"Take the follower {self.name_of} out"
+        return f"Remove the follower {self.name_of}"
 
     def apply(self, state: State) -> State:
         return replace(state, followers=tuple(each for each in state.followers if each.name != self.name_of))

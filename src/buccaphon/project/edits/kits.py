@@ -17,7 +17,7 @@ class PutKit(Edit):
     """Bring a kit in, or put one in the place of that of the same name (or of another, `instead_of`); it is in the mirror
     then, unless it is only `kept`."""
 
-    TITLE = "Bring in a character"
+    TITLE = "Add a character"
     TOUCHES = Touched.KIT
 
     kit: Kit
@@ -58,7 +58,7 @@ class UseKit(Edit):
 class DropKit(Edit):
     """Take a character out of the project; its files stay where they are."""
 
-    TITLE = "Take the character out"
+    TITLE = "Remove the character"
     TOUCHES = Touched.KIT
 
     kit: str

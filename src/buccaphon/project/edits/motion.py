@@ -19,7 +19,7 @@ from buccaphon.timing import Span
 class ChangeLoudness(Edit):
     """Steer the loudness of the shown take."""
 
-    TITLE = "Steer loudness"
+    TITLE = "Change the loudness settings"
     TOUCHES = Touched.MOUTHS
 
     loudness_settings: LoudnessSettings
@@ -40,7 +40,7 @@ class SetSteps(Edit):
 
     def apply(self, state: State) -> State:
         if len(self.steps) > MOST_STEPS:
-            raise ChannelError("the clean-up", f"it has more than {MOST_STEPS} steps", "Take some out first")
+            raise ChannelError("the clean-up", f"it has more than {MOST_STEPS} steps", "Remove some first")
         for step in self.steps:
             require_valid_step(step)
         return replace(state, steps=self.steps)
@@ -57,7 +57,7 @@ class SetCurve(Edit):
 
     @property
     def default_name(self) -> str:
-        return f"Draw over {self.curve.channel}" if self.curve.points else f"Give {self.curve.channel} back"
+        return f"Draw over {self.curve.channel}" if self.curve.points else f"Reset {self.curve.channel}"
 
     def apply(self, state: State) -> State:
         require_valid_curve(self.curve)
@@ -73,7 +73,7 @@ class SetCurve(Edit):
 class PlaceLeftOver(Edit):
     """Put something that had no place in this take where it belongs; it begins there."""
 
-    TITLE = "Put it where it belongs"
+    TITLE = "Place a leftover correction"
     TOUCHES = Touched.MOUTHS | Touched.NOTES
 
     number: int
@@ -102,7 +102,7 @@ class PlaceLeftOver(Edit):
 class DropLeftOver(Edit):
     """Strike something off the list of what had no place in this take."""
 
-    TITLE = "Strike off the list"
+    TITLE = "Remove a leftover correction"
     TOUCHES = Touched.MOUTHS
 
     number: int

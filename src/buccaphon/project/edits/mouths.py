@@ -45,7 +45,7 @@ class Paint(Edit):
 class Unpaint(Edit):
     """Give a stretch of time back to the machine."""
 
-    TITLE = "Give the mouth back"
+    TITLE = "Reset the mouth"
     TOUCHES = Touched.MOUTHS
 
     span: Span
@@ -122,7 +122,7 @@ class Expose(Edit):
 class ChangeMouthSettings(Edit):
     """Choose mouths in another manner: everywhere, or in a stretch of the shown take."""
 
-    TITLE = "Change how mouths are chosen"
+    TITLE = "Change mouth settings"
     TOUCHES = Touched.MOUTHS
 
     change: SettingsChange
@@ -152,7 +152,7 @@ class ChangeMouthSettings(Edit):
 class UseLineSettings(Edit):
     """Choose mouths in a stretch of the shown take as everywhere else."""
 
-    TITLE = "As everywhere else"
+    TITLE = "Use the line's settings"
     TOUCHES = Touched.MOUTHS
 
     span: Span

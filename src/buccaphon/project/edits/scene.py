@@ -50,7 +50,7 @@ class KeepChart(Edit):
 
     @property
     def default_name(self) -> str:
-        return f"Bring in chart {self.chart.name}"
+        return f"Add chart {self.chart.name}"
 
     def apply(self, state: State) -> State:
         others = tuple(chart for chart in state.charts if chart.name != self.chart.name)
@@ -92,7 +92,7 @@ def _with_renamed_mouths(kits: tuple[Kit, ...], before: ChartDocument, after: Ch
 class IgnoreIssues(Edit):
     """Leave findings of the checks as they are, and say no more of them."""
 
-    TITLE = "Leave it"
+    TITLE = "Ignore an issue"
     TOUCHES = Touched.NOTES
 
     issues: tuple[IgnoredIssue, ...]

@@ -47,7 +47,7 @@ class SetLanguage(Edit):
 class SetLexicon(Edit):
     """Say how words are pronounced in this project."""
 
-    TITLE = "Set a pronunciation"
+    TITLE = "Change a pronunciation"
     TOUCHES = Touched.SAYING
 
     lexicon: Lexicon
@@ -86,7 +86,7 @@ class TakeAlignment(Edit):
 class BeWithoutWords(Edit):
     """Take the words off the page once none is left in the script: the mouths follow the loudness again."""
 
-    TITLE = "Be without words"
+    TITLE = "Remove the words"
     TOUCHES = Touched.SCRIPT | Touched.TIMING | Touched.MOUTHS
 
     def apply(self, state: State) -> State:
@@ -103,7 +103,7 @@ class BeWithoutWords(Edit):
 class ForgetLostPins(Edit):
     """Take the list of corrections whose word is gone off the page."""
 
-    TITLE = "Forget corrections that lost their word"
+    TITLE = "Discard corrections whose word was removed"
     TOUCHES = Touched.NOTES
 
     def apply(self, state: State) -> State:

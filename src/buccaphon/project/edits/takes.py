@@ -19,7 +19,7 @@ from buccaphon.timing import FURTHEST, Span
 class AddTake(Edit):
     """Bring in another recording and show it. The takes that are there stay as they are."""
 
-    TITLE = "Bring in a recording"
+    TITLE = "Add a recording"
     TOUCHES = Touched.ALL
 
     take: Take
@@ -98,7 +98,7 @@ class ChangeTake(Edit):
 class CarryOver(Edit):
     """Bring the corrections of another take over to the shown one, each to where what it sits on is said there."""
 
-    TITLE = "Bring over corrections"
+    TITLE = "Copy corrections"
     TOUCHES = Touched.TIMING | Touched.MOUTHS | Touched.NOTES
 
     number: int

@@ -80,7 +80,7 @@ class Release(Edit):
     """Give all boundaries in a stretch of time that were put in their place by hand back to the machine. They stay where
     they are until the next alignment."""
 
-    TITLE = "Release pins"
+    TITLE = "Unpin"
     TOUCHES = Touched.TIMING
 
     span: Span
@@ -113,7 +113,7 @@ class MarkNotSpeech(Edit):
 class UnmarkNotSpeech(Edit):
     """Count a stretch as speech again."""
 
-    TITLE = "Count as speech again"
+    TITLE = "Mark as speech again"
     TOUCHES = Touched.TIMING | Touched.MOUTHS
 
     span: Span

@@ -42,7 +42,7 @@ def require_valid(state: State) -> None:
     if len(set(names)) != len(names):
         raise ValueError("two of its kits have the same name")
     if state.kit and state.kit not in names:
-        raise ValueError(f"the kit “{state.kit}” is in use, but there is none of that name")
+        raise ValueError(f"the kit “{state.kit}” is selected but does not exist")
     _require_valid_motion(state)
     require_valid_list(state.exports)
     for number, take in enumerate(state.takes):
@@ -55,10 +55,10 @@ def require_valid(state: State) -> None:
 def _require_valid_motion(state: State) -> None:
     mixes = [mix.name for mix in state.mixes]
     if len(set(mixes)) != len(mixes) or len(mixes) > MOST_MIXES:
-        raise ValueError(f"its mixes are to be {MOST_MIXES} at most, each of its own name")
+        raise ValueError(f"it may have at most {MOST_MIXES} mixes, each with its own name")
     followers = [follower.name for follower in state.followers]
     if len({*mixes, *followers}) != len(mixes) + len(followers) or len(followers) > MOST_FOLLOWERS:
-        raise ValueError(f"its followers are to be {MOST_FOLLOWERS} at most, each of its own name")
+        raise ValueError(f"it may have at most {MOST_FOLLOWERS} followers, each with its own name")
     try:
         for follower in state.followers:
             require_name(follower.name)
@@ -76,7 +76,7 @@ def _require_valid_motion(state: State) -> None:
 
 def _require_valid_take(take: Take) -> None:
     if "\0" in str(take.path):
-        raise ValueError("its path holds a character that no path can")
+        raise ValueError("its path contains a character that paths cannot have")
     if isinstance(take.channel, int):
         _within("channel", take.channel, 0, MOST_CHANNELS - 1)
     _within("offset", take.offset, -FURTHEST, FURTHEST)

@@ -92,7 +92,7 @@ def unpack(path: Path, folder: Path, progress: Progress = no_progress) -> Path:
         RuntimeError,
         ValueError,
     ) as problem:
-        raise ProjectError(subject, f"it is damaged, or no pack ({problem})", "Pack the project again") from None
+        raise ProjectError(subject, f"it is damaged or not a pack ({problem})", "Pack the project again") from None
     except OSError as problem:
         reason = f"it cannot be unpacked ({problem.strerror or problem})"
         raise TargetError(str(folder), reason, "Choose another folder, or free space there") from None
@@ -138,7 +138,7 @@ def _entries(file: zipfile.ZipFile, subject: str) -> list[tuple[zipfile.ZipInfo,
     if PROJECT not in (info.filename for info in infos):
         raise ProjectError(subject, f"there is no {PROJECT} in it", "Open a pack that Buccaphon wrote")
     if len(infos) > MOST_FILES or sum(info.file_size for info in infos) > MOST_BYTES:
-        raise ProjectError(subject, "it unpacks to far too much", "Leave out what the project does not use")
+        raise ProjectError(subject, "it would unpack to too much data", "Leave out what the project does not use")
     found = []
     for info in infos:
         place = PurePosixPath(info.filename.replace("\\", "/"))
@@ -151,7 +151,7 @@ def _entries(file: zipfile.ZipFile, subject: str) -> list[tuple[zipfile.ZipInfo,
             or "\0" in info.filename
             or is_link
         ):
-            raise ProjectError(subject, f"{info.filename[:80]} in it would lie outside its folder", "Do not open it")
+            raise ProjectError(subject, f"{info.filename[:80]} would be unpacked outside the folder", "Do not open it")
         found.append((info, Path(*place.parts)))
     return found
 
@@ -159,7 +159,7 @@ def _entries(file: zipfile.ZipFile, subject: str) -> list[tuple[zipfile.ZipInfo,
 def _make_folder(folder: Path) -> None:
     folder.mkdir(parents=True, exist_ok=True)
     if any(folder.iterdir()):
-        raise TargetError(str(folder), "there is something in it already", "Choose an empty folder or a new one")
+        raise TargetError(str(folder), "it is not empty", "Choose an empty folder or a new one")
 
 
 def _clear_away(made: Sequence[Path], folder: Path) -> None:
@@ -181,5 +181,5 @@ def _write(file: zipfile.ZipFile, entry: zipfile.ZipInfo, target: Path) -> None:
         while piece := source.read(min(_PIECE, left + 1)):
             left -= len(piece)
             if left < 0:
-                raise ValueError(f"{entry.filename} is longer than it says")
+                raise ValueError(f"{entry.filename} is larger than the pack declares")
             out.write(piece)

@@ -67,7 +67,7 @@ def open_project(path: Path, folder: Path | None = None) -> State:
         raise ProjectError(subject, "it is not a Buccaphon project", f"Open a {SUFFIX} file")
     version = data.get("version")
     if type(version) is not int or version < 1:
-        raise ProjectError(subject, f"it says that its file version is {version!r}", "Open an earlier version of it")
+        raise ProjectError(subject, f"its file version {version!r} is not valid", "Open an earlier version of it")
     if version > VERSION:
         reason = f"it was saved by a newer Buccaphon (file version {version}, known up to {VERSION})"
         raise ProjectError(subject, reason, "Open it with that version")
@@ -88,14 +88,14 @@ def open_project(path: Path, folder: Path | None = None) -> State:
         reason = f"an entry is wrong ({problem})"
     else:
         return state
-    raise ProjectError(subject, reason, "Mend it in a text editor, or open an earlier version of it")
+    raise ProjectError(subject, reason, "Correct it in a text editor, or open an earlier version")
 
 
 def _decoded(path: Path) -> Any:
     subject = str(path)
     try:
         if path.exists() and not path.is_file():
-            raise ProjectError(subject, "it is no file", f"Open a {SUFFIX} file")
+            raise ProjectError(subject, "it is not a file", f"Open a {SUFFIX} file")
         if path.stat().st_size > _MOST_BYTES:
             raise ProjectError(subject, "it is far larger than any project", f"Open a {SUFFIX} file")
         return msgspec.json.decode(path.read_bytes())
@@ -103,7 +103,7 @@ def _decoded(path: Path) -> Any:
         reason = f"it cannot be read ({problem.strerror})"
         raise ProjectError(subject, reason, "Check the name and the folder") from None
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
-        reason = "it is not a project file, or was cut off"
+        reason = "it is not a project file, or is incomplete"
         raise ProjectError(subject, reason, f"Open a {SUFFIX} file") from None
 
 
@@ -190,7 +190,7 @@ def _with_pose(paint: Painted, charts: Sequence[Chart]) -> Painted:
         return paint
     known = next((mouth for chart in charts for mouth in chart.mouths if mouth.name == paint.mouth), None)
     if known is None:
-        raise ValueError(f"painted: nothing is known of a mouth “{paint.mouth}”")
+        raise ValueError(f"painted: unknown mouth “{paint.mouth}”")
     return replace(paint, pose=known.pose, contact=known.contact)
 
 

@@ -60,7 +60,7 @@ class DragPoint(_OnCurve):
         self.document.choose_point((channel.id, point.seconds))
         self.document.player.seek(point.seconds)
         if is_new:
-            self.put(with_point(self.begun, point), f"Put a point on {channel.name.lower()}")
+            self.put(with_point(self.begun, point), f"Add a point to {channel.name.lower()}")
 
     def move(self, place: Place, held: Held = Held.NONE) -> None:
         others = [p for p in self.begun.points if p != self._from]

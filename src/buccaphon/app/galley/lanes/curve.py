@@ -29,7 +29,7 @@ _USUAL = "jaw"
 def paint_curve(lane: Lane, painter: QPainter, content: StripContent, height: int) -> None:
     theme, found = content.theme, _channel(content, lane)
     if found is None:
-        _say(painter, content, f"There is no {content.layout.look.curve(lane)} any more")
+        _say(painter, content, f"{content.layout.look.curve(lane)} no longer exists")
         return
     channel, values = found
     scale = ChannelScale(channel, height)
@@ -127,9 +127,9 @@ def _spec(lane: Lane) -> LaneSpec:
     return LaneSpec(
         lane,
         (
-            "Drag with Shift to draw · Ctrl and click: put a point, drag it where it belongs\n"
-            "Alt and drag: raise what is drawn on the ruler · with Shift: scale it\n"
-            "Delete takes the chosen point out · Ctrl+U types a value · Ctrl+B shows the next curve"
+            "Shift+drag: draw · Ctrl+click: add a point, then drag it\n"
+            "Alt+drag: raise the marked range · Alt+Shift+drag: scale it\n"
+            "Delete: remove the selected point · Ctrl+U: type a value · Ctrl+B: next curve"
         ),
         partial(paint_curve, lane),
         partial(_shows, lane),

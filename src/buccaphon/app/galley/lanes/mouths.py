@@ -169,12 +169,12 @@ def _tells(session: Session, seconds: float) -> str:
     exposure = exposure_at(bake.exposures, min(bake.rate.containing(seconds), bake.frames - 1))
     why = derived.why(document.state, exposure) if exposure else ""
     issue = session.issues.at(seconds)
-    return f"{why}\nMarked: {issue.says}." if issue else why
+    return f"{why}\nIssue: {issue.says}." if issue else why
 
 
 SPEC = LaneSpec(
     Lane.MOUTHS,
-    "Click mouths or drag over some frames, then press a number to paint others; Alt drags over any frames\n"
+    "Click mouths or drag over some frames, then press a number to paint another mouth; Alt drags over any frames\n"
     "With nothing selected a number paints from the playhead to the next change\n"
     "Drag a line to move where a mouth changes",
     paint_mouths,

@@ -36,7 +36,7 @@ def _shows(content: StripContent) -> Shown:
 
 SPEC = LaneSpec(
     Lane.NOTES,
-    "Notes · click one to go there, drag it to move it, Shift+N writes one",
+    "Notes · click one to go there, drag it to move it, Shift+N adds one",
     paint_notes,
     _shows,
     press_notes,

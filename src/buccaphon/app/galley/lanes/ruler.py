@@ -55,7 +55,7 @@ def _shows(content: StripContent) -> Shown:
 
 SPEC = LaneSpec(
     Lane.RULER,
-    "Drag to make a loop · L loops",
+    "Drag to mark a range · L loops it",
     paint_ruler,
     _shows,
     DrawLoop,

@@ -39,7 +39,7 @@ def _shows(content: StripContent) -> Shown:
 
 SPEC = LaneSpec(
     Lane.SPECTRUM,
-    "The sound by height, up to 8 kHz · drag to scrub",
+    "Spectrogram up to 8 kHz · drag to scrub",
     paint_spectrum,
     _shows,
     press_sound,

@@ -92,8 +92,8 @@ SPEC = LaneSpec(
     Lane.WORDS,
     (
         "Drag a word, or a line to move where it starts or ends\n"
-        "Alt: only there · Shift: all that follows · Ctrl: no snapping\n"
-        "Ctrl or Shift and click: select words · double-click: how it is said"
+        "Alt: this boundary only · Shift: move everything after it · Ctrl: no snapping\n"
+        "Ctrl or Shift and click: select words · double-click: pronunciation"
     ),
     paint_words,
     _shows,

@@ -36,17 +36,19 @@ class GltfOptions:
         default=Between.STRAIGHT,
         metadata={
             "title": "Between keys",
-            "says": "from key to key: straight, held (each mouth as it is held) or smooth",
+            "says": "interpolation: straight (linear), held (stepped) or smooth",
         },
     )
     alone: bool = field(
         default=False,
         metadata={
             "title": "Without the model",
-            "says": "the line alone, also where the character is a model that it could go into",
+            "says": "write only the animation, even when the character is a model",
         },
     )
-    degrees: float = field(default=OPENING, metadata={"says": "how far a jaw turns at most, where the line is alone"})
+    degrees: float = field(
+        default=OPENING, metadata={"says": "largest jaw angle in degrees, when written without the model"}
+    )
 
     def __post_init__(self) -> None:
         if not -180 <= self.degrees <= 180:
@@ -111,7 +113,7 @@ def _into(adder: Adder, model: OwnModel, delivery: Delivery, options: GltfOption
     if jaw is not None:
         driven.append(_jaw(adder.document, jaw, bake.jaw * model.look.jaw_degrees))
     if not driven:
-        raise TargetError(model.path.name, "nothing of it moves with the mouths", "Name its shapes or its jaw first")
+        raise TargetError(model.path.name, "none of its parts follows the mouths", "Match its shapes or its jaw first")
     put_animation(adder, bake, delivery.title, driven)
 
 

@@ -40,10 +40,10 @@ class FilmOptions(PictureOptions):
 
 @dataclass(frozen=True, slots=True)
 class ClearFilmOptions(PictureOptions):
-    """A film with nothing behind the character."""
+    """A film with transparent background."""
 
     sound: bool = field(default=True, metadata={"title": "With sound", "says": "with the sound"})
-    clear: bool = field(default=True, metadata={"title": "Clear behind", "says": "nothing behind the character"})
+    clear: bool = field(default=True, metadata={"title": "Transparent background", "says": "transparent background"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,9 +87,7 @@ def _film(
 ) -> Stream:
     source = delivery.source
     if over and (source is None or source.file.suffix.lower() not in FILM_SUFFIXES):
-        raise TargetError(
-            "the film", "the take is no film that the character could be over", "Choose it without “over”"
-        )
+        raise TargetError("the film", "the take has no picture to put the character over", "Switch “over” off")
     even = kind.pixels == "yuv420p" and (options.width % 2 or options.height % 2)
     if even:
         raise TargetError(

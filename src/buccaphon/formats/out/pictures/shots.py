@@ -15,8 +15,8 @@ LARGEST = 8192  # pixels of a side
 class PictureOptions:
     """Size, and what is burnt in."""
 
-    width: int = field(default=1280, metadata={"says": "pixels across"})
-    height: int = field(default=720, metadata={"says": "pixels down"})
+    width: int = field(default=1280, metadata={"says": "width in pixels"})
+    height: int = field(default=720, metadata={"says": "height in pixels"})
     number: bool = field(default=False, metadata={"title": "Frame number", "says": "burn in the scene's frame number"})
     timecode: bool = field(default=False, metadata={"says": "burn in the timecode"})
     mouth: bool = field(default=False, metadata={"says": "burn in the mouth's name"})

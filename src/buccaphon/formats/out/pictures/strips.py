@@ -62,8 +62,8 @@ def as_png(pixels: Pixels, texts: dict[str, str] | None = None) -> bytes:
 class ContactOptions:
     """How the exposures are laid out."""
 
-    columns: int = field(default=10, metadata={"says": "pictures in a row"})
-    across: int = field(default=160, metadata={"says": "pixels of each across"})
+    columns: int = field(default=10, metadata={"says": "pictures per row"})
+    across: int = field(default=160, metadata={"says": "width of each in pixels"})
 
     def __post_init__(self) -> None:
         if not 1 <= self.columns <= 100 or not 40 <= self.across <= 1000:
