@@ -1,4 +1,4 @@
-"""SciPy's parts, imported when they are first needed, for they are slow to import; and one at a time, for two threads that
+"""Importing SciPy modules on first use, because they are slow to import; and one at a time, for two threads that
 import parts that need each other find them half done."""
 
 from __future__ import annotations

@@ -1,4 +1,4 @@
-"""How slow work tells how far it is, and is told to stop."""
+"""Progress reports and cancelling."""
 
 from collections.abc import Callable
 

@@ -1,4 +1,4 @@
-"""What the first alignment has to load, loaded before it is asked for: nets, the model, the dictionary."""
+"""Loading models ahead of the first alignment: nets, the model, the dictionary."""
 
 from __future__ import annotations
 

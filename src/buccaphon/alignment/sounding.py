@@ -1,4 +1,4 @@
-"""Which sound it is, by the speech net's ears: what it says of each is added to what the acoustic model says.
+"""Identifying sounds with the speech net: what it says of each is added to what the acoustic model says.
 
 A weighted sum of logarithms, as networks and Gaussian mixtures are combined in speech recognition (Bourlard and Morgan,
 "Connectionist speech recognition", 1994). The weights were found by experiment (docs/alignment.md).

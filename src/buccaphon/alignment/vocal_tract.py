@@ -1,4 +1,5 @@
-"""The length of the speaker's vocal tract: how far the resonances of a voice lie above or below those the model knows.
+"""The length of the speaker's vocal tract: how far the resonances of a voice lie above or below
+those of the model's training voices.
 
 Lee and Rose, "Speaker normalization using efficient frequency warping procedures" (1996): of a few warps of the bands, the
 one under which the sounds that were found are likeliest.

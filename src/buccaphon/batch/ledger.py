@@ -1,4 +1,5 @@
-"""What was done: one line of JSON for each, put down as soon as it is done, so that a batch that was killed goes on."""
+"""What was done: one line of JSON for each, written as soon as it is done, so that an interrupted batch
+continues."""
 
 from __future__ import annotations
 

@@ -1,1 +1,1 @@
-"""Files in and out, all told in one registry."""
+"""Import and export formats, all told in one registry."""

@@ -10,7 +10,7 @@ from buccaphon.formats.registry import FORMATS, READERS
 
 HOSTS = Path(str(resources.files("buccaphon.formats"))) / "hosts"  # schema and readers of keys, for other programs
 _PAGE = Path(__file__).parents[3] / "docs" / "formats.md"
-_HEAD = """# Files in and out
+_HEAD = """# Import and export formats
 
 <!-- Written from the registry by `python -m buccaphon.formats.describing`; a test compares them. -->
 
@@ -25,7 +25,7 @@ _LEXICON = """
 A lexicon (`.lexicon`): one word a line, two spaces, its sounds in IPA or ARPAbet; `read#2` means the second time it is said.
 A mouth chart (`.toml`): as the shipped ones in `src/buccaphon/mouths/charts`; it is kept with the project.
 
-Corrections: a file that was exported and corrected elsewhere is read back with *Bring in corrections* (Ctrl+Shift+I). What
+Corrections: a file that was exported and corrected elsewhere is read back with *Import corrections* (Ctrl+Shift+I). What
 differs is listed first, and becomes pins, painted mouths and notes when it is taken: exposure sheets (`.csv`, `.xlsx`,
 `.ods`) and keys as `.csv`, TextGrids, timings as `.csv`, WebVTT, WAV with cues, OpenTimelineIO, and the `.notes.json` that
 a review page saves.

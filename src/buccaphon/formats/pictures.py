@@ -13,7 +13,7 @@ Pixels = npt.NDArray[np.uint8]  # (height, width, 4): red, green, blue and opaci
 
 @dataclass(frozen=True, slots=True)
 class Shot:
-    """How a frame is painted. clear: with nothing behind the character. corner: the character small, in the lower right.
+    """How a frame is painted. clear: with transparent background. corner: the character small, in the lower right.
     texts: burnt in below, on the left, in the middle and on the right."""
 
     width: int
@@ -26,7 +26,7 @@ class Shot:
 @dataclass(frozen=True, slots=True)
 class Pictures:
     """frame: paints one, counted from 0 in the bake. sheet: the exposure sheet as PDF, by the name of the paper, and whether
-    a thick line comes each foot of film. label: a line of text as a picture so many pixels wide and high."""
+    there is a thick line every foot of film. label: a line of text as a picture so many pixels wide and high."""
 
     frame: Callable[[int, Shot], Pixels]
     sheet: Callable[[str, bool], bytes]

@@ -224,7 +224,7 @@ def script_for(recording: Path, script: Path | None) -> Path:
 def _reader_for(path: Path) -> Reader:
     with contextlib.suppress(OSError):
         if path.exists() and not path.is_file():
-            raise ScriptError(str(path), "it is no file", "Name a file")
+            raise ScriptError(str(path), "it is not a file", "Name a file")
     for reader in READERS:
         if path.suffix.lower() in reader.suffixes:
             return reader

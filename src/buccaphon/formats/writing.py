@@ -31,7 +31,7 @@ def write_files(
     main: Path | None = None,
     sources: Collection[Path] = (),
 ) -> list[Written]:
-    """Write all of a format's files into a folder that is there; one that is there as it should be stays untouched, so that
+    """Write all of a format's files into a folder that is there; files that are already up to date are not touched, so that
     an open host need not read it again. main: another path for the first of them. sources: what all of it is made from,
     none of which is written over. Raises TargetError when one cannot be written, and Cancelled; what was written before
     stays."""

@@ -1,4 +1,4 @@
-"""A chart of a kit's own names: one mouth a drawing or shape, with the pose and sounds that its name says."""
+"""A chart of a kit's own names: one mouth per drawing or shape, with the pose and sounds that its name implies."""
 
 from __future__ import annotations
 

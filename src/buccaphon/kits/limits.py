@@ -1,4 +1,4 @@
-"""What a file of a kit may be at most, and opening it within that: it comes from anywhere, and may be damaged or hostile."""
+"""Size limits for character files, and opening them within these: they may be damaged or hostile."""
 
 from __future__ import annotations
 

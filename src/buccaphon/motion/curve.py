@@ -1,4 +1,4 @@
-"""A curve that never changes, in blocks: one with another part shares all blocks that the part does not lie in."""
+"""An immutable curve in blocks: a changed copy shares every block that the change does not touch."""
 
 from __future__ import annotations
 

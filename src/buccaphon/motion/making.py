@@ -1,4 +1,4 @@
-"""Making a bake's channels, and making them over: each stage is run again where something that it depends on is another."""
+"""Making a bake's channels, and making them over: each stage is rerun where one of its inputs changed."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Making a bake, and making it over: after an edit only what it touched is made anew, in the place of what was there.
+"""Making a bake and updating it: after an edit only what it touched is recomputed, in place.
 
 The result is always that of making it all at once; a property test holds this over every kind of edit.
 """

@@ -46,7 +46,7 @@ class Source(Enum):
     """What a stage can look at besides channels, and what can change in some frames and not in others."""
 
     SOUNDS = "the sounds around, and what is painted by hand"
-    MOUTHS = "the mouths on show"
+    MOUTHS = "the mouths shown"
 
 
 @dataclass(frozen=True, eq=False)

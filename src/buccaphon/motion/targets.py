@@ -1,4 +1,4 @@
-"""What each sound does to the mouth at its height, and how its moves are timed: the two-tier recipe's tables.
+"""The target pose of each sound, and how its moves are timed: the two-tier recipe's tables.
 
 Fitted to an articulatory synthesizer's lips and jaw (docs/motion.md says how well); spread, tongue and teeth are by hand.
 Sounds that stand in no table get theirs by rule: vowels from openness and rounding, consonants from place and manner.

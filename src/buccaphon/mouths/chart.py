@@ -1,4 +1,4 @@
-"""Mouth charts: which mouth answers to which sounds, and each mouth's pose."""
+"""Mouth charts: which mouth stands for which sounds, and each mouth's pose."""
 
 from __future__ import annotations
 

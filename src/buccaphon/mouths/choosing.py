@@ -1,4 +1,4 @@
-"""Choosing the mouth of every exposure: a plan in seconds of what reads, put on the frames of the scene.
+"""Choosing the mouth of every exposure: plan visible mouths in seconds, then place them on frames.
 
 The plan knows no frames: what the lips really do and when (`units`), what is fixed before all else (`cores`), what is
 cheapest between (`programme`), and what is mended then (`mending`). `placing` puts it on exposures. What each step gains is

@@ -1,4 +1,4 @@
-"""What each mouth costs at each tick, by what wants to be seen then, and where a mouth may begin."""
+"""The cost of each mouth at each tick, and where a mouth may begin."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Mending a plan: no mouth that returns after a blink, no second too busy to read, and a mouth between on the way to rest."""
+"""Mending a plan: no flicker, no second with too many changes, and a mouth between on the way to rest."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What wants to be seen, and when: sounds with their mouths, as the lips really move, and pauses."""
+"""Which mouth each sound asks for, and when: sounds with their mouths, as the lips really move, and pauses."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What is wanted of a passage, and what each mouth costs by it: made over where it differs from what was wanted before."""
+"""The inputs of planning a passage and their costs, recomputed only where they changed."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Corrections carried on: across another alignment of the same recording, and over to another take of the line."""
+"""Carrying corrections over to a new alignment of the same recording, or to another take."""
 
 from __future__ import annotations
 
@@ -66,7 +66,7 @@ def time_map(before: Score, after: Score) -> TimeMap:
 
 def carry_over(known: Take, onto: Take) -> Take:
     """A take with what was made by hand on another one of the same line beside its own: pins, painted mouths and blanks,
-    notes, curves, marks that are left and the stretches with a manner of their own, each where what it sits on is said.
+    notes, curves, marks that are left and the ranges with settings of their own, each where what it sits on is said.
     What sits on a word that is not said there is kept in a list. Both must be aligned."""
     if known.score is None or onto.score is None:
         return onto

@@ -1,4 +1,4 @@
-"""What follows from a project's state and its recording: loudness, peaks and the bake, each computed once and kept."""
+"""What is computed from a project's state and its recording: loudness, peaks and the bake, each computed once and kept."""
 
 from __future__ import annotations
 

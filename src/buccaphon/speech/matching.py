@@ -1,4 +1,4 @@
-"""Which words of one text are which of another."""
+"""Matching the words of two texts (sequence alignment)."""
 
 from __future__ import annotations
 

@@ -163,7 +163,7 @@ def test_an_entry_without_a_name_is_refused_and_half_a_pack_is_cleared_away(tmp_
         file.writestr(PROJECT, b"{}")
         file.writestr("x", b"")
     monkeypatch.setattr(zipfile.ZipFile, "infolist", lambda self: [zipfile.ZipInfo(PROJECT), nameless()])
-    with pytest.raises(ProjectError, match="not a valid channel name"):
+    with pytest.raises(ProjectError, match="no name"):
         unpack(path, tmp_path / "again")
 
 

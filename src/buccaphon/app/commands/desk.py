@@ -1,4 +1,4 @@
-"""The desk, all that a command may lay its hands on; and the command, a function of the desk with its record."""
+"""The desk: everything that a command may use; and the command, a function of the desk with its record."""
 
 from __future__ import annotations
 

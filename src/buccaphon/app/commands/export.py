@@ -1,4 +1,4 @@
-"""Exporting: the export list, written, added to, kept and taken over."""
+"""Exporting: writing, extending, saving and loading the export list."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ def export(desk: Desk) -> None:
 
 
 def choose_folder(desk: Desk) -> None:
-    """Where all of it goes."""
+    """Output folder."""
     exporting = desk.session.exporting
     folder = desk.ask.folder("Choose the export folder", exporting.folder or folder_of(desk))
     if folder is not None:

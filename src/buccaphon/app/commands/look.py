@@ -1,4 +1,4 @@
-"""How the galley and the window are set."""
+"""Display settings of the galley and the window."""
 
 from __future__ import annotations
 

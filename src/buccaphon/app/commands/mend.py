@@ -1,4 +1,4 @@
-"""Mending timing and mouths from the keyboard."""
+"""Correcting timing and mouths from the keyboard."""
 
 from __future__ import annotations
 

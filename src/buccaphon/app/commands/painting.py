@@ -158,7 +158,7 @@ def _needs_blank(session: Session) -> str:
 
 COMMANDS = (
     Command("give-back", "Edit", "Reset the mouth to automatic", ("Delete",), give_back),
-    Command("take-out", "Edit", "Take this mouth out: the one before is held", ("Backspace",), take_out, needs.recording),
+    Command("take-out", "Edit", "Remove this mouth: the one before is held", ("Backspace",), take_out, needs.recording),
     Command("choose-mouth", "Paint", "Paint a mouth from the chart…", ("Shift+P",), choose_mouth, needs.recording),
     Command("type-mouths", "Paint", "Type mouths frame by frame…", ("Shift+T",), type_mouths, needs.recording),
     Command("mouth-list", "Paint", "Paint mouths from a list of frames…", (), open_mouth_list, needs.recording),

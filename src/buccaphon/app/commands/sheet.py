@@ -20,7 +20,7 @@ from buccaphon.timing import TimeDisplay
 
 
 def print_sheet(desk: Desk, paper: Paper) -> None:
-    """As PDF: a thick line each second, or each foot while frames are counted in feet."""
+    """As PDF: thick line every second, or each foot while frames are counted in feet."""
     document = desk.session.document
     begin = folder_of(desk) / f"{document.title.replace(' ', '_')}.sheet.pdf"
     path = desk.ask.file_to_write("Print the exposure sheet", begin, "PDF (*.pdf)")

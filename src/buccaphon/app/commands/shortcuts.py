@@ -1,4 +1,4 @@
-"""Which key does what: the commands' own keys, and what a user has made of them."""
+"""Which key does what: the commands' own keys, and the user's changes to them."""
 
 from __future__ import annotations
 

@@ -112,7 +112,7 @@ class StripContent:
         return tuple(issue for issue in self.issues if strip.start <= issue.span.start < strip.end)
 
     def manners_here(self) -> tuple[SettingsRange, ...]:
-        """The stretches with a manner of their own that are at least partly in this strip."""
+        """The ranges with settings of their own that are at least partly in this strip."""
         strip = Span(self.strip.start, self.strip.end)
         parts = self.state.take.mouth_ranges if self.state.take else ()
         return tuple(part for part in parts if part.span.overlap(strip) > 0)

@@ -1,4 +1,4 @@
-"""Sends a bundle a frame from a thread of its own, each a little before it counts."""
+"""Sends a bundle a frame from a thread of its own, each slightly ahead of its time."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The one road for notices: a strip over the foot of the galley that goes by itself or when it is clicked away."""
+"""The only way to show a notice: a strip over the foot of the galley that goes by itself or when it is clicked away."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The clean-up: steps in their order, on or off, moved by drag; what each is told; and what all of them come to."""
+"""The clean-up: steps in their order, on or off, moved by drag; the settings of each, and the result of all."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Channels that others drive: a list, who drives whom, and what one of them does, to be written and turned."""
+"""Channels driven by other channels: a list, who drives whom, and what one of them does, to be written and turned."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What was made by hand in another take and has no place in this one: heard where it was, put where it belongs, or struck."""
+"""What was made by hand in another take and has no place in this one: played, placed or removed."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What is to be seen at a frame of a bake, for whoever paints a character."""
+"""What is to be seen at a frame of a bake, for code that paints a character."""
 
 from __future__ import annotations
 

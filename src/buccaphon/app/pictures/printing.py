@@ -55,8 +55,8 @@ _ONE_LINE = int(Qt.TextFlag.TextSingleLine)
 
 @dataclass(frozen=True, slots=True)
 class Print:
-    """What is printed and how. mouth: draws one in a box. take: what it is called. feet: whether a thick line comes each foot
-    of 35 mm film, instead of each second."""
+    """What is printed and how. mouth: draws one in a box. take: what it is called. feet: whether there is a thick line every
+    foot of 35 mm film, instead of each second."""
 
     delivery: Delivery
     peaks: Peaks

@@ -1,4 +1,4 @@
-"""Pictures for whoever writes files in a thread of its own: what only the application's thread may paint is asked of it."""
+"""Pictures for worker threads that write files: what only the application's thread may paint is asked of it."""
 
 from __future__ import annotations
 

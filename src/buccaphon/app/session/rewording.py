@@ -75,5 +75,5 @@ class Rewording:
     def _must_align_first(self) -> bool:
         """Whether the script has other words than the score, so that nothing can be said of a word by its number."""
         if not self._document.state.is_in_step:
-            self._document.said.emit("The script was changed since. Align it first, with Ctrl+R.")
+            self._document.said.emit("The script has changed. Align it first (Ctrl+R).")
         return not self._document.state.is_in_step

@@ -28,7 +28,7 @@ _JOINT = """\tJOINT {name}
 class BvhOptions:
     """How far the jaw turns."""
 
-    degrees: float = field(default=OPENING, metadata={"says": "how far the jaw turns at most"})
+    degrees: float = field(default=OPENING, metadata={"says": "largest jaw angle in degrees"})
 
 
 def bvh(delivery: Delivery, options: BvhOptions) -> bytes:

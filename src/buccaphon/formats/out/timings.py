@@ -112,7 +112,7 @@ def timings_json(delivery: Delivery, _options: NoOptions) -> bytes:
 
 
 def timings_csv(delivery: Delivery, options: CsvOptions) -> bytes:
-    """One row a phone, pauses included with empty phone and word; times in seconds."""
+    """One row per speech sound, pauses included with empty phone and word; times in seconds."""
     text = io.StringIO()
     writer = csv.writer(text, lineterminator="\n")
     writer.writerow(["start_s", "end_s", "phone", "ipa", "word", "confidence"])

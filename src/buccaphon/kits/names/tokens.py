@@ -1,4 +1,4 @@
-"""A name cut into the pieces that say something."""
+"""Splitting a name into its meaningful parts."""
 
 from __future__ import annotations
 

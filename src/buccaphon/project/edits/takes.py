@@ -96,7 +96,7 @@ class ChangeTake(Edit):
 
 @dataclass(frozen=True, slots=True)
 class CarryOver(Edit):
-    """Bring the corrections of another take over to the shown one, each to where what it sits on is said there."""
+    """Bring the corrections of another take over to the shown one, each at the same words in that take."""
 
     TITLE = "Copy corrections"
     TOUCHES = Touched.TIMING | Touched.MOUTHS | Touched.NOTES

@@ -1,4 +1,4 @@
-"""Whether what a project file says can be: every value in its range, every number of a word that of a word there is."""
+"""Validating a project file: every value in range, every word index existing."""
 
 from __future__ import annotations
 

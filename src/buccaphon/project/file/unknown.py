@@ -1,4 +1,4 @@
-"""What a newer version wrote and this one does not know: kept beside the records it stood in, and written back with them."""
+"""Unknown entries from newer versions, kept with their records and written back."""
 
 from __future__ import annotations
 

@@ -1,1 +1,1 @@
-"""What the hand does in the galley, one file a lane: each press begins a gesture, which gets the moves and the release."""
+"""Mouse gestures in the galley, one file per lane: a press creates a gesture, which receives the moves and the release."""

@@ -1,4 +1,4 @@
-"""Where the hand's boundaries come to rest by themselves: on frames, on onsets of energy, on the words beside them."""
+"""What dragged boundaries snap to: on frames, on onsets of energy, on the words beside them."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The lanes of a strip, one file each, all told here."""
+"""The lanes of a strip, one file each, all listed here."""
 
 from __future__ import annotations
 

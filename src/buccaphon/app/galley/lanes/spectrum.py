@@ -1,4 +1,4 @@
-"""The sound by height and strength."""
+"""The spectrogram."""
 
 from __future__ import annotations
 

@@ -24,7 +24,7 @@ _PAPER, _LINE = (251, 247, 236), 20  # its colour, and pixels of a line of text
 class SequenceOptions(PictureOptions):
     """A picture a frame."""
 
-    clear: bool = field(default=True, metadata={"title": "Clear behind", "says": "nothing behind the character"})
+    clear: bool = field(default=True, metadata={"title": "Transparent background", "says": "transparent background"})
 
 
 def png_sequence(delivery: Delivery, options: SequenceOptions) -> Files:
@@ -103,7 +103,7 @@ class ShareOptions(PictureOptions):
 
     width: int = field(default=320, metadata={"says": "pixels across"})
     height: int = field(default=180, metadata={"says": "pixels down"})
-    clear: bool = field(default=False, metadata={"title": "Clear behind", "says": "nothing behind the character"})
+    clear: bool = field(default=False, metadata={"title": "Transparent background", "says": "transparent background"})
 
 
 def apng(delivery: Delivery, options: ShareOptions) -> Stream:
