@@ -137,7 +137,7 @@ def test_loudness_drives_alone_where_it_is_asked_to_also_where_there_are_words(m
         ("peak", 80),
     ):  # fmt: skip
         count = document.project.steps()[1]
-        widget = getattr(panel, entry)
+        widget = panel.form.inputs[entry]
         for part in (0.5, 1.0):
             widget.setValue(value * part)
         assert document.project.steps()[1] == count + 1, entry
@@ -160,7 +160,7 @@ def test_a_follower_is_added_named_written_and_turned(moving):
     (chin,) = document.state.followers
     assert (chin.name, chin.takes, chin.gives, chin.unit) == ("chin", (0.1, 0.7), (0.0, 12.0), Unit.PIXELS)
     assert document.bake().channels.curve("chin").max() == pytest.approx(12.0, abs=0.5)
-    section.gain.setValue(40.0)
+    section.form.inputs["gain"].setValue(40.0)
     assert document.state.followers[0].gain == pytest.approx(40.0)
     section.range.selectAll()
     QTest.keyClicks(section.range, "rubbish")
@@ -237,7 +237,7 @@ def test_steps_are_added_switched_off_moved_and_taken_out_each_undone(moving):
     QTest.keyClick(section.rows, Qt.Key.Key_Up, ALT)
     assert [type(step) for step in document.state.steps] == [CloseSilences, FewerKeys, Smooth]
     section.rows.setCurrentRow(1)
-    section._spins["error"].setValue(8.0)
+    section.form.inputs["error"].setValue(8.0)
     assert document.state.steps[1].error == 8.0
     section.channel.setCurrentIndex(section.channel.findData("round"))
     section.channel.activated.emit(section.channel.currentIndex())

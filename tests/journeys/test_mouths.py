@@ -94,15 +94,15 @@ def test_one_phrase_is_put_on_twos(demo):
     assert all((e.start - first) % 2 == 0 for e in inside)
     assert "on twos" in demo.document.state.take.mouth_ranges[0].change.says
     panel = demo.mouths.mouth_settings
-    assert panel.hold.currentText() == "On twos"
+    assert panel.form.inputs["hold"].currentText() == "On twos"
     panel.clear.click()
     assert demo.document.bake().exposures == before.exposures
 
 
-@pytest.mark.parametrize(("name", "least"), [("detail", 1), ("changes", 0)])
+@pytest.mark.parametrize(("name", "least"), [("detail", 1), ("most_changes", 0)])
 def test_turning_a_setting_is_heard_at_once_and_one_step(demo, name, least):
     before = demo.document.bake().exposures
-    field = getattr(demo.mouths.mouth_settings, name)
+    field = demo.mouths.mouth_settings.form.inputs[name]
     for value in (60, 100) if name == "detail" else (5.0, 3.0):
         field.setValue(value)
     after = demo.document.bake().exposures
@@ -277,7 +277,7 @@ def test_a_note_is_written_on_the_sheet_and_escape_leaves_it(demo):
 
 
 def test_a_setting_beyond_what_can_be_is_shown_as_it_is_kept(demo):
-    lead = demo.mouths.mouth_settings.lead
+    lead = demo.mouths.mouth_settings.form.inputs["lead"]
     for _ in range(2):
         lead.setValue(200.0)
         assert (demo.document.state.mouth_settings.lead, lead.value()) == (1.0, 24.0)
@@ -295,8 +295,8 @@ def test_the_mouths_of_before_go_when_something_else_is_done_or_it_is_taken_back
 
 def test_how_wide_the_mouth_opens_is_typed_for_the_line_and_turned_for_what_is_selected(demo):
     document = demo.document
-    demo.do("set-opening")
-    field = demo.mouths.mouth_settings.opening
+    field = demo.mouths.mouth_settings.form.inputs["opening"]
+    field.setFocus()
     before, mouths = document.bake().jaw.copy(), document.bake().exposures
     field.selectAll()
     QTest.keyClicks(field, "50")
@@ -308,9 +308,8 @@ def test_how_wide_the_mouth_opens_is_typed_for_the_line_and_turned_for_what_is_s
     assert np.array_equal(document.bake().jaw, before)
     document.select_words(Span(1.0, 1.4))
     span = document.selected_span
-    demo.do("set-louder")
     for _ in range(3):
-        QTest.keyClick(demo.mouths.mouth_settings.louder, Qt.Key.Key_Up)
+        QTest.keyClick(demo.mouths.mouth_settings.form.inputs["by_loudness"], Qt.Key.Key_Up)
     assert document.state.take.mouth_ranges[0].change.by_loudness == pytest.approx(0.65)
     assert document.state.mouth_settings.by_loudness == 0.5
     times = (np.arange(len(before)) + 0.5) / float(document.state.rate.value)

@@ -136,11 +136,11 @@ def test_each_kind_is_written_told_and_held_to_its_ends(kind):
     step = kind()
     assert msgspec.json.decode(msgspec.json.encode(step), type=AnyStep) == step
     assert named(step).startswith(step.TITLE)
-    for name, (_, least, most, _unit) in step.ENDS.items():
-        assert getattr(with_number(step, name, 1e9), name) == most
-        assert getattr(with_number(step, name, -1e9), name) == pytest.approx(least)
+    for name, each in step.SETTINGS.items():
+        assert getattr(with_number(step, name, 1e9), name) == each.most
+        assert getattr(with_number(step, name, -1e9), name) == pytest.approx(each.least)
         with pytest.raises(ChannelError):
-            require_valid_step(msgspec.structs.replace(step, **{name: type(getattr(step, name))(most + 1)}))
+            require_valid_step(msgspec.structs.replace(step, **{name: type(getattr(step, name))(each.most + 1)}))
     assert not kind(on=False).is_for("jaw")
     assert kind(channels=("jaw",)).is_for("jaw")
     assert not kind(channels=("jaw",)).is_for("round")

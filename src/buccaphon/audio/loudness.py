@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -13,6 +14,7 @@ from buccaphon.audio.recording import Channel, Recording, mix_down
 from buccaphon.choice import Choice
 from buccaphon.errors import ChannelError
 from buccaphon.numerics import scipy_part
+from buccaphon.setting import require_valid_settings, setting
 from buccaphon.texts import N_
 
 Array = npt.NDArray[np.float32]
@@ -42,32 +44,80 @@ class Band(Choice):
     UPPER = "high", N_("high frequencies")
 
 
+LONGEST_RISE = 2.0  # seconds of attack, release, smoothing
+_RISE: dict[str, Any] = {"least": 0.0, "most": LONGEST_RISE, "scale": 1000, "unit": "ms", "step": 10}
+_SHARE: dict[str, Any] = {"least": 0.0, "most": 1.0, "scale": 100, "unit": "%"}
+
+
 @dataclass(frozen=True, slots=True)
 class LoudnessSettings:
-    """How loudness is made into 0..1. side: which channel of the recording; None is the one that the words are heard on.
-    attack, release: seconds in which it rises and falls. smoothing: seconds, the width of a bell, without lag. floor,
-    ceiling: dB of full scale that become 0 and 1; None is found by itself. opens, shuts: 0..1, where the gate opens and below
-    which it shuts. bend: the response, a power: below 1 soft sounds count for more. reaches: what the loudest becomes; None
-    leaves it. alone: whether it moves the mouth also where there are words."""
+    """How loudness is made into 0..1. channel: of the recording; None is the one that the words are heard on. attack,
+    release: seconds in which it rises and falls. smoothing: seconds, the width of a bell. floor, ceiling: dB of full scale
+    that become 0 and 1; None is found from the recording. gate_opens, gate_closes: 0..1. response: a power: below 1 soft
+    sounds count for more. peak: what the loudest becomes; None leaves it. loudness_only: it drives the mouth also where there
+    are words."""
 
-    channel: Channel | None = None
-    band: Band = Band.WHOLE
-    attack: float = 0.0
-    release: float = 0.0
-    smoothing: float = 0.0
+    band: Band = setting(
+        Band.WHOLE,
+        N_("Frequencies"),
+        N_("Which frequencies are used: “voice” ignores rumble and hiss"),
+        choices=Band,
+        words="band bass treble voice filter equaliser eq rumble",
+    )
+    channel: Channel | None = setting(
+        None,
+        N_("Channel"),
+        N_("Which channel of the recording is used"),
+        choices=((None, N_("Same as playback")),),
+        words="channel stereo left right mono mix side",
+    )
+    attack: float = setting(0.0, N_("Attack"), N_("Longer values open more gently"), words="rise", **_RISE)
+    release: float = setting(0.0, N_("Release"), N_("Longer values close more slowly"), words="fall decay", **_RISE)
+    smoothing: float = setting(0.0, N_("Smoothing"), N_("Smooths without delay"), words="smooth", **_RISE)
+    gate_opens: float = setting(
+        2 * _CLOSES_AT,
+        N_("Gate opens above"),
+        N_("The gate opens above this"),
+        words="threshold gate noise gate floor",
+        **_SHARE,
+    )
+    gate_closes: float = setting(
+        _CLOSES_AT,
+        N_("Gate closes below"),
+        N_("The gate closes below this; keep it lower than “Gate opens above” to avoid flutter"),
+        words="threshold gate hysteresis noise gate",
+        **_SHARE,
+    )
+    response: float = setting(
+        1.0,
+        N_("Response"),
+        N_("Below 1 soft sounds open more, above 1 only loud ones do"),
+        least=0.2,
+        most=5.0,
+        step=0.1,
+        decimals=2,
+        words="gamma curve gain contrast bend",
+    )
+    peak: float | None = setting(
+        None,
+        N_("Peak value"),
+        N_("Value reached by the loudest syllable"),
+        none=N_("unchanged"),
+        words="normalise normalize maximum peak ceiling",
+        **_SHARE,
+    )
     floor: float | None = None
     ceiling: float | None = None
-    gate_opens: float = 2 * _CLOSES_AT
-    gate_closes: float = _CLOSES_AT
-    response: float = 1.0
-    peak: float | None = None
-    loudness_only: bool = False
+    loudness_only: bool = setting(
+        False,
+        N_("Loudness only"),
+        N_("Mouths and jaw follow loudness even where there are words; the words are kept"),
+        words="amplitude flap without words audio driven",
+    )
 
 
 DEFAULT_LOUDNESS = LoudnessSettings()
 _NARROW = 1e-3  # frames: a bell that smooths nothing
-LONGEST_RISE = 2.0  # seconds of attack, release, smoothing
-BENDS = (0.2, 5.0)
 _MOST_CHANNELS = 8
 LEVELS = (_LEAST_DB, 0.0)  # dB
 
@@ -85,24 +135,17 @@ class DrivenLevels:
 def require_valid_loudness(loudness_settings: LoudnessSettings) -> None:
     """Raises ChannelError for what cannot be."""
     problem = ""
+    try:
+        require_valid_settings(loudness_settings)
+    except ValueError as out_of_range:
+        problem = str(out_of_range)
+    ends = (loudness_settings.floor, loudness_settings.ceiling)
     if isinstance(loudness_settings.channel, int) and not 0 <= loudness_settings.channel < _MOST_CHANNELS:
         problem = f"there is no channel {loudness_settings.channel + 1}"
-    elif not all(
-        0 <= t <= LONGEST_RISE
-        for t in (loudness_settings.attack, loudness_settings.release, loudness_settings.smoothing)
-    ):
-        problem = f"attack, release and smoothing go from 0 to {LONGEST_RISE:g} s"
-    elif not all(
-        LEVELS[0] <= level <= LEVELS[1]
-        for level in (loudness_settings.floor or LEVELS[0], loudness_settings.ceiling or LEVELS[1])
-    ):
+    elif not all(level is None or LEVELS[0] <= level <= LEVELS[1] for level in ends):
         problem = f"floor and ceiling must be between {LEVELS[0]:g} and {LEVELS[1]:g} dB"
-    elif not 0 <= loudness_settings.gate_closes <= loudness_settings.gate_opens <= 1:
-        problem = "the gate must close at or below the level where it opens, both from 0 to 1"
-    elif not BENDS[0] <= loudness_settings.response <= BENDS[1]:
-        problem = f"the response must be {BENDS[0]:g} to {BENDS[1]:g}"
-    elif loudness_settings.peak is not None and not 0 <= loudness_settings.peak <= 1:
-        problem = "the peak value must be 0 to 1"
+    elif not loudness_settings.gate_closes <= loudness_settings.gate_opens:
+        problem = "the gate must close at or below the level where it opens"
     if problem:
         raise ChannelError("loudness", problem, "Choose a value within")
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from buccaphon.checks.facts import Facts, Shown
 from buccaphon.checks.issue import Issue, IssueKind
-from buccaphon.mouths.settings import CHANGES, SettingsChange
+from buccaphon.mouths.settings import SettingsChange
 from buccaphon.project.edits import Edit
 from buccaphon.project.edits.mouths import ChangeMouthSettings, Paint, Unpaint
 from buccaphon.score.records import Phone
@@ -122,7 +122,7 @@ def busy(facts: Facts) -> Iterator[Issue]:
         if start < past or count <= settings.ceiling + _MORE_THAN_MOST:
             continue
         past = span.end
-        fewer = SettingsChange(most_changes=max(settings.most_changes - 2.0, CHANGES[0]))
+        fewer = SettingsChange(most_changes=settings.most_changes - 2.0)
         by_hand = any(each.painted for each in facts.shown_in(span))
         fix: Edit = Unpaint(span) if by_hand else ChangeMouthSettings(fewer, span)
         fix_label = "Reset painted mouths" if by_hand else "Fewer changes here"

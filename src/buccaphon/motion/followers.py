@@ -7,6 +7,7 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 
@@ -14,6 +15,8 @@ from buccaphon.arrays import Doubles, Floats
 from buccaphon.choice import Choice
 from buccaphon.errors import ChannelError
 from buccaphon.motion.curve import Curve
+from buccaphon.setting import Setting, setting
+from buccaphon.texts import N_
 from buccaphon.timing import FrameRate
 
 LOUDNESS = "loudness"  # what can be followed besides channels: how loud it is, 0..1
@@ -51,12 +54,23 @@ Pair = tuple[float, float]
 MOST_SEED = 2**31 - 1  # of what shakes at random
 
 
+_LEVEL: dict[str, Any] = {"least": -1.0, "most": 1.0, "step": 0.05, "decimals": 2, "words": "threshold"}
+_ANY: dict[str, Any] = {"least": -LARGEST, "most": LARGEST, "step": 1.0, "decimals": 2}
+BY_RANGE = {  # what the range says, in other numbers
+    "gain": Setting(
+        label=N_("Gain"), hint=N_("How much the output changes when the input goes from 0 to 1; may be negative"),
+        words="multiply scale amount strength exaggerate", **_ANY,
+    ),
+    "offset": Setting(label=N_("Offset"), hint=N_("Output when the input is 0"), words="add shift base", **_ANY),
+}  # fmt: skip
+
+
 @dataclass(frozen=True, slots=True)
 class Switch:
     """There or not: it goes on where what is followed rises to `on`, and off where that falls to `off`, which is lower."""
 
-    on: float = 0.5
-    off: float = 0.4
+    on: float = setting(0.5, N_("On above"), N_("Switches on above this"), **_LEVEL)
+    off: float = setting(0.4, N_("Off below"), N_("Switches off below this"), **_LEVEL)
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,9 +78,35 @@ class Shake:
     """Smooth noise that is added, as large as what is followed is. size: at most, in the channel's unit. speed: changes of
     direction a second, about. seed: the same one shakes the same way."""
 
-    size: float
-    speed: float = 6.0
-    seed: int = 1
+    size: float = setting(
+        0.0,
+        N_("Shake amount"),
+        N_("Smooth noise in proportion to the input; 0 for none"),
+        least=0.0,
+        most=LARGEST,
+        step=0.1,
+        decimals=2,
+        words="wiggle shake noise random jitter",
+    )
+    speed: float = setting(
+        6.0,
+        N_("Shake speed"),
+        N_("How often the noise changes direction"),
+        least=0.1,
+        most=30.0,
+        unit="per second",
+        step=0.5,
+        decimals=1,
+        words="wiggle frequency",
+    )
+    seed: int = setting(
+        1,
+        N_("Random seed"),
+        N_("The same number always gives the same shake"),
+        least=0,
+        most=MOST_SEED,
+        words="wiggle random variation",
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,11 +121,35 @@ class Follower:
     takes: Pair = (0.0, 1.0)
     gives: Pair = (0.0, 1.0)
     unit: Unit = Unit.SHARE
-    holds: bool = True
-    lag: float = 0.0
-    smoothing: float = 0.0
-    least: float | None = None
-    most: float | None = None
+    holds: bool = setting(True, N_("Keep within that range"), words="clamp limit")
+    lag: float = setting(
+        0.0,
+        N_("Lag"),
+        N_("Delay; negative values come earlier"),
+        least=-LONGEST_LAG,
+        most=LONGEST_LAG,
+        scale=1000,
+        unit="ms",
+        step=10,
+        words="delay late drag follow through overlap",
+    )
+    smoothing: float = setting(
+        0.0,
+        N_("Smoothing"),
+        N_("Smooths without delay"),
+        least=0.0,
+        most=LONGEST_SMOOTHING,
+        scale=1000,
+        unit="ms",
+        step=10,
+        words="smooth",
+    )
+    least: float | None = setting(
+        None, N_("Minimum"), N_("Never below this"), none=N_("none"), words="limit clamp", **_ANY
+    )
+    most: float | None = setting(
+        None, N_("Maximum"), N_("Never above this"), none=N_("none"), words="limit clamp", **_ANY
+    )
     curve: tuple[Pair, ...] = ()
     switch: Switch | None = None
     shake: Shake | None = None

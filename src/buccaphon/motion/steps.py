@@ -17,6 +17,8 @@ from buccaphon.errors import ChannelError
 from buccaphon.motion.channels import Channel
 from buccaphon.motion.curve import Curve
 from buccaphon.motion.keys import BLOCK, Frames, keys_in_blocks
+from buccaphon.setting import Setting
+from buccaphon.texts import N_
 from buccaphon.timing import FrameRate
 
 MOST_STEPS = 40
@@ -49,15 +51,20 @@ class Around:
         return len(self.quiet)
 
 
+def _number(label: str, least: float, most: float, unit: str, whole: bool = True) -> Setting:
+    step, decimals = (1.0, 0) if whole else (0.1, 1)
+    return Setting(label=label, least=least, most=most, unit=unit, step=step, decimals=decimals)
+
+
 class Step(msgspec.Struct, frozen=True, tag_field="step", kw_only=True):
     """channels: ids; none means all of them. on: whether it is done.
 
-    Each kind says its numbers as fields with ends; TITLE and SAYS are for people.
+    Each kind has its numbers as fields, declared in SETTINGS; TITLE and SAYS are for people.
     """
 
     TITLE: ClassVar[str] = ""
     SAYS: ClassVar[str] = ""
-    ENDS: ClassVar[dict[str, tuple[str, float, float, str]]] = {}  # of each number: its name, least, most, unit
+    SETTINGS: ClassVar[dict[str, Setting]] = {}
 
     channels: tuple[str, ...] = ()
     on: bool = True
@@ -84,7 +91,7 @@ class Step(msgspec.Struct, frozen=True, tag_field="step", kw_only=True):
 
     @property
     def numbers(self) -> dict[str, float]:
-        return {name: getattr(self, name) for name in self.ENDS}
+        return {name: getattr(self, name) for name in self.SETTINGS}
 
 
 class CloseSilences(Step, frozen=True, tag="close_silences"):
@@ -92,10 +99,10 @@ class CloseSilences(Step, frozen=True, tag="close_silences"):
 
     TITLE = "Close silences"
     SAYS = "goes to rest in silences longer than this, easing in and out over the given frames"
-    ENDS = {
-        "longer": ("Longer than", 1, 240, "frames"),
-        "into": ("In over", 0, 48, "frames"),
-        "out": ("Out over", 0, 48, "frames"),
+    SETTINGS = {
+        "longer": _number(N_("Silences longer than"), 1, 240, "frames"),
+        "into": _number(N_("Ease in over"), 0, 48, "frames"),
+        "out": _number(N_("Ease out over"), 0, 48, "frames"),
     }
 
     longer: int = 6
@@ -131,7 +138,10 @@ class TrimEnds(Step, frozen=True, tag="trim_ends"):
 
     TITLE = "Trim the ends"
     SAYS = "goes to rest before the first and after the last sound, except for this many frames"
-    ENDS = {"before": ("Frames before", 0, 240, "frames"), "after": ("Frames after", 0, 240, "frames")}
+    SETTINGS = {
+        "before": _number(N_("Keep before"), 0, 240, "frames"),
+        "after": _number(N_("Keep after"), 0, 240, "frames"),
+    }
 
     before: int = 4
     after: int = 6
@@ -154,7 +164,7 @@ class Smooth(Step, frozen=True, tag="smooth"):
 
     TITLE = "Smooth"
     SAYS = "smooths each frame with its neighbours, without delay"
-    ENDS = {"frames": ("Over", 0.2, 24, "frames")}
+    SETTINGS = {"frames": _number(N_("Smooth over"), 0.2, 24, "frames", whole=False)}
 
     frames: float = 1.0
 
@@ -178,7 +188,7 @@ class EveryFrames(Step, frozen=True, tag="every_frames"):
 
     TITLE = "Key every few frames"
     SAYS = "a key on every second, third … frame, straight lines between"
-    ENDS = {"frames": ("A key every", 2, 48, "frames")}
+    SETTINGS = {"frames": _number(N_("A key every"), 2, 48, "frames")}
 
     frames: int = 2
 
@@ -201,7 +211,7 @@ class FewerKeys(Step, frozen=True, tag="fewer_keys"):
 
     TITLE = "Reduce keys"
     SAYS = "the fewest keys, joined by straight lines, that stay within this error"
-    ENDS = {"error": ("Largest error", 0.1, 25, "% of the range")}
+    SETTINGS = {"error": _number(N_("Largest error"), 0.1, 25, "% of the range", whole=False)}
 
     error: float = 2.0
 
@@ -228,7 +238,7 @@ class LimitSpeed(Step, frozen=True, tag="limit_speed"):
 
     TITLE = "Limit the speed"
     SAYS = "limits how fast the curve may change; steeper parts are spread to both sides"
-    ENDS = {"ranges": ("At most", 0.5, 60, "ranges per second")}
+    SETTINGS = {"ranges": _number(N_("Fastest change"), 0.5, 60, "ranges per second", whole=False)}
 
     ranges: float = 10.0
 
@@ -252,7 +262,7 @@ class WholeSteps(Step, frozen=True, tag="whole_steps"):
 
     TITLE = "Quantise"
     SAYS = "rounds to this many equal steps across the range"
-    ENDS = {"steps": ("Steps", 1, 1000, "")}
+    SETTINGS = {"steps": _number(N_("Steps"), 1, 1000, "")}
 
     steps: int = 4
 
@@ -270,7 +280,7 @@ class CloseLoop(Step, frozen=True, tag="close_the_loop"):
 
     TITLE = "Make it loop"
     SAYS = "puts the first and last frame at rest, so that it can play as a loop"
-    ENDS = {"over": ("Eased over", 0, 48, "frames")}
+    SETTINGS = {"over": _number(N_("Ease over"), 0, 48, "frames")}
 
     over: int = 3
 
@@ -291,16 +301,18 @@ KINDS: tuple[type[AnyStep], ...] = (
 
 
 def require_valid_step(step: Step) -> None:
-    """Raises ChannelError for a number that cannot be."""
-    for name, (says, least, most, unit) in step.ENDS.items():
-        if not least <= getattr(step, name) <= most:
-            raise ChannelError(step.TITLE, f"{says} is out of its range", f"Use {least:g} to {most:g} {unit}".strip())
+    """Raises ChannelError for a number out of its range."""
+    for name, each in step.SETTINGS.items():
+        try:
+            each.require(name, getattr(step, name))
+        except ValueError:
+            remedy = f"Use {each.least:g} to {each.most:g} {each.unit}".strip()
+            raise ChannelError(step.TITLE, f"“{each.label}” is out of its range", remedy) from None
 
 
 def with_number(step: AnyStep, name: str, value: float) -> AnyStep:
-    """A step with one of its numbers changed, held to its ends."""
-    _, least, most, _ = step.ENDS[name]
-    kept: Any = type(getattr(step, name))(min(max(value, least), most))
+    """A step with one of its numbers changed, held to its range."""
+    kept: Any = type(getattr(step, name))(step.SETTINGS[name].within(value))
     return msgspec.structs.replace(step, **{name: kept})
 
 
@@ -357,7 +369,6 @@ def kept_error(before: Floats, after: Floats) -> float:
 
 def named(step: Step) -> str:
     """The kind and its numbers, for a list."""
-    told = ", ".join(
-        f"{step.ENDS[name][0].lower()} {value:g} {step.ENDS[name][3]}".strip() for name, value in step.numbers.items()
-    )
+    settings = step.SETTINGS
+    told = ", ".join(f"{settings[name].name.lower()} {settings[name].text(v)}" for name, v in step.numbers.items())
     return f"{step.TITLE}: {told}"

@@ -12,49 +12,147 @@ import numpy as np
 from buccaphon.arrays import Doubles
 from buccaphon.errors import RateError
 from buccaphon.mouths.grid import Grid, HeldRange
+from buccaphon.setting import require_valid_settings, setting, settings_of
+from buccaphon.texts import N_
 from buccaphon.timing import FrameRate, Span
 
 DEFAULT_LEAD = 1 / 24  # seconds; with it each sound is made as early as it was found to be
 LONGEST_HOLD = 12  # frames
-_DETAILED_CHANGES = 6.0  # more changes a second where every sound is shown
 HOLD_NAMES = {1: "ones", 2: "twos", 3: "threes", 4: "fours"}
-LONGEST_LEAD = 1.0  # seconds
-LONGEST_SHORTEST = 1.0  # seconds
-LONGEST_PAUSE, LONGEST_SETTLE = 5.0, 1.0  # seconds
-WIDEST = 2.0  # times the usual
-_EASE = 0.1  # seconds before and after the edge of a stretch over which how wide it opens goes over
-CHANGES = (1.0, 30.0)  # a second, at least and at most
+_HOLDS = tuple((frames, f"On {name}") for frames, name in HOLD_NAMES.items())
+_WIDEST = 2.0  # of twice the default, jaw and lips meet their own limits
+_DETAILED_CHANGES = 6.0  # more changes per second where every sound is shown
+_EASE = 0.1  # seconds before and after the edge of a range over which its opening is blended in
 
 
 @dataclass(frozen=True, slots=True)
 class MouthSettings:
-    """hold: frames that every drawing stays at least. lead: seconds that mouths come before the sound. shortest: seconds that
-    a mouth is seen at least, but for a contact. most_changes: of the mouth a second of speech. pause: seconds; shorter pauses
-    hold the last mouth. settle: seconds of a mouth between on the way to rest, 0 for none. detail: 0 shows what reads, 1
-    every sound. skip_quick_sounds: whether quick sounds of the tongue may be left out. opening: how wide the mouth opens.
-    by_loudness: how much wider where it is louder, 0 for form alone, 1 for .04 a dB. by_stress: how much wider stressed
-    vowels open, and weak ones less: 0 for alike, 1 for a tenth."""
+    """How mouths are chosen. Times are seconds, shares 0..1; `settings_of` has the range of each."""
 
-    hold: int = 1
-    lead: float = DEFAULT_LEAD
-    shortest: float = 1 / 12
-    most_changes: float = 8.0
-    pause: float = 0.2
-    settle: float = 1 / 12
-    detail: float = 0.0
-    skip_quick_sounds: bool = True
-    opening: float = 1.0
-    by_loudness: float = 0.5
-    by_stress: float = 0.0
+    hold: int = setting(
+        1,
+        N_("Hold"),
+        N_("Minimum number of frames each drawing is held"),
+        least=1,
+        most=LONGEST_HOLD,
+        choices=_HOLDS,
+        words="drawings exposure on twos ones",
+    )
+    lead: float = setting(
+        DEFAULT_LEAD,
+        N_("Lead"),
+        N_("How many frames mouths come before the sound"),
+        least=-1.0,
+        most=1.0,
+        in_frames=True,
+        unit="frames",
+        step=0.5,
+        decimals=1,
+        words="anticipation early offset ahead delay sync",
+    )
+    shortest: float = setting(
+        1 / 12,
+        N_("Shortest"),
+        N_("Shortest time a mouth is shown; contacts may be shorter"),
+        least=0.0,
+        most=1.0,
+        in_frames=True,
+        unit="frames",
+        step=0.5,
+        decimals=1,
+        words="minimum duration time",
+    )
+    most_changes: float = setting(
+        8.0,
+        N_("Most changes"),
+        N_("The eye cannot read more changes than this"),
+        least=1.0,
+        most=30.0,
+        unit="per second",
+        step=0.5,
+        decimals=1,
+        words="maximum rate busy mouth changes per second",
+    )
+    pause: float = setting(
+        0.2,
+        N_("Hold over pauses"),
+        N_("Shorter pauses hold the last mouth"),
+        least=0.0,
+        most=5.0,
+        scale=1000,
+        unit="ms",
+        step=10,
+        words="silence gap rest",
+    )
+    settle: float = setting(
+        1 / 12,
+        N_("Come to rest over"),
+        N_("In-between mouth on the way to rest; 0 for none"),
+        least=0.0,
+        most=1.0,
+        in_frames=True,
+        unit="frames",
+        step=0.5,
+        decimals=1,
+        words="settle ease close end",
+    )
+    opening: float = setting(
+        1.0,
+        N_("Opening"),
+        N_("How wide jaw and lips open in cut-outs and models; drawings and contacts do not change"),
+        least=0.0,
+        most=_WIDEST,
+        scale=100,
+        unit="%",
+        step=5,
+        words="exaggerate jaw strength amount intensity scale",
+    )
+    by_loudness: float = setting(
+        0.5,
+        N_("Wider when louder"),
+        N_("How much wider the mouth opens when it is louder; 0 ignores loudness"),
+        least=0.0,
+        most=_WIDEST,
+        scale=100,
+        unit="%",
+        step=5,
+        words="exaggerate amplitude loudness",
+    )
+    by_stress: float = setting(
+        0.0,
+        N_("Wider on stress"),
+        N_("How much wider stressed vowels open, and unstressed ones less; 100 % means 10 %"),
+        least=0.0,
+        most=_WIDEST,
+        scale=100,
+        unit="%",
+        step=5,
+        words="emphasis accent",
+    )
+    detail: float = setting(
+        0.0,
+        N_("Detail"),
+        N_("From the most visible sounds only, to every sound"),
+        least=0.0,
+        most=1.0,
+        scale=100,
+        unit="%",
+        ends=(N_("Main sounds"), N_("Every sound")),
+        words="simplify simple busy quality",
+    )
+    skip_quick_sounds: bool = setting(
+        True,
+        N_("Skip quick tongue sounds"),
+        N_("t d n l s z k g between two vowels may be left out"),
+        words="swallow consonants reduce",
+    )
 
     def __post_init__(self) -> None:
         if not 1 <= self.hold <= LONGEST_HOLD:
             raise RateError(
                 f"hold of {self.hold}", f"a drawing is held for 1 to {LONGEST_HOLD} frames", "Try 1, 2 or 3"
             )
-        for name, (least, most) in RANGES.items():
-            if not least <= getattr(self, name) <= most:  # what is no number is not within either
-                raise ValueError(f"{name} is {str(getattr(self, name))[:20]}, but goes from {least:g} to {most:g}")
+        require_valid_settings(self)
 
     @property
     def seen_at_least(self) -> float:
@@ -66,20 +164,6 @@ class MouthSettings:
         """Changes a second of speech: more where every sound is shown."""
         return self.most_changes + _DETAILED_CHANGES * self.detail
 
-
-RANGES: dict[str, tuple[float, float]] = {
-    "hold": (1, LONGEST_HOLD),
-    "lead": (-LONGEST_LEAD, LONGEST_LEAD),
-    "shortest": (0.0, LONGEST_SHORTEST),
-    "most_changes": CHANGES,
-    "pause": (0.0, LONGEST_PAUSE),
-    "settle": (0.0, LONGEST_SETTLE),
-    "detail": (0.0, 1.0),
-    "opening": (0.0, WIDEST),
-    "by_loudness": (0.0, WIDEST),
-    "by_stress": (0.0, WIDEST),
-}
-"""From what to what each number of a manner goes."""
 
 DEFAULT_SETTINGS = MouthSettings()
 _OF_POSE = ("opening", "by_loudness", "by_stress")  # what no mouth is chosen by
@@ -109,45 +193,17 @@ class SettingsChange:
 
     @property
     def says(self) -> str:
-        """In words, as an animator would say it."""
-        told = self.told
-        parts = []
-        if "hold" in told:
-            parts.append(f"on {HOLD_NAMES.get(told['hold'], str(told['hold']))}")
-        if "lead" in told:
-            parts.append(f"{1000 * told['lead']:.0f} ms before the sound")
-        if "shortest" in told:
-            parts.append(f"shown for at least {1000 * told['shortest']:.0f} ms")
-        if "most_changes" in told:
-            parts.append(f"at most {told['most_changes']:g} changes per second")
-        if "pause" in told:
-            parts.append(f"held over pauses under {1000 * told['pause']:.0f} ms")
-        if "settle" in told:
-            parts.append(
-                f"settles over {1000 * told['settle']:.0f} ms" if told["settle"] else "no in-between mouth before rest"
-            )
-        if "detail" in told:
-            parts.append(f"{told['detail']:.0%} of every sound" if told["detail"] else "main sounds only")
-        if "skip_quick_sounds" in told:
-            parts.append("quick tongue sounds skipped" if told["skip_quick_sounds"] else "quick tongue sounds shown")
-        if "opening" in told:
-            parts.append(f"opens {told['opening']:.0%}")
-        if "by_loudness" in told:
-            parts.append(
-                f"{told['by_loudness']:.0%} by loudness" if told["by_loudness"] else "same opening, loud or soft"
-            )
-        if "by_stress" in told:
-            parts.append(
-                f"{told['by_stress']:.0%} by stress" if told["by_stress"] else "same opening, stressed or unstressed"
-            )
-        return ", ".join(parts)
+        """In words: every setting that differs."""
+        known = settings_of(MouthSettings)
+        told = ((known[name].name, known[name].text(value)) for name, value in self.told.items())
+        return ", ".join(f"{name.lower()}: {text[:1].lower()}{text[1:]}" for name, text in told)
 
     def within_ranges(self) -> SettingsChange:
-        """Every number brought to the nearest that can be."""
-        kept = self.told
-        for name, (least, most) in RANGES.items():
-            if name in kept:
-                kept[name] = min(max(kept[name], least), most)
+        """Every number brought to the nearest in its range."""
+        known = settings_of(MouthSettings)
+        kept: dict[str, Any] = {
+            name: known[name].within(value) if known[name].is_number else value for name, value in self.told.items()
+        }
         return SettingsChange(**kept)
 
     def over(self, other: SettingsChange) -> SettingsChange:

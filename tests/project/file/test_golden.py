@@ -80,4 +80,4 @@ def test_motion_is_kept(version):
     curve, mouth, of_a_range = state.take.unplaced
     assert curve.curve is not None
     assert (mouth.label, len(curve.curve.points)) == ("mouth: Tip", 4)
-    assert of_a_range.label == "range: on threes, quick tongue sounds shown"
+    assert of_a_range.label == "range: hold: on threes, skip quick tongue sounds: off"

@@ -98,13 +98,12 @@ class Command:
 
 @dataclass(eq=False)
 class Desk:
-    """say: a notice. show_step: go to a step of the rail. show_setting: put the hand on one of the settings of the step
-    Mouths. write_channel: put it where a channel of one's own is written. show_motion: fold a part of the step Motion out.
-    follower_sets, begin_followers: sets to begin from, and beginning from one. choose_last_export: show the file that was
-    just put into the export list. show_view, view: what stands in the middle. set_theme: dress everything anew, by the
-    theme's name. fold_side: fold the panel of the step away, or out again. fields: all that can be set, each with what
-    brings it up. record: a scratch take, or its end. close: the window. shortcuts: which keys do what. found: the moments
-    of all that the last search found, rising."""
+    """say: a notice. show_step: go to a step of the rail. write_channel: put it where a channel of one's own is written.
+    show_motion: fold a part of the step Motion out. follower_sets, begin_followers: sets to begin from, and beginning
+    from one. choose_last_export: show the file that was just put into the export list. show_view, view: what stands in
+    the middle. set_theme: dress everything anew, by the theme's name. fold_side: fold the panel of the step away, or out
+    again. fields: all that can be set, each with what brings it up. record: a scratch take, or its end. close: the
+    window. shortcuts: which keys do what. found: the moments of all that the last search found, rising."""
 
     session: Session
     galley: GalleyView
@@ -118,7 +117,6 @@ class Desk:
     ask: Ask
     say: Callable[[str], None]
     show_step: Callable[[Step], None]
-    show_setting: Callable[[str], None]
     write_channel: Callable[[], None]
     show_motion: Callable[[str], None]
     follower_sets: Callable[[], Mapping[str, Sequence[object]]]

@@ -12,19 +12,6 @@ from buccaphon.mouths.chart_file import SUFFIX, chart_as_text
 from buccaphon.mouths.settings import HOLD_NAMES, SettingsChange
 from buccaphon.project.edits.mouths import ChangeMouthSettings, UseLineSettings
 
-_SETTINGS = (
-    ("lead", "How far mouths lead the sound…"),
-    ("shortest", "Shortest time a mouth is shown…"),
-    ("changes", "Most mouth changes per second…"),
-    ("pause", "Longest pause that holds the last mouth…"),
-    ("settle", "How many frames the mouth takes to come to rest…"),
-    ("detail", "Detail: main sounds only, or every sound…"),
-    ("skip_quick_sounds", "Skip quick tongue consonants…"),
-    ("opening", "How wide the mouth opens…"),
-    ("louder", "How much wider the mouth opens when it is louder…"),
-    ("stress", "How much wider stressed vowels open…"),
-)
-
 
 def hold_everywhere(desk: Desk, frames: int, name: str) -> None:
     desk.session.document.apply(ChangeMouthSettings(SettingsChange(hold=frames), name=f"On {name}"))
@@ -42,12 +29,6 @@ def be_as_everywhere(desk: Desk) -> None:
     span = desk.session.document.stretch
     if span is not None:
         desk.session.document.apply(UseLineSettings(span))
-
-
-def show_setting(desk: Desk, name: str) -> None:
-    """Go to a setting of the step Mouths."""
-    desk.show_step(Step.MOUTHS)
-    desk.show_setting(name)
 
 
 def write_channel(desk: Desk) -> None:
@@ -139,7 +120,6 @@ COMMANDS = (
         for n, name in HOLD_NAMES.items()
     ),
     Command("as-everywhere", "Mouths", "Use the line's settings here", (), be_as_everywhere, needs.own_manner_here),
-    *(Command(f"set-{name}", "Mouths", label, (), partial(show_setting, name=name)) for name, label in _SETTINGS),
     Command("write-channel", "Mouths", "New custom channel, mixed from the pose…", (), write_channel, needs.take),
     Command("next-issue", "Mouths", "Next issue", ("V",), partial(go_to_issue, way=1), needs.words),
     Command("previous-issue", "Mouths", "Previous issue", ("Shift+V",), partial(go_to_issue, way=-1), needs.words),

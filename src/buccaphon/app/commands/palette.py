@@ -40,7 +40,7 @@ def _commands(desk: Desk) -> Iterator[Choice]:
 
 def _fields(desk: Desk) -> Iterator[Choice]:
     for bring_up, field in desk.fields():
-        words = f"{field.where.lower()} {everyday_words().get(f'field {field.label}', '')}"
+        words = f"{field.where.lower()} {field.words} {everyday_words().get(f'field {field.label}', '')}"
         run = partial(ask_for, desk, field, bring_up)
         yield Choice(f"{field.label}…", f"{field.value}  in {field.where}", run, words)
 

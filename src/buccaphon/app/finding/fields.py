@@ -34,6 +34,11 @@ class Field:
     widget: Input
 
     @property
+    def words(self) -> str:
+        """Everyday words that its declaration is found by."""
+        return self.widget.property("words") or ""
+
+    @property
     def value(self) -> str:
         """What it says now."""
         widget = self.widget
@@ -94,7 +99,7 @@ class Field:
     def _turn(self, widget: QAbstractSpinBox | QAbstractSlider, text: str) -> str:
         found = _NUMBER.search(text)
         if found is None:
-            return f"“{text}” is no number. “{self.label}” is {self.value} now."
+            return f"“{text}” is not a number. “{self.label}” is {self.value} now."
         value = float(found[0].replace(",", "."))
         assert isinstance(widget, QSpinBox | QDoubleSpinBox | QAbstractSlider)
         low, high = widget.minimum(), widget.maximum()

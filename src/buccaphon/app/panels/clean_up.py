@@ -7,11 +7,12 @@ from functools import partial
 import msgspec
 import numpy as np
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QListWidgetItem, QMenu, QVBoxLayout
+from PyQt6.QtWidgets import QComboBox, QListWidgetItem, QMenu, QVBoxLayout
 
 from buccaphon.app.session.session import Session
+from buccaphon.app.widgets.form import Form
 from buccaphon.app.widgets.ordered_list import OrderedList
-from buccaphon.app.widgets.parts import Fields, button, fit_rows, label, quiet_row, spin
+from buccaphon.app.widgets.parts import Fields, button, fit_rows, label, quiet_row
 from buccaphon.app.widgets.section import Section
 from buccaphon.motion.hand import where_drawn
 from buccaphon.motion.keys import kept_frames
@@ -28,10 +29,9 @@ class CleanUpSection(Section):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session, self._document = session, session.document
-        self._filling = False
         self._listed: tuple[AnyStep, ...] = ()
         self._fields_for: tuple[int, type | None] = (-1, None)
-        self._spins: dict[str, QDoubleSpinBox] = {}
+        self.form: Form | None = None
         self.rows = OrderedList(
             "Clean-up steps",
             "Steps run from top to bottom. Drag or press Alt+Up/Down to reorder; tick to switch on or off",
@@ -83,7 +83,7 @@ class CleanUpSection(Section):
         self._document.attempt(SetSteps(steps, name=name, gesture=gesture))
 
     def _replace(self, row: int, step: AnyStep, name: str, gesture: str = "") -> None:
-        if 0 <= row < len(self.steps) and not self._filling:
+        if 0 <= row < len(self.steps):
             self._put((*self.steps[:row], step, *self.steps[row + 1 :]), name, gesture)
 
     def add(self, kind: type[AnyStep]) -> None:
@@ -166,33 +166,24 @@ class CleanUpSection(Section):
             self._make_fields(row, step)
         if step is None:
             return
-        self._filling = True
         self.about.setText(f"{step.TITLE}: {step.SAYS}.")
         self._list_channels(step)
-        for name, widget in self._spins.items():
-            value = step.numbers[name]
-            if not widget.hasFocus() or abs(widget.value() - value) > 0.005:
-                widget.setValue(value)
-        self._filling = False
+        if self.form is not None:
+            self.form.fill(step.numbers, type(step)().numbers)
 
     def _make_fields(self, row: int, step: AnyStep | None) -> None:
         while (old := self.numbers.takeAt(0)) is not None:
             if (gone := old.widget()) is not None:
                 gone.hide()
                 gone.deleteLater()
-        self._spins = {}
-        if step is None or not step.ENDS:
+        self.form = None
+        if step is None or not step.SETTINGS:
             return
-        fields = Fields()
-        for name, (says, least, most, unit) in step.ENDS.items():
-            whole = isinstance(getattr(step, name), int)
-            made = spin(
-                "", f" {unit}" if unit else "", (least, most), 1.0 if whole else 0.1, 0 if whole else 1, step.SAYS
-            )
-            made.valueChanged.connect(partial(self._turned, row, name))
-            self._spins[name] = made
-            fields.add(says, made)
-        self.numbers.addWidget(fields)
+        self.form = Form(step.SETTINGS)
+        self.form.changed.connect(partial(self._turned, row))
+        self.form.reset.connect(lambda name: self._turned(row, name, getattr(type(step)(), name)))
+        self.form.let_go.connect(self._document.end_gesture)
+        self.numbers.addWidget(self.form)
 
     def _list_channels(self, step: AnyStep) -> None:
         bake = self._document.bake()

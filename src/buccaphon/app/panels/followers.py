@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
-    QDoubleSpinBox,
     QLineEdit,
     QListWidget,
     QMenu,
-    QSpinBox,
     QVBoxLayout,
     QWidget,
 )
@@ -21,14 +20,14 @@ from PyQt6.QtWidgets import (
 from buccaphon.app.panels.driving import DrivingView
 from buccaphon.app.session.session import Session
 from buccaphon.app.style.theme import Theme
-from buccaphon.app.widgets.parts import Fields, button, fit_rows, label, quiet_row, spin
+from buccaphon.app.widgets.form import Form
+from buccaphon.app.widgets.parts import Fields, button, fit_rows, label, quiet_row
 from buccaphon.app.widgets.response import Response
 from buccaphon.app.widgets.section import Section
 from buccaphon.errors import ChannelError
 from buccaphon.kits.kit import CutOut, Moving
 from buccaphon.motion.followers import (
-    LONGEST_LAG,
-    LONGEST_SMOOTHING,
+    BY_RANGE,
     LOUDNESS,
     Follower,
     Shake,
@@ -40,10 +39,9 @@ from buccaphon.motion.followers import (
 from buccaphon.mouths.chart_making import free_name
 from buccaphon.project.edits import Edit, Together
 from buccaphon.project.edits.channels import DropFollower, PutFollower
+from buccaphon.setting import settings_of, values_of, with_setting
 
 _MOST_ROWS = 6
-_ENDS = (-100_000.0, 100_000.0)
-_FREE = _ENDS[0]  # a limit that is none
 
 
 class FollowersSection(Section):
@@ -52,7 +50,6 @@ class FollowersSection(Section):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self._document, self._casting = session.document, session.characters
-        self._filling = False
         self.rows = QListWidget()
         self.rows.setAccessibleName("Followers")
         self.rows.setToolTip("Delete removes the selected follower")
@@ -69,31 +66,12 @@ class FollowersSection(Section):
         self.name, self.range = QLineEdit(), QLineEdit()
         self.follows = QComboBox()
         self.range.setToolTip("Input and output range, for example: 0.1 to 0.7 becomes 0 to 12 px")
-        self.holds = QCheckBox("Keep within that range")
-        self.gain = spin(
-            "", "", _ENDS, 1.0, 2, "How much the output changes when the input goes from 0 to 1; may be negative"
-        )
-        self.offset = spin("", "", _ENDS, 1.0, 2, "Output when the input is 0")
-        self.lag = spin(
-            "", " ms", (-1000 * LONGEST_LAG, 1000 * LONGEST_LAG), 10, 0, "Delay; negative values come earlier"
-        )
-        self.smoothing = spin("", " ms", (0.0, 1000 * LONGEST_SMOOTHING), 10, 0, "Smooths without delay")
-        self.least = spin("", "", _ENDS, 1.0, 2, "Never below this")
-        self.most = spin("", "", _ENDS, 1.0, 2, "Never above this")
-        for limit in (self.least, self.most):
-            limit.setSpecialValueText("none")
+        self.inside = Form({"holds": settings_of(Follower)["holds"]})
+        self.form = Form(_NUMBERS)
         self.switch = QCheckBox("On/off switch")
         self.switch.setToolTip(
             "The output is always at one end of its range or the other, for example to show or hide a part"
         )
-        self.on, self.off = (
-            spin("", "", (-1.0, 1.0), 0.05, 2, hint) for hint in ("Switches on above this", "Switches off below this")
-        )
-        self.shake = spin("", "", (0.0, 100_000.0), 0.1, 2, "Smooth noise in proportion to the input; 0 for none")
-        self.speed = spin("", " per second", (0.1, 30.0), 0.5, 1, "How often the noise changes direction")
-        self.seed = QSpinBox()
-        self.seed.setRange(0, 9999)
-        self.seed.setToolTip("Random seed: the same number always gives the same shake")
         self.response = Response(theme)
         self.told = label("", "hint")
         self._lay_out()
@@ -101,20 +79,13 @@ class FollowersSection(Section):
         self._tell("")
 
     def _lay_out(self) -> None:
-        first, more = Fields(), Fields()
+        first = Fields()
         first.add("Name", self.name)
         first.add("Follows", self.follows)
-        numbers: tuple[tuple[str, QWidget], ...] = (
-            ("Gain", self.gain), ("Offset", self.offset), ("Lag", self.lag), ("Smoothing", self.smoothing),
-            ("Minimum", self.least), ("Maximum", self.most), ("On above", self.on), ("Off below", self.off),
-            ("Shake amount", self.shake), ("Shake speed", self.speed), ("Random seed", self.seed),
-        )  # fmt: skip
-        for name, widget in numbers:
-            more.add(name, widget)
         inside = QVBoxLayout(self.one)
         inside.setContentsMargins(0, 0, 0, 0)
         inside.setSpacing(7)
-        for part in (first, self.range, self.holds, self.response, self.switch, more):
+        for part in (first, self.range, self.inside, self.response, self.switch, self.form):
             inside.addWidget(part)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -139,27 +110,13 @@ class FollowersSection(Section):
             lambda _: self._change("", lambda f: replace(f, follows=self.follows.currentData()))
         )
         self.range.editingFinished.connect(self._take_range)
-        self.holds.clicked.connect(lambda on: self._change("", lambda f: replace(f, holds=on)))
         self.switch.clicked.connect(lambda on: self._change("", lambda f: replace(f, switch=Switch() if on else None)))
         self.response.drawn.connect(lambda points: self._change("response", lambda f: replace(f, curve=points)))
-        self.response.let_go.connect(self._let_go)
-        turns: tuple[tuple[QDoubleSpinBox, Callable[[Follower, float], Follower]], ...] = (
-            (self.gain, lambda f, v: _with_gain(f, v, f.offset)),
-            (self.offset, lambda f, v: _with_gain(f, f.gain, v)),
-            (self.lag, lambda f, v: replace(f, lag=v / 1000)),
-            (self.smoothing, lambda f, v: replace(f, smoothing=v / 1000)),
-            (self.least, lambda f, v: replace(f, least=None if v <= _FREE else v)),
-            (self.most, lambda f, v: replace(f, most=None if v <= _FREE else v)),
-            (self.on, lambda f, v: replace(f, switch=Switch(v, min(v, f.switch.off if f.switch else v)))),
-            (self.off, lambda f, v: replace(f, switch=Switch(max(v, f.switch.on if f.switch else v), v))),
-            (self.shake, lambda f, v: replace(f, shake=replace(f.shake or Shake(v), size=v) if v else None)),
-            (self.speed, lambda f, v: replace(f, shake=replace(f.shake or Shake(0.0), speed=v))),
-        )
-        for widget, turn in turns:
-            widget.valueChanged.connect(self._turned(widget, turn))
-        self.seed.valueChanged.connect(
-            lambda v: self._change("seed", lambda f: replace(f, shake=replace(f.shake or Shake(0.0), seed=v)))
-        )
+        self.response.let_go.connect(self._document.end_gesture)
+        for form in (self.form, self.inside):
+            form.changed.connect(self._turn)
+            form.reset.connect(lambda name: self._turn(name, _AUTOMATIC[name]))
+            form.let_go.connect(self._document.end_gesture)
         self.follow(self._document.opened, self._document.changed)
 
     # --- changing ------------------------------------------------------------------------------------------------------
@@ -178,20 +135,17 @@ class FollowersSection(Section):
         if name in names:
             self.rows.setCurrentRow(names.index(name))
 
-    def _turned(self, widget: QDoubleSpinBox, turn: Callable[[Follower, float], Follower]) -> Callable[[float], None]:
-        return lambda value: self._change(f"turn {id(widget)}", lambda follower: turn(follower, value))
+    def _turn(self, name: str, value: Any) -> None:
+        self._change(f"change {name}", lambda follower: _with(follower, name, value))
 
     def _change(self, gesture: str, how: Callable[[Follower], Follower]) -> None:
         follower = self.follower
-        if self._filling or follower is None:
+        if follower is None:
             return
         changed = how(follower)
         if changed != follower:
             mark = f"{gesture} {follower.name}" if gesture else ""
             self._try(PutFollower(changed, follower.name, name=f"Change the follower {changed.name}", gesture=mark))
-
-    def _let_go(self) -> None:
-        self._document.project.end_gesture()
 
     def _try(self, edit: Edit) -> bool:
         try:
@@ -290,35 +244,21 @@ class FollowersSection(Section):
         follower = self.follower
         if follower is None:
             return
-        self._filling = True
         self.driving.show_followers(self._document.state.followers, follower.name)
         if not self.name.hasFocus():
             self.name.setText(follower.name)
         self._list_drivers(follower)
         if not self.range.hasFocus():
             self.range.setText(follower.says)
-        self.holds.setChecked(follower.holds)
-        unit = f" {follower.unit.written}" if follower.unit.written else ""
-        for widget, value in (
-            (self.gain, follower.gain), (self.offset, follower.offset), (self.lag, 1000 * follower.lag),
-            (self.smoothing, 1000 * follower.smoothing), (self.least, _FREE if follower.least is None else follower.least),
-            (self.most, _FREE if follower.most is None else follower.most),
-            (self.shake, follower.shake.size if follower.shake else 0.0),
-            (self.speed, follower.shake.speed if follower.shake else Shake(0.0).speed),
-            (self.on, (follower.switch or Switch()).on), (self.off, (follower.switch or Switch()).off),
-        ):  # fmt: skip
-            if not widget.hasFocus() or abs(widget.value() - value) > 0.005:
-                widget.setValue(value)
-        for widget in (self.gain, self.offset, self.least, self.most, self.shake):
-            widget.setSuffix(unit)
+        values = _values(follower)
+        self.inside.fill(values, _AUTOMATIC)
+        self.form.fill(values, _AUTOMATIC, units=dict.fromkeys(_IN_ITS_UNIT, follower.unit.written))
         self.switch.setChecked(follower.switch is not None)
-        for widget in (self.on, self.off):
-            widget.setEnabled(follower.switch is not None)
-        self.speed.setEnabled(follower.shake is not None)
-        self.seed.setEnabled(follower.shake is not None)
-        self.seed.setValue(follower.shake.seed if follower.shake else 1)
+        for name in settings_of(Switch):
+            self.form.enable(name, follower.switch is not None)
+        for name in ("speed", "seed"):
+            self.form.enable(name, follower.shake is not None)
         self.response.show_points(follower.curve)
-        self._filling = False
 
     def _list_drivers(self, follower: Follower) -> None:
         bake = self._document.bake()
@@ -337,3 +277,37 @@ def _with_gain(follower: Follower, gain: float, offset: float) -> Follower:
     """The same range of what it follows, with what it becomes by gain and offset."""
     low, high = follower.takes
     return replace(follower, gives=(round(offset + gain * low, 6), round(offset + gain * high, 6)))
+
+
+def _values(follower: Follower) -> dict[str, Any]:
+    """What the form shows, by name."""
+    by_range = {"gain": follower.gain, "offset": follower.offset}
+    return (
+        values_of(follower) | by_range | values_of(follower.switch or Switch()) | values_of(follower.shake or Shake())
+    )
+
+
+def _with(follower: Follower, name: str, value: Any) -> Follower:
+    """One of the form's values changed; the switch never goes off above where it goes on."""
+    if name == "gain":
+        return _with_gain(follower, value, follower.offset)
+    if name == "offset":
+        return _with_gain(follower, follower.gain, value)
+    if name in settings_of(Switch):
+        switch = with_setting(follower.switch or Switch(), name, value)
+        held = switch.on if name == "on" else switch.off
+        return replace(follower, switch=Switch(held, held) if switch.off > switch.on else switch)
+    if name in settings_of(Shake):
+        shake = with_setting(follower.shake or Shake(), name, value)
+        return replace(follower, shake=shake if shake.size or name != "size" else None)
+    return with_setting(follower, name, value)
+
+
+_NUMBERS = {
+    **BY_RANGE,
+    **{name: each for name, each in settings_of(Follower).items() if name != "holds"},
+    **settings_of(Switch),
+    **settings_of(Shake),
+}
+_AUTOMATIC = {name: value for name, value in _values(Follower("", "")).items() if name not in BY_RANGE}
+_IN_ITS_UNIT = ("gain", "offset", "least", "most", "size")

@@ -143,6 +143,10 @@ class Document(QObject):
             return False
         return True
 
+    def end_gesture(self) -> None:
+        """What is changed from now on is a step of its own."""
+        self.project.end_gesture()
+
     def undo(self) -> None:
         step = self.project.undo()
         if step:

@@ -130,7 +130,6 @@ class MainWindow(QMainWindow):
             ask=Ask(self),
             say=self.notice.say,
             show_step=self.show_step,
-            show_setting=self.mouths.mouth_settings.show_setting,
             write_channel=self.export_panel.mixes.write,
             show_motion=self.motion.show_part,
             follower_sets=self.motion.followers.sets,
