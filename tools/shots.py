@@ -64,7 +64,7 @@ def moving_project(path: Path) -> None:
         *(PutFollower(follower) for follower in followers),
         PutFollower(Follower("cheek", "jaw drop", (0.0, 14.0), (0.0, -5.0), Unit.PIXELS, smoothing=0.04)),
         SetSteps((CloseSilences(), Smooth(frames=1.5), FewerKeys(error=3.0))),
-        ChangeLoudness(LoudnessSettings(attack=0.02, release=0.12, bend=1.4, floor=-36.0)),
+        ChangeLoudness(LoudnessSettings(attack=0.02, release=0.12, response=1.4, floor=-36.0)),
         SetCurve(HandCurve("jaw", tuple(points))),
         SetExports(
             ExportList(tuple(Entry(ident) for ident in ("glb", "keys-json", "sheet-pdf", "mp4", "review")), "host")

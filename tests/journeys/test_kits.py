@@ -139,7 +139,7 @@ def test_mouths_are_dragged_and_sized_on_the_face(demo, qtbot, tmp_path):
     QTest.mouseMove(stage, corner + QPoint(30, 30))
     QTest.mouseRelease(stage, LEFT, NONE, corner + QPoint(30, 30))
     assert demo.session.characters.kit.look.place.scale > 1.2
-    assert demo.kit_page.drawn.scale.value() == pytest.approx(
+    assert demo.kit_page.drawn.form.inputs["scale"].value() == pytest.approx(
         100 * demo.session.characters.kit.look.place.scale, abs=0.1
     )
 
@@ -262,7 +262,7 @@ def test_a_reference_lies_under_the_character(demo, qtbot, tmp_path, monkeypatch
     demo.kit_page.reference.choose.click()
     idle(demo, qtbot)
     assert demo.session.characters.kit.reference.opacity == 0.5
-    demo.kit_page.reference.opacity.setValue(100)
+    demo.kit_page.reference.form.inputs["opacity"].setValue(100)
     assert demo.session.characters.kit.reference.opacity == 1.0
     pixels = as_array(demo.kit_page.stage.grab().toImage())
     area = demo.kit_page.stage._area
@@ -314,8 +314,9 @@ def test_smaller_drawings_stand_where_they_are_told(demo, qtbot, tmp_path):
     assert "differ in size" in demo.kit_page.told.text()
     at_mouth(demo, "Spread")
     before = face_pixels(demo)
-    demo.kit_page.drawn.anchor.setCurrentIndex(2)
-    demo.kit_page.drawn.anchor.activated.emit(2)
+    anchor = demo.kit_page.drawn.form.inputs["anchor"]
+    anchor.setCurrentIndex(2)
+    anchor.activated.emit(2)
     idle(demo, qtbot)
     assert demo.session.characters.kit.look.anchor is Anchor.TOP
     assert np.abs(before.astype(int) - face_pixels(demo)).max() > 60
@@ -374,14 +375,15 @@ def test_settings_of_a_cut_out_are_one_step_each(demo, qtbot):
     idle(demo, qtbot)
     demo.do("kit-page")
     form = demo.kit_page.cut_out
-    form.moving.setCurrentIndex(1)
-    form.moving.activated.emit(1)
-    form.turn.setValue(12.0)
+    moving = form.form.inputs["moving"]
+    moving.setCurrentIndex(1)
+    moving.activated.emit(1)
+    form.form.inputs["degrees"].setValue(12.0)
     assert demo.session.characters.kit.look.move.degrees == 12.0
     form.parts.setCurrentIndex(1)
     form.parts.activated.emit(1)
     assert demo.kit_page.stage.part == 0
-    form.share.setValue(50)
+    form.form.inputs["share"].setValue(50)
     assert demo.session.characters.kit.look.parts[0].share == 0.5
     form.drop_part.click()
     assert demo.session.characters.kit.look.parts == ()

@@ -103,7 +103,7 @@ def test_a_number_that_no_project_opens_with_is_not_taken(tmp_path):
     cut = kits(tmp_path)[1]
     with pytest.raises(KitError, match="unit"):
         PutKit(replace(cut, look=replace(cut.look, unit=0.0))).apply(State())
-    with pytest.raises(KitError, match="y: "):
+    with pytest.raises(KitError, match="y is"):
         PutKit(replace(cut, look=replace(cut.look, move=Move(y=1e9)))).apply(State())
 
 

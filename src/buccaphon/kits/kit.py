@@ -16,12 +16,17 @@ from buccaphon.kits.names.matching import match_chart
 from buccaphon.kits.names.reasons import BY_HAND
 from buccaphon.kits.names.table import NO_NAMES, Given, NamesTable, matched, rows_from
 from buccaphon.mouths.chart import Chart
+from buccaphon.setting import setting
 from buccaphon.texts import N_
 
 Point = tuple[float, float]
 Point3 = tuple[float, float, float]
 
 
+_PIXELS: dict[str, Any] = {"least": -1e5, "most": 1e5, "unit": "px", "decimals": 1}
+_AXES = (
+    (None, N_("automatic")), ((1.0, 0.0, 0.0), N_("its X")), ((0.0, 1.0, 0.0), N_("its Y")), ((0.0, 0.0, 1.0), N_("its Z")),
+)  # fmt: skip
 CHANNELS = ("jaw",)  # that have a name in the host besides the mouths
 
 
@@ -37,9 +42,18 @@ class Kind(StrEnum):
 class Place:
     """Where something is put: moved by x and y from where its file has it, scaled about its middle."""
 
-    x: float = 0.0
-    y: float = 0.0
-    scale: float = 1.0
+    x: float = setting(0.0, N_("Across"), **_PIXELS)
+    y: float = setting(0.0, N_("Down"), **_PIXELS)
+    scale: float = setting(
+        1.0,
+        N_("Size of mouths"),
+        N_("You can also drag the square in the picture"),
+        least=0.01,
+        most=100.0,
+        scale=100,
+        unit="%",
+        words="scale mouth size bigger smaller",
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +69,17 @@ class Reference:
     """A picture under the character, so that sizes can be judged. opacity: 0..1."""
 
     file: OtherFile
-    opacity: float = 0.5
+    opacity: float = setting(
+        0.5,
+        N_("Opacity of the reference"),
+        N_("Opacity of the reference picture"),
+        least=0.0,
+        most=1.0,
+        scale=100,
+        unit="%",
+        ends=(N_("Opacity"), ""),
+        words="onion skin trace reference template ghost",
+    )
     place: Place = Place()
 
 
@@ -79,11 +103,24 @@ class Drawn:
     a picture of the rest of the face, for artwork without one; face_over: it lies over the mouths."""
 
     place: Place = Place()
-    anchor: Anchor = Anchor.BOTTOM
-    columns: int = 0
-    rows: int = 0
+    anchor: Anchor = setting(
+        Anchor.BOTTOM,
+        N_("Align by"),
+        N_("How drawings of different sizes are aligned"),
+        choices=Anchor,
+        words="anchor pivot",
+    )
+    columns: int = setting(
+        0, N_("Columns"), N_("How many columns the sheet has"), least=0, most=64, words="grid sprite sheet"
+    )
+    rows: int = setting(0, N_("Rows"), N_("How many rows the sheet has"), least=0, most=64, words="grid sprite sheet")
     face: OtherFile | None = None
-    face_over: bool = False
+    face_over: bool = setting(
+        False,
+        N_("Draw the face over the mouths"),
+        N_("For a face with a hole where the mouth is"),
+        words="order stack layer",
+    )
     only: tuple[str, ...] = ()
 
 
@@ -98,10 +135,27 @@ class Moving(Choice):
 class Move:
     """How a piece goes at a fully dropped jaw: slid by x and y, or turned by degrees about a pivot."""
 
-    moving: Moving = Moving.SLIDES
-    x: float = 0.0
-    y: float = 0.0
-    degrees: float = 0.0
+    moving: Moving = setting(
+        Moving.SLIDES,
+        N_("Movement"),
+        N_("How the piece moves as the jaw drops"),
+        choices=Moving,
+        words="slide rotate hinge",
+    )
+    x: float = setting(0.0, N_("Moves across by"), **_PIXELS)
+    y: float = setting(
+        0.0, N_("Moves down by"), N_("You can also drag the arrow"), words="slide distance drop", **_PIXELS
+    )
+    degrees: float = setting(
+        0.0,
+        N_("Turns by"),
+        N_("You can also drag the arrow"),
+        least=-360.0,
+        most=360.0,
+        unit="°",
+        decimals=1,
+        words="rotate angle hinge",
+    )
     pivot: Point = (0.0, 0.0)
 
 
@@ -114,9 +168,28 @@ class Part:
     name: str
     outline: tuple[Point, ...]
     move: Move
-    share: float = 1.0
-    lifted: bool = False
-    carries: bool = False
+    share: float = setting(
+        1.0,
+        N_("Share of the jaw"),
+        N_("How much of the jaw's movement it follows; negative values go the other way"),
+        least=-10.0,
+        most=10.0,
+        scale=100,
+        unit="%",
+        words="follow amount",
+    )
+    lifted: bool = setting(
+        False,
+        N_("Erase it underneath"),
+        N_("Nothing of the part stays in the picture where it was"),
+        words="remove hole",
+    )
+    carries: bool = setting(
+        False,
+        N_("The mouth moves with it"),
+        N_("For a head that turns about its neck"),
+        words="parent carry",
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,9 +209,35 @@ class CutOut:
     parts: tuple[Part, ...] = ()
     inside: str = "#3a1420"
     inside_picture: OtherFile | None = None
-    soft: float = 2.0
-    overlap: float = 2.0
-    unit: float = 1.0
+    soft: float = setting(
+        2.0,
+        N_("Soft edge"),
+        N_("How soft the edge of the piece is"),
+        least=0.0,
+        most=200.0,
+        unit="px",
+        words="feather blur",
+    )
+    overlap: float = setting(
+        2.0,
+        N_("Overlap"),
+        N_("How far the piece reaches up to hide the seam"),
+        least=0.0,
+        most=500.0,
+        unit="px",
+        words="seam gap",
+    )
+    unit: float = setting(
+        1.0,
+        N_("One pixel equals"),
+        N_("Exported sizes use these units"),
+        least=1e-6,
+        most=1e6,
+        unit="host units",
+        step=0.01,
+        decimals=6,
+        words="scale units host",
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,12 +248,33 @@ class Model:
     None for the one that is found. jaw_degrees: how far it turns at a fully dropped jaw; negative turns it the other way.
     """
 
-    yaw: float = 0.0
-    pitch: float = 0.0
-    zoom: float = 1.0
-    jaw: str | None = None
-    jaw_axis: Point3 | None = None
-    jaw_degrees: float = 18.0
+    yaw: float = setting(0.0, N_("Turned sideways by"), least=-360.0, most=360.0, unit="°")
+    pitch: float = setting(0.0, N_("Tilted by"), least=-90.0, most=90.0, unit="°")
+    zoom: float = setting(1.0, N_("Zoom"), least=0.05, most=50.0, scale=100, unit="%")
+    jaw: str | None = setting(
+        None,
+        N_("Jaw"),
+        N_("The node of the model that drops"),
+        choices=((None, N_("automatic")),),
+        words="bone joint jaw bone",
+    )
+    jaw_axis: Point3 | None = setting(
+        None,
+        N_("Rotation axis"),
+        N_("The axis about which the jaw turns"),
+        choices=_AXES,
+        words="bone x y z",
+    )
+    jaw_degrees: float = setting(
+        18.0,
+        N_("Jaw angle"),
+        N_("Angle, jaw fully open"),
+        least=-120.0,
+        most=120.0,
+        unit="°",
+        decimals=1,
+        words="open rotate amount",
+    )
 
 
 Look = Drawn | CutOut | Model

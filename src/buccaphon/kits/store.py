@@ -13,21 +13,32 @@ import msgspec
 
 from buccaphon.errors import KitError
 from buccaphon.files import named_from, relative_name, write_whole
-from buccaphon.kits.kit import CutOut, Drawn, Kind, Kit, Look, Model, OtherFile, Reference
+from buccaphon.kits.kit import (
+    CutOut,
+    Drawn,
+    Kind,
+    Kit,
+    Look,
+    Model,
+    Move,
+    OtherFile,
+    Part,
+    Place,
+    Reference,
+)
 from buccaphon.kits.limits import MOST_NAMES, read_bytes
 from buccaphon.kits.names.table import NO_NAMES, Given, NamesTable
+from buccaphon.setting import Setting, settings_of
 
 SUFFIX = ".buccakit"
 FORMAT = "buccaphon kit"
 VERSION = 2
 _MOST_BYTES = 32 << 20
 _MOST_POINTS = 400
-_RANGES = {  # of what the window lets be set
-    "scale": (0.01, 100.0), "opacity": (0.0, 1.0), "columns": (0, 64), "rows": (0, 64), "soft": (0.0, 200.0),
-    "overlap": (0.0, 500.0), "unit": (1e-6, 1e6), "yaw": (-360.0, 360.0), "pitch": (-90.0, 90.0), "zoom": (0.05, 50.0),
-    "jaw_degrees": (-120.0, 120.0), "degrees": (-360.0, 360.0), "share": (-10.0, 10.0), "counts_from": (0, 1),
-    "x": (-1e5, 1e5), "y": (-1e5, 1e5),
-}  # fmt: skip
+_ANY_NUMBER = Setting(label="", least=-1e6, most=1e6)
+_KNOWN: dict[str, Setting] = {}
+for _kind in (Place, Reference, Drawn, Move, Part, CutOut, Model, NamesTable):
+    _KNOWN.update(settings_of(_kind))
 _LOOKS: dict[Kind, type[Look]] = {Kind.DRAWN: Drawn, Kind.CUT_OUT: CutOut, Kind.MODEL: Model}
 Record = TypeVar("Record")
 
@@ -186,6 +197,4 @@ def _require_ranges(value: Any, name: str = "") -> None:
         for each in value:
             _require_ranges(each, name)
     elif isinstance(value, int | float) and not isinstance(value, bool):
-        low, high = _RANGES.get(name, (-1e6, 1e6))
-        if not low <= value <= high:
-            raise ValueError(f"{name}: {value} is not between {low:g} and {high:g}")
+        _KNOWN.get(name, _ANY_NUMBER).require(name, value)

@@ -94,7 +94,7 @@ class Shake:
         N_("How often the noise changes direction"),
         least=0.1,
         most=30.0,
-        unit="per second",
+        unit="per s",
         step=0.5,
         decimals=1,
         words="wiggle frequency",

@@ -14,6 +14,7 @@ from buccaphon.choice import Choice
 from buccaphon.errors import ChannelError
 from buccaphon.motion.keys import kept_frames
 from buccaphon.motion.record import frame_middles
+from buccaphon.setting import setting
 from buccaphon.texts import N_
 from buccaphon.timing import FrameRate, Span
 
@@ -39,8 +40,23 @@ class CurvePoint:
     right, in values a second, where the curve is smooth there; None is found by itself."""
 
     seconds: float
-    value: float
-    interpolation: Interpolation = Interpolation.SMOOTH
+    value: float = setting(
+        0.0,
+        N_("Point value"),
+        N_("Value of the selected point"),
+        least=-LARGEST,
+        most=LARGEST,
+        step=0.05,
+        decimals=3,
+        words="key keyframe",
+    )
+    interpolation: Interpolation = setting(
+        Interpolation.SMOOTH,
+        N_("Interpolation"),
+        N_("From the selected point to the next"),
+        choices=Interpolation,
+        words="tangent linear stepped ease bezier",
+    )
     into: float | None = None
     out: float | None = None
 
@@ -52,8 +68,24 @@ class HandCurve:
 
     channel: str
     points: tuple[CurvePoint, ...]
-    adds: bool = False
-    fade: float = DEFAULT_FADE
+    adds: bool = setting(
+        False,
+        N_("Drawn curve"),
+        N_("Whether your drawing replaces the automatic curve or is added to it"),
+        choices=((False, N_("Replaces")), (True, N_("Adds"))),
+        words="replace add override offset",
+    )
+    fade: float = setting(
+        DEFAULT_FADE,
+        N_("Fade"),
+        N_("How long the drawn part fades in and out at its edges"),
+        least=0.0,
+        most=LONGEST_FADE,
+        scale=1000,
+        unit="ms",
+        step=10,
+        words="blend ease transition",
+    )
 
     @property
     def span(self) -> Span:

@@ -68,7 +68,7 @@ class MouthSettings:
         N_("The eye cannot read more changes than this"),
         least=1.0,
         most=30.0,
-        unit="per second",
+        unit="per s",
         step=0.5,
         decimals=1,
         words="maximum rate busy mouth changes per second",

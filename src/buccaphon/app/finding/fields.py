@@ -117,7 +117,7 @@ class Field:
 def fields_in(panel: QWidget, where: str) -> Iterator[Field]:
     """All that can be set in a panel and has a label."""
     for widget in panel.findChildren(QWidget):
-        if not isinstance(widget, Input) or isinstance(widget, QScrollBar):
+        if not isinstance(widget, Input) or isinstance(widget, QScrollBar) or widget.isHidden():
             continue
         if isinstance(widget.parentWidget(), QAbstractSpinBox | QComboBox):  # the line inside of another field
             continue

@@ -8,12 +8,12 @@ from PyQt6.QtWidgets import QComboBox, QVBoxLayout
 
 from buccaphon.app.galley.look import MOTION_LANES, Lane
 from buccaphon.app.galley.view import GalleyView
-from buccaphon.app.widgets.parts import Fields, button, label, quiet_row, spin
+from buccaphon.app.widgets.form import Form
+from buccaphon.app.widgets.parts import Fields, button, label, quiet_row
 from buccaphon.app.widgets.section import Section
-from buccaphon.motion.hand import DEFAULT_FADE, LONGEST_FADE, CurvePoint, HandCurve, Interpolation, with_point
+from buccaphon.motion.hand import CurvePoint, HandCurve, with_point
 from buccaphon.project.edits.motion import SetCurve
-
-_LARGEST = 100_000.0
+from buccaphon.setting import settings_of, values_of
 
 
 class DrawingSection(Section):
@@ -22,19 +22,8 @@ class DrawingSection(Section):
     def __init__(self, galley: GalleyView) -> None:
         super().__init__()
         self._galley, self._document = galley, galley.document
-        self._filling = False
         self.lanes = {lane: QComboBox() for lane in MOTION_LANES}
-        self.adds, self.interpolation = QComboBox(), QComboBox()
-        self.adds.addItem("Replace", False)
-        self.adds.addItem("Add", True)
-        self.adds.setToolTip("Whether your drawing replaces the automatic curve or is added to it")
-        for lead in Interpolation:
-            self.interpolation.addItem(lead.title, lead)
-        self.interpolation.setToolTip("Interpolation from the selected point to the next")
-        self.fade = spin(
-            "", " ms", (0.0, 1000 * LONGEST_FADE), 10, 0, "How long the drawn part fades in and out at its edges"
-        )
-        self.value = spin("", "", (-_LARGEST, _LARGEST), 0.05, 3, "Value of the selected point")
+        self.hand, self.point = Form(settings_of(HandCurve)), Form(settings_of(CurvePoint))
         self.plain = button("Automatic tangents", "Work out the tangents from the neighbouring points", "quiet")
         self.give_back = button("Reset curve", "Remove all hand edits; the automatic curve is used again", "quiet")
         self.how = label(
@@ -42,24 +31,19 @@ class DrawingSection(Section):
             "when the line is aligned or changed later.",
             "hint",
         )
-        self.point = Fields()
         self._lay_out()
         self._connect()
 
     def _lay_out(self) -> None:
-        lanes, hand = Fields(), Fields()
+        lanes = Fields()
         for number, combo in enumerate(self.lanes.values()):
             lanes.add(f"Lane {number + 1}", combo)
-        hand.add("Drawn curve", self.adds)
-        hand.add("Fade", self.fade)
-        self.point.add("Point value", self.value)
-        self.point.add("Interpolation", self.interpolation)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(7)
         column.addWidget(lanes)
         column.addWidget(self.how)
-        column.addWidget(hand)
+        column.addWidget(self.hand)
         column.addWidget(self.point)
         column.addLayout(quiet_row(self.plain))
         column.addLayout(quiet_row(self.give_back))
@@ -68,10 +52,11 @@ class DrawingSection(Section):
         document = self._document
         for lane, combo in self.lanes.items():
             combo.activated.connect(lambda _, lane=lane: self._show_in(lane))
-        self.adds.activated.connect(lambda _: self._put(adds=self.adds.currentData()))
-        self.fade.valueChanged.connect(lambda v: None if self._filling else self._put("fade", fade=v / 1000))
-        self.value.valueChanged.connect(lambda v: None if self._filling else self._turn("value", value=v))
-        self.interpolation.activated.connect(lambda _: self._turn(interpolation=self.interpolation.currentData()))
+        self.hand.changed.connect(lambda name, value: self._put(name, **{name: value}))
+        self.hand.reset.connect(lambda name: self._put(**{name: _AUTOMATIC[name]}))
+        self.point.changed.connect(lambda name, value: self._turn(name, **{name: value}))
+        for form in (self.hand, self.point):
+            form.let_go.connect(document.end_gesture)
         self.plain.clicked.connect(lambda: self._turn(into=None, out=None))
         self.give_back.clicked.connect(lambda: self._document.attempt(SetCurve(HandCurve(self.channel, ()))))
         self.follow(document.opened, document.changed, document.point_chosen, document.sound_ready)
@@ -111,7 +96,6 @@ class DrawingSection(Section):
     def refresh(self) -> None:
         document, curve, point = self._document, self.curve, self.chosen
         self.setEnabled(document.state.take is not None)
-        self._filling = True
         bake = document.bake()
         known = [(channel.name, channel.id) for channel in bake.channels.of] if bake is not None else []
         look = self._galley.look
@@ -122,15 +106,13 @@ class DrawingSection(Section):
                 for name, ident in choices:
                     combo.addItem(name, ident)
             combo.setCurrentIndex(combo.findData("" if lane in look.hidden else look.curve(lane)))
-        self.adds.setCurrentIndex(int(curve.adds) if curve is not None else 0)
-        if not self.fade.hasFocus():
-            self.fade.setValue(1000 * (curve.fade if curve is not None else DEFAULT_FADE))
-        for widget in (self.adds, self.fade, self.give_back):
+        self.hand.fill(values_of(curve) if curve is not None else _AUTOMATIC, _AUTOMATIC)
+        for widget in (self.hand, self.give_back):
             widget.setEnabled(curve is not None)
         self.point.setVisible(point is not None)
         self.plain.setVisible(point is not None and (point.into is not None or point.out is not None))
         if point is not None:
-            if not self.value.hasFocus() or abs(self.value.value() - point.value) > 5e-4:
-                self.value.setValue(point.value)
-            self.interpolation.setCurrentIndex(self.interpolation.findData(point.interpolation))
-        self._filling = False
+            self.point.fill(values_of(point))
+
+
+_AUTOMATIC = values_of(HandCurve("", ()))

@@ -2,24 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Mapping
 from dataclasses import replace
-from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QColor
-from PyQt6.QtWidgets import QCheckBox, QColorDialog, QComboBox, QDoubleSpinBox, QSlider, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QColorDialog, QComboBox, QVBoxLayout, QWidget
 
 from buccaphon.app.kitpage.stage import Drawing
+from buccaphon.app.widgets.form import Form
 from buccaphon.app.widgets.parts import Fields, button, label, quiet_row
-from buccaphon.kits.kit import Anchor, CutOut, Drawn, Kit, Model, Move, Moving, Part, Place, Reference
+from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, Move, Moving, Part, Place, Reference
 from buccaphon.kits.model.skeleton import Jaw
+from buccaphon.setting import Setting, settings_of, values_of, with_setting
 
-_AXES = {"X": (1.0, 0.0, 0.0), "Y": (0.0, 1.0, 0.0), "Z": (0.0, 0.0, 1.0)}
-_FINE = 100
 _NARROWEST = 84  # pixels
-_FURTHEST = 1e5  # pixels that a piece moves
 
 
 class Settings(QWidget):
@@ -32,83 +30,50 @@ class Settings(QWidget):
     part_chosen = pyqtSignal(object)
     picture_wanted = pyqtSignal(str)
 
-    def __init__(self) -> None:
+    def __init__(self, settings: Mapping[str, Setting]) -> None:
         super().__init__()
         self._kit: Kit | None = None
-        self._filling = False
+        self.form = Form(settings)
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(0, 0, 0, 0)
         self.column.setSpacing(6)
-        self.fields = Fields()
+        self.form.changed.connect(self.turn)
+        self.form.let_go.connect(self.let_go)
+        self.form.reset.connect(lambda name: self.turn(name, self.automatic[name]))
+
+    @property
+    def automatic(self) -> Mapping[str, Any]:
+        """What the settings are unless somebody changes them."""
+        raise NotImplementedError
+
+    def turn(self, name: str, value: Any) -> None:
+        """One of the form's settings is to be another."""
+        raise NotImplementedError
+
+    def fill(self) -> None:
+        """Show what is set."""
+        raise NotImplementedError
 
     def show_kit(self, kit: Kit) -> None:
         self._kit = kit
-        self._filling = True
         self.fill()
-        self._filling = False
-
-    def fill(self) -> None:
-        """Show what is set; nothing that comes of it is taken for a change."""
-        raise NotImplementedError
 
     def _put(self, look: Drawn | CutOut | Model, gesture: str = "") -> None:
-        if self._kit is not None and not self._filling:
+        if self._kit is not None:
             self.changed.emit(replace(self._kit, look=look), gesture)
-
-    def _number(
-        self,
-        name: str,
-        low: float,
-        high: float,
-        suffix: str,
-        use: Callable[[float], None],
-        hint: str,
-        step: float = 1.0,
-    ) -> QDoubleSpinBox:
-        made = QDoubleSpinBox()
-        made.setDecimals(3 if 0 < low < step else 2 if step < 1 else 1)  # first, for a range is rounded to them
-        made.setRange(low, high)
-        made.setSingleStep(step)
-        made.setSuffix(suffix)
-        made.setToolTip(hint)
-        made.setMinimumWidth(_NARROWEST)
-        made.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
-        made.valueChanged.connect(lambda value: None if self._filling else use(value))
-        made.editingFinished.connect(self.let_go)
-        self.fields.add(name, made)
-        return made
 
 
 class DrawnSettings(Settings):
-    """Where the mouths lie, what the rest of the face is, and how a sheet is parted."""
+    """Where the mouths lie, what the rest of the face is, and how a sheet is divided."""
 
     def __init__(self) -> None:
-        super().__init__()
-        self.scale = self._number(
-            "Size of mouths", 2, 5000, " %", self._resize, "You can also drag the square in the picture"
-        )
-        self.columns, self.rows, self.grid = QSpinBox(), QSpinBox(), Fields()
-        for box, what in ((self.columns, "columns"), (self.rows, "rows")):
-            box.setRange(1, 64)
-            box.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
-            box.setToolTip(f"How many {what} the sheet has")
-            box.valueChanged.connect(partial(self._part_sheet, what))
-            self.grid.add(what.title(), box)
-        self.anchor = QComboBox()
-        self.anchor.setMinimumWidth(_NARROWEST)
-        self.anchor.setToolTip("How drawings of different sizes are aligned")
-        for anchor in Anchor:
-            self.anchor.addItem(anchor.title, anchor)
-        self.anchor.activated.connect(lambda _: self._put(replace(self._look, anchor=self.anchor.currentData())))
-        self.fields.add("Align by", self.anchor)
+        known = settings_of(Drawn)
+        super().__init__({"scale": settings_of(Place)["scale"], **{name: known[name] for name in _OF_DRAWN}})
         self.face = button("Face picture…", "A picture of the rest of the face, for drawings without one", "quiet")
         self.face.clicked.connect(lambda: self.picture_wanted.emit("face"))
-        self.over = QCheckBox("Draw the face over the mouths")
-        self.over.toggled.connect(lambda on: self._put(replace(self._look, face_over=on)))
         self.back = button("Reset the mouths", "To their position in the file", "quiet")
         self.back.clicked.connect(lambda: self._put(replace(self._look, place=Place())))
-        for piece in (self.fields, self.grid, self.over):
-            self.column.addWidget(piece)
+        self.column.addWidget(self.form)
         self.column.addLayout(quiet_row(self.face, self.back))
 
     @property
@@ -117,31 +82,37 @@ class DrawnSettings(Settings):
         assert isinstance(self._kit.look, Drawn)
         return self._kit.look
 
+    @property
+    def automatic(self) -> Mapping[str, Any]:
+        return {"scale": 1.0, "anchor": Drawn().anchor, "face_over": False}
+
     def fill(self) -> None:
         look = self._look
-        self.scale.setValue(100 * look.place.scale)
-        self.grid.setVisible(look.columns > 0)
-        for box, value in ((self.columns, look.columns), (self.rows, look.rows)):
-            box.setValue(max(value, 1))
-        self.anchor.setCurrentIndex(self.anchor.findData(look.anchor))
-        self.over.setChecked(look.face_over)
-        self.over.setVisible(look.face is not None)
+        self.form.fill(values_of(look) | {"scale": look.place.scale}, self.automatic)
+        there = {"scale", "anchor"} | ({"columns", "rows"} if look.columns else set())
+        self.form.show_only(there | ({"face_over"} if look.face is not None else set()))
         self.back.setEnabled(look.place != Place())
 
-    def _resize(self, percent: float) -> None:
-        self._put(replace(self._look, place=replace(self._look.place, scale=percent / 100)), "kit size")
+    def turn(self, name: str, value: Any) -> None:
+        look = self._look
+        if name == "scale":
+            self._put(replace(look, place=with_setting(look.place, name, value)), "kit size")
+        elif name in ("columns", "rows"):  # a sheet has at least one
+            self._put(with_setting(look, name, max(value, 1)))
+        else:
+            self._put(with_setting(look, name, value))
 
-    def _part_sheet(self, what: str, count: int) -> None:
-        if not self._filling and self._look.columns:
-            look = self._look
-            self._put(replace(look, columns=count) if what == "columns" else replace(look, rows=count))
+
+_OF_DRAWN = ("columns", "rows", "anchor", "face_over")
 
 
 class CutOutSettings(Settings):
     """The lip line, how the piece moves, what is behind it, and the parts that follow."""
 
     def __init__(self) -> None:
-        super().__init__()
+        super().__init__(
+            {name: each for kind in (Move, Part, CutOut) for name, each in settings_of(kind).items() if name != "x"}
+        )
         self._number_of_part: int | None = None
         self.lip = button(
             "Draw the lip line", "Then draw it over the picture, from one corner of the mouth to the other"
@@ -157,50 +128,6 @@ class CutOutSettings(Settings):
         self.add_part.clicked.connect(self._begin_part)
         self.drop_part = button("Remove part", "Removes the part; the picture is not changed", "quiet")
         self.drop_part.clicked.connect(self._drop_part)
-        self.fields.add("Part", self.parts)
-        self.moving = QComboBox()
-        for moving in Moving:
-            self.moving.addItem(moving.title, moving)
-        self.moving.activated.connect(lambda _: self._move(moving=self.moving.currentData()))
-        self.fields.add("Movement", self.moving)
-        self.down = self._number(
-            "Moves down by",
-            -5000,
-            5000,
-            " px",
-            lambda v: self._move("down", y=self._in_pixels(v)),
-            "You can also drag the arrow",
-        )
-        self.turn = self._number(
-            "Turns by", -180, 180, "°", lambda v: self._move("turn", degrees=v), "You can also drag the arrow"
-        )
-        self.share = self._number(
-            "Share of the jaw",
-            -400,
-            400,
-            " %",
-            self._set_share,
-            "How much of the jaw's movement it follows; negative values go the other way",
-        )
-        self.soft = self._number(
-            "Soft edge", 0, 100, " px", partial(self._set, "soft"), "How soft the edge of the piece is"
-        )
-        self.overlap = self._number(
-            "Overlap", 0, 200, " px", partial(self._set, "overlap"), "How far the piece reaches up to hide the seam"
-        )
-        self.unit = self._number(
-            "One pixel equals",
-            0.001,
-            1000,
-            " host units",
-            partial(self._set, "unit"),
-            "Exported sizes use these units",
-            0.01,
-        )
-        self.lifted = QCheckBox("Erase it from the picture underneath")
-        self.carries = QCheckBox("The mouth moves with it")
-        self.lifted.toggled.connect(lambda on: self._change_part(lifted=on))
-        self.carries.toggled.connect(lambda on: self._change_part(carries=on))
         self.inside = button("Colour inside the mouth…", "Shown inside the open mouth", "quiet")
         self.inside.clicked.connect(self._ask_color)
         self.inside_picture = button("Picture inside the mouth…", "A picture of the mouth's inside", "quiet")
@@ -209,10 +136,11 @@ class CutOutSettings(Settings):
             "Separate picture for the piece…", "Use this instead of cutting the piece out of the face", "quiet"
         )
         self.piece.clicked.connect(lambda: self.picture_wanted.emit("piece"))
+        which = Fields()
+        which.add("Part", self.parts)
         self.column.addLayout(quiet_row(self.lip, self.chin))
-        self.column.addWidget(self.fields)
-        for box in (self.lifted, self.carries):
-            self.column.addWidget(box)
+        self.column.addWidget(which)
+        self.column.addWidget(self.form)
         self.column.addLayout(quiet_row(self.add_part, self.drop_part))
         self.column.addLayout(quiet_row(self.inside, self.inside_picture))
         self.column.addLayout(quiet_row(self.piece))
@@ -228,6 +156,10 @@ class CutOutSettings(Settings):
         number = self._number_of_part
         return self._look.parts[number] if number is not None and number < len(self._look.parts) else None
 
+    @property
+    def automatic(self) -> Mapping[str, Any]:
+        return {name: value for name, value in values_of(CutOut()).items() if name in ("soft", "overlap", "unit")}
+
     def fill(self) -> None:
         look = self._look
         names = ["the piece below the lips", *(part.name for part in look.parts)]
@@ -239,45 +171,34 @@ class CutOutSettings(Settings):
         part = self._part
         self.parts.setCurrentIndex(0 if part is None else (self._number_of_part or 0) + 1)
         move = part.move if part is not None else look.move
-        self.moving.setCurrentIndex(self.moving.findData(move.moving))
-        slides = move.moving is Moving.SLIDES
-        unit = " px" if look.unit == 1.0 else " host units"
-        self.down.setSuffix(unit)
-        self.down.setValue(move.y * look.unit)
-        self.down.setEnabled(slides)
-        self.turn.setValue(move.degrees)
-        self.turn.setEnabled(not slides)
-        self.share.setValue(100 * part.share if part else 100)
-        for widget in (self.share, self.lifted, self.carries, self.drop_part):
-            widget.setEnabled(part is not None)
-        self.lifted.setChecked(part is not None and (part.lifted or part.carries))
-        self.carries.setChecked(part is not None and part.carries)
-        self.soft.setValue(look.soft)
-        self.overlap.setValue(look.overlap)
-        self.unit.setValue(look.unit)
+        values = values_of(look) | values_of(move) | values_of(part or Part("", (), move))
+        lifted = part is not None and (part.lifted or part.carries)
+        unit = "px" if look.unit == 1.0 else "host units"
+        self.form.fill(values | {"lifted": lifted, "y": move.y * look.unit}, self.automatic, units={"y": unit})
+        self.form.enable("y", move.moving is Moving.SLIDES)
+        self.form.enable("degrees", move.moving is Moving.TURNS)
+        for name in settings_of(Part):
+            self.form.enable(name, part is not None)
+        self.drop_part.setEnabled(part is not None)
 
-    def _in_pixels(self, way: float) -> float:
-        return min(max(way / self._look.unit, -_FURTHEST), _FURTHEST)
-
-    def _move(self, gesture: str = "", **changes: Any) -> None:
-        part, look = self._part, self._look
-        before: Move = part.move if part is not None else look.move
-        move = replace(before, **changes)
-        if part is None:
-            self._put(replace(look, move=move), f"kit {gesture}" if gesture else "")
+    def turn(self, name: str, value: Any) -> None:
+        look, part = self._look, self._part
+        if name in settings_of(Move):
+            value = value / look.unit if name == "y" else value
+            move = with_setting(part.move if part is not None else look.move, name, value)
+            if part is None:
+                self._put(replace(look, move=move), f"kit {name}")
+            else:
+                self._change_part(name, move=move)
+        elif name in settings_of(Part):
+            if part is not None:
+                self._change_part(name, **{name: getattr(with_setting(part, name, value), name)})
         else:
-            self._change_part(gesture, move=move)
-
-    def _set(self, field: str, value: float) -> None:
-        changes: dict[str, Any] = {field: value}
-        self._put(replace(self._look, **changes), f"kit {field}")
-
-    def _set_share(self, percent: float) -> None:
-        self._change_part("share", share=percent / 100)
+            self._put(with_setting(look, name, value), f"kit {name}")
 
     def _change_part(self, gesture: str = "", **changes: Any) -> None:
         part, number = self._part, self._number_of_part
-        if part is None or number is None or self._filling:
+        if part is None or number is None:
             return
         parts = list(self._look.parts)
         parts[number] = replace(part, **changes)
@@ -315,24 +236,14 @@ class ModelSettings(Settings):
     """How a head is turned, and its jaw. Names of nodes come from the file."""
 
     def __init__(self) -> None:
-        super().__init__()
-        self.jaw, self.axis = QComboBox(), QComboBox()
-        for box in (self.jaw, self.axis):
-            box.setMinimumWidth(_NARROWEST)
+        known = settings_of(Model)
+        super().__init__({name: known[name] for name in ("jaw", "jaw_axis", "jaw_degrees")})
         self.why = label("", "hint")
-        self.jaw.activated.connect(self._choose_jaw)
-        self.axis.addItem("automatic", None)
-        for name, axis in _AXES.items():
-            self.axis.addItem(f"its {name}", axis)
-        self.axis.activated.connect(lambda _: self._put(replace(self._look, jaw_axis=self.axis.currentData())))
-        self.fields.add("Jaw", self.jaw)
-        self.fields.add("Rotation axis", self.axis)
-        self.degrees = self._number("By", -120, 120, "°", self._set_degrees, "Angle, jaw fully open")
         self.other_way = button("Reverse the jaw", "Use this if the chin moves up", "quiet")
         self.other_way.clicked.connect(lambda: self._put(replace(self._look, jaw_degrees=-self._look.jaw_degrees)))
         self.front = button("Front view", "Show the whole head from the front", "quiet")
         self.front.clicked.connect(lambda: self._put(replace(self._look, yaw=0.0, pitch=0.0, zoom=1.0)))
-        self.column.addWidget(self.fields)
+        self.column.addWidget(self.form)
         self.column.addWidget(self.why)
         self.column.addLayout(quiet_row(self.other_way, self.front))
         self.column.addWidget(label("Drag to rotate, scroll to zoom.", "hint"))
@@ -343,61 +254,50 @@ class ModelSettings(Settings):
         assert isinstance(self._kit.look, Model)
         return self._kit.look
 
+    @property
+    def automatic(self) -> Mapping[str, Any]:
+        return values_of(Model())
+
     def show_nodes(self, names: tuple[str, ...], found: Jaw | None) -> None:
         """The nodes of the file that was read, and the jaw among them."""
-        self._filling = True
-        self.jaw.clear()
-        self.jaw.addItem("automatic" if found else "none found", None)
-        self.jaw.addItem("none (shapes only)", "")
-        for name in names:
-            self.jaw.addItem(name, name)
+        first = [("automatic" if found else "none found", None), ("none (shapes only)", "")]
+        self.form.offer("jaw", [*first, *((name, name) for name in names)])
         self.why.setText(f"The jaw: {names[found.node]} ({found.why})." if found else "No node looks like a jaw.")
-        self._filling = False
 
     def fill(self) -> None:
-        look = self._look
-        self.jaw.setCurrentIndex(max(self.jaw.findData(look.jaw), 0))
-        axes = [self.axis.itemData(row) for row in range(self.axis.count())]
-        self.axis.setCurrentIndex(axes.index(look.jaw_axis) if look.jaw_axis in axes else 0)
-        self.degrees.setValue(look.jaw_degrees)
+        self.form.fill(values_of(self._look), self.automatic)
 
-    def _set_degrees(self, degrees: float) -> None:
-        self._put(replace(self._look, jaw_degrees=degrees), "kit jaw")
-
-    def _choose_jaw(self, row: int) -> None:
-        self._put(replace(self._look, jaw=self.jaw.itemData(row)))
+    def turn(self, name: str, value: Any) -> None:
+        self._put(with_setting(self._look, name, value), "kit jaw" if name == "jaw_degrees" else "")
 
 
 class ReferenceSettings(Settings):
     """A picture under the character, so that sizes can be judged."""
 
     def __init__(self) -> None:
-        super().__init__()
+        super().__init__(settings_of(Reference))
         self.choose = button("Reference picture…", "A picture to compare sizes with; it is never exported", "quiet")
         self.choose.clicked.connect(lambda: self.picture_wanted.emit("reference"))
         self.remove = button("Remove reference", "Remove the reference picture", "quiet")
         self.remove.clicked.connect(lambda: self._refer(None))
-        self.opacity = QSlider(Qt.Orientation.Horizontal)
-        self.opacity.setRange(0, _FINE)
-        self.opacity.setToolTip("Opacity of the reference picture")
-        self.opacity.setAccessibleName("Opacity of the reference")
-        self.opacity.valueChanged.connect(self._fade)
-        self.opacity.sliderReleased.connect(self.let_go)
         self.column.addLayout(quiet_row(self.choose, self.remove))
-        self.column.addWidget(self.opacity)
+        self.column.addWidget(self.form)
+
+    @property
+    def automatic(self) -> Mapping[str, Any]:
+        return {"opacity": 0.5}
 
     def fill(self) -> None:
         assert self._kit is not None
         reference = self._kit.reference
-        there = reference is not None
-        self.remove.setVisible(there)
-        self.opacity.setVisible(there)
+        for widget in (self.remove, self.form):
+            widget.setVisible(reference is not None)
         if reference is not None:
-            self.opacity.setValue(round(_FINE * reference.opacity))
+            self.form.fill(values_of(reference), self.automatic)
 
-    def _fade(self, value: int) -> None:
-        if self._kit is not None and self._kit.reference is not None and not self._filling:
-            self._refer(replace(self._kit.reference, opacity=value / _FINE), "kit reference")
+    def turn(self, name: str, value: Any) -> None:
+        if self._kit is not None and self._kit.reference is not None:
+            self._refer(with_setting(self._kit.reference, name, value), "kit reference")
 
     def _refer(self, reference: Reference | None, gesture: str = "") -> None:
         if self._kit is not None:

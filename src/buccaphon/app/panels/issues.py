@@ -44,7 +44,7 @@ class IssuesSection(QWidget):
             self.count.setText("No issues found.")
         else:
             more = f"; the first {_MOST} are listed" if len(issues) > _MOST else ""
-            self.count.setText(f"{len(issues)} {more} to check · V for the next")
+            self.count.setText(f"{len(issues)} to check{more} · V for the next")
         for issue in issues[:_MOST]:
             self.rows.addWidget(self._row(issue))
 

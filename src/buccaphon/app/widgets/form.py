@@ -35,7 +35,7 @@ from buccaphon.timing import FrameRate
 _FINE = 100  # steps of a slider
 _A_STEP = 6  # pixels of a sideways drag
 _LEAST_WIDTH = 72  # pixels of an input
-_MARK = 16  # pixels
+_MARK = 10  # pixels
 
 Input = QDoubleSpinBox | QComboBox | QCheckBox | QSlider | QLineEdit
 
@@ -59,7 +59,7 @@ class Form(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 0, 0, 0)
-        self._grid.setHorizontalSpacing(8)
+        self._grid.setHorizontalSpacing(6)
         self._grid.setVerticalSpacing(7)
         self._grid.setColumnStretch(1, 1)
         for name, each in self.settings.items():
@@ -70,6 +70,8 @@ class Form(QWidget):
     def _add(self, name: str, setting: Setting) -> None:
         made = self._input(name, setting)
         made.setToolTip(_(setting.hint))
+        if not isinstance(made, QCheckBox | QSlider):
+            made.setMinimumWidth(_LEAST_WIDTH)
         made.setAccessibleName(setting.name)
         made.setProperty("words", setting.words)
         self.inputs[name] = made
@@ -127,7 +129,6 @@ class Form(QWidget):
             spin = QDoubleSpinBox()
             spin.setKeyboardTracking(False)
             spin.setButtonSymbols(QAbstractSpinBox.ButtonSymbols.NoButtons)  # the wheel and the arrow keys step
-            spin.setMinimumWidth(_LEAST_WIDTH)
             self._set_range(spin, setting)
             spin.valueChanged.connect(lambda value: self._tell(name, self._from_spin(spin, setting, value)))
             spin.editingFinished.connect(self.let_go)

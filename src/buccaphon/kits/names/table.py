@@ -11,6 +11,7 @@ from buccaphon.kits.names.matching import Matches, match_chart, match_pose
 from buccaphon.kits.names.reasons import BY_HAND, Reasons
 from buccaphon.kits.names.tokens import bare, fold, tokens
 from buccaphon.mouths.chart import Chart
+from buccaphon.setting import setting
 from buccaphon.texts import N_
 
 JAW = "jaw"
@@ -50,8 +51,15 @@ class NamesTable:
     given: tuple[Given, ...] = ()
     before: str = ""
     after: str = ""
-    case: Case = Case.AS_IT_IS
-    counts_from: int = 0
+    case: Case = setting(Case.AS_IT_IS, N_("Letters"), N_("How letters are written in all names"), choices=Case)
+    counts_from: int = setting(
+        0,
+        N_("Numbers"),
+        N_("Whether the host numbers from 0 or from 1"),
+        least=0,
+        most=1,
+        choices=((0, N_("from 0")), (1, N_("from 1"))),
+    )
 
     def rows_of(self, target: str) -> tuple[Given, ...]:
         return tuple(row for row in self.given if row.target == target)
