@@ -23,8 +23,8 @@ buccaphon.deliver(line, ["glb", "keys-json"], "out")
 ```
 
 Times are seconds from the start of the recording; frames count from 0 in a bake, whose `start_frame` is the scene's number of
-the first. All records are frozen. It is typed (`py.typed`), and what stands here keeps its name, its arguments and what it
-gives back until the first number of the version changes; arguments and fields may be added.
+the first. All records are frozen. It is typed (`py.typed`), and what is listed here keeps its name, arguments and
+result until the major version changes; arguments and fields may be added.
 
 ## Functions
 """

@@ -76,16 +76,16 @@ class Setting:
 
     def text(self, value: Any) -> str:
         """A stored value in words."""
+        if self.choices:
+            return next((label for each, label in self.options if each == value), str(value))
         if value is None:
             return _(self.none)
         if isinstance(value, bool):
             return _("on") if value else _("off")
-        if self.choices:
-            return next((label for each, label in self.options if each == value), str(value))
         if not self.is_number:
             return str(value)
         scale, unit = (1000.0, "ms") if self.in_frames else (self.scale, self.unit)
-        return f"{round(value * scale, 3):g} {unit}".rstrip()
+        return f"{round(value * scale, 1 if self.in_frames else 3):g} {unit}".rstrip()
 
     def require(self, name: str, value: Any) -> None:
         """Raises ValueError for a value that it cannot be. name: of the field."""

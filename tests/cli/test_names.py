@@ -44,7 +44,7 @@ def test_a_list_without_names_is_refused(tmp_path):
     (tmp_path / "shapes.txt").write_text("\n")
     result = run("names", tmp_path / "shapes.txt")
     assert result.exit_code == 2
-    assert "there is no name in it" in result.stderr
+    assert "it contains no names" in result.stderr
 
 
 def test_names_are_taken_from_a_model(tmp_path):

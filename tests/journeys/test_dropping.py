@@ -62,7 +62,7 @@ def sounds(tmp_path):
 def test_a_folder_of_drawings_is_dropped_before_any_sound(window, qtbot, drawings, sounds):
     assert hover(window, drawings).isAccepted()
     assert window.dropping.isVisible()
-    assert "Bring in nine letters" in window.dropping.text()
+    assert "Add nine letters" in window.dropping.text()
     window.dragLeaveEvent(QDragLeaveEvent())
     assert not window.dropping.isVisible()
     let_go(window, qtbot, drawings)

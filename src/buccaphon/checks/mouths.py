@@ -203,7 +203,7 @@ def _contact_back(facts: Facts, mouth: int, near: Span, sound: Span, fix_label: 
     """What shows a contact: its own frames given back where paint lies on them, else paint."""
     covered = facts.covered(mouth, near)
     if covered is not None:
-        return Unpaint(covered), "Give its frames back"
+        return Unpaint(covered), "Restore its frames"
     return Paint(_contact_place(facts, sound), facts.named(mouth)), fix_label
 
 

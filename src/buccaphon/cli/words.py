@@ -48,7 +48,7 @@ def word_options(command: Callable[..., None]) -> Callable[..., None]:
     @click.option(
         "--times", type=ANY_PATH, help="A TextGrid, .srt, .vtt, .csv or .wav with markers that has known word times."
     )
-    @click.option("--lexicon", type=ANY_PATH, help="Pronunciations of your own, as text.")
+    @click.option("--lexicon", type=ANY_PATH, help="Your own pronunciations, as text.")
     @wraps(command)
     def taking(
         *, script: Path | None, language: str, held_to: str, times: Path | None, lexicon: Path | None, **rest: Any

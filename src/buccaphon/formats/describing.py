@@ -55,7 +55,7 @@ def _command(form: Format) -> str:
 
 
 def _section(form: Format) -> str:
-    options: list[tuple[str, ...]] = [("option", "usually", "what it does")]
+    options: list[tuple[str, ...]] = [("option", "default", "what it does")]
     options += [(f"`{option.name}`", option.text(option.default), option.says) for option in options_of(form.options)]
     table = [_table(options)] if len(options) > 1 else []
     details = _details(form)

@@ -32,7 +32,7 @@ _UNFIT = re.compile(r"[\x00-\x1f\x7f/\\:*?\"<>|]+")  # in names of files, on wha
 @dataclass(frozen=True, slots=True)
 class Entry:
     """One file, or one set of files. format: its id. name: a pattern without the ending, such as `{title}_{take}`. folder:
-    below the list's own, or a whole path. options: by name, those that are not as usual, as text."""
+    below the list's own, or a whole path. options: by name, those that differ from the default, as text."""
 
     format: str
     name: str = "{title}"

@@ -65,7 +65,7 @@ FORMATS: tuple[Format, ...] = (
         "nothing", _LINE, keys_json, KeysJsonOptions,
     ),
     Format(
-        "keys-csv", "Keys, CSV", ".csv", ".keys.csv", "One row a frame: mouth, jaw and the rest of the pose, weights",
+        "keys-csv", "Keys, CSV", ".csv", ".keys.csv", "One row per frame: mouth, jaw and the rest of the pose, weights",
         "the exact rate as a fraction", _LINE, keys_csv, CsvOptions,
     ),
     Format(

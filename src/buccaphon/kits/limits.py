@@ -85,7 +85,7 @@ def parse_xml(data: bytes, subject: str) -> Element:
     try:
         root: Element = defusedxml.ElementTree.fromstring(data)
     except DefusedXmlException:
-        raise KitError(subject, "it declares entities of its own", "Save it as plain SVG") from None
+        raise KitError(subject, "it declares XML entities", "Save it as plain SVG") from None
     except (SyntaxError, ValueError, LookupError) as problem:
         raise KitError(subject, f"it is damaged ({problem})", "Save it again") from None
     level, depth = [root], 0

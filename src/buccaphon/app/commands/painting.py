@@ -129,7 +129,7 @@ def _apply_to_marked(desk: Desk, edit_of: Callable[[Span], Edit]) -> None:
 def clear(desk: Desk, *, holds: bool) -> None:
     """What is marked, or the whole line: nothing from the machine until it is asked back."""
     _apply_to_marked(desk, partial(Clear, holds=holds))
-    desk.say(f"Nothing is chosen here by itself now. {desk.key_of('type-mouths')} types mouths frame by frame.")
+    desk.say(f"No mouths are chosen automatically here now. {desk.key_of('type-mouths')} types mouths frame by frame.")
 
 
 def choose_again(desk: Desk) -> None:

@@ -36,7 +36,7 @@ class PronunciationSection(QWidget):
         self.title, self.said_as = label("", "heading"), label("", "hint")
         self.ways = NotedList()
         self.ways.setAccessibleName("Pronunciations")
-        self.ways.setToolTip("Pronunciations, and how well each fits what is heard. Return or double-click takes one.")
+        self.ways.setToolTip("Pronunciations, and how well each fits the recording. Return or double-click uses one.")
         self.own = QLineEdit()
         self.own.setPlaceholderText("p l ˈʌ m z   or   P L AH1 M Z   or   = plums")
         self.own.setAccessibleName("Your own pronunciation")

@@ -68,9 +68,9 @@ class Dropped:
         if self.drawings:
             parts.append(f"make a character of {len(self.drawings)} drawings")
         if self.characters:
-            parts.append(f"bring in {_named(self.characters, 'characters')}")
+            parts.append(f"add {_named(self.characters, 'characters')}")
         if self.others:
-            parts.append(f"bring in {_named(self.others, 'files')}")
+            parts.append(f"import {_named(self.others, 'files')}")
         will = f"{' · '.join(parts)}." if parts else ""
         return " ".join(part for part in (will[:1].upper() + will[1:], self.says_unread) if part)
 

@@ -41,7 +41,7 @@ def read_list(path: Path) -> tuple[str, ...]:
 def _checked(names: list[str], subject: str) -> tuple[str, ...]:
     found = tuple(dict.fromkeys(whole_text(name[:_LONGEST]) for name in names))
     if not found:
-        raise KitError(subject, "there is no name in it", "Write one name per line")
+        raise KitError(subject, "it contains no names", "Write one name per line")
     if len(found) > MOST_NAMES:
         raise KitError(
             subject, f"it holds {len(found)} names, more than {MOST_NAMES}", "Remove names that are not mouths"
