@@ -21,8 +21,8 @@ _HEAD = """# Settings
 <!-- Written from the declarations by `python -m tools.settings_page`; a test compares them. -->
 
 Every setting of a project, by the place in the window where it is. *Stored* is its name and range in the
-[project file](project-file.md) or the [character file](kit-file.md): times are seconds there, shares 0 to 1. *Shown* is how the
-window writes its default. Type a setting's name in the palette (Ctrl+K) to go to it and type a value.
+[project file](project-file.md) or the [character file](kit-file.md): times are seconds there, shares 0 to 1. *Shown* is how
+the window writes its default. Type a setting's name in the palette (Ctrl+K) to go to it and type a value.
 """
 _MOVE, _PART = Move(), Part("", (), Move())
 GROUPS: tuple[tuple[str, str, tuple[Any, ...]], ...] = (

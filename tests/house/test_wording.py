@@ -5,17 +5,17 @@ import re
 from pathlib import Path
 
 import pytest
-
 from tools.settings_page import PAGE, settings_page
 
 TOP = Path(__file__).parents[2]
 NOT_USED = [
-    r"\bgiv(?:e|es|en|ing) (?:\w+ ){1,4}back\b", r"\bgives? back\b", r"\bgiven back\b", r"\bt(?:ake|akes|aken|ook) (?:it |them |one |some )?out\b",
-    r"\bb(?:ring|rings|rought) (?:it |them |one )?(?:in|over)\b", r"\bby (?:itself|themselves)\b", r"\bof (?:one's|its) own\b",
-    r"\banew\b", r"\bso many\b", r"\bthe machine\b", r"\bas (?:it|they) came\b", r"\bas it was found\b", r"\bparted by\b",
-    r"\bstrike\b", r"\bin doubt\b", r"\bmend(?:s|ed|ing)?\b", r"\bas usual\b", r"\bdrawn on the ruler\b",
-    r"\bis no (?:file|number|address|time|name|picture)\b", r"\b(?:frames|changes|rows?|lines?) a (?:second|phone|frame|line)\b",
-    r"\bmanner\b", r"\bleads on\b",
+    r"\bgiv(?:e|es|en|ing) (?:\w+ ){1,4}back\b", r"\bgives? back\b", r"\bgiven back\b",
+    r"\bt(?:ake|akes|aken|ook) (?:it |them |one |some )?out\b", r"\bb(?:ring|rings|rought) (?:it |them |one )?(?:in|over)\b",
+    r"\bby (?:itself|themselves)\b", r"\bof (?:one's|its) own\b", r"\banew\b", r"\bso many\b", r"\bthe machine\b",
+    r"\bas (?:it|they) came\b", r"\bas it was found\b", r"\bparted by\b", r"\bstrike\b", r"\bin doubt\b",
+    r"\bmend(?:s|ed|ing)?\b", r"\bas usual\b", r"\bdrawn on the ruler\b",
+    r"\bis no (?:file|number|address|time|name|picture)\b",
+    r"\b(?:frames|changes|rows?|lines?) a (?:second|phone|frame|line)\b", r"\bmanner\b", r"\bleads on\b",
 ]  # fmt: skip
 WORDS = re.compile("|".join(NOT_USED), re.IGNORECASE)
 ALLOWED = {  # places where a word means something else

@@ -6,6 +6,8 @@ features ─► best path through the word graph ─► what voice it is: warp o
 
 from __future__ import annotations
 
+import logging
+import time
 from collections.abc import Sequence
 from dataclasses import replace
 
@@ -25,6 +27,9 @@ SLOWLY = "Listening at its own pace"
 _MOST_WORDS, _SPARE = 15.0, 20  # a second, and besides: more than that nobody says, and the search need not try
 
 
+_log = logging.getLogger("buccaphon.alignment")
+
+
 def align(request: AlignmentRequest, progress: Progress = no_progress) -> Score:
     """Find where each word and phone lies.
 
@@ -33,6 +38,7 @@ def align(request: AlignmentRequest, progress: Progress = no_progress) -> Score:
     that no path can keep are left out of account.
     """
     recording, words, used = request.recording, request.words, request.looked_at
+    began = time.monotonic()
 
     reached = 0.0
 
@@ -74,6 +80,7 @@ def align(request: AlignmentRequest, progress: Progress = no_progress) -> Score:
         reason = f"it ends before “{words[count].text}”; {len(words) - count} words are missing"
         raise AlignmentError(recording.name, reason, "Check that the script belongs to this recording")
     step(0.98, "Finishing")
+    _log.info("%d words in %.1f s of sound aligned in %.1f s", len(words), used.length, time.monotonic() - began)
     score = shifted(write_down(found, used.length, words), used.start, recording.duration)
     return with_pins(score, request.pins)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import os
 import signal
 import sys
@@ -9,10 +10,11 @@ import threading
 from collections.abc import Sequence
 from pathlib import Path
 
-from PyQt6.QtCore import QCoreApplication, QEvent, QTimer
+from PyQt6.QtCore import QCoreApplication, QEvent, QMessageLogContext, QTimer, QtMsgType, qInstallMessageHandler
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication
 
+from buccaphon import log
 from buccaphon.alignment.readiness import get_ready
 from buccaphon.app.commands import words
 from buccaphon.app.commands.desk import Step
@@ -27,6 +29,7 @@ from buccaphon.demo.line import NIGHT_CALL, STALL_CALL, demo_project
 from buccaphon.project.edits.script import SetScript
 
 _DEMOS = {"demo": STALL_CALL, "spanish demo": NIGHT_CALL}
+_log = logging.getLogger("buccaphon.app")
 _SETTLE = 250  # ms after the work is done until a picture is taken
 
 
@@ -48,7 +51,10 @@ def run(what: str, paths: Sequence[Path]) -> int:
     app = QApplication.instance() or QApplication(sys.argv[:1])
     QGuiApplication.setDesktopFileName("buccaphon")
     signal.signal(signal.SIGINT, signal.SIG_DFL)
+    log.start_file(log.state_folder())
+    qInstallMessageHandler(_log_qt)
     window = make_window()
+    _log.info("Qt platform %s, sound on %s", QGuiApplication.platformName(), window.session.document.player.device.name)
     window.faults.install()
     window.show()
     threading.Thread(target=load_ahead, daemon=True).start()
@@ -66,6 +72,13 @@ def run(what: str, paths: Sequence[Path]) -> int:
     window.deleteLater()  # before the application is gone: Qt crashes now and then where a widget outlives it
     QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     return code
+
+
+def _log_qt(kind: QtMsgType, _where: QMessageLogContext, text: str | None) -> None:
+    """Qt's own messages go where ours go, and to standard error as before."""
+    serious = kind in (QtMsgType.QtCriticalMsg, QtMsgType.QtFatalMsg)
+    logging.getLogger("buccaphon.qt").log(logging.ERROR if serious else logging.WARNING, "%s", text)
+    sys.stderr.write(f"{text}\n")
 
 
 def load_ahead() -> None:

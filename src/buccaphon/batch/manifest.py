@@ -7,7 +7,7 @@ import io
 from dataclasses import dataclass
 from pathlib import Path
 
-from buccaphon.errors import ListError
+from buccaphon.errors import BuccaphonError, ListError
 from buccaphon.files import read_text
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.settings import LONGEST_HOLD
@@ -90,7 +90,7 @@ def _row(path: Path, number: int, cells: dict[str, str]) -> Row:
         language = find_language(cells.get("language") or ENGLISH).code
     except ListError:
         raise
-    except Exception as problem:  # each says what is the matter in its own words
+    except BuccaphonError as problem:  # each says what is the matter in its own words
         raise ListError(subject, str(problem), "Correct the row") from None
     return Row(
         number,

@@ -9,6 +9,7 @@ import click
 
 from buccaphon import __version__
 from buccaphon.errors import BuccaphonError, Cancelled
+from buccaphon.log import LEVELS, start
 
 _MODULES = {
     "align": "align", "bake": "bake", "deliver": "deliver", "batch": "batch", "formats": "formats", "listen": "listen",
@@ -30,8 +31,13 @@ class _Opening(click.Group):
         return command
 
     def parse_args(self, ctx: click.Context, args: list[str]) -> list[str]:
-        known = args and (args[0] in _MODULES or args[0] in ("--help", "--version", "-h"))
+        known = args and (args[0] in _MODULES or args[0] in ("--help", "--version", "-h", "--log"))
         completes = ctx.resilient_parsing  # a shell asks what there is
+        if args and args[0] == "--version" and {"-v", "--verbose"} & set(args[1:]):
+            from buccaphon.about import devices, versions  # noqa: PLC0415  (rarely asked for)
+
+            click.echo("\n".join([*versions(), *devices()]))
+            ctx.exit()
         return super().parse_args(ctx, args if known or completes else ["open", *args])
 
     def invoke(self, ctx: click.Context) -> object:
@@ -55,7 +61,8 @@ class _Opening(click.Group):
 
 @click.group(cls=_Opening, context_settings={"help_option_names": ["-h", "--help"]})
 @click.version_option(__version__, prog_name="buccaphon")
-def main() -> None:
+@click.option("--log", "level", type=click.Choice(LEVELS), help="Report what is done, from this level on.")
+def main(level: str | None) -> None:
     """Buccaphon turns recorded dialogue into timed mouth animation.
 
     Without a command it opens the window, on a PROJECT or a recording if one is named.
@@ -70,3 +77,4 @@ def main() -> None:
       buccaphon batch lines.csv -o out/ --workers 4
       buccaphon names shapes.txt --chart Ten
     """
+    start(level or "")

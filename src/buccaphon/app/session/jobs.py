@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import logging
 import sys
 import threading
+import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from enum import Enum
@@ -15,6 +17,7 @@ from buccaphon.app.timers import later
 from buccaphon.errors import BuccaphonError, Cancelled
 from buccaphon.progress import Progress
 
+_log = logging.getLogger("buccaphon.app.session")
 _HANDS_REST = 400  # milliseconds after the last change in which the next one is likely
 _LOOKS_UP = 0.05  # seconds after which work that stands still sees whether it was cancelled
 
@@ -45,6 +48,7 @@ class Job:
     thread: _Thread = field(repr=False)
     share: float = 0.0
     what: str = ""
+    began: float = field(default_factory=time.monotonic)
 
 
 class _Thread(QThread):
@@ -124,6 +128,7 @@ class Jobs(QObject):
         thread.failed.connect(lambda problem: self._end(job, lambda: self._tell(problem, failed)))
         thread.finished.connect(thread.deleteLater)
         self.changed.emit()
+        _log.info("%s begins", slot.name)
         thread.start()
 
     def cancel(self, slot: Slot) -> None:
@@ -131,6 +136,7 @@ class Jobs(QObject):
         job = self._running.pop(slot, None)
         if job is not None:
             job.thread.stop.set()
+            _log.info("%s cancelled", slot.name)
             self.changed.emit()
 
     def cancel_shown(self) -> None:
@@ -155,6 +161,7 @@ class Jobs(QObject):
         if self._running.get(job.slot) is not job:
             return
         del self._running[job.slot]
+        _log.info("%s ended after %.2f s", job.slot.name, time.monotonic() - job.began)
         self.changed.emit()
         then()
 
@@ -162,6 +169,7 @@ class Jobs(QObject):
         if isinstance(problem, BuccaphonError) and failed is not None:
             failed(str(problem))
         elif isinstance(problem, BuccaphonError):
+            _log.warning("failed: %s", problem)
             self.failed.emit(problem)
         elif not isinstance(problem, Cancelled):  # a fault of ours, told where all of them are
             sys.excepthook(type(problem), problem, problem.__traceback__)

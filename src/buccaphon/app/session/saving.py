@@ -24,6 +24,7 @@ from buccaphon.project.file.safekeeping import keep_version
 from buccaphon.project.file.store import require_valid_to_save, save_project
 from buccaphon.project.project import Project
 from buccaphon.project.state import State, Take
+from buccaphon.texts import _
 
 _QUICK = 64 << 20  # bytes of a file that can be gone through at every save
 
@@ -75,14 +76,16 @@ class Saving(QObject):
             return
         state, digests = project.state, dict(self._takes.digests)
 
-        def work(_progress: Progress) -> Path:
+        def work(_progress: Progress) -> bool:
             require_valid_to_save(state, path)
-            keep_version(path, safe_folder())
+            is_kept = keep_version(path, safe_folder())
             clear_unfinished(path)
             save_project(_with_digests(state, digests), path)
-            return path
+            return is_kept
 
-        def done(_path: Path) -> None:
+        def done(is_kept: bool) -> None:
+            if not is_kept:
+                self._document.said.emit(_("Saved, but the earlier version could not be kept."))
             self._stamp = path, _stamp_of(path)
             project.mark_saved(path, state)
             if project is self._document.project:

@@ -6,6 +6,7 @@ copied, what is open is kept, and the window goes on.
 
 from __future__ import annotations
 
+import logging
 import sys
 import threading
 import time
@@ -14,7 +15,16 @@ from types import TracebackType
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from buccaphon.about import versions
+from buccaphon.log import last_lines, without_private_parts
+
+_log = logging.getLogger("buccaphon.app")
 _QUIET = 10.0  # seconds in which the same fault is told once: a paint event comes again and again
+
+
+def report(details: str) -> str:
+    """What is copied for whoever is to find a fault: the versions, what happened, the last lines of the log."""
+    return "\n\n".join(("\n".join(versions()), without_private_parts(details), last_lines()))
 
 
 class Faults(QObject):
@@ -37,12 +47,13 @@ class Faults(QObject):
             return
         details = "".join(traceback.format_exception(kind, value, trace))
         sys.stderr.write(details)
+        _log.error("fault", exc_info=value)
         now = time.monotonic()
         if now - self._told.get(details, -_QUIET) < _QUIET:
             return
         self._told[details] = now
         text = f"Internal error ({kind.__name__}). Your work has been backed up and you can continue."
-        self.happened.emit(text, details)
+        self.happened.emit(text, report(details))
 
     def _catch_in_thread(self, args: threading.ExceptHookArgs) -> None:
         if args.exc_value is not None:

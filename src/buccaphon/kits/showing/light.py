@@ -5,6 +5,7 @@ OpenGL's context belongs to one thread, which is kept for it; whoever wants a pi
 
 from __future__ import annotations
 
+import logging
 import threading
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
@@ -56,12 +57,23 @@ def renderer_of(head: Head) -> Renderer:
     """The best that works here."""
     try:
         return _OpenGl(head)
-    except Exception:
+    except Exception as problem:  # drivers fail in many ways, and each kind of theirs is an own class
+        _log.warning("models are drawn without OpenGL, slower and plainer: %s", problem)
         return Polygons(head)
+
+
+def opengl_name() -> str:
+    """What draws models here: vendor and renderer of OpenGL, or why it is not used."""
+    try:
+        info = _there(lambda: _the_context().info)
+    except Exception as problem:
+        return f"without OpenGL ({problem})"
+    return f"OpenGL, {info['GL_VENDOR']}, {info['GL_RENDERER']}"
 
 
 # --- OpenGL -----------------------------------------------------------------------------------------------------------
 
+_log = logging.getLogger("buccaphon.kits.showing")
 _thread = ThreadPoolExecutor(1, thread_name_prefix="light")
 _lock = threading.Lock()
 _context: Any = None

@@ -11,6 +11,7 @@ import contextlib
 import fcntl
 import hashlib
 import json
+import logging
 import shutil
 import time
 import uuid
@@ -23,6 +24,7 @@ from buccaphon.files import write_whole
 from buccaphon.project.file.store import SUFFIX, save_project
 from buccaphon.project.state import State
 
+_log = logging.getLogger("buccaphon.project")
 VERSIONS = 10
 _LOCK = ".lock"
 _STALE = 3600.0  # seconds after which nobody writes on at an unfinished file
@@ -108,11 +110,12 @@ def _delete(path: Path) -> None:
             path.with_suffix(suffix).unlink(missing_ok=True)
 
 
-def keep_version(path: Path, folder: Path) -> None:
-    """Put the file that is about to be saved over among its versions. A version that cannot be kept stops no saving."""
+def keep_version(path: Path, folder: Path) -> bool:
+    """Put the file that is about to be saved over among its versions; whether it is there. A version that cannot be kept
+    stops no saving."""
     try:
         if not path.is_file():
-            return
+            return True
         place = _versions_of(path, folder)
         place.mkdir(parents=True, exist_ok=True)
         stamp = datetime.fromtimestamp(path.stat().st_mtime).strftime("%Y-%m-%d %H.%M.%S.%f")
@@ -121,8 +124,10 @@ def keep_version(path: Path, folder: Path) -> None:
         (place / "folder.txt").write_text(str(path.parent.resolve()), "utf-8")
         for old in sorted(place.glob(f"*{SUFFIX}"))[:-VERSIONS]:
             old.unlink()
-    except OSError:
-        return
+    except OSError as problem:
+        _log.warning("an earlier version could not be kept: %s", problem)
+        return False
+    return True
 
 
 def versions(path: Path, folder: Path) -> list[tuple[str, Path]]:

@@ -6,6 +6,7 @@ together), its score, the lexicon (as its own text) and the frame rate (as a fra
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
@@ -29,6 +30,7 @@ from buccaphon.speech.lexicon_text import lexicon_as_text, parse_lexicon
 from buccaphon.timing import FrameRate
 
 Record = TypeVar("Record")
+_log = logging.getLogger("buccaphon.project")
 SUFFIX = ".buccaphon"
 FORMAT = "buccaphon project"
 VERSION = 8
@@ -72,6 +74,8 @@ def open_project(path: Path, folder: Path | None = None) -> State:
         reason = f"it was saved by a newer Buccaphon (file version {version}, known up to {VERSION})"
         raise ProjectError(subject, reason, "Open it with that version")
     try:
+        if version < VERSION:
+            _log.info("a project of version %d is upgraded to %d", version, VERSION)
         for number in range(version, VERSION):
             data = UPGRADES[number](data)
         state = _understood(data, (folder or path.parent).resolve())

@@ -1,0 +1,58 @@
+"""What this copy is made of: the versions of all that it stands on, for `--version -v` and for reports of faults."""
+
+from __future__ import annotations
+
+import os
+import platform
+import re
+import sys
+from importlib.metadata import PackageNotFoundError, requires, version
+
+from buccaphon import __version__
+
+_NAME = re.compile(r"[\w.-]+")
+
+
+def versions() -> list[str]:
+    """Lines: Buccaphon, Python, the system, each library that it requires."""
+    lines = [f"Buccaphon {__version__}", f"Python {platform.python_version()} on {platform.platform()}"]
+    return [*lines, *(f"{name} {_version(name)}" for name in _libraries())]
+
+
+def devices() -> list[str]:
+    """Lines: the renderer of models and the sound output, as they would be chosen now; slow, for both are opened."""
+    return [f"Models: {_renderer()}", f"Sound: {_sound()}"]
+
+
+def _libraries() -> list[str]:
+    try:
+        named = requires("buccaphon") or []
+    except PackageNotFoundError:  # run from a checkout
+        return []
+    plain = (line for line in named if "extra ==" not in line)
+    return sorted({found[0] for line in plain if (found := _NAME.match(line))}, key=str.lower)
+
+
+def _version(name: str) -> str:
+    try:
+        return version(name)
+    except PackageNotFoundError:
+        return "missing"
+
+
+def _renderer() -> str:
+    from buccaphon.kits.showing.light import opengl_name  # noqa: PLC0415  (loads Qt)
+
+    return opengl_name()
+
+
+def _sound() -> str:
+    from PyQt6.QtGui import QGuiApplication  # noqa: PLC0415
+
+    from buccaphon.app.sound.outputs import choose_device  # noqa: PLC0415
+
+    os.environ.setdefault("QT_LOGGING_RULES", "qt.multimedia.*=false")  # it reports every codec that it does not find
+    app = QGuiApplication.instance() or QGuiApplication([*sys.argv[:1], "-platform", "offscreen"])
+    name = choose_device().name
+    del app
+    return name
