@@ -41,6 +41,12 @@ def test_the_page_of_the_library_is_what_the_docstrings_say():
     assert PAGE.read_text("utf-8") == api_page()
 
 
+def test_earlier_names_of_arguments_go_on_with_a_hint():
+    with pytest.warns(DeprecationWarning, match="loudness_only"):
+        line = buccaphon.bake(recording_path(), 24, by_loudness=True)
+    assert line.bake.exposures == buccaphon.bake(recording_path(), 24, loudness_only=True).bake.exposures
+
+
 def test_importing_it_loads_nothing_yet():
     command = "import sys, buccaphon; sys.exit('numpy' in sys.modules or 'PyQt6' in sys.modules)"
     assert subprocess.run([sys.executable, "-c", command], check=False).returncode == 0
@@ -55,7 +61,7 @@ def test_a_line_can_be_aligned_once_and_baked_often(call_score):
     edges = {e.start % 2 for e in on_twos.bake.exposures}
     assert (edges, on_twos.bake.frames) == ({0}, on_ones.bake.frames)
     assert "smile" in on_twos.bake.channels.ids
-    by_loudness = buccaphon.bake(recording_path(), 24, by_loudness=True)
+    by_loudness = buccaphon.bake(recording_path(), 24, loudness_only=True)
     assert by_loudness.score is None
     assert np.ptp(by_loudness.bake.jaw) > 0.3
 
@@ -64,7 +70,7 @@ def test_what_cannot_be_used_is_a_sentence(tmp_path):
     with pytest.raises(buccaphon.BuccaphonError, match="no_such"):
         buccaphon.align(tmp_path / "no_such.wav")
     with pytest.raises(buccaphon.BuccaphonError, match="fbx"):
-        buccaphon.deliver(buccaphon.bake(recording_path(), 24, by_loudness=True), ["fbx"], tmp_path)
+        buccaphon.deliver(buccaphon.bake(recording_path(), 24, loudness_only=True), ["fbx"], tmp_path)
 
 
 def test_pictures_are_delivered_without_a_window(tmp_path, qapp, call_score):

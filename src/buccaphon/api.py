@@ -3,6 +3,7 @@ its name, its arguments and what it gives back until the first number of the ver
 
 from __future__ import annotations
 
+import warnings
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from pathlib import Path
@@ -92,12 +93,14 @@ def bake(
     chart: Chart | str = "Ten",
     hold: int = 1,
     start_frame: int = 0,
-    by_loudness: bool = False,
+    loudness_only: bool = False,
     mixes: Sequence[str] = (),
-    kit: FilePath | None = None,
+    character: FilePath | None = None,
     mouths: FilePath | Sequence[tuple[int, str]] = (),
     blank: bool = False,
     progress: Progress = no_progress,
+    by_loudness: bool | None = None,
+    kit: FilePath | None = None,
 ) -> Delivery:
     """Choose a mouth for every frame and move jaw, lips and shape weights.
 
@@ -106,6 +109,7 @@ def bake(
     frame. loudness_only: without words. mixes: custom channels, "smile = spread - 0.3 jaw". character: a character file
     (.buccakit), a glTF or VRM model, or drawings. mouths: (frame, mouth) pairs or the path of such a list: each mouth is held
     until the next one's frame. blank: no other mouths; no script is needed.
+    by_loudness, kit: earlier names of loudness_only and character, until the next version.
 
     The result can be passed to `deliver`. Its `bake` has `exposures` (held mouths, frames counted from 0) and `channels`:
     `values` is float32 of (frames, channels), each of 0 to 1 unless its channel says otherwise. Raises a BuccaphonError with
@@ -120,19 +124,25 @@ def bake(
     path = Path(recording)
     used = find_chart(chart) if isinstance(chart, str) else chart
     rate = fps if isinstance(fps, FrameRate) else FrameRate.parse(str(fps))
-    character = None
+    if by_loudness is not None:
+        loudness_only = by_loudness
+        warnings.warn("by_loudness is called loudness_only now", DeprecationWarning, stacklevel=2)
     if kit is not None:
+        character = kit
+        warnings.warn("kit is called character now", DeprecationWarning, stacklevel=2)
+    own_kit = None
+    if character is not None:
         from buccaphon.kits.showing.loading import load_character  # noqa: PLC0415  (Qt is loaded only when there is a character)
 
-        character = load_character(Path(kit), used)
+        own_kit = load_character(Path(character), used)
     own = tuple(read_mix(text) for text in mixes)
     heard = read_recording(path, progress=progress)
-    if score is None and not by_loudness and (script is not None or not blank):
+    if score is None and not loudness_only and (script is not None or not blank):
         text = script if script is not None else read_wording(script_for(path, None)).text
         score = align(heard, text, language=language, progress=progress)
-    take = Take(path, score=None if by_loudness else score)
+    take = Take(path, score=None if loudness_only else score)
     rows = read_mouth_list(Path(mouths)) if isinstance(mouths, str | Path) else tuple(mouths)
-    look = Look(rate, used, start_frame, hold, own, character, by_loudness, rows, blank)
+    look = Look(rate, used, start_frame, hold, own, own_kit, loudness_only, rows, blank)
     delivery, _ = line_delivery(take, heard, look, path.stem)
     return delivery
 
@@ -152,7 +162,7 @@ def deliver(
     The result has `written` (each file with its path and whether it changed) and `problems`: files that could not be written
     do not stop the others. Raises a BuccaphonError for an invalid list.
 
-    >>> done = deliver(bake("stall_call.flac", 24, by_loudness=True), ["keys-csv", "glb"], "out")
+    >>> done = deliver(bake("stall_call.flac", 24, loudness_only=True), ["keys-csv", "glb"], "out")
     >>> [written.path.name for written in done.written], done.problems
     (['stall_call.keys.csv', 'stall_call.glb'], [])
     """

@@ -60,11 +60,11 @@ def test_a_manifest_is_understood(lines):
 @pytest.mark.parametrize(
     ("text", "said"),
     [
-        ("recording\nx.wav\n", "no column rate"),
-        ("recording,rate,colour\nx.wav,24,red\n", "no column colour"),
+        ("recording\nx.wav\n", "no column fps"),
+        ("recording,fps,colour\nx.wav,24,red\n", "no column colour"),
         ("recording,rate\n", "no rows"),
         ("recording,rate\n,24\n", "no recording"),
-        ("recording,rate\nx.wav,fast\n", "row 2"),
+        ("recording,fps\nx.wav,fast\n", "row 2"),
         ("recording,rate,chart\nx.wav,24,Nine\n", "no chart"),
         ("recording,rate,language\nx.wav,24,klingonese\n", "row 2"),
         ("recording,rate,hold\nx.wav,24,half\n", "hold"),

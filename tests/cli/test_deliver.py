@@ -70,7 +70,7 @@ def test_formats_are_named_or_listed_and_a_recording_needs_them(project, tmp_pat
 def test_a_recording_is_aligned_and_written_into_the_users_model_and_as_pictures(tmp_path):
     """In a process of its own, as without a display."""
     model = head(tmp_path / "head.glb")
-    asked = ("--fps", "12", "--kit", model, "--as", "glb,contact-sheet,sheet-pdf", "-o", tmp_path / "out")
+    asked = ("--fps", "12", "--character", model, "--as", "glb,contact-sheet,sheet-pdf", "-o", tmp_path / "out")
     command = [sys.executable, "-m", "buccaphon", "deliver", recording_path(), *asked]
     done = subprocess.run([str(part) for part in command], capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stderr
@@ -139,3 +139,14 @@ def test_a_project_is_written_as_it_is_asked_for(project, tmp_path):
     (written,) = (tmp_path / "again").iterdir()
     mouths = [line.split(",")[2] for line in written.read_text().splitlines()[1:]]
     assert mouths[:12] == ["Rest"] * 5 + ["Open"] * 4 + ["Press"] * 3
+
+
+def test_an_option_of_an_earlier_name_goes_on_with_a_hint(tmp_path):
+    model, call = head(tmp_path / "head.glb"), recording_path()
+    asked = ("--fps", "12", "--loudness-only", "--kit", model, "-o", tmp_path / "x.glb")
+    result = run("bake", call, *asked)
+    assert result.exit_code == 0, result.output
+    assert "--kit is called --character now" in result.stderr
+    again = run("bake", call, "--fps", "12", "--loudness-only", "--character", model, "-o", tmp_path / "y.glb")
+    assert "is called" not in again.stderr
+    assert (tmp_path / "x.glb").read_bytes() == (tmp_path / "y.glb").read_bytes()

@@ -25,7 +25,7 @@ def test_there_is_a_page_for_every_command_with_its_options_and_examples(tmp_pat
         page = pages[f"buccaphon-{name}"]
         assert ".SH NAME" in page
         for parameter in command.params:
-            if parameter.param_type_name == "option":
+            if parameter.param_type_name == "option" and not parameter.hidden:
                 assert max(parameter.opts, key=len).replace("-", "\\-") in page, (name, parameter.opts)
         assert ".SH EXAMPLES" in page
 

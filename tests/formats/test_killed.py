@@ -14,7 +14,7 @@ from buccaphon.formats.registry import format_named
 WRITE = """
 import sys
 from buccaphon import api
-line = api.bake(sys.argv[1], 24, by_loudness=True)
+line = api.bake(sys.argv[1], 24, loudness_only=True)
 print("ready", flush=True)
 while True:
     api.deliver(line, [sys.argv[2]], sys.argv[3])

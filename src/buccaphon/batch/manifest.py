@@ -18,14 +18,15 @@ COLUMNS = {
     "recording": "the sound file, from the manifest's folder",
     "script": "a file with the words, or the words themselves; empty for the .txt beside the recording",
     "language": "a code such as en-us, es; empty for American English",
-    "kit": "the character: a kit file, a model, drawings; empty for none",
+    "character": "a .buccakit, a model or drawings; empty for none",
     "chart": "a mouth chart's name or file; empty for Ten",
-    "rate": "frame rate (fps)",
+    "fps": "frame rate",
     "hold": "frames each drawing is held: 2 is “on twos”; empty for 1",
     "start_frame": "the number of the first frame; empty for 0",
     "name": "what its files are called; empty for the recording's name",
 }
-_NEEDED = ("recording", "rate")
+_NEEDED = ("recording", "fps")
+_EARLIER = {"kit": "character", "rate": "fps"}  # names of columns, of tables of earlier versions
 _MOST_ROWS = 200_000
 
 
@@ -53,7 +54,8 @@ def read_manifest(path: Path) -> tuple[Row, ...]:
     """Raises ListError for a manifest that cannot be; a row that names a missing file is found out when it is its turn."""
     text = read_text(path, ListError)
     lines = csv.DictReader(io.StringIO(text, newline=""), delimiter=max(",;\t", key=text.split("\n", 1)[0].count))
-    heads = [head.strip().lower() for head in lines.fieldnames or ()]
+    named = [head.strip().lower() for head in lines.fieldnames or ()]
+    heads = [_EARLIER.get(head, head) for head in named]
     missing = [name for name in _NEEDED if name not in heads]
     if missing:
         raise ListError(str(path), f"it has no column {' and '.join(missing)}", f"Its columns are {', '.join(COLUMNS)}")
@@ -85,7 +87,7 @@ def _row(path: Path, number: int, cells: dict[str, str]) -> Row:
     if script and _is_file(folder / script):
         script = str(folder / script)
     try:
-        FrameRate.parse(cells["rate"])
+        FrameRate.parse(cells["fps"])
         find_chart(chart)
         language = find_language(cells.get("language") or ENGLISH).code
     except ListError:
@@ -97,9 +99,9 @@ def _row(path: Path, number: int, cells: dict[str, str]) -> Row:
         folder / cells["recording"],
         script,
         language,
-        folder / cells["kit"] if cells.get("kit") else None,
+        folder / cells["character"] if cells.get("character") else None,
         chart,
-        cells["rate"],
+        cells["fps"],
         _whole(subject, "hold", cells.get("hold", ""), 1, 1, LONGEST_HOLD),
         _whole(subject, "start_frame", cells.get("start_frame", ""), 0, -100_000, 1_000_000),
         cells.get("name", ""),

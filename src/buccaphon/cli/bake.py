@@ -35,7 +35,7 @@ def bake_command(recording: Path, line: Line, out: Path, sound: Sound, said: Sai
     Examples:
       buccaphon bake call.wav --fps 24 --hold 2 -o call.csv
       buccaphon bake crowd.wav --fps 23.976 --loudness-only --chart Flap -o crowd.json
-      buccaphon bake call.wav --fps 30 --kit head.glb -o head_talks.glb
+      buccaphon bake call.wav --fps 30 --character head.glb -o head_talks.glb
       buccaphon bake call.wav --fps 24 --mouths list.csv --blank -o call.json
     """
     look, chosen = line.look(), format_for(out, ~Needs(0))

@@ -44,7 +44,7 @@ def batch_command(
 ) -> None:
     """Align, animate and write every line of MANIFEST.csv.
 
-    Its columns are recording, script, language, kit, chart, rate, hold, start_frame and name; only recording and rate are
+    Its columns are recording, script, language, character, chart, fps, hold, start_frame and name; only recording and fps are
     needed. Lines that are done already, with the same content and settings, are skipped, so an interrupted batch continues.
     A failing line does not stop the others. report.html and report.csv list what needs checking first.
 

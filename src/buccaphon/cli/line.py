@@ -28,6 +28,17 @@ from buccaphon.project.state import DEFAULT_CHART, FIRST_FRAMES, State
 from buccaphon.timing import FrameRate
 
 
+def called_now(name: str) -> Callable[[click.Context, click.Parameter, Any], Any]:
+    """For an option that has another name now: it works, and says so."""
+
+    def tell(_context: click.Context, option: click.Parameter, value: Any) -> Any:
+        if value is not None:
+            click.echo(f"buccaphon: {option.opts[0]} is called {name} now.", err=True)
+        return value
+
+    return tell
+
+
 def line_options(command: Callable[..., None]) -> Callable[..., None]:
     """The options about the frames; the command gets them as one `Line`."""
 
@@ -56,13 +67,14 @@ def line_options(command: Callable[..., None]) -> Callable[..., None]:
         help="Mouths on exactly these frames: text or a table with the columns frame and mouth.",
     )
     @click.option("--blank", is_flag=True, help="No other mouths than those of --mouths; no script is needed.")
-    @click.option("--kit", type=ANY_PATH, help="The character: a .buccakit, a glTF or VRM model, or its drawings.")
+    @click.option("--character", type=ANY_PATH, help="A .buccakit, a glTF or VRM model, or drawings.")
+    @click.option("--kit", type=ANY_PATH, hidden=True, callback=called_now("--character"))
     @wraps(command)
     def taking(
         *, fps: str | None, chart: str | None, hold: int | None, start_frame: int | None, loudness_only: bool, mixes:
-        tuple[str, ...], kit: Path | None, mouths: Path | None, blank: bool, **rest: Any,
+        tuple[str, ...], character: Path | None, kit: Path | None, mouths: Path | None, blank: bool, **rest: Any,
     ) -> None:  # fmt: skip
-        line = Line(fps, chart, hold, start_frame, loudness_only, mixes, kit, mouths, blank)
+        line = Line(fps, chart, hold, start_frame, loudness_only, mixes, character or kit, mouths, blank)
         command(line=line, **rest)
 
     return taking
@@ -122,7 +134,7 @@ class Line:
     def delivery(self, recording: Path, look: Look, sound: Sound, said: Said) -> tuple[Delivery, Derived]:
         """Read, align unless no words are needed, and animate."""
         heard = sound.read(recording)
-        wordless = look.by_loudness or (look.blank and not said.is_asked_for)
+        wordless = look.loudness_only or (look.blank and not said.is_asked_for)
         score = None if wordless else said.score(recording, heard, sound)
         take = sound.take(recording, heard.duration, score)
         return line_delivery(take, heard, look, recording.stem)

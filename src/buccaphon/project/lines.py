@@ -25,7 +25,7 @@ from buccaphon.timing import FrameRate
 @dataclass(frozen=True, slots=True)
 class Look:
     """How a line is animated. rate: of the scene. start_frame: the number of its first frame. hold: 2 is 'on twos'. mixes:
-    channels of one's own. kit: the character; None for Marigold drawn by poses. by_loudness: without words. mouths:
+    channels of one's own. kit: the character; None for Marigold drawn by poses. loudness_only: without words. mouths:
     painted on their frames, as from `read_mouth_list`. blank: with no other mouths than these."""
 
     rate: FrameRate
@@ -34,7 +34,7 @@ class Look:
     hold: int = 1
     mixes: tuple[Mix, ...] = ()
     kit: Kit | None = None
-    by_loudness: bool = False
+    loudness_only: bool = False
     mouths: Rows = ()
     blank: bool = False
 
@@ -60,11 +60,11 @@ def line_delivery(take: Take, heard: Recording, look: Look, title: str) -> tuple
     """All that can be written of a line, and what follows from its sound. heard: the take's recording as it is listened to.
     Raises RecordingError when only loudness is to move it and there is only silence,
     SheetError for mouths that cannot be where they are to be."""
-    if look.by_loudness and heard.is_silent:
+    if look.loudness_only and heard.is_silent:
         raise RecordingError(str(take.path), "it holds only silence", "Choose the take with the voice")
     state = state_of(take, look)
     derived = Derived(heard, build_peaks(heard))
-    if look.by_loudness:
+    if look.loudness_only:
         derived = derived.knowing_all(state)
     if look.mouths or look.blank:
         state = expose_list(look.mouths, state, derived.bake(state), blank=look.blank).apply(state)
