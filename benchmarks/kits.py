@@ -21,9 +21,9 @@ from buccaphon.demo.line import demo_project
 from buccaphon.kits.model.head import Head, Part
 from buccaphon.kits.model.skeleton import Skeleton
 from buccaphon.kits.names.matching import match_chart, match_pose
-from buccaphon.kits.pictures.folder import read_folder
-from buccaphon.kits.showing.light import Polygons, renderer_of
 from buccaphon.mouths.chart_file import shipped_charts
+from buccaphon.painting.artwork.folder import read_folder
+from buccaphon.painting.characters.light import Polygons, renderer_of
 from buccaphon.project.edits.kits import UseKit
 
 NAMES = ("rest", "mbp", "fv", "th", "s", "uh", "ah", "ee", "oh", "oo")

@@ -23,12 +23,12 @@ from PyQt6.QtSvg import QSvgRenderer
 
 from buccaphon.demo.marigold import face
 from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, Move, Moving, OtherFile, Part, with_own_names
-from buccaphon.kits.pictures.pixels import cropped, painted
-from buccaphon.kits.pictures.svg import svg_picture
-from buccaphon.kits.showing.loading import load
 from buccaphon.kits.store import save_kit
 from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.mouths.drawing import Shape
+from buccaphon.painting.artwork.pixels import cropped, painted
+from buccaphon.painting.artwork.svg import svg_picture
+from buccaphon.painting.characters.loading import load
 
 MEDIA = Path(__file__).parents[1] / "src" / "buccaphon" / "demo" / "media"
 SIDE = 800  # pixels of the square she is drawn in

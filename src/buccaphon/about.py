@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import os
 import platform
 import re
-import sys
 from importlib.metadata import PackageNotFoundError, requires, version
 
 from buccaphon import __version__
@@ -41,18 +39,12 @@ def _version(name: str) -> str:
 
 
 def _renderer() -> str:
-    from buccaphon.kits.showing.light import opengl_name  # noqa: PLC0415  (loads Qt)
+    from buccaphon.painting.characters.light import opengl_name  # noqa: PLC0415  (loads Qt)
 
     return opengl_name()
 
 
 def _sound() -> str:
-    from PyQt6.QtGui import QGuiApplication  # noqa: PLC0415
+    from buccaphon.app.sound.outputs import output_name  # noqa: PLC0415  (loads Qt)
 
-    from buccaphon.app.sound.outputs import choose_device  # noqa: PLC0415
-
-    os.environ.setdefault("QT_LOGGING_RULES", "qt.multimedia.*=false")  # it reports every codec that it does not find
-    app = QGuiApplication.instance() or QGuiApplication([*sys.argv[:1], "-platform", "offscreen"])
-    name = choose_device().name
-    del app
-    return name
+    return output_name()

@@ -132,7 +132,7 @@ def bake(
         warnings.warn("kit is called character now", DeprecationWarning, stacklevel=2)
     own_kit = None
     if character is not None:
-        from buccaphon.kits.showing.loading import load_character  # noqa: PLC0415  (Qt is loaded only when there is a character)
+        from buccaphon.painting.characters.loading import load_character  # noqa: PLC0415  (Qt is loaded only when there is a character)
 
         own_kit = load_character(Path(character), used)
     own = tuple(read_mix(text) for text in mixes)
@@ -178,7 +178,7 @@ def deliver(
 
 
 def _painted(line: Delivery) -> Pictures:
-    from buccaphon.app.pictures.alone import pictures_alone  # noqa: PLC0415  (Qt is loaded only when something is painted)
+    from buccaphon.painting.pictures.alone import pictures_alone  # noqa: PLC0415  (Qt is loaded only when something is painted)
 
     if line.sound is None:
         raise TargetError(line.title, "its sound is not here", "Bake it from its recording")

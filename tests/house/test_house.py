@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 
 from buccaphon.app.commands.catalogue import COMMANDS
-from buccaphon.app.style.theme import NIGHT, PAPER
+from buccaphon.painting.theme import NIGHT, PAPER
 
 ROOT = Path(__file__).parents[2]
 SOURCES = sorted((ROOT / "src").rglob("*.py"))

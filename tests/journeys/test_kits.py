@@ -16,8 +16,8 @@ from buccaphon.app.kitpage.names import _DRAWING, NAME, SHOWN, WHY
 from buccaphon.app.kitpage.stage import Drawing
 from buccaphon.app.mirror.look import Backdrop, Beside, remembered_look
 from buccaphon.kits.kit import Anchor, CutOut, Drawn, Kind, Model
-from buccaphon.kits.pictures.pixels import as_array
-from buccaphon.kits.pictures.svg import LAYERS
+from buccaphon.painting.artwork.pixels import as_array
+from buccaphon.painting.artwork.svg import LAYERS
 from buccaphon.project.edits.kits import UseKit
 from buccaphon.project.edits.scene import SetScene
 from buccaphon.project.file.store import open_project, save_project

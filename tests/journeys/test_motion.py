@@ -14,10 +14,10 @@ from buccaphon.app.galley.look import Lane
 from buccaphon.audio.loudness import LoudnessSettings
 from buccaphon.demo.line import demo_project, recording_path
 from buccaphon.kits.kit import CutOut
-from buccaphon.kits.pictures.pixels import as_array
 from buccaphon.motion.followers import Follower, Unit
 from buccaphon.motion.hand import CurvePoint, HandCurve, Interpolation
 from buccaphon.motion.steps import CloseSilences, FewerKeys, Smooth
+from buccaphon.painting.artwork.pixels import as_array
 from buccaphon.project.edits.channels import PutFollower
 from buccaphon.project.edits.kits import UseKit
 from buccaphon.project.edits.motion import ChangeLoudness, SetCurve

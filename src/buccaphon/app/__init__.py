@@ -1,4 +1,4 @@
-"""The window. Everything that knows Qt is in here."""
+"""The window. Qt is here and in `painting`, and nowhere else."""
 
 import gc
 

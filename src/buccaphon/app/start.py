@@ -22,10 +22,11 @@ from buccaphon.app.session.session import Session
 from buccaphon.app.settings import SCALE, THEME
 from buccaphon.app.sound.device import Device
 from buccaphon.app.sound.outputs import choose_device
-from buccaphon.app.style.theme import dress, shared, theme_named
+from buccaphon.app.style.dressing import dress
 from buccaphon.app.timers import every
 from buccaphon.app.window.window import MainWindow
 from buccaphon.demo.line import NIGHT_CALL, STALL_CALL, demo_project
+from buccaphon.painting.theme import shared, theme_named
 from buccaphon.project.edits.script import SetScript
 
 _DEMOS = {"demo": STALL_CALL, "spanish demo": NIGHT_CALL}

@@ -128,7 +128,7 @@ def _done(job: Job, begun: Outcome) -> Outcome:
     chart = find_chart(row.chart)
     kit = None
     if row.kit is not None:
-        from buccaphon.kits.showing.loading import load_character  # noqa: PLC0415  (Qt is loaded only when there is a character)
+        from buccaphon.painting.characters.loading import load_character  # noqa: PLC0415  (Qt is loaded only when there is a character)
 
         kit = load_character(row.kit, chart)
     heard = read_recording(row.recording)
@@ -138,7 +138,7 @@ def _done(job: Job, begun: Outcome) -> Outcome:
     delivery, derived = line_delivery(take, heard, look, row.title)
 
     def paint(line: Delivery) -> Pictures:
-        from buccaphon.app.pictures.alone import pictures_alone  # noqa: PLC0415  (Qt only when something is painted)
+        from buccaphon.painting.pictures.alone import pictures_alone  # noqa: PLC0415  (Qt only when something is painted)
 
         return pictures_alone(line, derived.peaks)
 

@@ -46,7 +46,7 @@ def _pair(text: str) -> tuple[str, str]:
 
 def pictures_of(delivery: Delivery, peaks: Peaks) -> Pictures:
     """Painted without a window. Raises KitError."""
-    from buccaphon.app.pictures.alone import pictures_alone  # noqa: PLC0415  (Qt is loaded only when something is painted)
+    from buccaphon.painting.pictures.alone import pictures_alone  # noqa: PLC0415  (Qt is loaded only when something is painted)
 
     return pictures_alone(delivery, peaks)
 

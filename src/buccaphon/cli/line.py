@@ -141,6 +141,6 @@ class Line:
 
 
 def _kit(path: Path, chart: Chart) -> Kit:
-    from buccaphon.kits.showing.loading import load_character  # noqa: PLC0415  (Qt is loaded only when there is a character)
+    from buccaphon.painting.characters.loading import load_character  # noqa: PLC0415  (Qt is loaded only when there is a character)
 
     return load_character(path, chart)

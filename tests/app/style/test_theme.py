@@ -3,7 +3,8 @@ from pathlib import Path
 
 import pytest
 
-from buccaphon.app.style.theme import dress, style_sheet, theme_named
+from buccaphon.app.style.dressing import dress, style_sheet
+from buccaphon.painting.theme import theme_named
 
 
 @pytest.mark.parametrize("name", ["paper", "night"])

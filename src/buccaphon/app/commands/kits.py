@@ -15,11 +15,11 @@ from buccaphon.errors import BuccaphonError
 from buccaphon.kits.charting import chart_of_kit, shown_by_itself
 from buccaphon.kits.kit import CutOut, Drawn, Kit, OtherFile, Reference
 from buccaphon.kits.model.names import MODEL_SUFFIXES, host_names
-from buccaphon.kits.showing.loading import KIT_SUFFIXES, PICTURE_SUFFIXES
 from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
 from buccaphon.kits.store import save_kit
 from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.mouths.chart_making import free_name
+from buccaphon.painting.characters.loading import KIT_SUFFIXES, PICTURE_SUFFIXES
 from buccaphon.project.edits import Together
 from buccaphon.project.edits.kits import PutKit, UseKit
 from buccaphon.project.edits.scene import KeepChart

@@ -10,10 +10,10 @@ from buccaphon.app.commands.desk import Command, Desk, View
 from buccaphon.app.commands.file import folder_of, write_and_say
 from buccaphon.app.commands.look import toggle_view
 from buccaphon.app.overlays.chooser import Choice
-from buccaphon.app.pictures.printing import Print, sheet_pdf
 from buccaphon.app.settings import reading_in_use
 from buccaphon.formats.in_.corrected import SUFFIXES
 from buccaphon.formats.out.sheet import Paper
+from buccaphon.painting.pictures.printing import Print, sheet_pdf
 from buccaphon.project.corrections import Correction
 from buccaphon.project.delivering import deliver
 from buccaphon.timing import TimeDisplay

@@ -11,7 +11,6 @@ import numpy as np
 
 from buccaphon.app.galley.layout import MARGIN, Layout, Strip
 from buccaphon.app.session.characters import CharacterLoader
-from buccaphon.app.style.theme import Theme
 from buccaphon.arrays import Doubles
 from buccaphon.audio.pauses import LEAST_PAUSE
 from buccaphon.checks.issue import Issue
@@ -19,6 +18,7 @@ from buccaphon.motion.record import Bake
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.laying import Painted
 from buccaphon.mouths.settings import SettingsRange
+from buccaphon.painting.theme import Theme
 from buccaphon.project.derived import Derived
 from buccaphon.project.state import State
 from buccaphon.score.edits import boundary_time

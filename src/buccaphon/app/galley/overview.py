@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.view import GalleyView
-from buccaphon.app.style.painting import blank
+from buccaphon.painting.mouths import blank
 
 _HEIGHT = 40
 

@@ -18,10 +18,10 @@ from buccaphon.app.galley.layout import MARGIN, Layout, Strip
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.shown import Shown
 from buccaphon.app.session.session import Session
-from buccaphon.app.style.painting import blank
-from buccaphon.app.style.theme import Theme
-from buccaphon.kits.pictures.pixels import painting_on
 from buccaphon.motion.record import Bake
+from buccaphon.painting.artwork.pixels import painting_on
+from buccaphon.painting.mouths import blank
+from buccaphon.painting.theme import Theme
 from buccaphon.project.derived import Derived
 from buccaphon.project.state import State
 from buccaphon.timing import Span

@@ -16,8 +16,8 @@ from buccaphon.app.galley.look import Lane, Look, Wrap, from_text, to_text
 from buccaphon.app.galley.page import HANDLE, Page
 from buccaphon.app.session.session import Session
 from buccaphon.app.settings import LOOK
-from buccaphon.app.style.theme import Theme
 from buccaphon.app.timers import later
+from buccaphon.painting.theme import Theme
 from buccaphon.project.edits import Touched
 from buccaphon.project.project import Changes
 from buccaphon.timing import Span

@@ -24,7 +24,6 @@ from PyQt6.QtWidgets import (
 )
 
 from buccaphon.app.session.characters import CharacterLoader
-from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.parts import button, label, quiet_row
 from buccaphon.errors import BuccaphonError
 from buccaphon.files import whole_text
@@ -33,6 +32,7 @@ from buccaphon.kits.names.lists import parse_list
 from buccaphon.kits.names.reasons import in_words
 from buccaphon.kits.names.table import Case, NamesTable, give, matched
 from buccaphon.mouths.chart import Chart
+from buccaphon.painting.theme import Theme
 from buccaphon.texts import _
 
 MOUTH, SHOWN, NAME, WHY = range(4)

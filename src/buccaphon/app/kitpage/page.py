@@ -21,11 +21,11 @@ from buccaphon.app.kitpage.names import NamesSection
 from buccaphon.app.kitpage.settings import CutOutSettings, DrawnSettings, ModelSettings, ReferenceSettings, Settings
 from buccaphon.app.kitpage.stage import Drawing, Stage
 from buccaphon.app.session.session import Session
-from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.parts import button, label, quiet_row
 from buccaphon.files import whole_text
 from buccaphon.kits.kit import CutOut, Kind, Kit, Move, Moving, Point
-from buccaphon.kits.showing.model import ModelCharacter
+from buccaphon.painting.characters.model import ModelCharacter
+from buccaphon.painting.theme import Theme
 from buccaphon.project.edits.kits import DropKit, PutKit, UseKit
 
 _PLAIN = "Marigold, by poses"

@@ -12,13 +12,13 @@ from PyQt6.QtWidgets import QToolTip, QWidget
 
 from buccaphon.app.kitpage.handles import Curve, Handle, Mark, curves_of, handles_of, simplified
 from buccaphon.app.session.characters import CharacterLoader
-from buccaphon.app.style.painting import plainly
-from buccaphon.app.style.theme import Theme, sans
 from buccaphon.kits.kit import Kit, Model, Point
-from buccaphon.kits.pictures.cutting import outline_path, smooth_curve
-from buccaphon.kits.showing.character import fit
-from buccaphon.kits.showing.drawn import DrawnCharacter
-from buccaphon.kits.showing.model import ModelCharacter
+from buccaphon.painting.artwork.cutting import outline_path, smooth_curve
+from buccaphon.painting.characters.character import fit
+from buccaphon.painting.characters.drawn import DrawnCharacter
+from buccaphon.painting.characters.model import ModelCharacter
+from buccaphon.painting.mouths import plainly
+from buccaphon.painting.theme import Theme, sans
 
 _NEAR = 9  # pixels within which a handle is taken
 _TURN, _ZOOM = 0.5, 1.1  # degrees a pixel, a step of the wheel

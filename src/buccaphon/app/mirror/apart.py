@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from buccaphon.app.mirror.face import Face
 from buccaphon.app.mirror.film import FilmView
 from buccaphon.app.session.session import Session
-from buccaphon.app.style.theme import Theme
+from buccaphon.painting.theme import Theme
 
 
 class MirrorWindow(QWidget):

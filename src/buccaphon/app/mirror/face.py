@@ -11,13 +11,13 @@ from PyQt6.QtWidgets import QWidget
 from buccaphon.app.mirror.look import Backdrop, Beside, MirrorLook, remembered_look
 from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.session.document import Document
-from buccaphon.app.style.painting import blank, mouth_picture, paint_mouth, paint_shapes, plainly
-from buccaphon.app.style.theme import Theme, sans
 from buccaphon.app.timers import later
 from buccaphon.demo import marigold
-from buccaphon.kits.showing.character import Moment
 from buccaphon.mouths.chart import Mouth
 from buccaphon.mouths.exposures import Exposure, exposure_at
+from buccaphon.painting.characters.character import Moment
+from buccaphon.painting.mouths import blank, mouth_picture, paint_mouth, paint_shapes, plainly
+from buccaphon.painting.theme import Theme, sans
 
 _BESIDE = 0.30  # of the width
 _STILL = 160  # ms after the last change until there is time to draw finer

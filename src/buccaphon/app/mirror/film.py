@@ -11,9 +11,9 @@ from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from buccaphon.app.session.document import Document
-from buccaphon.app.style.theme import Theme
 from buccaphon.audio.film import Film
 from buccaphon.audio.reading import FILM_SUFFIXES
+from buccaphon.painting.theme import Theme
 
 _WIDTH = 540  # pixels
 

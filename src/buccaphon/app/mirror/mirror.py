@@ -14,9 +14,9 @@ from buccaphon.app.session.session import Session
 from buccaphon.app.settings import READING, reading_in_use
 from buccaphon.app.sound.player import SPEEDS
 from buccaphon.app.style.icons import icon, two_state_icon
-from buccaphon.app.style.theme import Theme, sans
 from buccaphon.app.timers import later
 from buccaphon.app.widgets.parts import Steady
+from buccaphon.painting.theme import Theme, sans
 from buccaphon.timing import TimeDisplay, clock, read_out
 
 

@@ -9,9 +9,9 @@ from PyQt6.QtGui import QHideEvent
 from PyQt6.QtWidgets import QLabel, QWidget
 
 from buccaphon.app.galley.look import Lane
-from buccaphon.app.style.theme import serif
 from buccaphon.app.widgets.focus import focus_again
 from buccaphon.app.widgets.written_line import WrittenLine
+from buccaphon.painting.theme import serif
 
 _WIDTH, _TOP = 300, 24  # pixels
 

@@ -11,9 +11,9 @@ from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QHBoxLayout, QLabel, Q
 from buccaphon.app.paint_keys import MOST_PAINTED, PAINT_KEYS
 from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.session.session import Session
-from buccaphon.app.style.theme import Theme, sans, serif
 from buccaphon.app.timers import later
 from buccaphon.mouths.chart import Chart, Mouth
+from buccaphon.painting.theme import Theme, sans, serif
 
 COLUMNS = 3
 _HOLD = 350  # ms after which a pressed mouth is tried on

@@ -8,8 +8,8 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from buccaphon.app.style.theme import Theme, sans
 from buccaphon.motion.followers import Follower, in_order
+from buccaphon.painting.theme import Theme, sans
 
 _ROW, _HIGH, _GAP = 24, 18, 26  # pixels
 

@@ -8,8 +8,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from buccaphon.app.session.session import Session
-from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.parts import button, label
+from buccaphon.painting.theme import Theme
 from buccaphon.project.edits.script import ForgetLostPins
 from buccaphon.timing import clock
 

@@ -19,7 +19,6 @@ from PyQt6.QtWidgets import (
 
 from buccaphon.app.panels.driving import DrivingView
 from buccaphon.app.session.session import Session
-from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.form import Form
 from buccaphon.app.widgets.parts import Fields, button, fit_rows, label, quiet_row
 from buccaphon.app.widgets.response import Response
@@ -37,6 +36,7 @@ from buccaphon.motion.followers import (
     starting_points,
 )
 from buccaphon.mouths.chart_making import free_name
+from buccaphon.painting.theme import Theme
 from buccaphon.project.edits import Edit, Together
 from buccaphon.project.edits.channels import DropFollower, PutFollower
 from buccaphon.setting import settings_of, values_of, with_setting

@@ -7,13 +7,13 @@ from dataclasses import replace
 from PyQt6.QtWidgets import QVBoxLayout
 
 from buccaphon.app.session.session import Session
-from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.form import Form
 from buccaphon.app.widgets.histogram import Histogram
 from buccaphon.app.widgets.parts import button, label
 from buccaphon.app.widgets.section import Section
 from buccaphon.audio.loudness import DEFAULT_LOUDNESS, LoudnessSettings
 from buccaphon.audio.recording import Listen
+from buccaphon.painting.theme import Theme
 from buccaphon.project.edits.motion import ChangeLoudness
 from buccaphon.setting import settings_of, values_of, with_setting
 from buccaphon.texts import _

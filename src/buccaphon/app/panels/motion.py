@@ -8,9 +8,9 @@ from buccaphon.app.panels.clean_up import CleanUpSection
 from buccaphon.app.panels.followers import FollowersSection
 from buccaphon.app.panels.loudness import LoudnessSection
 from buccaphon.app.session.session import Session
-from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.fold import Fold
 from buccaphon.app.widgets.parts import Panel
+from buccaphon.painting.theme import Theme
 
 
 class MotionPanel(Panel):

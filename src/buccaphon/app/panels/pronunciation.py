@@ -7,12 +7,12 @@ from PyQt6.QtWidgets import QComboBox, QLineEdit, QListWidgetItem, QVBoxLayout, 
 
 from buccaphon.app.session.pronouncing import Scope, Way
 from buccaphon.app.session.session import Session
-from buccaphon.app.style.theme import serif
 from buccaphon.app.timers import later
 from buccaphon.app.widgets.noted_list import NotedList
 from buccaphon.app.widgets.parts import button, fit_rows, label, quiet_row
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import BuccaphonError
+from buccaphon.painting.theme import serif
 from buccaphon.speech.languages import ENGLISH
 from buccaphon.speech.lexicon import Pronunciation, wordings
 from buccaphon.speech.lexicon_text import parse_pronunciation, pronunciation_as_text

@@ -18,9 +18,9 @@ from buccaphon.app.panels.findings import FindingsSection, clear_rows, place_row
 from buccaphon.app.panels.pronunciation import PronunciationSection
 from buccaphon.app.session.jobs import Slot
 from buccaphon.app.session.session import Session
-from buccaphon.app.style.theme import Theme
 from buccaphon.app.timers import later
 from buccaphon.app.widgets.parts import Fields, Panel, button, label, quiet_row
+from buccaphon.painting.theme import Theme
 from buccaphon.project.edits import Touched
 from buccaphon.project.edits.script import SetLanguage, SetScript
 from buccaphon.project.project import Changes

@@ -9,22 +9,22 @@ from pathlib import Path
 from PyQt6.QtCore import QFileSystemWatcher, QObject, QRectF, QSizeF, pyqtSignal
 from PyQt6.QtGui import QImage, QPainter, QPixmap
 
-from buccaphon.app.pictures.moments import moment_of
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
-from buccaphon.app.style.painting import blank, mouth_picture, paint_mouth, plainly
-from buccaphon.app.style.theme import Theme
 from buccaphon.app.timers import later
 from buccaphon.errors import Cancelled, TargetError
 from buccaphon.files import is_there, write_whole
 from buccaphon.kits.kit import CutOut, Drawn, Kind, Kit, OtherFile, for_chart, with_files, with_own_names
-from buccaphon.kits.pictures.pixels import scaled
-from buccaphon.kits.showing.character import Character, Moment, fit
-from buccaphon.kits.showing.drawn import DrawnCharacter
-from buccaphon.kits.showing.loading import begin_kit, load, read_picture
-from buccaphon.kits.templates import templates
 from buccaphon.mouths.chart import Chart, Mouth
 from buccaphon.mouths.chart_making import free_name
+from buccaphon.painting.artwork.pixels import scaled
+from buccaphon.painting.characters.character import Character, Moment, fit
+from buccaphon.painting.characters.drawn import DrawnCharacter
+from buccaphon.painting.characters.loading import begin_kit, load, read_picture
+from buccaphon.painting.mouths import blank, mouth_picture, paint_mouth, plainly
+from buccaphon.painting.pictures.moments import moment_of
+from buccaphon.painting.templates import templates
+from buccaphon.painting.theme import Theme
 from buccaphon.progress import Progress
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.file.relink import digest_of_any, find_again

@@ -14,10 +14,10 @@ from buccaphon.files import is_folder
 from buccaphon.formats.in_.notes import SUFFIX as NOTES_SUFFIX
 from buccaphon.formats.registry import WORDING_SUFFIXES
 from buccaphon.kits.model.names import MODEL_SUFFIXES
-from buccaphon.kits.pictures.folder import SUFFIXES as DRAWING_SUFFIXES
-from buccaphon.kits.showing.loading import LAYERED_SUFFIXES
 from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
 from buccaphon.mouths.chart_file import SUFFIX as CHART_SUFFIX
+from buccaphon.painting.artwork.folder import SUFFIXES as DRAWING_SUFFIXES
+from buccaphon.painting.characters.loading import LAYERED_SUFFIXES
 from buccaphon.project.file.store import SUFFIX as PROJECT_SUFFIX
 
 _KINDS: tuple[tuple[str, tuple[str, ...]], ...] = (

@@ -8,7 +8,6 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from buccaphon.app.pictures.studio import Studio
 from buccaphon.app.session import own_places
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
@@ -19,6 +18,7 @@ from buccaphon.formats.format import Format, Needs
 from buccaphon.formats.listing import Entry, ExportList, stem
 from buccaphon.formats.registry import format_named
 from buccaphon.formats.writing import names_of
+from buccaphon.painting.pictures.studio import Studio
 from buccaphon.progress import Progress
 from buccaphon.project.delivering import deliver, facts
 from buccaphon.project.edits.exports import SetExports

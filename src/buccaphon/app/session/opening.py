@@ -20,12 +20,12 @@ from buccaphon.formats.in_.mouth_list import SUFFIXES as LIST_SUFFIXES
 from buccaphon.formats.in_.mouth_list import Rows, read_mouth_list
 from buccaphon.formats.in_.notes import SUFFIX as NOTES_SUFFIX
 from buccaphon.formats.registry import WORDING_SUFFIXES, read_wording
-from buccaphon.kits.showing.loading import KIT_SUFFIXES
 from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
 from buccaphon.kits.store import open_kit
 from buccaphon.mouths.chart import ChartDocument
 from buccaphon.mouths.chart_file import SUFFIX as CHART_SUFFIX
 from buccaphon.mouths.chart_file import read_chart
+from buccaphon.painting.characters.loading import KIT_SUFFIXES
 from buccaphon.project.edits.scene import KeepChart
 from buccaphon.project.edits.script import SetLexicon
 from buccaphon.project.exposing import called, expose_list

@@ -11,8 +11,8 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from buccaphon.app.session.session import Session
 from buccaphon.app.settings import reading_in_use
-from buccaphon.app.style.theme import Theme, sans, serif
 from buccaphon.motion.record import Bake
+from buccaphon.painting.theme import Theme, sans, serif
 from buccaphon.score.records import DOUBTFUL
 from buccaphon.timing import Span, TimeDisplay, read_out
 

@@ -19,8 +19,8 @@ from buccaphon.app.galley.layout import MARGIN, Layout, Place, Strips
 from buccaphon.app.galley.look import Lane, Look
 from buccaphon.app.session.session import Session
 from buccaphon.app.sheet.painting import HEAD, Rows, SheetPainter
-from buccaphon.app.style.theme import Theme, sans
 from buccaphon.app.widgets.written_line import WrittenLine
+from buccaphon.painting.theme import Theme, sans
 from buccaphon.project.edits.scene import PutNote
 from buccaphon.timing import FrameRate, Span
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import sys
 
 from buccaphon.app.sound.device import Device, SimulatedDevice
 
@@ -33,3 +34,14 @@ def choose_device(name: str = "") -> Device:
 
 def _simulated_only() -> bool:
     return os.environ.get("BUCCAPHON_SOUND") == "simulated" or os.environ.get("QT_QPA_PLATFORM") == "offscreen"
+
+
+def output_name() -> str:
+    """What sound would be played on, for a process without a window."""
+    from PyQt6.QtGui import QGuiApplication  # noqa: PLC0415
+
+    os.environ.setdefault("QT_LOGGING_RULES", "qt.multimedia.*=false")  # it reports every codec that it does not find
+    app = QGuiApplication.instance() or QGuiApplication([*sys.argv[:1], "-platform", "offscreen"])
+    name = choose_device().name
+    del app
+    return name

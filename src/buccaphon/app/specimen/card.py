@@ -11,10 +11,10 @@ from PyQt6.QtWidgets import QCheckBox, QFrame, QGridLayout, QHBoxLayout, QLineEd
 
 from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.specimen.chips import SoundBox, sound_in
-from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.parts import button, label
 from buccaphon.mouths.chart import Mouth
 from buccaphon.mouths.pose import Pose
+from buccaphon.painting.theme import Theme
 
 WIDTH = 292  # pixels of a card
 _TALL = 96  # of its drawing

@@ -13,7 +13,6 @@ from buccaphon.app.paint_keys import PAINT_KEYS
 from buccaphon.app.session.session import Session
 from buccaphon.app.specimen.card import WIDTH, Card
 from buccaphon.app.specimen.chips import SoundBox
-from buccaphon.app.style.theme import Theme
 from buccaphon.app.widgets.parts import button, label
 from buccaphon.errors import BuccaphonError
 from buccaphon.mouths.chart import ChartDocument
@@ -32,6 +31,7 @@ from buccaphon.mouths.chart_making import (
     with_mouth,
     without_mouth,
 )
+from buccaphon.painting.theme import Theme
 from buccaphon.project.edits.scene import ChangeChart, KeepChart
 from buccaphon.project.state import DEFAULT_CHART
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QIcon, QPainter, QPainterPath, QPen, QPixmap
 
-from buccaphon.kits.pictures.shapes import painter_path
 from buccaphon.mouths.drawing import Path
+from buccaphon.painting.artwork.shapes import painter_path
 
 _STROKES: dict[str, tuple[Path, ...]] = {
     "take": tuple((("M", x, 12 - h), ("L", x, 12 + h)) for x, h in ((4, 2), (8, 6), (12, 9), (16, 5), (20, 2.5))),

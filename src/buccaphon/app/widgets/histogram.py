@@ -8,7 +8,7 @@ from PyQt6.QtCore import QEvent, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from buccaphon.app.style.theme import Theme, sans
+from buccaphon.painting.theme import Theme, sans
 
 _LEAST, _MOST = -84.0, 0.0  # dB
 _BINS = 84

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from buccaphon.app.style.theme import Theme
+from buccaphon.painting.theme import Theme
 
 _HEIGHT, _MARGIN, _GRAB = 74, 6, 9  # pixels
 Points = tuple[tuple[float, float], ...]

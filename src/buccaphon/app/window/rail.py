@@ -8,7 +8,7 @@ from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QToolButton, QVBoxLayout, QWidget
 
 from buccaphon.app.style.icons import two_state_icon
-from buccaphon.app.style.theme import Theme
+from buccaphon.painting.theme import Theme
 
 _WIDTH, _PICTURE = 64, 22
 

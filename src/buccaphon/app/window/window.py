@@ -56,13 +56,14 @@ from buccaphon.app.settings import THEME
 from buccaphon.app.sheet.view import SheetView
 from buccaphon.app.sound.outputs import choose_device
 from buccaphon.app.specimen.page import SpecimenPage
-from buccaphon.app.style.painting import mouth_picture
-from buccaphon.app.style.theme import Theme, dress, style_sheet, theme_named
+from buccaphon.app.style.dressing import dress, style_sheet
 from buccaphon.app.window.dropping import Dropping
 from buccaphon.app.window.faults import Faults
 from buccaphon.app.window.layout import Parts, lay_out
 from buccaphon.app.window.progress import ProgressStrip
 from buccaphon.app.window.rail import Rail
+from buccaphon.painting.mouths import mouth_picture
+from buccaphon.painting.theme import Theme, theme_named
 
 
 class MainWindow(QMainWindow):

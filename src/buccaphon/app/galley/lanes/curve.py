@@ -15,10 +15,10 @@ from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.look import MOTION_LANES, Lane
 from buccaphon.app.galley.pixels import curve_pixels, draw_pixels
 from buccaphon.app.galley.shown import Shown
-from buccaphon.app.style.theme import sans
 from buccaphon.motion.channels import Channel
 from buccaphon.motion.curve import Curve
 from buccaphon.motion.hand import CurvePoint, Interpolation
+from buccaphon.painting.theme import sans
 
 _PIECE = 8  # frames that are painted again together
 _POINT = 3.2  # pixels, half of a point's width

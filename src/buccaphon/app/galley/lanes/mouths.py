@@ -12,8 +12,8 @@ from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.shown import Shown
 from buccaphon.app.session.session import Session
-from buccaphon.app.style.theme import sans
 from buccaphon.mouths.exposures import Exposure, exposure_at
+from buccaphon.painting.theme import sans
 from buccaphon.timing import Span
 
 _FOOT = 8  # pixels under the drawings, for lines and pins

@@ -10,7 +10,7 @@ from buccaphon.app.galley.gestures.notes import note_grip, press_notes
 from buccaphon.app.galley.lane import LaneSpec
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.shown import Shown
-from buccaphon.app.style.theme import sans
+from buccaphon.painting.theme import sans
 from buccaphon.timing import Span
 
 

@@ -15,7 +15,7 @@ from buccaphon.app.galley.lanes.ticks import paint_ticks
 from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.look import Lane, Notation
 from buccaphon.app.galley.shown import Shown
-from buccaphon.app.style.theme import serif, serif_width
+from buccaphon.painting.theme import serif, serif_width
 from buccaphon.speech.phones import arpabet_of
 
 _PIXELS = 15

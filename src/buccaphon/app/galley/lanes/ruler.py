@@ -12,7 +12,7 @@ from buccaphon.app.galley.lane import LaneSpec
 from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.shown import Shown
-from buccaphon.app.style.theme import sans
+from buccaphon.painting.theme import sans
 
 
 def paint_ruler(painter: QPainter, content: StripContent, height: int) -> None:

@@ -12,7 +12,7 @@ from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.pixels import curve_pixels, draw_pixels, wave_pixels
 from buccaphon.app.galley.shown import Shown
-from buccaphon.app.style.theme import sans
+from buccaphon.painting.theme import sans
 from buccaphon.timing import Span
 
 

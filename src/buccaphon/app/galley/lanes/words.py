@@ -14,8 +14,8 @@ from buccaphon.app.galley.lane import LaneSpec
 from buccaphon.app.galley.lanes.ticks import paint_ticks
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.shown import Shown
-from buccaphon.app.style.theme import sans, serif, serif_width
 from buccaphon.audio.pauses import LEAST_PAUSE
+from buccaphon.painting.theme import sans, serif, serif_width
 from buccaphon.score.records import DOUBTFUL, Word
 from buccaphon.timing import Span
 

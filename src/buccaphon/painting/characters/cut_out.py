@@ -1,0 +1,216 @@
+"""A cut-out character: a picture of which the piece below the lip line moves with the jaw, and parts that follow it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QTransform
+
+from buccaphon.kits.kit import CutOut, Kit, Move, Moving, Part
+from buccaphon.mouths.chart import Chart, Mouth
+from buccaphon.painting.artwork.cutting import (
+    cut,
+    erased,
+    hole_path,
+    mouth_box,
+    moved_by,
+    outline_path,
+    piece_path,
+)
+from buccaphon.painting.artwork.pixels import Picture, painted, scaled
+from buccaphon.painting.characters.character import Moment, PaintPlainly, fit
+
+_INTERSECT = Qt.ClipOperation.IntersectClip
+_NONE: Mapping[str, tuple[float, str]] = {}
+_SHUT = 1e-3  # of a dropped jaw: below, nothing has moved
+
+
+@dataclass(frozen=True, eq=False)
+class Pictures:
+    """The pictures of a cut-out as they are kept. share: how much smaller that is than the file's. piece_apart: its picture
+    is of another size than the face, and hangs from the lip line."""
+
+    face: QImage
+    share: float = 1.0
+    piece: Picture | None = None
+    piece_apart: bool = False
+    inside: QImage | None = None
+
+
+class CutOutCharacter:
+    """What moves is cut anew when the curves change."""
+
+    def __init__(self, pictures: Pictures, told: tuple[str, ...] = ()) -> None:
+        self._pictures, self.told = pictures, told
+        self.own: tuple[str, ...] = ()
+        self._look = CutOut()
+        self._piece: Picture | None = None
+        self._parts: list[tuple[Part, Picture]] = []
+        self._base = pictures.face
+        self._cut_for: object = None
+        self._kept: dict[int, QImage] = {}
+        self._kept_for = (0.0, 0.0)
+
+    def play(self, kit: Kit, chart: Chart) -> None:
+        del chart
+        assert isinstance(kit.look, CutOut)
+        look = self._look = _shrunk(kit.look, self._pictures.share)
+        wanted = (
+            look.lip_line,
+            look.chin,
+            look.soft,
+            look.overlap,
+            [(p.outline, p.carries, p.lifted) for p in look.parts],
+        )
+        if wanted != self._cut_for:
+            self._cut_for = wanted
+            self._cut()
+
+    def _cut(self) -> None:
+        look, face = self._look, self._pictures.face
+        self._piece = self._pictures.piece
+        if self._piece is not None and self._pictures.piece_apart and look.lip_line:
+            middle = piece_path(look).boundingRect().center().x() - self._piece.image.width() / 2
+            self._piece = Picture(self._piece.image, round(middle), round(min(y for _, y in look.lip_line)))
+        elif self._piece is None and len(look.lip_line) >= 2:
+            self._piece = cut(face, piece_path(look), look.soft, look.overlap)
+        shapes = [(part, outline_path(part.outline)) for part in look.parts]
+        self._parts = [(part, cut(face, shape, look.soft)) for part, shape in shapes if not shape.isEmpty()]
+        self._base = face
+        for part, shape in shapes:
+            if (part.carries or part.lifted) and not shape.isEmpty():
+                self._base = erased(self._base, shape, look.soft)
+
+    def size(self) -> tuple[float, float]:
+        share = self._pictures.share
+        return self._pictures.face.width() / share, self._pictures.face.height() / share
+
+    def draws(self, mouth: str) -> bool:
+        del mouth
+        return self._piece is not None and not self._piece.is_empty
+
+    def paint(self, painter: QPainter, box: QRectF, moment: Moment, plain: PaintPlainly) -> None:
+        del plain
+        face = self._pictures.face
+        area = fit(face.width(), face.height(), box)
+        device = painter.device()
+        ratio = device.devicePixelRatioF() if device is not None else 1.0
+        scale = area.width() / face.width()
+        painter.save()
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        painter.setClipRect(area, _INTERSECT)
+        painter.translate(area.topLeft())
+        self._paint_at(painter, moment.jaw, scale, ratio, moment.own)
+        painter.restore()
+
+    def mouth_image(self, mouth: Mouth, width: int, height: int, plain: PaintPlainly) -> QImage:
+        del plain
+        around = mouth_box(self._look)
+
+        def draw(painter: QPainter) -> None:
+            area = fit(around.width(), around.height(), QRectF(0, 0, width, height))
+            scale = area.width() / around.width()
+            painter.setClipRect(area)
+            painter.translate(area.topLeft() - around.topLeft() * scale)
+            self._paint_at(painter, mouth.pose.jaw, scale, 1.0)
+
+        return painted(width, height, draw)
+
+    def _paint_at(
+        self, painter: QPainter, jaw: float, scale: float, ratio: float, own: Mapping[str, tuple[float, str]] = _NONE
+    ) -> None:
+        """At a scale, from the picture's upper left corner. own: channels of one's own, which pieces of their names follow
+        instead of the jaw."""
+        much = {part.name: _much(part, jaw, own, self._pictures.share) for part, _ in self._parts}
+        if self._piece is None or (jaw < _SHUT and all(abs(each) < _SHUT for each in much.values())):
+            self._lay(painter, Picture(self._pictures.face, 0, 0), scale, ratio)
+            return
+        look = self._look
+        self._lay(painter, Picture(self._base, 0, 0), scale, ratio)
+        for part, picture in self._parts:
+            if part.carries:
+                painter.setTransform(_scaled_move(moved_by(part.move, much[part.name]), scale), True)
+                self._lay(painter, picture, scale, ratio)
+        self._paint_inside(painter, hole_path(look, moved_by(look.move, jaw)), scale)
+        self._lay_moved(painter, self._piece, moved_by(look.move, jaw), scale, ratio)
+        for part, picture in self._parts:
+            if not part.carries:
+                self._lay_moved(painter, picture, moved_by(part.move, much[part.name]), scale, ratio)
+
+    def _paint_inside(self, painter: QPainter, hole: QPainterPath, scale: float) -> None:
+        painter.save()
+        painter.scale(scale, scale)
+        if self._pictures.inside is None:
+            painter.fillPath(hole, QColor(self._look.inside))
+        else:
+            painter.setClipPath(hole, _INTERSECT)
+            inside = self._pictures.inside
+            painter.fillRect(hole.boundingRect(), QColor(self._look.inside))
+            painter.drawImage(fit(inside.width(), inside.height(), mouth_box(self._look)), inside)
+        painter.restore()
+
+    def _lay_moved(self, painter: QPainter, picture: Picture, move: QTransform, scale: float, ratio: float) -> None:
+        painter.save()
+        painter.setTransform(_scaled_move(move, scale), True)
+        self._lay(painter, picture, scale, ratio)
+        painter.restore()
+
+    def _lay(self, painter: QPainter, picture: Picture, scale: float, ratio: float) -> None:
+        """A picture at a scale; made smaller once, and kept while the scale is the same."""
+        if picture.is_empty:
+            return
+        if self._kept_for != (scale, ratio):
+            self._kept.clear()
+            self._kept_for = (scale, ratio)
+        key = picture.image.cacheKey()
+        kept = self._kept.get(key)
+        if kept is None:
+            kept = self._kept[key] = QImage(scaled(picture.image, scale * ratio))
+            kept.setDevicePixelRatio(ratio)
+        painter.drawImage(QPointF(picture.x * scale, picture.y * scale), kept)
+
+
+def _much(part: Part, jaw: float, own: Mapping[str, tuple[float, str]], share: float) -> float:
+    """How far a piece goes on its way: with the jaw, or as the channel of its name says, in pixels of the picture or degrees
+    where it is in these. share: how much smaller the picture is kept."""
+    if part.name not in own:
+        return part.share * jaw
+    (value, unit), move = own[part.name], part.move
+    slides = move.moving is Moving.SLIDES
+    way = math.hypot(move.x, move.y) if slides else move.degrees
+    if unit == "%":
+        return value / 100
+    if unit == ("px" if slides else "degrees") and abs(way) > _SHUT:
+        return value * (share if slides else 1.0) / way
+    return value
+
+
+def _scaled_move(move: QTransform, scale: float) -> QTransform:
+    """The same move in a picture of another scale."""
+    return QTransform.fromScale(1 / scale, 1 / scale) * move * QTransform.fromScale(scale, scale)
+
+
+def _shrunk(look: CutOut, share: float) -> CutOut:
+    """The same in the pixels of pictures that are kept smaller."""
+    if share == 1.0:
+        return look
+
+    def points(those: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
+        return tuple((x * share, y * share) for x, y in those)
+
+    def move(that: Move) -> Move:
+        return replace(that, x=that.x * share, y=that.y * share, pivot=points((that.pivot,))[0])
+
+    parts = tuple(replace(each, outline=points(each.outline), move=move(each.move)) for each in look.parts)
+    return replace(
+        look,
+        lip_line=points(look.lip_line),
+        chin=points(look.chin),
+        move=move(look.move),
+        parts=parts,
+        soft=look.soft * share,
+        overlap=look.overlap * share,
+    )
