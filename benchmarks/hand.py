@@ -57,7 +57,7 @@ def _row(exposures: tuple[Exposure, ...]) -> list[str]:
 
 def _scene(score: Score, rate: str, hold: int, chart: str) -> State:
     state = State((Take(recording_path(), score=score),), rate=FrameRate.parse(rate), chart=chart)
-    return replace(state, settings=replace(state.mouth_settings, hold=hold))
+    return replace(state, mouth_settings=replace(state.mouth_settings, hold=hold))
 
 
 def paintings(lines: list[tuple[Recording, Score]], rate: str, hold: int) -> tuple[float, int, float]:

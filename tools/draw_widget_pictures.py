@@ -8,7 +8,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QColor, QGuiApplication, QImage, QPainter, QPen, QPolygonF
 
-from buccaphon.app import theme
+from buccaphon.painting import theme
 
 SHAPES = {"chevron": ("ink_soft", ((6, 9), (12, 15), (18, 9))), "tick": ("ink", ((5, 12), (10, 17), (19, 6)))}
 PICTURES = {
@@ -20,7 +20,7 @@ PICTURES = {
 
 def main() -> None:
     app = QGuiApplication([])
-    folder = Path(theme.__file__).with_name("pictures")
+    folder = Path(theme.__file__).parents[1] / "app" / "style" / "pictures"
     for name, (color, points) in PICTURES.items():
         picture = QImage(24, 24, QImage.Format.Format_ARGB32)
         picture.fill(Qt.GlobalColor.transparent)
