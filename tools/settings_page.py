@@ -5,6 +5,9 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+from buccaphon.app.galley.look import LOOK
+from buccaphon.app.mirror.look import MIRROR
+from buccaphon.app.settings import CHOSEN, EXPORTS, KEYS, LIVE, READING, RECENT, SCALE, THEME, WRITTEN
 from buccaphon.audio.loudness import LoudnessSettings
 from buccaphon.choice import Choice
 from buccaphon.kits.kit import CutOut, Drawn, Model, Move, Part, Place, Reference
@@ -52,7 +55,14 @@ def settings_page() -> str:
         rows = [_row(record, name, each) for record in records for name, each in settings_of(type(record)).items()]
         head = "| label | meaning | shown | stored |\n|---|---|---|---|"
         parts.append("\n".join((f"## {title}\n\nStored as {where}.\n", head, *rows, "")) if rows else "")
-    return "\n".join(part for part in parts if part)
+    return "\n".join((*(part for part in parts if part), _remembered()))
+
+
+def _remembered() -> str:
+    every = (THEME, SCALE, READING, LOOK, MIRROR, KEYS, EXPORTS, LIVE, CHOSEN, WRITTEN, RECENT)
+    rows = [f"| `{each.id}` | {each.says} |" for each in every]
+    where = "In `~/.config/Buccaphon/Buccaphon.conf`, each as one line of JSON.\n"
+    return "\n".join(("## Remembered by the application\n", where, "| entry | meaning |\n|---|---|", *rows, ""))
 
 
 def _row(record: object, name: str, each: Setting) -> str:

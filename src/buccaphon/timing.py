@@ -10,10 +10,11 @@ import math
 import re
 from collections.abc import Iterable
 from dataclasses import dataclass
-from enum import Enum
 from fractions import Fraction
 
+from buccaphon.choice import Choice
 from buccaphon.errors import RateError
+from buccaphon.texts import N_
 
 # Decimals that everybody writes for rates that are really n * 1000/1001 (SMPTE ST 12-1).
 _NTSC = {
@@ -125,14 +126,14 @@ def union(spans: Iterable[Span]) -> Span:
     return Span(min(s.start for s in found), max(s.end for s in found))
 
 
-class TimeDisplay(Enum):
+class TimeDisplay(Choice):
     """The ways to say where a frame lies."""
 
-    FRAMES = "frames"
-    TIMECODE = "timecode"
-    FEET_35 = "feet and frames, 35 mm"
-    FEET_16 = "feet and frames, 16 mm"
-    SECONDS = "seconds"
+    FRAMES = "frames", N_("frames")
+    TIMECODE = "timecode", N_("timecode")
+    FEET_35 = "feet_35", N_("feet and frames, 35 mm")
+    FEET_16 = "feet_16", N_("feet and frames, 16 mm")
+    SECONDS = "seconds", N_("seconds")
 
 
 _FRAMES_A_FOOT = {TimeDisplay.FEET_35: 16, TimeDisplay.FEET_16: 40}

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QAbstractSpinBox
 from buccaphon.app.commands.desk import View
 from buccaphon.app.kitpage.names import _DRAWING, NAME, SHOWN, WHY
 from buccaphon.app.kitpage.stage import Drawing
-from buccaphon.app.mirror.look import Backdrop, Beside, remembered_look
+from buccaphon.app.mirror.look import MIRROR, Backdrop, Beside
 from buccaphon.kits.kit import Anchor, CutOut, Drawn, Kind, Model
 from buccaphon.painting.artwork.pixels import as_array
 from buccaphon.painting.artwork.svg import LAYERS
@@ -236,7 +236,7 @@ def test_the_mirror_shows_the_mouth_alone_others_beside_and_backdrops(demo, qtbo
     monkeypatch.setattr(demo.desk.ask, "color", lambda *_: "#123456")
     demo.do("mirror-color")
     assert tuple(face_pixels(demo)[100, 2, :3]) == (0x12, 0x34, 0x56)
-    assert remembered_look() == face.view
+    assert MIRROR.read() == face.view
     demo.do("mirror-window")
     assert demo.mirror.apart.isVisible()
     assert demo.mirror.apart.face.mouth == face.mouth

@@ -6,11 +6,11 @@ from pathlib import Path
 import numpy as np
 import pytest
 import soundfile
-from PyQt6.QtCore import QPoint, QSettings, Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtTest import QTest
 
-from buccaphon.app.galley.look import Lane, Wrap, from_text
+from buccaphon.app.galley.look import LOOK, Lane, Wrap
 from buccaphon.app.sound.device import SimulatedDevice
 from buccaphon.audio.recording import Listen
 from buccaphon.demo.line import recording_path
@@ -184,7 +184,7 @@ def test_the_galley_is_set_by_hand_and_remembered(demo, qtbot):
     galley.wheelEvent(wheel)
     after = galley.layout_now.place(at.x() + galley.horizontalScrollBar().value(), at.y()).seconds
     assert after == pytest.approx(before, abs=0.01), "what is under the pointer stays there"
-    qtbot.waitUntil(lambda: from_text(QSettings().value("look", "")) == galley.look)
+    qtbot.waitUntil(lambda: LOOK.read() == galley.look)
 
 
 def test_zooming_to_the_loop_fills_the_page_with_it(demo):

@@ -1,25 +1,31 @@
-"""What the application remembers of its user's ways, as data; the one door to Qt's settings."""
+"""What the application remembers of its user's choices, each declared once; the one door to Qt's settings.
+
+Each is kept as one line of JSON, whatever its type: text, a number, on or off, a list, a choice, a record. Texts and numbers
+that earlier versions kept plain are read, too.
+"""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import Any, Generic, TypeVar
 
+import msgspec
 from PyQt6.QtCore import QSettings, QThreadPool
 
 from buccaphon.errors import ListError
 from buccaphon.formats.listing import DEFAULT_LIST, ExportList, parse_list
+from buccaphon.texts import N_
 from buccaphon.timing import TimeDisplay
 
-Value = TypeVar("Value", str, float, list[str])
+Value = TypeVar("Value")
 
 
 @dataclass(frozen=True, slots=True)
-class Setting(Generic[Value]):
-    """id: as it is kept. says: what it is, for people."""
+class Remembered(Generic[Value]):
+    """id: as it is kept. type: of its value, which msgspec can write as JSON. says: what it is, for people."""
 
     id: str
-    type: type[Value]
+    type: Any
     default: Value
     says: str
 
@@ -29,13 +35,23 @@ class Setting(Generic[Value]):
         if kept is None:
             return self.default
         try:
-            entries: Any = [kept] if self.type is list and isinstance(kept, str) else kept
-            return self.type(entries)
-        except (TypeError, ValueError):
+            found: Value = msgspec.json.decode(str(kept), type=self.type)
+        except (msgspec.DecodeError, msgspec.ValidationError, RecursionError):
+            return self._plain(kept)
+        return found
+
+    def _plain(self, kept: Any) -> Value:
+        """What an earlier version kept."""
+        try:
+            found: Value = msgspec.convert(
+                [kept] if self.type == list[str] and isinstance(kept, str) else kept, self.type
+            )
+        except msgspec.ValidationError:
             return self.default
+        return found
 
     def write(self, value: Value) -> None:
-        QSettings().setValue(self.id, value)
+        QSettings().setValue(self.id, msgspec.json.encode(value).decode())
 
     def write_soon(self, value: Value) -> None:
         """Off the window's thread: the disk may be slow."""
@@ -44,25 +60,15 @@ class Setting(Generic[Value]):
         pool.start(lambda: self.write(value))
 
 
-THEME = Setting("theme", str, "paper", "paper by day, or night")
-SCALE = Setting("scale", float, 1.0, "the size of the interface, from the next start on")
-LOOK = Setting("look", str, "", "how the galley is set: lanes, heights, zoom, ink, notation")
-READING = Setting("reading", str, "frames", "how the playhead's place is said")
-MIRROR = Setting("mirror", str, "", "how the mirror shows the face")
-KEYS = Setting("keys", str, "", "the commands whose keys were changed")
-EXPORTS = Setting("exports", str, "", "the export list that new projects begin with")
-LIVE = Setting("live", str, "", "where the line is sent while it plays, as host:port/prefix")
-CHOSEN = Setting("chosen folders", list, [], "folders that exports were sent to by hand, the newest first")
-WRITTEN = Setting("written files", list, [], "files that exports wrote lately, the newest first")
-RECENT = Setting("recent", list, [], "the projects that were open lately, the newest first")
-
-
-def reading_in_use() -> TimeDisplay:
-    """How the playhead's place is said."""
-    try:
-        return TimeDisplay(READING.read())
-    except ValueError:
-        return TimeDisplay.FRAMES
+THEME = Remembered("theme", str, "paper", N_("Theme: paper (light) or night (dark)"))
+SCALE = Remembered("scale", float, 1.0, N_("Size of the interface, from the next start on"))
+READING = Remembered("reading", TimeDisplay, TimeDisplay.FRAMES, N_("How the playhead's time is shown"))
+KEYS = Remembered("keys", str, "", N_("Shortcuts that were changed"))
+EXPORTS = Remembered("exports", str, "", N_("Export list of new projects"))
+LIVE = Remembered("live", str, "", N_("Where live sending goes: host:port/prefix"))
+CHOSEN = Remembered("chosen folders", list[str], list[str](), N_("Export folders that were chosen, the newest first"))
+WRITTEN = Remembered("written files", list[str], list[str](), N_("Files that were exported lately, the newest first"))
+RECENT = Remembered("recent", list[str], list[str](), N_("Projects that were open lately, the newest first"))
 
 
 def default_exports() -> ExportList:
@@ -71,18 +77,3 @@ def default_exports() -> ExportList:
         return parse_list(EXPORTS.read(), "the default export list") if EXPORTS.read() else DEFAULT_LIST
     except ListError:  # of another version
         return DEFAULT_LIST
-
-
-SETTINGS: tuple[Setting[str] | Setting[float] | Setting[list[str]], ...] = (
-    THEME,
-    SCALE,
-    LOOK,
-    READING,
-    MIRROR,
-    KEYS,
-    EXPORTS,
-    LIVE,
-    CHOSEN,
-    WRITTEN,
-    RECENT,
-)

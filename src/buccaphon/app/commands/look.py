@@ -57,12 +57,12 @@ def next_reading(desk: Desk) -> None:
 
 def toggle_film(desk: Desk) -> None:
     desk.mirror.film.next_place()
-    desk.say(f"Video: {desk.mirror.film.place.value}.")
+    desk.say(f"Video: {desk.mirror.film.place.label}.")
 
 
 def next_notation(desk: Desk) -> None:
     desk.galley.set_look(desk.galley.look.written())
-    desk.say(f"Sounds are shown as {desk.galley.look.notation.value}.")
+    desk.say(f"Sounds are shown as {desk.galley.look.notation.label}.")
 
 
 def toggle_night(desk: Desk) -> None:

@@ -19,13 +19,13 @@ def toggle_mouth(desk: Desk) -> None:
 def next_beside(desk: Desk) -> None:
     view = desk.mirror.face.view.next_beside()
     desk.mirror.set_view(view)
-    desk.say(f"Beside the face: {view.beside.value}.")
+    desk.say(f"Beside the face: {view.beside.label}.")
 
 
 def next_backdrop(desk: Desk) -> None:
     view = desk.mirror.face.view.next_backdrop()
     desk.mirror.set_view(view)
-    desk.say(f"Behind the face: {view.backdrop.value}.")
+    desk.say(f"Background: {view.backdrop.label}.")
 
 
 def choose_color(desk: Desk) -> None:

@@ -10,7 +10,7 @@ from buccaphon.app.commands.desk import Command, Desk, View
 from buccaphon.app.commands.file import folder_of, write_and_say
 from buccaphon.app.commands.look import toggle_view
 from buccaphon.app.overlays.chooser import Choice
-from buccaphon.app.settings import reading_in_use
+from buccaphon.app.settings import READING
 from buccaphon.formats.in_.corrected import SUFFIXES
 from buccaphon.formats.out.sheet import Paper
 from buccaphon.painting.pictures.printing import Print, sheet_pdf
@@ -27,7 +27,7 @@ def print_sheet(desk: Desk, paper: Paper) -> None:
     if path is None or document.derived is None:
         return
     delivery = deliver(document.state, document.derived, document.title)
-    feet = reading_in_use() is TimeDisplay.FEET_35
+    feet = READING.read() is TimeDisplay.FEET_35
     take = document.state.take.title if document.state.take else ""
     printed = Print(
         delivery, document.derived.peaks, desk.session.characters.painter(desk.specimen.theme), take, paper, feet

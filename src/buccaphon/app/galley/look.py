@@ -5,7 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from enum import Enum
 
-import msgspec
+from buccaphon.app.settings import Remembered
+from buccaphon.choice import Choice
+from buccaphon.texts import N_
 
 LEAST_SCALE, MOST_SCALE = 24.0, 1600.0  # pixels a second
 LEAST_HEIGHT, MOST_HEIGHT = 18, 320  # pixels of a lane
@@ -45,12 +47,12 @@ class Wrap(Enum):
     ENDLESS = "endless"
 
 
-class Notation(Enum):
+class Notation(Choice):
     """How sounds are written."""
 
-    IPA = "IPA"
-    ARPABET = "ARPAbet"
-    MOUTH = "mouth names"
+    IPA = "ipa", "IPA"
+    ARPABET = "arpabet", "ARPAbet"
+    MOUTH = "mouth", N_("mouth names")
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,14 +120,6 @@ class Look:
         return replace(self, wave_ink=WAVE_INKS[(WAVE_INKS.index(self.wave_ink) + 1) % len(WAVE_INKS)])
 
 
-def to_text(look: Look) -> str:
-    """For the settings."""
-    return msgspec.json.encode(look).decode()
-
-
-def from_text(text: str) -> Look:
-    """From the settings; what cannot be understood gives the usual look."""
-    try:
-        return msgspec.json.decode(text, type=Look)
-    except (msgspec.DecodeError, msgspec.ValidationError):
-        return Look()
+LOOK = Remembered(
+    "look", Look, Look(), N_("The galley: lanes, heights, zoom, colour of the waveform, how sounds are shown")
+)

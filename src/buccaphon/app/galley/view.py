@@ -12,10 +12,9 @@ from PyQt6.QtWidgets import QAbstractScrollArea, QFrame, QToolTip, QWidget
 from buccaphon.app.galley.gestures.gesture import Gesture, Press, held_keys
 from buccaphon.app.galley.lanes import LANES
 from buccaphon.app.galley.layout import GAP, MARGIN, Place, Strip, fitting_scale, lay_out, nothing_laid_out
-from buccaphon.app.galley.look import Lane, Look, Wrap, from_text, to_text
+from buccaphon.app.galley.look import LOOK, Lane, Look, Wrap
 from buccaphon.app.galley.page import HANDLE, Page
 from buccaphon.app.session.session import Session
-from buccaphon.app.settings import LOOK
 from buccaphon.app.timers import later
 from buccaphon.painting.theme import Theme
 from buccaphon.project.edits import Touched
@@ -45,7 +44,7 @@ class GalleyView(QAbstractScrollArea):
         self.setAccessibleName("Galley")
         self.viewport().setMouseTracking(True)
         self.viewport().setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # what is behind it need not be painted
-        self.look = from_text(LOOK.read())
+        self.look = LOOK.read()
         session.curve_shown = self.look.curve(Lane.MOTION)
         self.layout_now = nothing_laid_out(1, self.look)
         self.page = Page(session, theme)
@@ -157,7 +156,7 @@ class GalleyView(QAbstractScrollArea):
         self.looked.emit()
 
     def _write_look(self) -> None:
-        LOOK.write_soon(to_text(self.look))
+        LOOK.write_soon(self.look)
 
     def zoom_at(self, factor: float, at: QPoint) -> None:
         """Zoom in time; what is under a point of the viewport stays there as far as lines allow."""

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QWidget
 
-from buccaphon.app.mirror.look import Backdrop, Beside, MirrorLook, remembered_look
+from buccaphon.app.mirror.look import MIRROR, Backdrop, Beside, MirrorLook
 from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.session.document import Document
 from buccaphon.app.timers import later
@@ -30,7 +30,7 @@ class Face(QWidget):
     def __init__(self, document: Document, characters: CharacterLoader, theme: Theme, *, tallest: int = 300) -> None:
         super().__init__()
         self._document, self._casting, self._theme = document, characters, theme
-        self.view = remembered_look()
+        self.view = MIRROR.read()
         self.mouth = ""
         self._moment: Moment | None = None
         self._resting = later(self, _STILL, self._draw_finer)
@@ -53,7 +53,7 @@ class Face(QWidget):
             bake = self._document.bake()
             self._earlier = tuple(bake.exposures) if bake else ()
         self.view = view
-        view.remember()
+        MIRROR.write(view)
         self._kept = None
         self.update()
 

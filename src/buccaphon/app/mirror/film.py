@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import threading
-from enum import Enum
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QRectF, QSize, QSizeF, Qt, QThread, pyqtSignal
@@ -13,7 +12,9 @@ from PyQt6.QtWidgets import QWidget
 from buccaphon.app.session.document import Document
 from buccaphon.audio.film import Film
 from buccaphon.audio.reading import FILM_SUFFIXES
+from buccaphon.choice import Choice
 from buccaphon.painting.theme import Theme
+from buccaphon.texts import N_
 
 _WIDTH = 540  # pixels
 
@@ -58,12 +59,12 @@ class _Projectionist(QThread):
         film.close()
 
 
-class Beside(Enum):
+class FilmPlace(Choice):
     """Where the actor's picture goes when the take is a film."""
 
-    FACE = "beside the face"
-    INSTEAD = "in place of the face"
-    NOWHERE = "not shown"
+    FACE = "face", N_("beside the face")
+    INSTEAD = "instead", N_("in place of the face")
+    NOWHERE = "nowhere", N_("not shown")
 
 
 class FilmView(QWidget):
@@ -79,7 +80,7 @@ class FilmView(QWidget):
         self._path: Path | None = None
         self.image: QImage | None = None
         self.shown_at = -1.0
-        self.place = Beside.FACE
+        self.place = FilmPlace.FACE
         self.setMinimumHeight(110)
         self.setMaximumHeight(220)
         self.setAccessibleName("The actor's picture")
@@ -95,7 +96,7 @@ class FilmView(QWidget):
         take = self._document.state.take
         path = (
             take.path
-            if take and self.place is not Beside.NOWHERE and take.path.suffix.lower() in FILM_SUFFIXES
+            if take and self.place is not FilmPlace.NOWHERE and take.path.suffix.lower() in FILM_SUFFIXES
             else None
         )
         if path == self._path:
@@ -111,14 +112,14 @@ class FilmView(QWidget):
 
     def next_place(self) -> None:
         """Beside the face, instead of it, nowhere."""
-        order = list(Beside)
+        order = list(FilmPlace)
         self.place = order[(order.index(self.place) + 1) % len(order)]
         self._meet_take()
         self.arranged.emit()
 
     @property
     def replaces_face(self) -> bool:
-        return self.place is Beside.INSTEAD and self._path is not None
+        return self.place is FilmPlace.INSTEAD and self._path is not None
 
     def close_film(self) -> None:
         """Stop decoding; to be called before the window goes."""

@@ -3,26 +3,27 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from enum import Enum
 
-from buccaphon.app.settings import MIRROR
+from buccaphon.app.settings import Remembered
+from buccaphon.choice import Choice
+from buccaphon.texts import N_
 
 
-class Beside(Enum):
+class Beside(Choice):
     """What stands beside the face."""
 
-    NOTHING = "nothing"
-    CHART = "the chart's mouth"
-    EARLIER = "the mouth before the last change"
+    NOTHING = "nothing", N_("nothing")
+    CHART = "chart", N_("the chart's mouth")
+    EARLIER = "earlier", N_("the mouth before the last change")
 
 
-class Backdrop(Enum):
+class Backdrop(Choice):
     """What is behind the face."""
 
-    NIGHT = "night"
-    PAPER = "paper"
-    CHECKER = "checker"
-    COLOR = "a colour"
+    NIGHT = "night", N_("dark")
+    PAPER = "paper", N_("light")
+    CHECKER = "checker", N_("checkerboard")
+    COLOR = "color", N_("a colour")
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,15 +46,5 @@ class MirrorLook:
     def toggled(self) -> MirrorLook:
         return replace(self, only_mouth=not self.only_mouth)
 
-    def remember(self) -> None:
-        MIRROR.write(
-            "; ".join(("mouth" if self.only_mouth else "face", self.beside.name, self.backdrop.name, self.color))
-        )
 
-
-def remembered_look() -> MirrorLook:
-    """As it was left; the usual one where nothing that makes sense is kept."""
-    parts = MIRROR.read().split("; ")
-    if len(parts) != 4 or parts[1] not in Beside.__members__ or parts[2] not in Backdrop.__members__:
-        return MirrorLook()
-    return MirrorLook(parts[0] == "mouth", Beside[parts[1]], Backdrop[parts[2]], parts[3])
+MIRROR = Remembered("mirror", MirrorLook, MirrorLook(), N_("How the mirror shows the face"))

@@ -11,7 +11,7 @@ from buccaphon.app.mirror.face import Face
 from buccaphon.app.mirror.film import FilmView
 from buccaphon.app.mirror.look import MirrorLook
 from buccaphon.app.session.session import Session
-from buccaphon.app.settings import READING, reading_in_use
+from buccaphon.app.settings import READING
 from buccaphon.app.sound.player import SPEEDS
 from buccaphon.app.style.icons import icon, two_state_icon
 from buccaphon.app.timers import later
@@ -35,7 +35,7 @@ class Mirror(QWidget):
         self.frame_label.setProperty("role", "reading")
         self.frame_label.setToolTip("Frames, timecode, feet and frames, seconds: click for the next · T")
         self.frame_label.clicked.connect(self.next_reading)
-        self._reading = reading_in_use()
+        self._reading = READING.read()
         self.frame_label.setFont(sans(19, QFont.Weight.DemiBold))
         self.place_label.setProperty("role", "hint")
         self.place_label.setTextFormat(Qt.TextFormat.PlainText)
@@ -164,7 +164,7 @@ class Mirror(QWidget):
         """Show the playhead's place in another unit, and remember it."""
         order = list(TimeDisplay)
         self._reading = order[(order.index(self._reading) + 1) % len(order)]
-        READING.write(self._reading.value)
+        READING.write(self._reading)
         self.read_otherwise.emit()
         self.refresh()
 

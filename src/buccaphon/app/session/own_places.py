@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from pathlib import Path
 
-from buccaphon.app.settings import CHOSEN, WRITTEN, Setting
+from buccaphon.app.settings import CHOSEN, WRITTEN, Remembered
 
 _MOST_FOLDERS, _MOST_FILES = 100, 1000
 
@@ -32,6 +32,6 @@ def of_others(files: Iterable[Path]) -> list[Path]:
     return [file for file in files if str(file.resolve()) not in known]
 
 
-def _remember(setting: Setting[list[str]], paths: Iterable[Path], most: int) -> None:
+def _remember(setting: Remembered[list[str]], paths: Iterable[Path], most: int) -> None:
     new = [str(path.resolve()) for path in paths]
     setting.write(list(dict.fromkeys((*new, *setting.read())))[:most])

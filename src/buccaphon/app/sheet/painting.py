@@ -10,7 +10,7 @@ from PyQt6.QtCore import QLineF, QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from buccaphon.app.session.session import Session
-from buccaphon.app.settings import reading_in_use
+from buccaphon.app.settings import READING
 from buccaphon.motion.record import Bake
 from buccaphon.painting.theme import Theme, sans, serif
 from buccaphon.score.records import DOUBTFUL
@@ -95,7 +95,7 @@ class SheetPainter:
 
     def _paint_lines(self, painter: QPainter, bake: Bake, first: int, end: int, edges: list[int]) -> None:
         theme, state = self.theme, self.session.document.state
-        reading = reading_in_use()
+        reading = READING.read()
         feet = {TimeDisplay.FEET_35: 16, TimeDisplay.FEET_16: 40}.get(reading)
         whole = feet or max(round(float(bake.rate.value)), 1)
         painter.setFont(sans(11))
