@@ -10,6 +10,7 @@ from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
+import jsonschema
 import numpy as np
 import pysubs2
 import pytest
@@ -19,7 +20,7 @@ from buccaphon.audio.reading import read_recording
 from buccaphon.errors import TargetError
 from buccaphon.files import require_writable, write_whole
 from buccaphon.formats.delivery import Delivery, Source
-from buccaphon.formats.describing import formats_page
+from buccaphon.formats.describing import HOSTS, formats_page
 from buccaphon.formats.format import Needs, chosen_options, options_of
 from buccaphon.formats.out.keys import CsvOptions, KeysJsonOptions, keys_csv, keys_json
 from buccaphon.formats.out.pictures.shots import PictureOptions
@@ -384,3 +385,10 @@ if __name__ == "__main__":
     for each in AS_BYTES:
         for name, kept in each.files(small_delivery()).items():
             (GOLDEN / name).write_bytes(kept)
+
+
+def test_the_example_of_keys_in_the_document_is_valid():
+    text = (Path(__file__).parents[2] / "docs" / "formats.md").read_text("utf-8")
+    example = text.split("### Keys, JSON")[1].split("```json\n")[1].split("```")[0]
+    schema = json.loads((HOSTS / "keys.schema.json").read_text("utf-8"))
+    jsonschema.validate(json.loads(example), schema)

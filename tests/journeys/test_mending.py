@@ -1,10 +1,11 @@
 """Mending by keyboard and with modifiers: nudges, ripples, holds, copies, history, finding."""
 
 import pytest
-from PyQt6.QtCore import QPoint, QSettings, Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from buccaphon.app.galley.look import Lane
+from buccaphon.app.settings import THEME
 from buccaphon.mouths.exposures import exposure_at
 from buccaphon.project.file.store import open_project
 from buccaphon.timing import Span
@@ -207,7 +208,7 @@ def test_the_night_theme_comes_at_once_and_is_remembered(demo):
     QTest.keyClick(demo, Qt.Key.Key_T, CTRL)
     night = demo.galley.grab().toImage()
     assert night.pixelColor(4, 4).lightness() < 70 < paper.pixelColor(4, 4).lightness()
-    assert QSettings().value("theme") == "night"
+    assert THEME.read() == "night"
     QTest.keyClick(demo, Qt.Key.Key_T, CTRL)
     assert demo.galley.grab().toImage() == paper
 

@@ -11,7 +11,7 @@ from buccaphon.motion.plan import BakeSettings, Plan
 from buccaphon.motion.pose_channels import POSE_CHANNELS, TIMINGS, contact_frames, loud_of, louder, pose_channels
 from buccaphon.motion.remaking import remake
 from buccaphon.motion.shares import gates_of, line_of, shares_of, step
-from buccaphon.motion.targets import BITE, KINDS, LIPS, PARTS, REST, VOWEL, pieces_of
+from buccaphon.motion.targets import BITE, KINDS, LIPS, REST, TARGET_PARTS, VOWEL, pieces_of
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.settings import MouthSettings, SettingsChange, SettingsRange, SettingsTrack
 from buccaphon.score.records import Phone, Score, Word
@@ -83,7 +83,7 @@ def test_sounds_of_any_language_fall_into_their_classes(symbol, kind):
 
 
 def test_rounded_vowels_round_and_open_ones_open_in_any_language():
-    index = PARTS.index
+    index = TARGET_PARTS.index
     assert pieces_of("y")[0].target[index("round")] > 0.7
     assert pieces_of("ɨ")[0].target[index("round")] < 0.2
     assert pieces_of("ɶ")[0].target[index("jaw")] > pieces_of("ø")[0].target[index("jaw")] + 0.3

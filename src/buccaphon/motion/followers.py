@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from buccaphon.arrays import Doubles, Floats
+from buccaphon.arrays import Bools, Doubles, Floats
 from buccaphon.choice import Choice
 from buccaphon.errors import ChannelError
 from buccaphon.motion.curve import Curve
@@ -306,9 +306,7 @@ def _on(driver: Curve | Floats, places: Doubles) -> Doubles:
     return found
 
 
-def _switched(
-    switch: Switch, follower: Follower, driver: Curve | Floats, x: Doubles, rate: float, first: int
-) -> Doubles:
+def _switched(switch: Switch, follower: Follower, driver: Curve | Floats, x: Doubles, rate: float, first: int) -> Bools:
     """(frames,) whether it is on. What was on or off before the first of them is looked for further back."""
     said = np.where(x >= switch.on, 1, np.where(x <= switch.off, 0, -1))
     if len(said) and said[0] < 0:
@@ -323,7 +321,7 @@ def _switched(
                 break
             before = begin
     known = np.maximum.accumulate(np.where(said >= 0, np.arange(len(said)), 0))
-    found: Doubles = said[known] == 1
+    found: Bools = said[known] == 1
     return found
 
 

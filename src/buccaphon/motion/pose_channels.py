@@ -13,15 +13,15 @@ import numpy as np
 
 from buccaphon.arrays import Bools, Doubles, Floats, held
 from buccaphon.motion.shares import REACH, Gates, Line, Shares, gates_of, line_of, shares_of, step
-from buccaphon.motion.targets import APERTURE, BITE, JAW, LIPS, PARTS, ROUND, VOWEL
+from buccaphon.motion.targets import APERTURE, BITE, JAW, LIPS, ROUND, TARGET_PARTS, VOWEL
 from buccaphon.score.records import Phone
 
 POSE_CHANNELS = ("jaw", "aperture", "spread", "round", "press", "bite", "tongue", "teeth")
 TIMINGS = (APERTURE, JAW, ROUND)
 BY_APERTURE, _BY_JAW, _BY_ROUND = range(3)  # their numbers
-_GAP = PARTS.index("aperture")
+_GAP = TARGET_PARTS.index("aperture")
 _OF_JAW, _OF_LIPS = (
-    [PARTS.index(part) for part in parts] for parts in (("jaw", "tongue", "teeth"), ("round", "spread"))
+    [TARGET_PARTS.index(part) for part in parts] for parts in (("jaw", "tongue", "teeth"), ("round", "spread"))
 )
 _BITTEN_GAP = (0.06, 0.2)  # of the lips while the teeth are on the lower one
 _PRESSED, _BITTEN = (0.6, 0.4), (0.45, 0.3)  # from which share of a contact on, and over how much of it, it is seen

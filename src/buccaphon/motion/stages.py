@@ -29,7 +29,7 @@ from buccaphon.motion.steps import AnyStep, Around, FewerKeys, clean
 from buccaphon.motion.weights import mouth_weights, weights_of
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.passages import Passage
-from buccaphon.mouths.pose import Pose
+from buccaphon.mouths.pose import ROUNDED_GAP, Pose
 from buccaphon.score.records import Phone, Word
 from buccaphon.threads import share
 from buccaphon.timing import FrameRate
@@ -304,7 +304,7 @@ def _go_to_painted(plan: Plan, values: Floats, first: int) -> None:
 
 def _as_channels(pose: Pose) -> list[float]:
     """A mouth's pose as channels: the gap of its lips is what jaw, rounding, pressing and biting leave of it."""
-    aperture = pose.jaw * (1 - 0.4 * pose.round) * (1 - pose.press) * (1 - 0.8 * pose.bite)
+    aperture = pose.jaw * (1 - ROUNDED_GAP * pose.round) * (1 - pose.press) * (1 - 0.8 * pose.bite)
     return [aperture if name == APERTURE else getattr(pose, name) for name in POSE_CHANNELS]
 
 

@@ -12,20 +12,23 @@ from functools import lru_cache
 from buccaphon.speech.articulation import Consonant, Vowel, letters_of
 from buccaphon.speech.phones import PAUSE
 
-PARTS = ("aperture", "jaw", "round", "spread", "tongue", "teeth")  # of a target, in their order
+TARGET_PARTS = ("aperture", "jaw", "round", "spread", "tongue", "teeth")
 Target = tuple[float, float, float, float, float, float]
+"""What a sound does, in the order of TARGET_PARTS: the parts of a pose but for contacts, and the gap of the lips."""
 
 VOWEL, REST, LIPS, BITE = range(4)  # kinds of sounds; the others are consonants without contact
 KINDS = ("V", "X", "L", "F", "S", "R", "T", "D", "l", "K", "h", "j")
 _GLIDE_SHARE = 0.6  # of a glide is its first vowel
 
 _TABLE = """
+sound aperture jaw round spread tongue teeth |
 ɑ .88 .85 .05 .05 0 .3 | a .92 .87 .05 .10 0 .4 | æ .78 .76 .00 .45 0 .5 | ʌ .62 .58 .10 .00 0 .3 | ə .57 .40 .08 .05 0 .3
 ɛ .71 .56 .00 .50 0 .5 | ɪ .61 .39 .00 .60 0 .6 | i .62 .20 .00 1 0 .7 | e .58 .37 .00 .80 0 .6 | ɔ .50 .80 .45 .00 0 .1
 o .34 .59 .66 .00 0 0 | ʊ .40 .60 .64 .00 0 0 | u .25 .28 .95 .00 0 0 | ɝ .48 .54 .43 .00 0 .3 | ɚ .47 .52 .43 .00 0 .3
 w .22 .32 .97 .00 0 0 | ɹ .45 .47 .42 .00 0 .3
 """
 _CLASSES = """
+sound aperture jaw round spread tongue teeth |
 L .00 .21 .15 .05 0 0 | F .16 .06 -.3 .10 0 .6 | S .42 .18 .08 .35 0 1 | R .72 .12 .52 .00 .3 1 | T .63 .16 .14 .20 1 .5
 D .38 .24 .09 .15 1 .8 | l .80 .34 .20 .10 1 .4 | K .57 .27 .09 .05 0 .3 | h .45 .60 .00 .00 0 .3 | j .61 .22 .02 .80 0 .6
 """
@@ -76,12 +79,13 @@ class Piece:
 
 
 def _read(table: str) -> dict[str, Target]:
+    """The targets of a table whose first cell names its columns."""
+    head, *cells = (cell.split() for cell in table.replace("\n", "|").split("|") if cell.strip())
     found: dict[str, Target] = {}
-    for cell in table.replace("\n", "|").split("|"):
-        if cell.strip():
-            name, *values = cell.split()
-            aperture, jaw, rounding, spread, tongue, teeth = map(float, values)
-            found[name] = (aperture, jaw, rounding, spread, tongue, teeth)
+    for name, *values in cells:
+        told = dict(zip(head[1:], map(float, values), strict=True))
+        aperture, jaw, rounding, spread, tongue, teeth = (told[part] for part in TARGET_PARTS)
+        found[name] = (aperture, jaw, rounding, spread, tongue, teeth)
     return found
 
 

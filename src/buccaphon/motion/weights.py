@@ -13,17 +13,16 @@ from functools import lru_cache
 import numpy as np
 
 from buccaphon.arrays import Floats
-from buccaphon.motion.least_squares import non_negative_least_squares
+from buccaphon.least_squares import non_negative_least_squares
 from buccaphon.motion.pose_channels import BY_APERTURE, Posed
-from buccaphon.motion.targets import BITE, LIPS, PARTS, REST, Piece
+from buccaphon.motion.targets import BITE, LIPS, REST, TARGET_PARTS, Piece
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure
-from buccaphon.mouths.pose import Pose
+from buccaphon.mouths.pose import ROUNDED_GAP, VISIBILITY, Pose
 
 _BLEND = (0.2, 0.6, 0.2)  # over the frame before, the frame and the one after
-_VISIBLE = np.sqrt(np.array([1.0, 0.5, 0.8, 0.6, 0.6, 0.25, 0.25]))
+_VISIBLE = np.sqrt(VISIBILITY)
 _PULL = 0.1
-_ROUNDED_GAP = 0.4  # of the jaw's opening that full rounding takes off the lips' gap
 _LIPS_POSE, _BITE_POSE = Pose(press=1.0), Pose(bite=1.0, teeth=0.6)
 
 Poses = tuple[Pose, ...]
@@ -58,9 +57,9 @@ class _Solved(dict[Piece, tuple[float, ...]]):
     def _solve(self, piece: Piece) -> tuple[float, ...]:
         if piece.kind == REST:
             return (1.0, *(0.0 for _ in self._poses[1:]))
-        parts = dict(zip(PARTS, piece.target, strict=True))
+        parts = dict(zip(TARGET_PARTS, piece.target, strict=True))
         rounding = min(max(parts["round"], 0.0), 1.0)
-        jaw = min(parts["aperture"] / (1 - _ROUNDED_GAP * rounding), 1.0)
+        jaw = min(parts["aperture"] / (1 - ROUNDED_GAP * rounding), 1.0)
         shut, bitten = float(piece.kind == LIPS), float(piece.kind == BITE)
         wanted = (jaw, parts["spread"], rounding, shut, bitten, min(parts["tongue"], 1.0), parts["teeth"])
         return _nnls(self._poses, wanted)

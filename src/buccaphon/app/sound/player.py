@@ -167,7 +167,7 @@ class Player(QObject):
         recording = other or self.recording
         assert recording is not None
         self._source, self._carries_playhead = source, carries_playhead
-        self.device.start(recording.rate, min(recording.channels, 2) if recording.channels <= 2 else 1, source)
+        self.device.start(recording.rate, recording.channels if recording.channels <= 2 else 1, source)
         self._timer.start()
         if was_playing != self.playing:
             self.playing_changed.emit(self.playing)

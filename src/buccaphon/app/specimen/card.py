@@ -13,22 +13,16 @@ from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.specimen.chips import SoundBox, sound_in
 from buccaphon.app.widgets.parts import button, label
 from buccaphon.mouths.chart import Mouth
-from buccaphon.mouths.pose import Pose
+from buccaphon.mouths.pose import PARTS, Pose
 from buccaphon.painting.theme import Theme
+from buccaphon.setting import settings_of
+from buccaphon.texts import _
 
 WIDTH = 292  # pixels of a card
 _TALL = 96  # of its drawing
 _FINE = 100  # steps of a slider
 _ROWS = 4  # of sliders, side by side
-_SAYS = {
-    "jaw": "How far the jaw drops",
-    "spread": "Corners pulled apart",
-    "round": "Lips rounded and pushed forward",
-    "press": "Lips pressed shut",
-    "bite": "Upper teeth on the lower lip",
-    "tongue": "The tip of the tongue up behind the teeth",
-    "teeth": "How much of the teeth shows",
-}
+_PARTS = settings_of(Pose)
 
 
 class Drawing(QWidget):
@@ -88,15 +82,15 @@ class Card(QFrame):
         self.answers.setToolTip("Type sounds in IPA or ARPAbet, or a rule, and press Return")
         self.contact = QCheckBox("Contact: always shown")
         self.contact.setToolTip("Lips or teeth touch, so it is shown at every frame rate")
-        self.sliders = {part: self._slider(part) for part in Pose.__slots__}
+        self.sliders = {part: self._slider(part) for part in PARTS}
         self._lay_out()
         self._connect()
 
     def _slider(self, part: str) -> QSlider:
         made = QSlider(Qt.Orientation.Horizontal)
         made.setRange(0, _FINE)
-        made.setToolTip(_SAYS[part])
-        made.setAccessibleName(_SAYS[part])
+        made.setToolTip(_(_PARTS[part].hint))
+        made.setAccessibleName(_(_PARTS[part].hint))
         return made
 
     def _lay_out(self) -> None:
@@ -117,7 +111,7 @@ class Card(QFrame):
         grid.setVerticalSpacing(3)
         for number, (part, slider) in enumerate(self.sliders.items()):
             row, column_ = number % _ROWS, 2 * (number // _ROWS)
-            grid.addWidget(label(part, "field"), row, column_)
+            grid.addWidget(label(_PARTS[part].name, "field"), row, column_)
             grid.addWidget(slider, row, column_ + 1)
         column = QVBoxLayout(self)
         column.setContentsMargins(14, 8, 14, 12)
@@ -176,7 +170,7 @@ class Card(QFrame):
 
     def _turn(self, part: str, value: int) -> None:
         if not self._filling:
-            parts = dict(zip(Pose.__slots__, self.mouth.pose.parts, strict=True)) | {part: value / _FINE}
+            parts = dict(zip(PARTS, self.mouth.pose.parts, strict=True)) | {part: value / _FINE}
             self._change("pose", Pose(**parts), f"pose {part}")
 
     def _rename(self) -> None:

@@ -1,4 +1,4 @@
-"""Poses onto a head's shapes: non-negative least squares (Lawson and Hanson 1974, `scipy.optimize.nnls`).
+"""Poses onto a head's shapes: non-negative least squares (Lawson and Hanson 1974).
 
 What each shape does to the mouth is taken from its name, and where that says nothing from how its points move.
 """
@@ -13,12 +13,11 @@ import numpy as np
 from buccaphon.arrays import Doubles
 from buccaphon.kits.model.head import Head
 from buccaphon.kits.names.evidence import read_names
+from buccaphon.least_squares import non_negative_least_squares
 from buccaphon.mouths.chart import Chart
-from buccaphon.mouths.pose import Pose
-from buccaphon.numerics import scipy_part
+from buccaphon.mouths.pose import PARTS, VISIBILITY, Pose
 
-PARTS = Pose.__slots__
-_VISIBLE = np.sqrt(np.array([1.0, 0.5, 0.8, 0.6, 0.6, 0.25, 0.25]))
+_VISIBLE = np.sqrt(VISIBILITY)
 _PULL = 0.1  # towards few and small weights
 _LEAST = 0.02  # a weight below is none
 _INSIDE = 0.6  # of the points that a shape moves: so many must be the mouth's
@@ -38,15 +37,13 @@ class Solver:
         """Weights 0..1 of the shapes that come nearest to a pose; those that are next to nothing are left out."""
         if not self.shapes:
             return {}
-        nnls = scipy_part("optimize").nnls
-
         wanted = np.array(pose.parts)
         rows = np.ones(len(PARTS))
         if self.jaw_turns:
             rows[PARTS.index("jaw")] = 0.0
         scale = _VISIBLE * rows
         matrix = np.vstack([self.does * scale[:, None], np.full((1, len(self.shapes)), _PULL)])
-        found, _ = nnls(matrix, np.concatenate([wanted * scale, [0.0]]))
+        found = non_negative_least_squares(matrix, np.concatenate([wanted * scale, [0.0]]))
         return {name: float(min(w, 1.0)) for name, w in zip(self.shapes, found, strict=True) if w >= _LEAST}
 
 

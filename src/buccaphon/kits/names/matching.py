@@ -17,7 +17,7 @@ from buccaphon.kits.names.evidence import Evidence, Listing, ReadList, read_name
 from buccaphon.kits.names.reasons import Reason, Reasons
 from buccaphon.kits.names.tokens import bare, fold, tokens
 from buccaphon.mouths.chart import Chart, Mouth, nearest_mouth
-from buccaphon.mouths.pose import Pose
+from buccaphon.mouths.pose import PARTS, Pose
 from buccaphon.numerics import scipy_part
 
 SURE = 0.5  # from here on a match needs no look
@@ -26,7 +26,6 @@ _SAME_WORD, _SAME_BUT, _BY_ORDER, _BY_POSE = 1.2, 0.45, 0.45, 0.15
 _LEFT_OVER, _MAY_REST = 0.6, 0.35
 _SOUNDS, _OWN, _FIRST = 0.9, 0.15, 0.1
 _POSE, _NEAR = 0.95, 0.45
-PARTS = Pose.__slots__
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import nnls
 
-from buccaphon.motion.least_squares import non_negative_least_squares
+from buccaphon.least_squares import non_negative_least_squares
 
 
 @given(st.integers(0, 10_000), st.integers(1, 9), st.integers(1, 16))
