@@ -25,7 +25,7 @@ class Setting:
 
     Numbers: least, most: as stored. unit: as shown. scale: shown for each 1 stored. in_frames: seconds that are shown in
     frames of the scene. step, decimals: as shown. none: the label where it is None, which is allowed then.
-    Choices: a class of them, or pairs of a value and its label. ends: labels of the ends of a slider, which is used then.
+    Choices: a class of them, or pairs of a value and its label. ends: what the ends of a slider mean, which is used then.
     words: others that it is found by, in everyday language. weight: how much it counts in a distance between two records.
     """
 

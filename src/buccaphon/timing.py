@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Iterable
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -118,12 +117,6 @@ class Span:
 
     def clamp(self, seconds: float) -> float:
         return min(max(seconds, self.start), self.end)
-
-
-def union(spans: Iterable[Span]) -> Span:
-    """The shortest span that holds all of them; there must be at least one."""
-    found = list(spans)
-    return Span(min(s.start for s in found), max(s.end for s in found))
 
 
 class TimeDisplay(Choice):

@@ -68,7 +68,7 @@ class LoudnessSettings:
         None,
         N_("Channel"),
         N_("Which channel of the recording is used"),
-        choices=((None, N_("Same as playback")),),
+        choices=((None, N_("As played")),),
         words="channel stereo left right mono mix side",
     )
     attack: float = setting(0.0, N_("Attack"), N_("Longer values open more gently"), words="rise", **_RISE)

@@ -14,8 +14,6 @@ from buccaphon.project.project import Project
 from buccaphon.project.state import State, Take
 from buccaphon.speech.languages import ENGLISH
 
-CHARACTER = "Marigold"
-
 
 @dataclass(frozen=True, slots=True)
 class Line:

@@ -151,11 +151,6 @@ def parse_list(text: str, subject: str) -> ExportList:
     return found
 
 
-def _understood(entry: _Entry) -> Entry:
-    options = tuple((name, _text(value)) for name, value in entry.set.items())
-    return Entry(entry.format, entry.name, entry.folder, options, entry.on)
-
-
 def _text(value: str | bool | int | float) -> str:
     return {True: "yes", False: "no"}[value] if isinstance(value, bool) else str(value)
 

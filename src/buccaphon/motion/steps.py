@@ -23,7 +23,6 @@ from buccaphon.timing import FrameRate
 
 MOST_STEPS = 40
 _BELL = 3.0  # widths of the bell that smooths
-_ROUNDING = 1e-4
 _FOR_ALL = 128  # frames of which is found together what is the same for all channels
 
 

@@ -97,7 +97,6 @@ def _with_whole_tongue(name: str, target: Target) -> Target:
 
 _SOUNDS = _read(_TABLE)
 _OF_CLASS = {name: _with_whole_tongue(name, target) for name, target in _read(_CLASSES).items()}
-_ON_VOWELS = ("w", "ɹ")  # consonants that move as vowels do
 
 
 @lru_cache(maxsize=2000)

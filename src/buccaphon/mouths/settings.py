@@ -132,7 +132,7 @@ class MouthSettings:
     detail: float = setting(
         0.0,
         N_("Detail"),
-        N_("From the most visible sounds only, to every sound"),
+        N_("How many of the sounds are shown"),
         least=0.0,
         most=1.0,
         scale=100,

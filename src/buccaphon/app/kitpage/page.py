@@ -55,7 +55,7 @@ class KitPage(QWidget):
         self.jaw = QSlider(Qt.Orientation.Horizontal)
         self.told = label("", "hint")
         self.bring_button = button("Add a character…", "A folder of drawings, a layered file, a picture or a model")
-        self.drop_button = button("Remove", "Remove from the project; the files stay on disk", "quiet")
+        self.drop_button = button("Remove character", "Remove from the project; the files stay on disk", "quiet")
         self.back_button = button("Back to the line", "Esc")
         self._shown: Kit | None = None
         self._lay_out()

@@ -142,8 +142,8 @@ class CutOutSettings(Settings):
         self.column.addWidget(which)
         self.column.addWidget(self.form)
         self.column.addLayout(quiet_row(self.add_part, self.drop_part))
-        self.column.addLayout(quiet_row(self.inside, self.inside_picture))
-        self.column.addLayout(quiet_row(self.piece))
+        for each in (self.inside, self.inside_picture, self.piece):
+            self.column.addLayout(quiet_row(each))
 
     @property
     def _look(self) -> CutOut:

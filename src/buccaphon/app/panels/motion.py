@@ -25,7 +25,7 @@ class MotionPanel(Panel):
             "loudness": Fold("Loudness", "How loudness becomes motion: floor, ceiling, speed, amount", is_open=True),
             "followers": Fold("Followers", "Channels driven by other channels"),
             "clean-up": Fold("Clean-up", "Processing of finished curves"),
-            "drawing": Fold("By hand", "The curve in each lane, and your drawing over it"),
+            "drawing": Fold("Curves by hand", "The curve in each lane, and your drawing over it"),
         }
         sections = (self.loudness_settings, self.followers, self.clean_up, drawing)
         for fold, section in zip(self.folds.values(), sections, strict=True):

@@ -191,7 +191,7 @@ class TakePanel(Panel):
         whole = self._channels[take.path] = max(count, chosen, self._channels.get(take.path, 1))
         names = ["Left", "Right"] if whole == 2 else [f"Channel {number + 1}" for number in range(whole)]
         choices = [
-            ("All channels, mixed", Listen.MIX),
+            ("All channels", Listen.MIX),
             ("Loudest channel", Listen.LOUDEST),
             *zip(names, range(whole), strict=True),
         ]

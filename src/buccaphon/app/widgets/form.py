@@ -18,7 +18,6 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QDoubleSpinBox,
     QGridLayout,
-    QHBoxLayout,
     QLabel,
     QLineEdit,
     QSizePolicy,
@@ -69,7 +68,8 @@ class Form(QWidget):
 
     def _add(self, name: str, setting: Setting) -> None:
         made = self._input(name, setting)
-        made.setToolTip(_(setting.hint))
+        ends = f" ({_(setting.ends[0])} – {_(setting.ends[1])})" if setting.ends and setting.ends[1] else ""
+        made.setToolTip(_(setting.hint) + ends)
         if not isinstance(made, QCheckBox | QSlider):
             made.setMinimumWidth(_LEAST_WIDTH)
         made.setAccessibleName(setting.name)
@@ -80,13 +80,6 @@ class Form(QWidget):
         self._grid.addWidget(mark, row, 2)
         if isinstance(made, QCheckBox):
             self._grid.addWidget(made, row, 0, 1, 2)
-        elif isinstance(made, QSlider) and setting.ends is not None:
-            self._labels[name] = text = label(_(setting.ends[0]), "field")
-            line = QHBoxLayout()
-            line.addWidget(text)
-            line.addWidget(made, 1)
-            line.addWidget(label(_(setting.ends[1]), "field"))
-            self._grid.addLayout(line, row, 0, 1, 2)
         else:
             self._labels[name] = text = (
                 SidewaysLabel(setting.name, made, self.let_go.emit)

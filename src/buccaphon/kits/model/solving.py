@@ -63,11 +63,6 @@ def solver_of(head: Head, chart: Chart, *, jaw_turns: bool) -> Solver:
     return Solver(shapes, does, jaw_turns)
 
 
-def by_names(shows: Mapping[str, Sequence[str]], mouth: str) -> dict[str, float]:
-    """Full weight for the shapes that a mouth is shown by."""
-    return dict.fromkeys(shows.get(mouth, ()), 1.0)
-
-
 def _named(sounds: Sequence[str], pose: Mapping[str, float], chart: Chart) -> Doubles | None:
     if sounds:
         return np.array(chart.mouths[chart.answer(sounds[0])].pose.parts)

@@ -122,12 +122,6 @@ def erased(image: QImage, path: QPainterPath, soft: float) -> QImage:
     return left
 
 
-def suggest_lip_line(width: int, height: int) -> tuple[Point, ...]:
-    """A lip line to begin with where mouths mostly are."""
-    left, right, y = 0.38 * width, 0.62 * width, 0.68 * height
-    return (left, y), ((left + right) / 2, y + 0.02 * height), (right, y)
-
-
 def mouth_box(look: CutOut) -> QRectF:
     """The mouth with what opens below it."""
     box = piece_path(look).boundingRect()

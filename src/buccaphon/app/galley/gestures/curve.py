@@ -56,7 +56,7 @@ class DragPoint(_OnCurve):
 
     def __init__(self, press: Press, channel: Channel, values: Floats, point: CurvePoint, *, is_new: bool) -> None:
         super().__init__(press, channel, values)
-        self._from, self._is_new = point, is_new
+        self._from = point
         self.document.choose_point((channel.id, point.seconds))
         self.document.player.seek(point.seconds)
         if is_new:

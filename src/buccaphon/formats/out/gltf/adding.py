@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 _MAGIC, _JSON, _BINARY = 0x46546C67, 0x4E4F534A, 0x004E4942
-_FLOAT, _SHORT = 5126, 5123
+_FLOAT = 5126
 _WIDTHS = {"SCALAR": 1, "VEC3": 3, "VEC4": 4}
 ARRAY_BUFFER = 34962
 

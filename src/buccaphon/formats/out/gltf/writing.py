@@ -35,7 +35,7 @@ class GltfOptions:
     between: Between = field(
         default=Between.STRAIGHT,
         metadata={
-            "title": "Between keys",
+            "title": "Interpolation",
             "says": "interpolation: straight (linear), held (stepped) or smooth",
         },
     )
