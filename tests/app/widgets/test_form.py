@@ -42,7 +42,11 @@ def test_filling_tells_nothing_and_shows_values_in_their_units(form):
     assert form.told == []
     shown = {name: form.inputs[name] for name in form.inputs}
     assert (shown["height"].text(), shown["late"].text(), shown["limit"].text()) == ("120 cm", "6.0 frames", "40 %")
-    assert (shown["band"].currentText(), shown["lit"].isChecked(), shown["glow"].value()) == ("High frequencies", False, 50)
+    assert (shown["band"].currentText(), shown["lit"].isChecked(), shown["glow"].value()) == (
+        "High frequencies",
+        False,
+        50,
+    )
     form.fill({"late": 0.25}, None, HALF)
     assert shown["late"].text() == "3.0 frames", "the same time at another frame rate"
     form.fill({"limit": None})
