@@ -83,7 +83,7 @@ def test_a_label_dragged_sideways_steps_its_number_in_one_gesture(form, qtbot):
 def test_what_differs_is_marked_and_reset_by_a_click(form):
     asked = []
     form.reset.connect(asked.append)
-    marks = {name: mark for name, mark in form._marks.items()}
+    marks = dict(form._marks)
     assert not any(mark.isVisible() for mark in marks.values())
     form.fill(values_of(Lantern(height=1.0)), values_of(Lantern()), FILM)
     assert [name for name, mark in marks.items() if mark.isVisible()] == ["height"]
@@ -110,5 +110,5 @@ def test_values_are_held_to_their_ranges_and_checked_by_them():
     assert with_setting(Lantern(limit=0.5), "limit", None).limit is None
     require_valid_settings(lantern)
     for wrong in (3.0, float("nan")):
-        with pytest.raises(ValueError, match="height is .*, but goes from 0 to 2"):
+        with pytest.raises(ValueError, match=r"height is .*, but goes from 0 to 2"):
             require_valid_settings(replace(lantern, height=wrong))
