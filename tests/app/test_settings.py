@@ -22,6 +22,7 @@ def settings(qapp, tmp_path):
         (SCALE, 1.5),
         (READING, TimeDisplay.FEET_16),
         (RECENT, ["/a b/c, d.buccaphon", "“x”.wav"]),
+        (RECENT, ["/no unicode/\udcff.buccaphon"]),
         (MIRROR, MirrorLook(True, Beside.EARLIER, Backdrop.COLOR, "#123456")),
         (LOOK, Look(scale=300.0, loudness=True)),
         (Remembered("on", bool, True, ""), False),

@@ -1,4 +1,5 @@
 import itertools
+from dataclasses import fields
 
 import numpy as np
 from hypothesis import given, settings
@@ -10,8 +11,9 @@ from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.choosing import choose_exposures
 from buccaphon.mouths.exposures import Exposure, exposure_at, held_on
 from buccaphon.mouths.grid import Grid, HeldRange
-from buccaphon.mouths.settings import MouthSettings, SettingsTrack
+from buccaphon.mouths.settings import MouthSettings, SettingsChange, SettingsTrack
 from buccaphon.score.records import Phone, Score, Word
+from buccaphon.setting import settings_of
 from buccaphon.speech.phones import SOUNDS
 from buccaphon.timing import FrameRate
 
@@ -194,3 +196,9 @@ def test_two_stressed_vowels_in_a_row_are_both_seen():
             "Ajar",
             "Bite",
         ], rate
+
+
+def test_a_range_can_change_every_setting_of_mouths():
+    names = [each.name for each in fields(MouthSettings)]
+    assert sorted(each.name for each in fields(SettingsChange)) == sorted(names)
+    assert sorted(settings_of(MouthSettings)) == sorted(names)

@@ -6,6 +6,7 @@ that earlier versions kept plain are read, too.
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 from typing import Any, Generic, TypeVar
 
@@ -35,8 +36,8 @@ class Remembered(Generic[Value]):
         if kept is None:
             return self.default
         try:
-            found: Value = msgspec.json.decode(str(kept), type=self.type)
-        except (msgspec.DecodeError, msgspec.ValidationError, RecursionError):
+            found: Value = msgspec.convert(json.loads(str(kept)), self.type)
+        except (ValueError, RecursionError):  # also msgspec's ValidationError
             return self._plain(kept)
         return found
 
@@ -51,7 +52,8 @@ class Remembered(Generic[Value]):
         return found
 
     def write(self, value: Value) -> None:
-        QSettings().setValue(self.id, msgspec.json.encode(value).decode())
+        # the standard library's JSON, since names of files need not be Unicode
+        QSettings().setValue(self.id, json.dumps(msgspec.to_builtins(value)))
 
     def write_soon(self, value: Value) -> None:
         """Off the window's thread: the disk may be slow."""

@@ -29,7 +29,7 @@ _LEAST_SPOKEN = 0.1  # of the frames with sound, for only speech to count
 
 @dataclass(frozen=True, slots=True)
 class BakeSettings:
-    """rate: the scene's. start_frame: the number of the first frame. manners: how mouths are chosen. painted: mouths set by
+    """rate: the scene's. start_frame: the number of the first frame. mouth_settings: how mouths are chosen. painted: set by
     hand. blanks: stretches with nothing chosen. mixes: channels of one's own. followers: channels that follow others.
     steps: the clean-up, in its order. curves: what is drawn by hand, one a channel. quiet: where nothing that is said
     counts. used: the part of the recording that is used; None for all of it."""

@@ -58,7 +58,7 @@ def choose_mouths(
     mouth_settings: SettingsTrack,
     before: Sequence[Choice] = (),
 ) -> list[Choice]:
-    """The mouth of each cell of some passages. before: choices made there in the same chart and manners, which it is the
+    """The mouth of each cell of some passages. before: choices made there in the same chart and settings, which it is the
     quicker by."""
     outlines = outlines_of(passages, chart, rate, grid, mouth_settings, [choice.wants for choice in before])
     _fill_in(outlines, {part: row for choice in before for part, row in choice.known.items()})

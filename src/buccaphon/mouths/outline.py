@@ -136,7 +136,7 @@ def _outline(
 
 @dataclass(frozen=True, slots=True)
 class _Ways:
-    """How mouths follow each other in a manner. shortest: ticks. change: what it costs."""
+    """How mouths follow each other with some settings. shortest: ticks. change: what it costs."""
 
     shortest: int
     change: float

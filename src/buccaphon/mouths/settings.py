@@ -171,7 +171,7 @@ _OF_POSE = ("opening", "by_loudness", "by_stress")  # what no mouth is chosen by
 
 @dataclass(frozen=True, slots=True)
 class SettingsChange:
-    """What differs from another manner; None is the same."""
+    """What differs from other settings; None is the same."""
 
     hold: int | None = None
     lead: float | None = None
@@ -211,7 +211,7 @@ class SettingsChange:
         return SettingsChange(**(other.told | self.told))
 
     def on(self, settings: MouthSettings) -> MouthSettings:
-        """A manner with what differs."""
+        """Settings with what differs."""
         return replace(settings, **self.told)
 
 
@@ -225,7 +225,7 @@ class SettingsRange:
 
 @dataclass(frozen=True)
 class SettingsTrack:
-    """The manner of a whole recording. here: stretches that differ, in order, not overlapping."""
+    """The settings of a whole recording. here: ranges that differ, in order, not overlapping."""
 
     everywhere: MouthSettings = DEFAULT_SETTINGS
     here: tuple[SettingsRange, ...] = ()

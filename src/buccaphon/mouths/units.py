@@ -87,11 +87,11 @@ class _Part:
 
 
 class _Looks(dict[str, tuple[_Part, ...]]):
-    """The parts of each sound in a chart and a manner, found when they are asked for."""
+    """The parts of each sound in a chart and settings, found when they are asked for."""
 
     def __init__(self, chart: Chart, settings: MouthSettings) -> None:
         super().__init__()
-        self._chart, self._manner = chart, settings
+        self._chart, self._settings = chart, settings
 
     def __missing__(self, symbol: str) -> tuple[_Part, ...]:
         found, until = [], 0.0
@@ -102,7 +102,7 @@ class _Looks(dict[str, tuple[_Part, ...]]):
         return self[symbol]
 
     def _part(self, symbol: str, until: float, vowel: bool) -> _Part:
-        alike, settings = looks_like(symbol), self._manner
+        alike, settings = looks_like(symbol), self._settings
         lead, lag, reads, every = _LOOKS[_OF_SOUND[alike]]
         weight = reads + settings.detail * (every - reads)
         if alike in _TONGUE and not settings.skip_quick_sounds:
@@ -133,7 +133,7 @@ class Said(NamedTuple):
 
 
 def said_in(passage: Passage, chart: Chart, mouth_settings: SettingsTrack, before: Sequence[Said] = ()) -> list[Said]:
-    """The words of a passage. before: those of an earlier one, in the same chart and manners; as many words or none."""
+    """The words of a passage. before: those of an earlier one, in the same chart and settings; as many words or none."""
     looks = {settings: _looks_in(chart, settings) for settings in mouth_settings.all}
     found: list[Said] = []
     at, quiet = passage.begin, True  # at its rims a passage comes to rest

@@ -39,7 +39,7 @@ def wants_of(
     mouth_settings: SettingsTrack,
     before: Sequence[Wants] = (),
 ) -> list[Wants]:
-    """ticks: of each passage. before: what was wanted of some of them, in the same chart and manners; the result is the same
+    """ticks: of each passage. before: what was wanted of some of them, in the same chart and settings; the result is the same
     without it."""
     kept = [_of_the_same(passage, rims, before) for passage, rims in zip(passages, ticks, strict=True)]
     said = [

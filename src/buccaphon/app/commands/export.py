@@ -86,7 +86,7 @@ def take_list(desk: Desk) -> None:
         desk.say(f"Loaded the export list {path.name}.")
 
 
-def make_usual(desk: Desk) -> None:
+def make_default(desk: Desk) -> None:
     """New projects begin with this list; where to is each one's own."""
     usual = replace(desk.session.exporting.exports, folder="")
     EXPORTS.write(list_as_text(usual) if usual != DEFAULT_LIST else "")
@@ -134,5 +134,5 @@ COMMANDS = (
     Command("export-list-in", "Export", "Load an export list…", (), take_list),
     Command("copy-keys", "Export", "Copy the keyframes as a table", ("Ctrl+Shift+K",), copy_keys, needs.recording),
     Command("live", "Export", "Send live while playing (Open Sound Control)", ("Ctrl+Shift+L",), toggle_live),
-    Command("export-list-usual", "Export", "Use this export list for new projects", (), make_usual),
+    Command("export-list-usual", "Export", "Use this export list for new projects", (), make_default),
 )

@@ -45,7 +45,7 @@ def give_key(desk: Desk, ident: str, key: str) -> None:
     desk.say(f"{command.label}: {desk.key_of(ident) or 'no key'}")
 
 
-def usual_keys(desk: Desk) -> None:
+def reset_keys(desk: Desk) -> None:
     desk.shortcuts.use(KeySet(desk.commands))
     desk.say("All shortcuts are back to their defaults.")
 
@@ -88,7 +88,7 @@ def keys_pdf(keys: KeySet, mouths: tuple[str, ...]) -> bytes:
 
 COMMANDS = (
     Command("change-key", "Keys", "Change a shortcut…", ("Ctrl+Alt+K",), change_key),
-    Command("usual-keys", "Keys", "Reset all shortcuts", (), usual_keys),
+    Command("usual-keys", "Keys", "Reset all shortcuts", (), reset_keys),
     Command("save-keys", "Keys", "Save shortcuts…", (), save_keys),
     Command("load-keys", "Keys", "Load shortcuts…", (), load_keys),
     Command("key-sheet", "Keys", "Save the shortcut sheet as PDF…", (), write_key_page),

@@ -25,7 +25,7 @@ def hold_here(desk: Desk, frames: int, name: str) -> None:
         )
 
 
-def be_as_everywhere(desk: Desk) -> None:
+def use_line_settings(desk: Desk) -> None:
     span = desk.session.document.stretch
     if span is not None:
         desk.session.document.apply(UseLineSettings(span))
@@ -119,7 +119,7 @@ COMMANDS = (
                 needs.stretch_to_set)
         for n, name in HOLD_NAMES.items()
     ),
-    Command("as-everywhere", "Mouths", "Use the line's settings here", (), be_as_everywhere, needs.own_manner_here),
+    Command("as-everywhere", "Mouths", "Use the line's settings here", (), use_line_settings, needs.own_settings_here),
     Command("write-channel", "Mouths", "New custom channel, mixed from the pose…", (), write_channel, needs.take),
     Command("next-issue", "Mouths", "Next issue", ("V",), partial(go_to_issue, way=1), needs.words),
     Command("previous-issue", "Mouths", "Previous issue", ("Shift+V",), partial(go_to_issue, way=-1), needs.words),

@@ -84,8 +84,8 @@ def stretch_to_set(session: Session) -> str:
     )
 
 
-def own_manner_here(session: Session) -> str:
-    """A stretch in which mouths are chosen in another manner."""
+def own_settings_here(session: Session) -> str:
+    """A range with its own mouth settings."""
     document = session.document
     span, take = document.stretch, document.state.take
     differs = span is not None and take is not None and any(part.span.overlap(span) > 0 for part in take.mouth_ranges)

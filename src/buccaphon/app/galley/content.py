@@ -111,7 +111,7 @@ class StripContent:
         strip = self.strip
         return tuple(issue for issue in self.issues if strip.start <= issue.span.start < strip.end)
 
-    def manners_here(self) -> tuple[SettingsRange, ...]:
+    def ranges_here(self) -> tuple[SettingsRange, ...]:
         """The ranges with settings of their own that are at least partly in this strip."""
         strip = Span(self.strip.start, self.strip.end)
         parts = self.state.take.mouth_ranges if self.state.take else ()

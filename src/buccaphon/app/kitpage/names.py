@@ -194,7 +194,7 @@ class NamesSection(QWidget):
 
     def __init__(self, characters: CharacterLoader, theme: Theme) -> None:
         super().__init__()
-        self._casting, self._theme = characters, theme
+        self._characters, self._theme = characters, theme
         self._kit: Kit | None = None
         self._chart: Chart | None = None
         self._filling = False
@@ -273,17 +273,17 @@ class NamesSection(QWidget):
         assert self._chart is not None
         size, mouth = _PICTURE, self._chart.mouths[row]
         ratio = self.devicePixelRatioF()
-        return QIcon(self._casting.mouth_picture(mouth, size.width(), size.height(), ratio, self._theme))
+        return QIcon(self._characters.mouth_picture(mouth, size.width(), size.height(), ratio, self._theme))
 
     def _list_pictures(self, kit: Kit) -> None:
         names = [self.pictures.item(row).text() for row in range(self.pictures.count())]
-        if names != list(kit.own) or self._casting.character is None:
+        if names != list(kit.own) or self._characters.character is None:
             self.pictures.clear()
         self.pictures.setVisible(bool(kit.own) and kit.kind is Kind.DRAWN)
-        if self.pictures.count() or self.pictures.isHidden() or self._casting.character is None:
+        if self.pictures.count() or self.pictures.isHidden() or self._characters.character is None:
             return
         for name in kit.own:
-            picture = self._casting.own_picture(name, _PICTURE.width(), _PICTURE.height(), self.devicePixelRatioF())
+            picture = self._characters.own_picture(name, _PICTURE.width(), _PICTURE.height(), self.devicePixelRatioF())
             item = QListWidgetItem(QIcon(picture), name)
             item.setToolTip(name)
             self.pictures.addItem(item)

@@ -46,7 +46,7 @@ class KitPage(QWidget):
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("specimen")
-        self._document, self._casting = session.document, session.characters
+        self._document, self._characters = session.document, session.characters
         self.name, self.kits = QLineEdit(), QComboBox()
         self.stage, self.names = Stage(session.characters, theme), NamesSection(session.characters, theme)
         self.drawn, self.cut_out, self.model = DrawnSettings(), CutOutSettings(), ModelSettings()
@@ -126,7 +126,7 @@ class KitPage(QWidget):
             form.picture_wanted.connect(self.picture_wanted)
         self.cut_out.drawing.connect(self.draw)
         self.cut_out.part_chosen.connect(self._work_on)
-        for signal in (self._document.opened, self._document.changed, self._casting.cast, self._casting.redrawn):
+        for signal in (self._document.opened, self._document.changed, self._characters.cast, self._characters.redrawn):
             signal.connect(self.refresh)
 
     # --- showing -------------------------------------------------------------------------------------------------------
@@ -134,7 +134,7 @@ class KitPage(QWidget):
     def refresh(self, _what: object = None) -> None:
         if not self.isVisible():
             return
-        state, kit = self._document.state, self._casting.kit
+        state, kit = self._document.state, self._characters.kit
         listed = [(_PLAIN, ""), *((each.name, each.name) for each in state.kits)]
         if listed != [(self.kits.itemText(row), self.kits.itemData(row)) for row in range(self.kits.count())]:
             self.kits.clear()
@@ -147,8 +147,8 @@ class KitPage(QWidget):
         self.name.setEnabled(kit is not None)
         for widget in (self.names, self.reference, self.drop_button, self.jaw):
             widget.setEnabled(kit is not None)
-        character = self._casting.character
-        told = self._casting.problem or (" ".join(character.told[:3]) if character is not None else "")
+        character = self._characters.character
+        told = self._characters.problem or (" ".join(character.told[:3]) if character is not None else "")
         if kit is None:
             told = "Add a character, or drop its folder or file anywhere: drawings, a picture to cut, or a 3D head."
         self.told.setText(told)
@@ -189,7 +189,7 @@ class KitPage(QWidget):
 
     def put(self, kit: Kit, gesture: str = "") -> None:
         """The character as it is to be; moves of one gesture are one step."""
-        before = self._casting.kit
+        before = self._characters.kit
         if before is not None and kit != before:
             self._document.attempt(PutKit(kit, instead_of=before.name, name=f"Set {before.name}", gesture=gesture))
 
@@ -205,7 +205,7 @@ class KitPage(QWidget):
         self._document.said.emit(says[drawing])
 
     def _take_line(self, line: tuple[Point, ...]) -> None:
-        kit, drawing = self._casting.kit, self.stage.drawing
+        kit, drawing = self._characters.kit, self.stage.drawing
         self.stage.drawing = Drawing.NOTHING
         if kit is None or not isinstance(kit.look, CutOut) or len(line) < 2:
             return
@@ -238,7 +238,7 @@ class KitPage(QWidget):
         self._document.project.end_gesture()
 
     def _rename(self) -> None:
-        kit, name = self._casting.kit, whole_text(self.name.text().strip())
+        kit, name = self._characters.kit, whole_text(self.name.text().strip())
         if kit is not None and name and name != kit.name:
             if name in (each.name for each in self._document.state.kits):
                 self._document.said.emit(f"There is a character called {name} already.")
@@ -247,7 +247,7 @@ class KitPage(QWidget):
                 self.put(replace(kit, name=name))
 
     def _drop(self) -> None:
-        kit = self._casting.kit
+        kit = self._characters.kit
         if kit is not None:
             self._document.apply(DropKit(kit.name))
 

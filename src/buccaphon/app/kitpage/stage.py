@@ -43,7 +43,7 @@ class Stage(QWidget):
 
     def __init__(self, characters: CharacterLoader, theme: Theme) -> None:
         super().__init__()
-        self._casting, self._theme = characters, theme
+        self._characters, self._theme = characters, theme
         self.drawing = Drawing.NOTHING
         self.part: int | None = None
         self.jaw: float | None = None
@@ -65,31 +65,31 @@ class Stage(QWidget):
     @property
     def _area(self) -> QRectF:
         """Of the picture, in the widget."""
-        character = self._casting.character
+        character = self._characters.character
         box = QRectF(self.rect()).adjusted(8, 8, -8, -8)
         return fit(*character.size(), box) if character is not None else box
 
     def _to_widget(self, point: Point) -> QPointF:
-        area, character = self._area, self._casting.character
+        area, character = self._area, self._characters.character
         assert character is not None
         scale = area.width() / character.size()[0]
         return area.topLeft() + QPointF(*point) * scale
 
     def _to_picture(self, at: QPointF) -> Point:
-        area, character = self._area, self._casting.character
+        area, character = self._area, self._characters.character
         assert character is not None
         found = (at - area.topLeft()) * (character.size()[0] / area.width())
         return found.x(), found.y()
 
     def _handles(self) -> list[Handle]:
-        kit, character = self._casting.kit, self._casting.character
+        kit, character = self._characters.kit, self._characters.character
         if kit is None or character is None:
             return []
         box = character.mouths_box if isinstance(character, DrawnCharacter) else QRectF()
         return handles_of(kit, (box.x(), box.y(), box.width(), box.height()), self.part)
 
     def _curves(self) -> list[Curve]:
-        kit = self._casting.kit
+        kit = self._characters.kit
         return curves_of(kit, self.part) if kit is not None else []
 
     def _number_at(self, at: QPointF) -> int | None:
@@ -105,8 +105,8 @@ class Stage(QWidget):
     # --- the hand ------------------------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        kit = self._casting.kit
-        if kit is None or self._casting.character is None or event.button() != Qt.MouseButton.LeftButton:
+        kit = self._characters.kit
+        if kit is None or self._characters.character is None or event.button() != Qt.MouseButton.LeftButton:
             return
         if self.drawing is not Drawing.NOTHING:
             self._line = [self._to_picture(event.position())]
@@ -117,8 +117,8 @@ class Stage(QWidget):
             self._held_of = kit.name
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        kit = self._casting.kit
-        if kit is None or self._casting.character is None:
+        kit = self._characters.kit
+        if kit is None or self._characters.character is None:
             return
         at = event.position()
         if self._line:
@@ -145,7 +145,7 @@ class Stage(QWidget):
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         del event
         if len(self._line) > 1:
-            character = self._casting.character
+            character = self._characters.character
             width = character.size()[0] if character is not None else 1.0
             line, self._line = simplified(self._line, _KEPT * width), []
             self.drawn.emit(line)
@@ -155,7 +155,7 @@ class Stage(QWidget):
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         """One more point on the nearest line."""
-        kit = self._casting.kit
+        kit = self._characters.kit
         curves = [curve for curve in self._curves() if curve.points]
         if kit is None or not curves or self._handle_at(event.position()) is not None:
             return
@@ -167,7 +167,7 @@ class Stage(QWidget):
         self.changed.emit(min(curves, key=away).add(kit, at), "")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        kit = self._casting.kit
+        kit = self._characters.kit
         if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and kit is not None:
             handle = self._handle_at(QPointF(self.mapFromGlobal(self.cursor().pos())))
             if handle is not None and handle.remove is not None:
@@ -176,7 +176,7 @@ class Stage(QWidget):
         super().keyPressEvent(event)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
-        kit = self._casting.kit
+        kit = self._characters.kit
         if kit is not None and isinstance(kit.look, Model):
             step = _ZOOM if event.angleDelta().y() > 0 else 1 / _ZOOM
             zoom = min(max(kit.look.zoom * step, 0.1), 20.0)
@@ -200,12 +200,12 @@ class Stage(QWidget):
         frame.addRoundedRect(QRectF(self.rect()), 8, 8)
         painter.fillPath(frame, QColor(self._theme.mirror))
         painter.setClipPath(frame)
-        character = self._casting.character
+        character = self._characters.character
         if character is None:
             self._say(painter)
             return
-        self._casting.paint_reference(painter, self._area)
-        moment = self._casting.moment(still=self.jaw is None and self._from is None)
+        self._characters.paint_reference(painter, self._area)
+        moment = self._characters.moment(still=self.jaw is None and self._from is None)
         if self.jaw is not None:
             moment = replace(moment, jaw=self.jaw)
         character.paint(painter, self._area, moment, plainly(self._theme))
@@ -229,7 +229,9 @@ class Stage(QWidget):
     def _say(self, painter: QPainter) -> None:
         painter.setPen(QColor(self._theme.rail_ink))
         painter.setFont(sans(13))
-        told = self._casting.problem or ("Reading …" if self._casting.kit else "Add a character to set it up here")
+        told = self._characters.problem or (
+            "Reading …" if self._characters.kit else "Add a character to set it up here"
+        )
         painter.drawText(QRectF(self.rect()).adjusted(24, 0, -24, 0), _CENTER, told)
 
     def _paint_curves(self, painter: QPainter) -> None:

@@ -29,7 +29,7 @@ class Face(QWidget):
 
     def __init__(self, document: Document, characters: CharacterLoader, theme: Theme, *, tallest: int = 300) -> None:
         super().__init__()
-        self._document, self._casting, self._theme = document, characters, theme
+        self._document, self._characters, self._theme = document, characters, theme
         self.view = MIRROR.read()
         self.mouth = ""
         self._moment: Moment | None = None
@@ -60,11 +60,11 @@ class Face(QWidget):
     def look(self) -> None:
         """Take up what is at the playhead; repaint only if something else is to be seen."""
         exposure, chart = self._document.exposure(), self._document.chart
-        mouth = self._casting.tried or (exposure.mouth if exposure else chart.rest.name)
+        mouth = self._characters.tried or (exposure.mouth if exposure else chart.rest.name)
         changed = mouth != self.mouth
         self.mouth = mouth
-        if self._casting.character is not None or self.view.beside is Beside.EARLIER:
-            moment = self._casting.moment()
+        if self._characters.character is not None or self.view.beside is Beside.EARLIER:
+            moment = self._characters.moment()
             if self._moment is None or moment != replace(self._moment, still=False):
                 self._moment, changed = moment, True
         if changed:
@@ -73,7 +73,7 @@ class Face(QWidget):
 
     def _draw_finer(self) -> None:
         """Nothing has moved for a while."""
-        if self._moment is not None and not self._document.player.playing and self._casting.character is not None:
+        if self._moment is not None and not self._document.player.playing and self._characters.character is not None:
             self._moment = replace(self._moment, still=True)
             self.update()
 
@@ -96,13 +96,13 @@ class Face(QWidget):
         if self.view.beside is not Beside.NOTHING:
             side = QRectF(box.right() - _BESIDE * box.width(), box.y(), _BESIDE * box.width(), box.height())
             box.setRight(side.left() - 6)
-        if self._casting.character is None and not self.view.only_mouth:
+        if self._characters.character is None and not self.view.only_mouth:
             self._paint_marigold(painter, box)
         else:
             self._paint_backdrop(painter, box)
             inner = box.adjusted(6, 6, -6, -6)
             if self.view.only_mouth:
-                self._casting.painter(self._theme)(painter, self._shown_mouth, inner)
+                self._characters.painter(self._theme)(painter, self._shown_mouth, inner)
             else:
                 self._paint_character(painter, inner)
         if not side.isEmpty():
@@ -114,10 +114,10 @@ class Face(QWidget):
         return chart.mouths[chart.index(self.mouth)] if self.mouth in chart.names else chart.rest
 
     def _paint_character(self, painter: QPainter, box: QRectF) -> None:
-        character = self._casting.character
+        character = self._characters.character
         assert character is not None
-        self._casting.paint_reference(painter, box)
-        character.paint(painter, box, self._moment or self._casting.moment(), plainly(self._theme))
+        self._characters.paint_reference(painter, box)
+        character.paint(painter, box, self._moment or self._characters.moment(), plainly(self._theme))
 
     def _paint_side(self, painter: QPainter, box: QRectF) -> None:
         """The chart's own mouth, or the one that was here before."""
@@ -131,7 +131,7 @@ class Face(QWidget):
         self._paint_backdrop(painter, box, QColor(self._theme.paper))
         inner = box.adjusted(6, 18, -6, -26)
         if self.view.beside is Beside.EARLIER:
-            self._casting.painter(self._theme)(painter, mouth, inner)
+            self._characters.painter(self._theme)(painter, mouth, inner)
         else:
             paint_mouth(painter, mouth.pose, inner, self._theme)
         painter.setFont(sans(11))

@@ -24,7 +24,7 @@ class MouthTile(QAbstractButton):
 
     def __init__(self, mouth: Mouth, key: str, characters: CharacterLoader, theme: Theme, *, rests: bool) -> None:
         super().__init__()
-        self.mouth, self.key, self._casting, self._theme = mouth, key, characters, theme
+        self.mouth, self.key, self._characters, self._theme = mouth, key, characters, theme
         self._answers = " ".join((*mouth.sounds, *mouth.rules)) or ("silence" if rests else "no sound")
         self._holding = later(self, _HOLD, lambda: characters.try_on(self.mouth.name))
         self.setCheckable(True)
@@ -50,9 +50,9 @@ class MouthTile(QAbstractButton):
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """A mouth that was held was only tried on: it is not painted."""
         self._holding.stop()
-        if self._casting.tried:
+        if self._characters.tried:
             self.setDown(False)
-            self._casting.try_on("")
+            self._characters.try_on("")
         else:
             super().mouseReleaseEvent(event)
 
@@ -70,7 +70,7 @@ class MouthTile(QAbstractButton):
         painter.drawRoundedRect(area, 5, 5)
         lower = 34
         box = area.adjusted(8, 6, -8, -lower).toRect()
-        picture = self._casting.mouth_picture(self.mouth, box.width(), box.height(), self.devicePixelRatioF(), theme)
+        picture = self._characters.mouth_picture(self.mouth, box.width(), box.height(), self.devicePixelRatioF(), theme)
         painter.drawPixmap(box.topLeft(), picture)
         painter.setFont(sans(10))
         room = QFontMetricsF(painter.font()).horizontalAdvance(self.key) + 6
@@ -97,7 +97,7 @@ class ChartGrid(QWidget):
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._document, self._casting, self._theme = session.document, session.characters, theme
+        self._document, self._characters, self._theme = session.document, session.characters, theme
         self.tiles: list[MouthTile] = []
         self._chart: Chart | None = None
         self._keys: Sequence[str] = PAINT_KEYS
@@ -186,7 +186,7 @@ class ChartGrid(QWidget):
         self.tiles = []
         for number, mouth in enumerate(chart.mouths[:MOST_PAINTED]):
             key = self._keys[number] if number < len(self._keys) else ""
-            tile = MouthTile(mouth, key, self._casting, self._theme, rests=number == 0)
+            tile = MouthTile(mouth, key, self._characters, self._theme, rests=number == 0)
             tile.clicked.connect(lambda _checked, name=mouth.name: self._document.paint(name))
             self._grid.addWidget(tile, number // COLUMNS, number % COLUMNS)
             self.tiles.append(tile)

@@ -49,7 +49,7 @@ class FollowersSection(Section):
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
-        self._document, self._casting = session.document, session.characters
+        self._document, self._characters = session.document, session.characters
         self.rows = QListWidget()
         self.rows.setAccessibleName("Followers")
         self.rows.setToolTip("Delete removes the selected follower")
@@ -180,7 +180,7 @@ class FollowersSection(Section):
         """Followers to begin from; for a cut-out, one for each of its further pieces."""
         by = LOUDNESS if self._document.score is None else "aperture"
         found = dict(starting_points(by))
-        kit = self._casting.kit
+        kit = self._characters.kit
         if kit is not None and isinstance(kit.look, CutOut) and kit.look.parts:
             pieces = []
             for part in kit.look.parts:

@@ -55,7 +55,7 @@ class Opening:
         correcting: Correcting,
         jobs: Jobs,
     ) -> None:
-        self._document, self._takes, self._aligning, self._casting = document, takes, aligning, characters
+        self._document, self._takes, self._aligning, self._loader = document, takes, aligning, characters
         self._correcting, self._jobs = correcting, jobs
         self._recordings, self._characters = OneByOne(jobs, Slot.TAKE), OneByOne(jobs, Slot.KIT)
 
@@ -68,11 +68,11 @@ class Opening:
             elif suffix == CHART_SUFFIX:
                 self._keep_chart(read_chart(path))
             elif suffix == KIT_SUFFIX:
-                self._casting.open_kit(open_kit(path))
+                self._loader.open_kit(open_kit(path))
             elif path.name.lower().endswith(NOTES_SUFFIX):
                 self._correcting.read(path)
             elif suffix in KIT_SUFFIXES or is_folder(path):
-                self._in_turn().add(partial(self._casting.bring_in, path))
+                self._in_turn().add(partial(self._loader.bring_in, path))
             elif suffix in (*WORDING_SUFFIXES, LEXICON_SUFFIX) and suffix not in SUFFIXES:
                 self.bring_in_words(path)
             else:
@@ -99,7 +99,7 @@ class Opening:
 
     def bring_in_drawings(self, paths: Sequence[Path]) -> None:
         """A character made of some drawings of one folder."""
-        self._in_turn().add(partial(self._casting.bring_in, paths[0].parent, tuple(path.name for path in paths)))
+        self._in_turn().add(partial(self._loader.bring_in, paths[0].parent, tuple(path.name for path in paths)))
 
     def bring_in_words(self, path: Path) -> None:
         """A script, times that are known, a lexicon, or a list of mouths. What is long is read in the background."""

@@ -30,7 +30,7 @@ class Drawing(QWidget):
 
     def __init__(self, characters: CharacterLoader, theme: Theme) -> None:
         super().__init__()
-        self._theme, self._casting, self.mouth = theme, characters, Mouth("", Pose(), ())
+        self._theme, self._characters, self.mouth = theme, characters, Mouth("", Pose(), ())
         self.setFixedHeight(_TALL)
         characters.redrawn.connect(self.update)
 
@@ -49,7 +49,7 @@ class Drawing(QWidget):
         box = QRectF(self.rect()).adjusted(8, 0, -8, 0)
         line = round(box.center().y() - 0.18 * min(box.width() / 2.1, box.height() / 1.32))  # where closed lips meet
         painter.drawLine(6, line, self.width() - 6, line)
-        self._casting.painter(self._theme)(painter, self.mouth, box)
+        self._characters.painter(self._theme)(painter, self.mouth, box)
 
 
 class Card(QFrame):

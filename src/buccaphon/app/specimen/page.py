@@ -46,7 +46,7 @@ class SpecimenPage(QWidget):
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._document, self._casting, self.theme = session.document, session.characters, theme
+        self._document, self._characters, self.theme = session.document, session.characters, theme
         self.setObjectName("specimen")
         self.cards: list[Card] = []
         self._room = _AT_ONCE
@@ -177,7 +177,7 @@ class SpecimenPage(QWidget):
             card.hide()
             card.deleteLater()
         while len(self.cards) < count:
-            card, number = Card(self._casting, self.theme), len(self.cards)
+            card, number = Card(self._characters, self.theme), len(self.cards)
             card.changed.connect(partial(self._change_mouth, number))
             card.given.connect(partial(self._give, number))
             card.gone.connect(partial(self._take_out, number))

@@ -120,7 +120,7 @@ class Expose(Edit):
 
 @dataclass(frozen=True, slots=True)
 class ChangeMouthSettings(Edit):
-    """Choose mouths in another manner: everywhere, or in a stretch of the shown take."""
+    """Change mouth settings: of the whole line, or of a range of the shown take."""
 
     TITLE = "Change mouth settings"
     TOUCHES = Touched.MOUTHS

@@ -86,9 +86,9 @@ def _require_valid_take(take: Take) -> None:
     _require_inside("not_speech", take.not_speech)
     _require_inside("notes", (note.span for note in take.notes))
     _require_inside("left", (left.span for left in take.ignored))
-    _require_inside("manners", (part.span for part in take.mouth_ranges))
+    _require_inside("mouth_ranges", (part.span for part in take.mouth_ranges))
     for before, after in pairwise(take.mouth_ranges):
-        _within("start of manners", after.span.start, before.span.end - _ROUNDING, FURTHEST)
+        _within("start of mouth_ranges", after.span.start, before.span.end - _ROUNDING, FURTHEST)
     for part in take.mouth_ranges:
         part.change.on(DEFAULT_SETTINGS)  # ValueError when it is none
     _require_inside("painted", (paint.span for paint in take.painted))

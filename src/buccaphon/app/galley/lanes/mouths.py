@@ -17,7 +17,7 @@ from buccaphon.painting.theme import sans
 from buccaphon.timing import Span
 
 _FOOT = 8  # pixels under the drawings, for lines and pins
-_HEAD = 11  # pixels over them, where a stretch has a manner of its own
+_HEAD = 11  # pixels over them, where a range has its own settings
 _BESIDE = 17  # pixels of the thin row
 _ASPECT = 1.45  # of a drawing, width to height
 _LEAST_DRAWN = 0.55  # of the full width that a drawing is made at least
@@ -29,7 +29,7 @@ def paint_mouths(painter: QPainter, content: StripContent, height: int) -> None:
     painter.setPen(QPen(theme.color("edge"), 1))
     painter.drawLine(QLineF(MARGIN, height - 1, content.right, height - 1))
     top = 2
-    if content.manners_here():
+    if content.ranges_here():
         _paint_manners(painter, content)
         top += _HEAD
     if content.beside:
@@ -123,11 +123,11 @@ def _paint_small(painter: QPainter, content: StripContent, exposure: Exposure, t
 
 
 def _paint_manners(painter: QPainter, content: StripContent) -> None:
-    """A bracket over each stretch in which mouths are chosen in another manner, with what differs in words."""
+    """A bracket over each range with its own mouth settings, with what differs in words."""
     painter.setFont(sans(9))
     painter.setPen(QPen(content.theme.color("ink_soft"), 1))
     strip = Span(content.strip.start, content.strip.end)
-    for part in content.manners_here():
+    for part in content.ranges_here():
         left, right = content.x(strip.clamp(part.span.start)), content.x(strip.clamp(part.span.end))
         text = part.change.says
         painter.drawLines([QLineF(left, 6, left + 3, 6), QLineF(left, 6, left, 11), QLineF(right, 6, right, 11)])  # type: ignore[call-overload]  # the stubs lack it
@@ -156,7 +156,7 @@ def _shows(content: StripContent) -> Shown:
     held = tuple((rate.seconds(each.start), rate.seconds(each.end), each.mouth) for each in content.exposures())
     beside = tuple(content.exposures(content.beside)) if content.beside else ()
     issues = tuple(issue.span for issue in content.issues_here())
-    besides = (bool(content.beside), beside, issues, content.manners_here(), content.state.blanks)
+    besides = (bool(content.beside), beside, issues, content.ranges_here(), content.state.blanks)
     return Shown((rate, content.bake.chart, tuple(content.painted()), besides), held)
 
 
