@@ -26,6 +26,7 @@ class Setting:
     Numbers: least, most: as stored. unit: as shown. scale: shown for each 1 stored. in_frames: seconds that are shown in
     frames of the scene. step, decimals: as shown. none: the label where it is None, which is allowed then.
     Choices: a class of them, or pairs of a value and its label. ends: what the ends of a slider mean, which is used then.
+    is_text: anything may be written. What is none of these is on or off.
     words: others that it is found by, in everyday language. weight: how much it counts in a distance between two records.
     """
 
@@ -41,6 +42,7 @@ class Setting:
     none: str = ""
     choices: type[Choice] | tuple[tuple[Any, str], ...] = ()
     ends: tuple[str, str] | None = None
+    is_text: bool = False
     change: str = ""
     words: str = ""
     weight: float = 1.0

@@ -1,8 +1,8 @@
 """Every text that people read passes here, so that it can be translated (GNU gettext, standard library).
 
-A sentence is one text with named fields: `_("{count} of {all} words").format(count=2, all=9)`. What is made while modules are
-imported (titles of commands, labels of choices) is only marked, with `N_`, and translated by whoever shows it. Ids of
-anything that is stored never pass here.
+A sentence is one text with named fields: `_("{name} of {folder}", name="call.wav", folder="takes")`. What is
+made while modules are imported (titles of commands, labels of choices) is only marked, with `N_`, and translated by whoever
+shows it. Ids of anything that is stored never pass here.
 """
 
 from __future__ import annotations
@@ -23,9 +23,10 @@ def speak(*languages: str) -> str:
     return _now.info().get("language", "")
 
 
-def _(text: str) -> str:
-    """A text in the language in use."""
-    return _now.gettext(text) if text else text  # gettext answers "" with the head of its file
+def _(text: str, /, **fields: object) -> str:
+    """A text in the language in use, with what its {fields} stand for."""
+    said = _now.gettext(text) if text else text  # gettext answers "" with the head of its file
+    return said.format(**fields) if fields else said
 
 
 def N_(text: str) -> str:  # noqa: N802  (gettext's own name for it)
@@ -33,6 +34,6 @@ def N_(text: str) -> str:  # noqa: N802  (gettext's own name for it)
     return text
 
 
-def ngettext(one: str, many: str, count: int) -> str:
-    """The text for a count; {count} in it is filled in."""
-    return _now.ngettext(one, many, count).format(count=count)
+def ngettext(one: str, many: str, count: int, /, **fields: object) -> str:
+    """The text for a count; {count} in it is filled in, and what its other {fields} stand for."""
+    return _now.ngettext(one, many, count).format(count=count, **fields)

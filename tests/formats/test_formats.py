@@ -21,7 +21,8 @@ from buccaphon.errors import TargetError
 from buccaphon.files import require_writable, write_whole
 from buccaphon.formats.delivery import Delivery, Source
 from buccaphon.formats.describing import HOSTS, formats_page
-from buccaphon.formats.format import Needs, chosen_options, options_of
+from buccaphon.formats.format import Needs
+from buccaphon.formats.options import chosen_options
 from buccaphon.formats.out.keys import CsvOptions, KeysJsonOptions, keys_csv, keys_json
 from buccaphon.formats.out.pictures.shots import PictureOptions
 from buccaphon.formats.out.servo import ServoOptions
@@ -39,6 +40,7 @@ from buccaphon.motion.remaking import bake
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.settings import MouthSettings, SettingsTrack
 from buccaphon.score.records import Note, Phone, Score, Word
+from buccaphon.setting import settings_of
 from buccaphon.speech.phones import arpabet_of
 from buccaphon.timing import FrameRate, Span
 
@@ -241,7 +243,7 @@ def test_keys_json_is_exact_in_rate_and_close_in_value(delivery):
 @pytest.mark.parametrize("form", FORMATS, ids=lambda form: form.id)
 def test_every_format_is_described_and_repeatable_and_refuses_what_lacks_its_content(form, tmp_path):
     assert form.about and form.loses and form.suffix.startswith(".") and form.ending.endswith(form.suffix)
-    assert all(option.says for option in options_of(form.options))
+    assert all(each.hint for each in settings_of(form.options).values())
     small, options = small_delivery(), SMALL if issubclass(form.options, PictureOptions) else {}
     for folder in ("once", "again"):
         (tmp_path / folder).mkdir()

@@ -25,7 +25,7 @@ from buccaphon.demo.line import recording_path
 from buccaphon.errors import TargetError
 from buccaphon.formats.delivery import Delivery, Source
 from buccaphon.formats.describing import HOSTS
-from buccaphon.formats.format import chosen_options
+from buccaphon.formats.options import chosen_options
 from buccaphon.formats.out.cues import CueOptions, Mark, with_cues
 from buccaphon.formats.out.editing import OtioOptions
 from buccaphon.formats.out.subtitles import VttOptions

@@ -15,7 +15,7 @@ from pxr import Usd, UsdSkel, UsdValidation
 from pygltflib import GLTF2
 
 from buccaphon.errors import TargetError
-from buccaphon.formats.format import chosen_options
+from buccaphon.formats.options import chosen_options
 from buccaphon.formats.out.bvh import BvhOptions
 from buccaphon.formats.out.gltf.animating import Between
 from buccaphon.formats.out.gltf.vrma import VOWELS

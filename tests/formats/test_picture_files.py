@@ -13,7 +13,7 @@ from PIL import Image
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import Cancelled, TargetError
 from buccaphon.formats.delivery import Source
-from buccaphon.formats.format import chosen_options
+from buccaphon.formats.options import chosen_options
 from buccaphon.formats.out.pictures.film import ClearFilmOptions, FilmOptions
 from buccaphon.formats.out.pictures.shots import PictureOptions, Shooting
 from buccaphon.formats.pictures import Pictures

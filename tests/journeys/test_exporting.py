@@ -117,8 +117,8 @@ def test_gltf_options_are_chosen_from_words(demo, folder):
     add(demo, "gltf, binary")
     box = demo.export_panel.list.options.inputs["between"]
     assert isinstance(box, QComboBox)
-    box.setCurrentText("held")
-    box.textActivated.emit("held")
+    box.setCurrentText("Held (stepped)")
+    box.activated.emit(box.currentIndex())
     assert dict(demo.document.state.exports.entries[-1].options) == {"between": "held"}
 
 

@@ -15,8 +15,8 @@ from buccaphon.audio.peaks import build_peaks
 from buccaphon.audio.reading import read_recording
 from buccaphon.demo.line import recording_path
 from buccaphon.errors import BuccaphonError
-from buccaphon.formats.format import chosen_options
 from buccaphon.formats.in_.corrected import SUFFIXES, read_corrected
+from buccaphon.formats.options import chosen_options
 from buccaphon.formats.registry import format_named
 from buccaphon.formats.writing import write_files
 from buccaphon.kits.kit import Drawn, Kit, OtherFile

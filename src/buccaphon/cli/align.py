@@ -15,7 +15,8 @@ from buccaphon.cli.words import Said, word_options
 from buccaphon.errors import BuccaphonError, TargetError
 from buccaphon.files import is_folder, is_there, require_writable
 from buccaphon.formats.delivery import Delivery, Source
-from buccaphon.formats.format import Format, Needs, chosen_options
+from buccaphon.formats.format import Format, Needs
+from buccaphon.formats.options import chosen_options
 from buccaphon.formats.registry import format_for, format_named
 
 

@@ -12,7 +12,8 @@ from buccaphon.cli.line import Line, line_options
 from buccaphon.cli.sound import Sound, sound_options
 from buccaphon.cli.words import Said, word_options
 from buccaphon.files import require_writable
-from buccaphon.formats.format import Needs, chosen_options
+from buccaphon.formats.format import Needs
+from buccaphon.formats.options import chosen_options
 from buccaphon.formats.registry import format_for
 
 

@@ -9,9 +9,11 @@ import click
 from buccaphon.cli.common import ANY_PATH
 from buccaphon.files import write_whole
 from buccaphon.formats.describing import HOSTS
-from buccaphon.formats.format import options_of
+from buccaphon.formats.options import may_be, option_text
 from buccaphon.formats.registry import FORMATS, READERS, format_named
 from buccaphon.formats.writing import make_folder
+from buccaphon.setting import settings_of, values_of
+from buccaphon.texts import _
 
 
 @click.command("formats")
@@ -49,9 +51,9 @@ def _describe(ident: str) -> None:
         raise click.UsageError(f"There is no format {ident}. There are {', '.join(known)}.")
     form = format_named(ident)
     click.echo(f"{form.name} ({form.ending}): {form.about}. Leaves out {form.loses}.")
-    for option in options_of(form.options):
-        choices = f" ({' | '.join(option.choices)})" if option.choices else ""
-        click.echo(f"  {option.name}={option.text(option.default)}{choices}  {option.says}")
+    default = values_of(form.options())
+    for name, each in settings_of(form.options).items():
+        click.echo(f"  {name}={option_text(default[name])} ({may_be(form.options, name)})  {_(each.hint)}")
 
 
 def _write_readers(folder: Path) -> None:

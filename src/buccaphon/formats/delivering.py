@@ -10,8 +10,9 @@ from pathlib import Path
 
 from buccaphon.errors import BuccaphonError, Cancelled, ListError, TargetError
 from buccaphon.formats.delivery import Delivery
-from buccaphon.formats.format import Format, Needs, chosen_options
+from buccaphon.formats.format import Format, Needs
 from buccaphon.formats.listing import Entry, ExportList, stem
+from buccaphon.formats.options import chosen_options
 from buccaphon.formats.pictures import Pictures
 from buccaphon.formats.registry import format_named
 from buccaphon.formats.writing import Written, already_there, make_folder, write_files

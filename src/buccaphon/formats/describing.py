@@ -5,8 +5,10 @@ from __future__ import annotations
 from importlib import resources
 from pathlib import Path
 
-from buccaphon.formats.format import Format, Needs, options_of
+from buccaphon.formats.format import Format, Needs
+from buccaphon.formats.options import may_be, option_text
 from buccaphon.formats.registry import FORMATS, READERS
+from buccaphon.setting import settings_of, values_of
 
 HOSTS = Path(str(resources.files("buccaphon.formats"))) / "hosts"  # schema and readers of keys, for other programs
 _PAGE = Path(__file__).parents[3] / "docs" / "formats.md"
@@ -46,7 +48,7 @@ def formats_page() -> str:
     formats: list[tuple[str, ...]] = [("file", "format", "holds", "leaves out", "from")]
     formats += [(f"`{form.ending}`", form.name, form.about, form.loses, _command(form)) for form in FORMATS]
     parts = [_HEAD, _table(readers), _LEXICON, _table(formats), _COMMANDS]
-    parts += [_section(form) for form in FORMATS if _details(form) or options_of(form.options)]
+    parts += [_section(form) for form in FORMATS if _details(form) or settings_of(form.options)]
     return "\n".join(parts) + "\n"
 
 
@@ -55,8 +57,12 @@ def _command(form: Format) -> str:
 
 
 def _section(form: Format) -> str:
-    options: list[tuple[str, ...]] = [("option", "default", "what it does")]
-    options += [(f"`{option.name}`", option.text(option.default), option.says) for option in options_of(form.options)]
+    options: list[tuple[str, ...]] = [("option", "default", "values", "what it does")]
+    default = values_of(form.options())
+    options += [
+        (f"`{name}`", option_text(default[name]), may_be(form.options, name), each.hint)
+        for name, each in settings_of(form.options).items()
+    ]
     table = [_table(options)] if len(options) > 1 else []
     details = _details(form)
     return "\n\n".join([f"\n### {form.name}", *([details] if details else []), *table])

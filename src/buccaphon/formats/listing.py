@@ -14,7 +14,7 @@ import msgspec
 
 from buccaphon.errors import ListError, TargetError
 from buccaphon.files import quoted, read_text, whole_text
-from buccaphon.formats.format import chosen_options
+from buccaphon.formats.options import chosen_options
 from buccaphon.formats.registry import FORMATS, format_named
 
 SUFFIX = ".toml"

@@ -8,7 +8,16 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from buccaphon.choice import Choice
+
 Pixels = npt.NDArray[np.uint8]  # (height, width, 4): red, green, blue and opacity, straight
+
+
+class Paper(Choice):
+    """On what is printed."""
+
+    A4 = "A4", "A4"
+    LETTER = "Letter", "Letter"
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,9 +34,9 @@ class Shot:
 
 @dataclass(frozen=True, slots=True)
 class Pictures:
-    """frame: paints one, counted from 0 in the bake. sheet: the exposure sheet as PDF, by the name of the paper, and whether
+    """frame: paints one, counted from 0 in the bake. sheet: the exposure sheet as PDF, on a paper, and whether
     there is a thick line every foot of film. label: a line of text as a picture so many pixels wide and high."""
 
     frame: Callable[[int, Shot], Pixels]
-    sheet: Callable[[str, bool], bytes]
+    sheet: Callable[[Paper, bool], bytes]
     label: Callable[[str, str, int, int], Pixels]

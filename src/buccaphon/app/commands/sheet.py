@@ -12,7 +12,7 @@ from buccaphon.app.commands.look import toggle_view
 from buccaphon.app.overlays.chooser import Choice
 from buccaphon.app.settings import READING
 from buccaphon.formats.in_.corrected import SUFFIXES
-from buccaphon.formats.out.sheet import Paper
+from buccaphon.formats.pictures import Paper
 from buccaphon.painting.pictures.printing import Print, sheet_pdf
 from buccaphon.project.corrections import Correction
 from buccaphon.project.delivering import deliver

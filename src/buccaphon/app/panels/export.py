@@ -12,13 +12,14 @@ from buccaphon.app.panels.live import LiveSection
 from buccaphon.app.panels.mixes import MixesSection
 from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.fold import Fold
-from buccaphon.app.widgets.option_fields import OptionFields
+from buccaphon.app.widgets.form import Form
 from buccaphon.app.widgets.ordered_list import OrderedList
 from buccaphon.app.widgets.parts import Fields, Panel, PlaceLabel, button, fit_rows, label, quiet_row
 from buccaphon.app.widgets.section import Section
-from buccaphon.formats.format import options_of
 from buccaphon.formats.listing import FIELDS, Entry
+from buccaphon.formats.options import chosen_options, option_text
 from buccaphon.formats.registry import format_named
+from buccaphon.setting import settings_of, values_of
 
 _MOST_ROWS = 7
 
@@ -39,7 +40,8 @@ class ListSection(Section):
         self.name.setToolTip(f"File name without extension. Fields: {fields}")
         self.folder.setToolTip("A subfolder of the export folder, or a full path; empty for the export folder itself")
         self.folder.setPlaceholderText("export folder")
-        self.options = OptionFields()
+        self.options: Form | None = None
+        self._options_of: type | None = None
         self._listed: list[tuple[str, bool, bool]] = []
         self._lay_out()
         self.rows.currentRowChanged.connect(lambda _: self._show_one())
@@ -49,7 +51,6 @@ class ListSection(Section):
         self.drop_button.clicked.connect(self._drop)
         self.name.editingFinished.connect(self._rename)
         self.folder.editingFinished.connect(self._put_elsewhere)
-        self.options.told.connect(self._choose)
         self.follow(self._document.opened, self._document.changed, self._document.sound_ready)
 
     def _lay_out(self) -> None:
@@ -59,7 +60,6 @@ class ListSection(Section):
         self.more = Fold("Selected file", "Its name and options", is_open=True)
         self.more.body.addWidget(self.about)
         self.more.body.addWidget(self._one)
-        self.more.body.addWidget(self.options)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(7)
@@ -121,15 +121,21 @@ class ListSection(Section):
         if (entry := self.entry) is not None:
             self._change(replace(entry, folder=self.folder.text().strip()), "Change the folder of an export file")
 
-    def _choose(self, option: str, text: str) -> None:
+    def _choose(self, option: str, value: object) -> None:
+        """value: None for the default."""
         entry = self.entry
         if entry is None:
             return
-        usual = {each.name: each.text(each.default) for each in options_of(format_named(entry.format).options)}
-        told = dict(entry.options) | {option: text}
-        chosen = {name: value for name, value in told.items() if usual.get(name) != value}
-        name = f"{format_named(entry.format).name}: {option.replace('_', ' ')}"
-        self._change(replace(entry, options=tuple(chosen.items())), name, f"option {self.rows.currentRow()} {option}")
+        form = format_named(entry.format)
+        default = values_of(form.options())[option]
+        chosen = {name: text for name, text in entry.options if name != option}
+        if value is not None and value != default:
+            chosen[option] = option_text(type(default)(value) if type(default) in (int, float) else value)
+        self._change(
+            replace(entry, options=tuple(chosen.items())),
+            f"{form.name}: {settings_of(form.options)[option].name}",
+            f"option {self.rows.currentRow()} {option}",
+        )
 
     # --- showing -------------------------------------------------------------------------------------------------------
 
@@ -175,7 +181,18 @@ class ListSection(Section):
         for line, text in ((self.name, entry.name), (self.folder, entry.folder)):
             if not line.hasFocus():
                 line.setText(text)
-        self.options.show_options(options_of(form.options), dict(entry.options))
+        self._show_options(form.options, dict(entry.options))
+
+    def _show_options(self, options: type, chosen: dict[str, str]) -> None:
+        if options is not self._options_of or self.options is None:
+            if self.options is not None:
+                self.options.hide()
+                self.options.deleteLater()
+            self._options_of, self.options = options, Form(settings_of(options))
+            self.options.changed.connect(self._choose)
+            self.options.reset.connect(lambda name: self._choose(name, None))
+            self.more.body.addWidget(self.options)
+        self.options.fill(values_of(chosen_options(options, chosen)), values_of(options()))
 
 
 class ExportPanel(Panel):

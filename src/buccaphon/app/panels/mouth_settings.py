@@ -72,7 +72,7 @@ class MouthSettingsSection(QWidget):
         self.scope.setText(
             _("For the whole line. Select mouths or words to give them their own settings.")
             if span is None
-            else _("For the selection only ({seconds:.2f} s).").format(seconds=span.length)
+            else _("For the selection only ({seconds:.2f} s).", seconds=span.length)
         )
         self.form.fill(values_of(settings), values_of(self._automatic), state.rate)
         self.clear.setVisible(span is not None and any(p.span.overlap(span) > 0 for p in _ranges(self._document)))

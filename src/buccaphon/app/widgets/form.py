@@ -126,6 +126,11 @@ class Form(QWidget):
             spin.valueChanged.connect(lambda value: self._tell(name, self._from_spin(spin, setting, value)))
             spin.editingFinished.connect(self.let_go)
             return spin
+        if setting.is_text:
+            line = QLineEdit()
+            line.textEdited.connect(lambda text: self._tell(name, text))
+            line.editingFinished.connect(self.let_go)
+            return line
         tick = QCheckBox(setting.name)
         tick.clicked.connect(lambda on: self._tell(name, on))
         return tick
@@ -181,7 +186,7 @@ class Form(QWidget):
                     differs = automatic is not None and name in automatic and value != automatic[name]
                     if differs and automatic is not None:
                         said = self.settings[name].text(automatic[name])
-                        self._marks[name].setToolTip(_("Reset to {value}").format(value=said))
+                        self._marks[name].setToolTip(_("Reset to {value}", value=said))
                     self._marks[name].setVisible(differs)
 
     @contextmanager
@@ -210,6 +215,8 @@ class Form(QWidget):
             made.setValue(round(_FINE * (value - setting.least) / (setting.most - setting.least)))
         elif isinstance(made, QCheckBox):
             made.setChecked(bool(value))
+        elif isinstance(made, QLineEdit) and not made.hasFocus():
+            made.setText(value)
 
     def offer(self, name: str, options: list[tuple[str, Any]]) -> None:
         """Other values for a choice, each with its label, where they depend on something else."""

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 
 from buccaphon.arrays import Doubles
 from buccaphon.formats.delivery import Delivery
-from buccaphon.formats.out.shapes import OPENING
+from buccaphon.formats.out.shapes import JAW_ANGLE, OPENING
 from buccaphon.motion.record import JAW
+from buccaphon.setting import require_valid_settings, setting
+from buccaphon.texts import N_
 
 _JOINT = """\tJOINT {name}
 \t{{
@@ -28,7 +30,10 @@ _JOINT = """\tJOINT {name}
 class BvhOptions:
     """How far the jaw turns."""
 
-    degrees: float = field(default=OPENING, metadata={"says": "largest jaw angle in degrees"})
+    degrees: float = setting(OPENING, N_("Jaw angle"), N_("Largest angle of the jaw"), **JAW_ANGLE)
+
+    def __post_init__(self) -> None:
+        require_valid_settings(self)
 
 
 def bvh(delivery: Delivery, options: BvhOptions) -> bytes:

@@ -5,13 +5,15 @@ from __future__ import annotations
 
 import io
 import struct
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
 
 from buccaphon.errors import TargetError
 from buccaphon.formats.delivery import Delivery
+from buccaphon.setting import setting
+from buccaphon.texts import N_
 
 MOUTH, NOTE = "mouth: ", "note: "  # labels that are no words begin so: markers have no kinds in WAV
 LARGEST = 0xFFFFFFFF - 8
@@ -22,9 +24,9 @@ _UTF8 = 65001
 class CueOptions:
     """Which markers there are."""
 
-    words: bool = field(default=True, metadata={"says": "a marker spanning each word"})
-    mouths: bool = field(default=False, metadata={"says": "a marker where each mouth begins, labelled “mouth: …”"})
-    notes: bool = field(default=True, metadata={"says": "a marker for each note, labelled “note: …”"})
+    words: bool = setting(True, N_("Words"), N_("A marker spanning each word"))
+    mouths: bool = setting(False, N_("Mouths"), N_("A marker where each mouth begins, labelled “mouth: …”"))
+    notes: bool = setting(True, N_("Notes"), N_("A marker for each note, labelled “note: …”"))
 
 
 @dataclass(frozen=True, slots=True, order=True)

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any
 
 from buccaphon.errors import RecordingError
 from buccaphon.files import relative_name
 from buccaphon.formats.delivery import Delivery
 from buccaphon.motion.record import Bake
+from buccaphon.setting import setting
+from buccaphon.texts import N_
 
 _KIND = "buccaphon"
 
@@ -17,9 +19,9 @@ _KIND = "buccaphon"
 class OtioOptions:
     """Which markers there are."""
 
-    words: bool = field(default=True, metadata={"says": "a green marker for each word"})
-    mouths: bool = field(default=True, metadata={"says": "a pink marker spanning each mouth"})
-    notes: bool = field(default=True, metadata={"says": "a yellow marker for each note"})
+    words: bool = setting(True, N_("Words"), N_("A green marker for each word"))
+    mouths: bool = setting(True, N_("Mouths"), N_("A pink marker spanning each mouth"))
+    notes: bool = setting(True, N_("Notes"), N_("A yellow marker for each note"))
 
 
 def otio(delivery: Delivery, options: OtioOptions) -> bytes:

@@ -6,7 +6,7 @@ import csv
 import io
 import json
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any
 
 from buccaphon.files import relative_name
@@ -18,6 +18,8 @@ from buccaphon.mouths.chart import Mouth
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.pose import Pose
 from buccaphon.score.records import Note
+from buccaphon.setting import require_valid_settings, setting
+from buccaphon.texts import N_
 
 _RUN_BY_SPREADSHEETS = ("=", "+", "-", "@", "\t", "\r")
 
@@ -26,12 +28,8 @@ _RUN_BY_SPREADSHEETS = ("=", "+", "-", "@", "\t", "\r")
 class CsvOptions:
     """How a table is written."""
 
-    guarded: bool = field(
-        default=False,
-        metadata={
-            "title": "Guard formulas",
-            "says": "put ' before words and names that a spreadsheet would run, such as =1+1",
-        },
+    guarded: bool = setting(
+        False, N_("Guard formulas"), N_("Put ' before words and names that a spreadsheet would run, such as =1+1")
     )
 
     def cell(self, text: str) -> str:
@@ -43,13 +41,20 @@ class CsvOptions:
 class KeysJsonOptions:
     """How channels become keys."""
 
-    tolerance: float = field(
-        default=0.005, metadata={"says": "largest error of the keys, as a share of the channel's range"}
+    tolerance: float = setting(
+        0.005,
+        N_("Tolerance"),
+        N_("Largest error of the keys, as a share of the range of the channel"),
+        least=0.0,
+        most=1.0,
+        scale=100,
+        unit="%",
+        step=0.1,
+        decimals=1,
     )
 
     def __post_init__(self) -> None:
-        if not 0 <= self.tolerance <= 1:
-            raise ValueError(f"a tolerance of {self.tolerance} is not between 0 and 1")
+        require_valid_settings(self)
 
 
 def keys_csv(delivery: Delivery, options: CsvOptions) -> bytes:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import struct
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from fractions import Fraction
 
 import numpy as np
@@ -11,6 +11,8 @@ import numpy as np
 from buccaphon.errors import TargetError
 from buccaphon.formats.delivery import Delivery
 from buccaphon.motion.record import JAW
+from buccaphon.setting import require_valid_settings, setting
+from buccaphon.texts import N_
 
 _LONGEST, _SHORTEST = 0xFFFFFF, 100_000  # microseconds of a quarter
 _CONTROL = 0xB0
@@ -20,16 +22,16 @@ _CONTROL = 0xB0
 class MidiOptions:
     """Which channel, and by which controller."""
 
-    channel: str = field(default=JAW, metadata={"says": "the channel to write"})
-    controller: int = field(default=1, metadata={"says": "MIDI controller number: 0 to 119, or 0 to 31 with “fine”"})
-    fine: bool = field(
-        default=False, metadata={"says": "14 bits instead of 7, using this controller and the one 32 above it"}
+    channel: str = setting(JAW, N_("Channel"), N_("The channel to write"), is_text=True)
+    controller: int = setting(
+        1, N_("Controller"), N_("MIDI controller number: 0 to 119, or 0 to 31 with “fine”"), least=0, most=119
     )
+    fine: bool = setting(False, N_("Fine"), N_("14 bits instead of 7, using this controller and the one 32 above it"))
 
     def __post_init__(self) -> None:
-        most = 31 if self.fine else 119
-        if not 0 <= self.controller <= most:
-            raise ValueError(f"controller {self.controller} is not between 0 and {most}")
+        require_valid_settings(self)
+        if self.fine and self.controller > 31:
+            raise ValueError(f"controller {self.controller} is not between 0 and 31")
 
 
 def midi(delivery: Delivery, options: MidiOptions) -> bytes:

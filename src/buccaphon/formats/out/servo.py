@@ -5,31 +5,56 @@ from __future__ import annotations
 import csv
 import io
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 
 from buccaphon.errors import TargetError
 from buccaphon.formats.delivery import Delivery
 from buccaphon.motion.record import JAW
+from buccaphon.setting import require_valid_settings, setting
+from buccaphon.texts import N_
 
 
 @dataclass(frozen=True, slots=True)
 class ServoOptions:
     """What the servo is."""
 
-    channel: str = field(default=JAW, metadata={"says": "the channel that drives it"})
-    step_ms: int = field(default=20, metadata={"says": "milliseconds between rows"})
-    closed_us: int = field(default=1500, metadata={"says": "pulse width in microseconds at the channel's minimum"})
-    open_us: int = field(default=1900, metadata={"says": "pulse width in microseconds at the channel's maximum"})
-    degrees: float = field(default=40.0, metadata={"says": "degrees between the two"})
-    speed: float = field(default=400.0, metadata={"says": "fastest rotation, degrees per second"})
+    channel: str = setting(JAW, N_("Channel"), N_("The channel that drives it"), is_text=True)
+    step_ms: int = setting(20, N_("Time per row"), N_("Time from row to row"), least=1, most=1000, unit="ms")
+    closed_us: int = setting(
+        1500,
+        N_("Pulse at minimum"),
+        N_("Pulse width at the minimum of the channel"),
+        least=0,
+        most=20_000,
+        unit="µs",
+        step=10,
+    )
+    open_us: int = setting(
+        1900,
+        N_("Pulse at maximum"),
+        N_("Pulse width at the maximum of the channel"),
+        least=0,
+        most=20_000,
+        unit="µs",
+        step=10,
+    )
+    degrees: float = setting(
+        40.0, N_("Angle"), N_("Rotation from minimum to maximum"), least=0.1, most=3600.0, unit="°", decimals=1
+    )
+    speed: float = setting(
+        400.0,
+        N_("Maximum speed"),
+        N_("Fastest rotation of the servo"),
+        least=1.0,
+        most=100_000.0,
+        unit=N_("° per s"),
+        step=10,
+    )
 
     def __post_init__(self) -> None:
-        for name, least, most in (("step_ms", 1, 1000), ("closed_us", 0, 20_000), ("open_us", 0, 20_000),
-                                  ("degrees", 0.1, 3600), ("speed", 1, 100_000)):  # fmt: skip
-            if not least <= getattr(self, name) <= most:
-                raise ValueError(f"{name} of {getattr(self, name)} is not between {least:g} and {most:g}")
+        require_valid_settings(self)
 
 
 def servo_csv(delivery: Delivery, options: ServoOptions) -> bytes:

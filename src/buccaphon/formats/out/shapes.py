@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -16,6 +17,7 @@ from buccaphon.kits.model.playing import Played, played
 from buccaphon.motion.record import Bake
 
 OPENING = 20.0  # degrees that a jaw turns at most, where nobody said otherwise
+JAW_ANGLE: dict[str, Any] = {"least": -180.0, "most": 180.0, "unit": "°", "decimals": 1}  # of the setting for it
 
 
 @dataclass(frozen=True, eq=False)

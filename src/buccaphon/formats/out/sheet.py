@@ -7,13 +7,15 @@ import io
 import re
 import zipfile
 from collections.abc import Iterator
-from dataclasses import dataclass, field
-from enum import StrEnum
+from dataclasses import dataclass
 from functools import lru_cache
 
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.out.keys import CsvOptions
+from buccaphon.formats.pictures import Paper
 from buccaphon.motion.record import Bake
+from buccaphon.setting import setting
+from buccaphon.texts import N_
 from buccaphon.timing import FrameRate, TimeDisplay, read_out, timecode
 
 COLUMNS = ("frame", "timecode", "feet+frames", "word", "sound", "mouth", "new", "jaw", "note")
@@ -90,28 +92,20 @@ def _facts(delivery: Delivery) -> list[tuple[str, str | int]]:
     ]  # fmt: skip
 
 
-class Paper(StrEnum):
-    """On what is printed."""
-
-    A4 = "A4"
-    LETTER = "Letter"
-
-
 @dataclass(frozen=True, slots=True)
 class SheetPdfOptions:
     """How it is printed."""
 
-    paper: Paper = field(default=Paper.A4, metadata={"says": "A4 or Letter"})
-    feet: bool = field(
-        default=False,
-        metadata={"title": "By the foot", "says": "a thick line every foot of 35 mm film instead of every second"},
+    paper: Paper = setting(Paper.A4, N_("Paper"), N_("Size of the pages"), choices=Paper)
+    feet: bool = setting(
+        False, N_("Lines per foot"), N_("A thick line every foot of 35 mm film instead of every second")
     )
 
 
 def sheet_pdf(delivery: Delivery, options: SheetPdfOptions) -> bytes:
     """Pages of two columns of frames."""
     assert delivery.pictures is not None
-    return delivery.pictures.sheet(options.paper.value, options.feet)
+    return delivery.pictures.sheet(options.paper, options.feet)
 
 
 def sheet_xlsx(delivery: Delivery, _options: object) -> bytes:

@@ -4,10 +4,12 @@ recording's start."""
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from buccaphon.formats.delivery import Delivery
 from buccaphon.score.records import Word
+from buccaphon.setting import require_valid_settings, setting
+from buccaphon.texts import N_
 
 _PAUSE = 0.5  # seconds after which a new line begins
 _LEAST = 0.001  # seconds that a cue lasts
@@ -17,14 +19,17 @@ _LEAST = 0.001  # seconds that a cue lasts
 class SrtOptions:
     """What a cue holds."""
 
-    words: bool = field(
-        default=False, metadata={"title": "A cue a word", "says": "a cue for each word instead of each line"}
+    words: bool = setting(False, N_("One cue per word"), N_("A cue for each word instead of each line"))
+    letters: int = setting(
+        42,
+        N_("Letters per line"),
+        N_("Most letters in a line; a pause of half a second also ends it"),
+        least=1,
+        most=1000,
     )
-    letters: int = field(default=42, metadata={"says": "most letters in a line; a pause of half a second also ends it"})
 
     def __post_init__(self) -> None:
-        if not 1 <= self.letters <= 1000:
-            raise ValueError(f"{self.letters} letters are not between 1 and 1000")
+        require_valid_settings(self)
 
 
 def srt(delivery: Delivery, options: SrtOptions) -> bytes:
@@ -44,12 +49,17 @@ def srt(delivery: Delivery, options: SrtOptions) -> bytes:
 class VttOptions:
     """How lines are made, and who speaks."""
 
-    letters: int = field(default=42, metadata={"says": "most letters in a line; a pause of half a second also ends it"})
-    voice: str = field(default="", metadata={"says": "speaker name; empty for none"})
+    letters: int = setting(
+        42,
+        N_("Letters per line"),
+        N_("Most letters in a line; a pause of half a second also ends it"),
+        least=1,
+        most=1000,
+    )
+    voice: str = setting("", N_("Speaker"), N_("Name of the speaker; empty for none"), is_text=True)
 
     def __post_init__(self) -> None:
-        if not 1 <= self.letters <= 1000:
-            raise ValueError(f"{self.letters} letters are not between 1 and 1000")
+        require_valid_settings(self)
 
 
 def vtt(delivery: Delivery, options: VttOptions) -> bytes:

@@ -7,7 +7,7 @@ import io
 import json
 import tempfile
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from pathlib import Path
 
 from buccaphon.formats.delivery import Delivery
@@ -15,7 +15,9 @@ from buccaphon.formats.format import NoOptions
 from buccaphon.formats.out.keys import CsvOptions
 from buccaphon.motion.record import Bake
 from buccaphon.score.records import Score
+from buccaphon.setting import setting
 from buccaphon.speech.phones import SOUNDS
+from buccaphon.texts import N_
 
 Interval = tuple[float, float, str]
 
@@ -26,7 +28,7 @@ _NEAR = 1e-6
 class TextGridOptions:
     """Which of the two ways a TextGrid is written."""
 
-    short: bool = field(default=False, metadata={"title": "Short form", "says": "the short TextGrid form"})
+    short: bool = setting(False, N_("Short form"), N_("Write the short form of a TextGrid"))
 
 
 def textgrid(delivery: Delivery, options: TextGridOptions) -> bytes:

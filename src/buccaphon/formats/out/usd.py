@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -12,8 +12,10 @@ from buccaphon.arrays import Doubles, Floats
 from buccaphon.errors import TargetError
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.out.numbers import as_text
-from buccaphon.formats.out.shapes import OPENING, own_model, shape_curves
+from buccaphon.formats.out.shapes import JAW_ANGLE, OPENING, own_model, shape_curves
 from buccaphon.motion.record import JAW, Bake
+from buccaphon.setting import require_valid_settings, setting
+from buccaphon.texts import N_
 
 _BEFORE = 0.001  # of a frame: where the old value still stands before a held one
 _DECIMALS = 5
@@ -24,19 +26,19 @@ _UNIT = "((1,0,0,0),(0,1,0,0),(0,0,1,0),(0,0,0,1))"
 class UsdOptions:
     """Complete or over another asset, and how it moves."""
 
-    over: str = field(
-        default="",
-        metadata={
-            "title": "Over asset",
-            "says": "your asset (./head.usda) to write a layer over; empty for a complete file",
-        },
+    over: str = setting(
+        "",
+        N_("Over asset"),
+        N_("Your asset (./head.usda) to write a layer over; empty for a complete file"),
+        is_text=True,
     )
-    prim: str = field(default="/Mouth", metadata={"says": "path of the SkelRoot to animate"})
-    held: bool = field(default=False, metadata={"says": "held mouths instead of blended weights"})
-    up: str = field(default="Y", metadata={"says": "which axis is up, Y or Z"})
-    degrees: float = field(default=OPENING, metadata={"says": "largest jaw angle in degrees"})
+    prim: str = setting("/Mouth", N_("Prim path"), N_("Path of the SkelRoot to animate"), is_text=True)
+    held: bool = setting(False, N_("Held mouths"), N_("Held mouths instead of blended weights"))
+    up: str = setting("Y", N_("Up axis"), N_("The axis that points up"), choices=(("Y", "Y"), ("Z", "Z")))
+    degrees: float = setting(OPENING, N_("Jaw angle"), N_("Largest angle of the jaw"), **JAW_ANGLE)
 
     def __post_init__(self) -> None:
+        require_valid_settings(self)
         if self.up not in ("Y", "Z"):
             raise ValueError(f"the axis “{self.up}” is neither Y nor Z")
         if not re.fullmatch(r"(/[A-Za-z_][A-Za-z0-9_]*)+", self.prim):

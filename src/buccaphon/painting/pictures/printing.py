@@ -23,7 +23,8 @@ from PyQt6.QtGui import (
 from buccaphon.arrays import Floats
 from buccaphon.audio.peaks import Peaks
 from buccaphon.formats.delivery import Delivery
-from buccaphon.formats.out.sheet import Paper, SheetRow, sheet_rows
+from buccaphon.formats.out.sheet import SheetRow, sheet_rows
+from buccaphon.formats.pictures import Paper
 from buccaphon.motion.record import Bake
 from buccaphon.mouths.chart import Mouth
 from buccaphon.painting.artwork.pixels import painting_on

@@ -13,8 +13,7 @@ from PyQt6.QtGui import QImage, QPainter
 from buccaphon.audio.peaks import Peaks
 from buccaphon.errors import Cancelled
 from buccaphon.formats.delivery import Delivery
-from buccaphon.formats.out.sheet import Paper
-from buccaphon.formats.pictures import Pictures, Pixels, Shot
+from buccaphon.formats.pictures import Paper, Pictures, Pixels, Shot
 from buccaphon.mouths.chart import Mouth
 from buccaphon.painting.characters.character import Character
 from buccaphon.painting.characters.loading import load
@@ -75,8 +74,8 @@ class Studio(QObject):
         def frame(number: int, shot: Shot) -> Pixels:
             return self.ask(lambda: painter.pixels(number, shot))
 
-        def sheet(paper: str, feet: bool) -> bytes:
-            return sheet_pdf(Print(delivery, peaks, self._mouths(character), take, Paper(paper), feet))
+        def sheet(paper: Paper, feet: bool) -> bytes:
+            return sheet_pdf(Print(delivery, peaks, self._mouths(character), take, paper, feet))
 
         return Pictures(
             frame, sheet, lambda left, right, width, height: self.ask(lambda: label(left, right, width, height))

@@ -4,24 +4,25 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 
 from buccaphon.arrays import Doubles, Floats
+from buccaphon.choice import Choice
 from buccaphon.formats.out.gltf.adding import Adder
 from buccaphon.motion.record import Bake
 from buccaphon.numerics import scipy_part
+from buccaphon.texts import N_
 
 
-class Between(StrEnum):
+class Between(Choice):
     """How a host goes from key to key."""
 
-    STRAIGHT = "straight"
-    HELD = "held"
-    SMOOTH = "smooth"
+    STRAIGHT = "straight", N_("straight (linear)")
+    HELD = "held", N_("held (stepped)")
+    SMOOTH = "smooth", N_("smooth (cubic spline)")
 
     @property
     def in_gltf(self) -> str:

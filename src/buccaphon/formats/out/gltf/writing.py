@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import copy
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 from urllib.parse import unquote
@@ -17,13 +17,15 @@ from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.format import Files
 from buccaphon.formats.out.gltf.adding import Adder, as_text, packed
 from buccaphon.formats.out.gltf.animating import Between, Driven, put_animation, weights_for
-from buccaphon.formats.out.shapes import OPENING, OwnModel, own_model, shape_curves
+from buccaphon.formats.out.shapes import JAW_ANGLE, OPENING, OwnModel, own_model, shape_curves
 from buccaphon.kits.limits import file_inside, read_bytes
 from buccaphon.kits.model.gltf import Gltf
 from buccaphon.kits.model.head import Head, target_names
 from buccaphon.kits.model.skeleton import Jaw
 from buccaphon.motion.record import JAW
 from buccaphon.numerics import scipy_part
+from buccaphon.setting import require_valid_settings, setting
+from buccaphon.texts import N_
 
 _GENERATOR = "Buccaphon"
 
@@ -32,27 +34,18 @@ _GENERATOR = "Buccaphon"
 class GltfOptions:
     """What goes into the file, and how it moves."""
 
-    between: Between = field(
-        default=Between.STRAIGHT,
-        metadata={
-            "title": "Interpolation",
-            "says": "interpolation: straight (linear), held (stepped) or smooth",
-        },
+    between: Between = setting(
+        Between.STRAIGHT, N_("Interpolation"), N_("How values move from key to key"), choices=Between
     )
-    alone: bool = field(
-        default=False,
-        metadata={
-            "title": "Without the model",
-            "says": "write only the animation, even when the character is a model",
-        },
+    alone: bool = setting(
+        False, N_("Without the model"), N_("Write only the animation, even when the character is a model")
     )
-    degrees: float = field(
-        default=OPENING, metadata={"says": "largest jaw angle in degrees, when written without the model"}
+    degrees: float = setting(
+        OPENING, N_("Jaw angle"), N_("Largest angle of the jaw, when written without the model"), **JAW_ANGLE
     )
 
     def __post_init__(self) -> None:
-        if not -180 <= self.degrees <= 180:
-            raise ValueError(f"{self.degrees} degrees are not between -180 and 180")
+        require_valid_settings(self)
 
 
 def glb(delivery: Delivery, options: GltfOptions) -> bytes:

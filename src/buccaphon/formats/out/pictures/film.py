@@ -19,6 +19,8 @@ from buccaphon.formats.format import Stream
 from buccaphon.formats.out.pictures.shots import PictureOptions, Shooting
 from buccaphon.formats.pictures import Pixels
 from buccaphon.progress import Progress
+from buccaphon.setting import setting
+from buccaphon.texts import N_
 
 _SOUND_RATE = 48_000
 _BT709 = 1  # as H.264 and MP4 number it
@@ -28,13 +30,9 @@ _BT709 = 1  # as H.264 and MP4 number it
 class FilmOptions(PictureOptions):
     """A film with sound."""
 
-    sound: bool = field(default=True, metadata={"title": "With sound", "says": "with the sound"})
-    over: bool = field(
-        default=False,
-        metadata={
-            "title": "Over the actor",
-            "says": "the character over the actor's picture, where the take is a film",
-        },
+    sound: bool = setting(True, N_("With sound"), N_("Include the sound"))
+    over: bool = setting(
+        False, N_("Over the actor"), N_("The character over the actor's picture, where the take is a film")
     )
 
 
@@ -42,8 +40,8 @@ class FilmOptions(PictureOptions):
 class ClearFilmOptions(PictureOptions):
     """A film with transparent background."""
 
-    sound: bool = field(default=True, metadata={"title": "With sound", "says": "with the sound"})
-    clear: bool = field(default=True, metadata={"title": "Transparent background", "says": "transparent background"})
+    sound: bool = setting(True, N_("With sound"), N_("Include the sound"))
+    clear: bool = setting(True, N_("Transparent background"), N_("Leave the background transparent"))
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,7 +6,7 @@ import base64
 import html
 import io
 import json
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from importlib import resources
 from typing import IO, Any
 
@@ -15,10 +15,12 @@ import numpy as np
 from buccaphon.errors import Cancelled
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.format import Stream
-from buccaphon.formats.out.pictures.shots import PictureOptions, Shooting
+from buccaphon.formats.out.pictures.shots import LARGEST, PictureOptions, Shooting
 from buccaphon.formats.pictures import Pixels
 from buccaphon.motion.record import Bake
 from buccaphon.progress import Progress
+from buccaphon.setting import setting
+from buccaphon.texts import N_
 from buccaphon.timing import timecode
 
 
@@ -26,8 +28,8 @@ from buccaphon.timing import timecode
 class ReviewOptions(PictureOptions):
     """How large the pictures in it are."""
 
-    width: int = field(default=640, metadata={"says": "pixels across"})
-    height: int = field(default=360, metadata={"says": "pixels down"})
+    width: int = setting(640, N_("Width"), N_("Width of the picture"), least=16, most=LARGEST, unit="px", step=10)
+    height: int = setting(360, N_("Height"), N_("Height of the picture"), least=16, most=LARGEST, unit="px", step=10)
 
 
 def review(delivery: Delivery, options: ReviewOptions) -> Stream:

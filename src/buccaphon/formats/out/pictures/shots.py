@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.pictures import Pixels, Shot
+from buccaphon.setting import require_valid_settings, setting
+from buccaphon.texts import N_
 from buccaphon.timing import timecode
 
 LARGEST = 8192  # pixels of a side
@@ -15,18 +17,16 @@ LARGEST = 8192  # pixels of a side
 class PictureOptions:
     """Size, and what is burnt in."""
 
-    width: int = field(default=1280, metadata={"says": "width in pixels"})
-    height: int = field(default=720, metadata={"says": "height in pixels"})
-    number: bool = field(default=False, metadata={"title": "Frame number", "says": "burn in the scene's frame number"})
-    timecode: bool = field(default=False, metadata={"says": "burn in the timecode"})
-    mouth: bool = field(default=False, metadata={"says": "burn in the mouth's name"})
-    word: bool = field(default=False, metadata={"says": "burn in the word that is said"})
-    notes: bool = field(default=False, metadata={"says": "burn in the notes"})
+    width: int = setting(1280, N_("Width"), N_("Width of the picture"), least=16, most=LARGEST, unit="px", step=10)
+    height: int = setting(720, N_("Height"), N_("Height of the picture"), least=16, most=LARGEST, unit="px", step=10)
+    number: bool = setting(False, N_("Frame number"), N_("Burn in the frame number of the scene"))
+    timecode: bool = setting(False, N_("Timecode"), N_("Burn in the timecode"))
+    mouth: bool = setting(False, N_("Mouth"), N_("Burn in the name of the mouth"))
+    word: bool = setting(False, N_("Word"), N_("Burn in the word that is said"))
+    notes: bool = setting(False, N_("Notes"), N_("Burn in the notes"))
 
     def __post_init__(self) -> None:
-        for name in ("width", "height"):
-            if not 16 <= getattr(self, name) <= LARGEST:
-                raise ValueError(f"a {name} of {getattr(self, name)} pixels is not between 16 and {LARGEST}")
+        require_valid_settings(self)
 
 
 class Shooting:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from fractions import Fraction
 from functools import partial
 from typing import IO, Any
@@ -13,9 +13,11 @@ import numpy as np
 from buccaphon.errors import Cancelled
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.format import Files, Stream
-from buccaphon.formats.out.pictures.shots import PictureOptions, Shooting
+from buccaphon.formats.out.pictures.shots import LARGEST, PictureOptions, Shooting
 from buccaphon.formats.pictures import Pixels, Shot
 from buccaphon.progress import Progress
+from buccaphon.setting import require_valid_settings, setting
+from buccaphon.texts import N_
 
 _PAPER, _LINE = (251, 247, 236), 20  # its colour, and pixels of a line of text
 
@@ -24,7 +26,7 @@ _PAPER, _LINE = (251, 247, 236), 20  # its colour, and pixels of a line of text
 class SequenceOptions(PictureOptions):
     """A picture a frame."""
 
-    clear: bool = field(default=True, metadata={"title": "Transparent background", "says": "transparent background"})
+    clear: bool = setting(True, N_("Transparent background"), N_("Leave the background transparent"))
 
 
 def png_sequence(delivery: Delivery, options: SequenceOptions) -> Files:
@@ -62,12 +64,13 @@ def as_png(pixels: Pixels, texts: dict[str, str] | None = None) -> bytes:
 class ContactOptions:
     """How the exposures are laid out."""
 
-    columns: int = field(default=10, metadata={"says": "pictures per row"})
-    across: int = field(default=160, metadata={"says": "width of each in pixels"})
+    columns: int = setting(10, N_("Columns"), N_("Pictures per row"), least=1, most=100)
+    across: int = setting(
+        160, N_("Picture width"), N_("Width of each picture"), least=40, most=1000, unit="px", step=10
+    )
 
     def __post_init__(self) -> None:
-        if not 1 <= self.columns <= 100 or not 40 <= self.across <= 1000:
-            raise ValueError(f"{self.columns} pictures of {self.across} pixels cannot be laid out")
+        require_valid_settings(self)
 
 
 def contact_sheet(delivery: Delivery, options: ContactOptions) -> Stream:
@@ -101,9 +104,9 @@ def contact_sheet(delivery: Delivery, options: ContactOptions) -> Stream:
 class ShareOptions(PictureOptions):
     """A moving picture without sound, small."""
 
-    width: int = field(default=320, metadata={"says": "pixels across"})
-    height: int = field(default=180, metadata={"says": "pixels down"})
-    clear: bool = field(default=False, metadata={"title": "Transparent background", "says": "transparent background"})
+    width: int = setting(320, N_("Width"), N_("Width of the picture"), least=16, most=LARGEST, unit="px", step=10)
+    height: int = setting(180, N_("Height"), N_("Height of the picture"), least=16, most=LARGEST, unit="px", step=10)
+    clear: bool = setting(False, N_("Transparent background"), N_("Leave the background transparent"))
 
 
 def apng(delivery: Delivery, options: ShareOptions) -> Stream:
