@@ -99,9 +99,10 @@ def carried_over() -> None:
     for name in ("stall call", "stall call again"):
         path = recording_path() if name == "stall call" else recording_path(STALL_CALL_AGAIN)
         line = read_recording(path)
-        score = align(AlignmentRequest(line, script_words(script_text())))
-        takes.append(Take(path, name, score=repeated(score, 30.0 * line.duration / 11.37)))
+        found = align(AlignmentRequest(line, script_words(script_text())))
+        takes.append(Take(path, name, score=repeated(found, 30.0 * line.duration / 11.37)))
     score = takes[0].score
+    assert score is not None
     words = score.words
     pins = tuple(
         BoundaryPin(Boundary(n % len(words), 0), words[n % len(words)].start) for n in range(min(50, len(words)))

@@ -9,8 +9,8 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
 import soundfile
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
+from tests.helpers.qtest import QTest
 
 from benchmarks.recording import resident
 from benchmarks.report import bar

@@ -13,8 +13,8 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 import numpy as np
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
+from tests.helpers.qtest import QTest
 
 from benchmarks.report import bar
 from buccaphon.app.galley.look import Lane
@@ -42,7 +42,7 @@ window.session.shut_down()
 
 _ALIGN_CODE = """
 import sys, time
-from PyQt6.QtTest import QTest
+from tests.helpers.qtest import QTest
 from PyQt6.QtWidgets import QApplication
 app = QApplication([])
 import threading

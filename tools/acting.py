@@ -5,8 +5,7 @@ Times follow exactly: the stretcher's windows are centred on the mapped times.
 
 import numpy as np
 from scipy import signal
-
-from voices import PAUSE, RATE, Spoken
+from tools.voices import PAUSE, RATE, Spoken
 
 _HALF, _SEARCH = round(0.014 * RATE), round(0.007 * RATE)  # samples
 _FADE = round(0.004 * RATE)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import inspect
 from pathlib import Path
+from types import FunctionType
 
 from buccaphon import api
 
@@ -39,8 +40,7 @@ def api_page() -> str:
     return "\n".join(parts)
 
 
-def _function(found: object) -> str:
-    assert callable(found)
+def _function(found: FunctionType) -> str:
     signature = inspect.signature(found)
     shown = ",\n    ".join(str(each).replace("'", "") for each in _with_stars(signature))
     head = f"{found.__name__}(\n    {shown},\n) -> {signature.return_annotation}"

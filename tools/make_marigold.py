@@ -187,7 +187,7 @@ def as_png(image: QImage) -> bytes:
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     image.save(buffer, "PNG")
-    return bytes(buffer.data())
+    return buffer.data().data()
 
 
 # --- the cut-out ------------------------------------------------------------------------------------------------------

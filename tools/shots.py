@@ -12,8 +12,9 @@ from buccaphon.audio.loudness import LoudnessSettings
 from buccaphon.audio.reading import read_recording
 from buccaphon.demo.line import demo_project, recording_path, script_text
 from buccaphon.formats.listing import Entry, ExportList
-from buccaphon.motion.followers import Follower, Unit, starting_points
+from buccaphon.motion.followers import Follower, Unit
 from buccaphon.motion.hand import CurvePoint, HandCurve
+from buccaphon.motion.presets import starting_points
 from buccaphon.motion.steps import CloseSilences, FewerKeys, Smooth
 from buccaphon.project.edits.channels import PutFollower
 from buccaphon.project.edits.exports import SetExports

@@ -33,7 +33,8 @@ def music(count: int, rng: np.random.Generator) -> np.ndarray:
     key = 55 * 2 ** (rng.integers(0, 12) / 12)
     scale = rng.choice(np.array([[0, 2, 4, 5, 7, 9, 11], [0, 2, 3, 5, 7, 8, 10], [0, 2, 4, 7, 9, 12, 14]]))
     made = np.zeros(count)
-    players = rng.choice([_chords, _tune, _drums, _bass, _held], size=rng.integers(1, 5))
+    every = (_chords, _tune, _drums, _bass, _held)
+    players = [every[number] for number in rng.choice(len(every), size=rng.integers(1, 5))]
     if rng.random() < 0.25:  # steady and alone is no voice yet
         players = [_held]
     for player in players:

@@ -1,8 +1,8 @@
 """Train the boundary net on invented sentences spoken by free synthesisers, whose phone times are exact.
 
-    python tools/train_boundary_net.py --examples EXAMPLES.npz --unheard slt=A.npz rms=B.npz …   speak, spoil, align, collect
-    python tools/train_boundary_net.py --train EXAMPLES.npz         train on all voices and write the weights
-    python tools/train_boundary_net.py --leave-out EXAMPLES.npz DIR   for each voice: train without it, score it on DIR
+    python -m tools.train_boundary_net --examples EXAMPLES.npz --unheard slt=A.npz rms=B.npz …   speak, spoil, align, collect
+    python -m tools.train_boundary_net --train EXAMPLES.npz         train on all voices and write the weights
+    python -m tools.train_boundary_net --leave-out EXAMPLES.npz DIR   for each voice: train without it, score it on DIR
 
 DIR holds <voice><number>.flac/.txt/.phones.csv. Sentences are drawn from the dictionary; every recording is used clean, and
 spoiled: resampled, tilted, with coloured noise, reverberation or band limits. A third of the spoiled ones carry each.
@@ -19,8 +19,9 @@ from pathlib import Path
 
 import numpy as np
 from scipy import signal
+from tools.acting import drawn_out, paced
+from tools.voices import FLITE, PAUSE, RATE, Spoken, festival, flite, sentences
 
-from acting import drawn_out, paced
 from buccaphon.alignment import aligner, boundary_net, hearing, placing, speech_net
 from buccaphon.alignment.acoustic_model import english_model
 from buccaphon.alignment.features import FRAME_SECONDS
@@ -31,7 +32,6 @@ from buccaphon.errors import BuccaphonError
 from buccaphon.speech.phones import arpabet_of
 from buccaphon.speech.script import script_words
 from buccaphon.timing import Span
-from voices import FLITE, PAUSE, RATE, Spoken, festival, flite, sentences
 
 VOICES = (*FLITE, "ked_diphone")
 SENTENCES = 110  # for each voice
@@ -80,18 +80,18 @@ def spoil(samples: np.ndarray, rate: int, rng: np.random.Generator) -> tuple[np.
 def looked_at(samples: np.ndarray, rate: int, text: str, truth: list[tuple[str, float]], rng: np.random.Generator):
     """Inputs and offsets (in 10 ms) for the onsets that alignment and truth both have."""
     seen: list = []
-    original = placing.refine
+    original = placing.refine  # type: ignore[attr-defined]
 
     def spy(model, chain, entered, scores, mel, lag):
         seen.append((chain, entered, scores, mel))
         return original(model, chain, entered, scores, mel, lag)
 
     recording = Recording(samples[:, None], rate, "x")
-    placing.refine = spy
+    placing.refine = spy  # type: ignore[attr-defined]
     try:
         aligner.align(AlignmentRequest(recording, script_words(text)))
     finally:
-        placing.refine = original
+        placing.refine = original  # type: ignore[attr-defined]
     (chain, entered, scores, mel) = seen[-1]  # slow speech is heard twice, then at its pace
     pace = hearing.listen(recording, Span(0.0, recording.duration), ()).pace
     model = english_model()
@@ -116,7 +116,7 @@ def collect(voice: str, net: Path | None) -> tuple[np.ndarray, np.ndarray]:
     if net is not None:
         with np.load(net) as data:
             heard = speech_net.unpack({name: data[name] for name in data.files})
-        hearing.shipped_net = lambda: heard
+        hearing.shipped_net = lambda: heard  # type: ignore[attr-defined,assignment]
     gathered = []
     for text, spoken in speak(voice, rng):
         phones = [(name, at) for name, at in spoken.sounds if name != PAUSE]
@@ -142,8 +142,8 @@ def train(inputs: np.ndarray, offsets: np.ndarray, seed: int) -> dict[str, np.nd
     weights[-1] *= 0.1
     biases = [np.zeros(b, np.float32) for b in sizes[1:]]
     parameters = weights + biases
-    first = [np.zeros_like(p) for p in parameters]
-    second = [np.zeros_like(p) for p in parameters]
+    first: list = [np.zeros_like(p) for p in parameters]
+    second: list = [np.zeros_like(p) for p in parameters]
     steps = EPOCHS * (len(inputs) // BATCH)
     step = 0
     for _ in range(EPOCHS):
@@ -175,9 +175,11 @@ def backwards(x, y, weights, biases, rng) -> list[np.ndarray]:
     grad = np.stack([difference / size / scale, (1 - size / scale) * (np.abs(out[:, 1]) < 3)], 1).astype(
         np.float32
     ) / len(x)
-    grads_w, grads_b = [None] * len(weights), [None] * len(biases)
+    grads_w: list[np.ndarray] = []
+    grads_b: list[np.ndarray] = []
     for i in range(len(weights) - 1, -1, -1):
-        grads_w[i], grads_b[i] = values[i].T @ grad, grad.sum(0)
+        grads_w.insert(0, values[i].T @ grad)
+        grads_b.insert(0, grad.sum(0))
         if i:
             grad = (grad @ weights[i].T) * (values[i] > 0)
             if i == 1:
@@ -229,9 +231,9 @@ def main() -> None:
         for left in FLITE:
             rest = [voice for voice in VOICES if voice != left]
             x, y = (np.concatenate([data[f"{voice}.{k}"] for voice in rest]) for k in "xy")
-            nets = packed([train(x, y, seed) for seed in SEEDS])
-            aligner_nets = tuple(boundary_net.unpack(nets, n) for n in range(len(SEEDS)))
-            boundary_net.shipped_nets = lambda nets=aligner_nets: nets
+            made = packed([train(x, y, seed) for seed in SEEDS])
+            aligner_nets = tuple(boundary_net.unpack(made, n) for n in range(len(SEEDS)))
+            boundary_net.shipped_nets = lambda nets=aligner_nets: nets  # type: ignore[assignment]
             errors = onset_errors(args.leave_out[1], left.removesuffix("16"))
             print(f"{left:6s} {summary(errors)}", flush=True)
             everything.append(errors)
@@ -239,9 +241,9 @@ def main() -> None:
     if args.train:
         data = np.load(args.train)
         x, y = (np.concatenate([data[f"{voice}.{k}"] for voice in VOICES]) for k in "xy")
-        nets = packed([train(x, y, seed) for seed in SEEDS])
+        made = packed([train(x, y, seed) for seed in SEEDS])
         target = Path(boundary_net.__file__).with_name("boundary_net.npz")
-        np.savez_compressed(target, **nets)
+        np.savez_compressed(target, **made)
         print(target, target.stat().st_size, "bytes")
 
 

@@ -1,7 +1,7 @@
 """Train the speech net on invented sentences of free synthesisers. Needs PyTorch, `flite` and `festival`, see voices.py.
 
-    python tools/train_speech_net.py --speak DATA.npz                            speak, spoil, look (10 minutes)
-    python tools/train_speech_net.py --train DATA.npz NET.npz [--without slt kal16]  [--from NET] [--steps 3700]
+    python -m tools.train_speech_net --speak DATA.npz                            speak, spoil, look (10 minutes)
+    python -m tools.train_speech_net --train DATA.npz NET.npz [--without slt kal16]  [--from NET] [--steps 3700]
 
 The first writes what the net sees; the second trains it without some voices (45 minutes on one core) and writes its weights.
 """
@@ -14,11 +14,11 @@ from pathlib import Path
 
 import numpy as np
 import soxr
+from tools import voices
+from tools.acting import acted
+from tools.spoiling import spoil
 
-import voices
-from acting import acted
 from buccaphon.alignment.speech_net import BANDS, SOUNDS, STEP, log_mels
-from spoiling import spoil
 
 RATE = voices.RATE
 COPIES = 4  # the first is spoiled lightly
@@ -283,7 +283,8 @@ def main() -> None:
     if args.speak:
         speak(args.speak)
     if args.train:
-        train(*args.train, args.without, args.begun, args.steps)
+        source, target = args.train
+        train(source, target, args.without, args.begun, args.steps)
 
 
 if __name__ == "__main__":

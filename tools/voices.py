@@ -20,20 +20,14 @@ from buccaphon.speech.phones import arpabet_of
 RATE = 16000
 PAUSE, UNNAMED = "SIL", "?"
 FLITE = ("slt", "rms", "awb", "kal16")
-FESTIVAL = ("ked_diphone", *("czech_dita", "czech_krb", "czech_machac"), *("lp_diphone", "pc_diphone"))
-FESTIVAL += ("suo_fi_lj_diphone", "hy_fi_mv_diphone", "upc_ca_ona_hts")
+FESTIVAL = (
+    "ked_diphone", "czech_dita", "czech_krb", "czech_machac", "lp_diphone", "pc_diphone", "suo_fi_lj_diphone",
+    "hy_fi_mv_diphone", "upc_ca_ona_hts",
+)  # fmt: skip
 ESPEAK = (
-    "gmw/en-US",
-    "gmw/en",
-    "gmw/en-GB-scotland",
-    "gmw/en-GB-x-rp",
-    "roa/es",
-    "roa/it",
-    "gmw/de",
-    "roa/fr",
-    "zlw/cs",
-)
-ESPEAK += ("urj/fi", "gmw/nl", "zlw/pl", "roa/pt", "gmq/sv")
+    "gmw/en-US", "gmw/en", "gmw/en-GB-scotland", "gmw/en-GB-x-rp", "roa/es", "roa/it", "gmw/de", "roa/fr", "zlw/cs", "urj/fi",
+    "gmw/nl", "zlw/pl", "roa/pt", "gmq/sv",
+)  # fmt: skip
 
 SMALL_WORDS = [*("the", "a", "and", "of", "to", "in", "for", "with", "my", "your", "we", "they", "is", "was", "over")]
 SMALL_WORDS += [*("under", "after", "more")]

@@ -7,6 +7,7 @@ import re
 from importlib.metadata import PackageNotFoundError, requires, version
 
 from buccaphon import __version__
+from buccaphon.texts import _
 
 _NAME = re.compile(r"[\w.-]+")
 
@@ -19,7 +20,7 @@ def versions() -> list[str]:
 
 def devices() -> list[str]:
     """Lines: the renderer of models and the sound output, as they would be chosen now; slow, for both are opened."""
-    return [f"Models: {_renderer()}", f"Sound: {_sound()}"]
+    return [_("Models: {renderer}", renderer=_renderer()), _("Sound: {device}", device=_sound())]
 
 
 def _libraries() -> list[str]:

@@ -16,6 +16,8 @@ BuccaphonError            what, why and what to do; shown as is, never with a tr
 └── Cancelled             the user stopped the work; nobody is to be told
 """
 
+from buccaphon.texts import _
+
 _LONGEST = 400  # letters
 
 
@@ -48,7 +50,9 @@ class DamagedRecordingError(RecordingError):
     """A sound file breaks off. readable, missing: seconds that can be read and that should follow."""
 
     def __init__(self, subject: str, readable: float, missing: float) -> None:
-        reason = f"it breaks off after {readable:.1f} s; {missing:.1f} s are missing"
+        reason = _(
+            "it breaks off after {readable:.1f} s; {missing:.1f} s are missing", readable=readable, missing=missing
+        )
         super().__init__(subject, reason, "Get the file again, or use the readable part")
         self.readable, self.missing = readable, missing
 

@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import IO
 
 from buccaphon.errors import InputError, TargetError
+from buccaphon.texts import _
 
 MOST_TEXT = 8 << 20  # bytes
 _STALE = 3600.0  # seconds after which nobody writes on at an unfinished file
@@ -26,13 +27,13 @@ def read_text(path: Path, problem: type[InputError]) -> str:
         if path.exists() and not path.is_file():
             raise problem(subject, "it is not a file", "Name a text file")
         if path.stat().st_size > MOST_TEXT:
-            reason = f"it is longer than any script ({path.stat().st_size / 1e6:.0f} MB)"
+            reason = _("it is longer than any script ({st_size:.0f} MB)", st_size=path.stat().st_size / 1000000.0)
             raise problem(subject, reason, "Name a text file")
         return path.read_text("utf-8-sig")
     except UnicodeDecodeError:
         raise problem(subject, "it is not UTF-8 text", "Save it as plain text in UTF-8") from None
     except (OSError, ValueError) as odd:
-        reason = f"it cannot be read ({getattr(odd, 'strerror', None) or odd})"
+        reason = _("it cannot be read ({reason})", reason=getattr(odd, "strerror", None) or odd)
         raise problem(subject, reason, "Check the name, the folder and its permissions") from None
 
 
@@ -101,15 +102,17 @@ def writing_whole(path: Path) -> Iterator[IO[bytes]]:
             Path(name).unlink(missing_ok=True)
             raise
     except OSError as problem:
-        reason = f"it cannot be written ({problem.strerror or problem})"
-        raise TargetError(str(path), reason, "Choose another place, or free some disk space") from None
+        reason = _("it cannot be written ({reason})", reason=problem.strerror or problem)
+        raise TargetError(str(path), reason, _("Choose another place, or free some disk space")) from None
 
 
 def require_writable(path: Path) -> None:
     """Refuse a target before the work is done rather than after."""
     _require_place(path)
     if not os.access(path.parent, os.W_OK):
-        raise TargetError(str(path), f"you have no permission to write in {path.parent}", "Choose another place")
+        raise TargetError(
+            str(path), _("you have no permission to write in {parent}", parent=path.parent), _("Choose another place")
+        )
 
 
 def is_there(path: Path) -> bool:
@@ -131,14 +134,18 @@ def is_folder(path: Path) -> bool:
 def _require_place(path: Path) -> None:
     try:
         if path.is_dir():
-            raise TargetError(str(path), "it is a folder", "Name a file in it")
+            raise TargetError(str(path), _("it is a folder"), _("Name a file in it"))
         if path.exists() and not path.is_file():
-            raise TargetError(str(path), "it is not a file", "Name a file")
+            raise TargetError(str(path), _("it is not a file"), _("Name a file"))
         if not path.parent.is_dir():
-            raise TargetError(str(path), f"there is no folder {path.parent}", "Make the folder first or choose another")
+            raise TargetError(
+                str(path),
+                _("there is no folder {parent}", parent=path.parent),
+                _("Make the folder first or choose another"),
+            )
     except OSError as problem:
-        reason = f"it cannot be written ({problem.strerror or problem})"
-        raise TargetError(str(path), reason, "Choose another place or a shorter name") from None
+        reason = _("it cannot be written ({reason})", reason=problem.strerror or problem)
+        raise TargetError(str(path), reason, _("Choose another place or a shorter name")) from None
 
 
 def _hidden(name: str) -> str:

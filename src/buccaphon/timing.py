@@ -13,7 +13,7 @@ from fractions import Fraction
 
 from buccaphon.choice import Choice
 from buccaphon.errors import RateError
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 
 # Decimals that everybody writes for rates that are really n * 1000/1001 (SMPTE ST 12-1).
 _NTSC = {
@@ -38,7 +38,7 @@ class FrameRate:
 
     def __post_init__(self) -> None:
         if not SLOWEST <= self.value <= FASTEST:
-            raise RateError(f"frame rate {self.value}", "it is not between 1 and 240 fps", "Try 24")
+            raise RateError(_("frame rate {rate}", rate=self.value), _("it is not between 1 and 240 fps"), _("Try 24"))
 
     @classmethod
     def parse(cls, text: str) -> FrameRate:
@@ -52,7 +52,9 @@ class FrameRate:
             value = Fraction(plain)
         except (ValueError, ZeroDivisionError):
             raise RateError(
-                f"frame rate “{text[:40]}”", "it is not a frame rate", "Try 24, 25, 29.97 or 24000/1001"
+                _("frame rate “{text}”", text=text[:40]),
+                _("it is not a frame rate"),
+                _("Try 24, 25, 29.97 or 24000/1001"),
             ) from None
         return cls(value)
 

@@ -114,7 +114,7 @@ def test_bake_and_align_write_every_kind_that_a_suffix_names(tmp_path):
 def test_formats_are_listed_and_described_and_readers_written(tmp_path):
     listed = run("formats").stdout
     assert all(form.id in listed and form.ending in listed for form in FORMATS)
-    assert "between=straight (straight | held | smooth)" in run("formats", "glb").stdout
+    assert "between=straight (straight, held, smooth)" in run("formats", "glb").stdout
     assert run("formats", "fbx").exit_code == 2
     assert run("formats", "--readers", tmp_path / "scripts").exit_code == 0
     names = {path.name for path in (tmp_path / "scripts").iterdir()}

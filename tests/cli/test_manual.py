@@ -4,7 +4,7 @@ import shutil
 import subprocess
 
 import pytest
-from click import Context
+from click import Context, Option
 from click.testing import CliRunner
 
 from buccaphon.cli import main
@@ -25,7 +25,7 @@ def test_there_is_a_page_for_every_command_with_its_options_and_examples(tmp_pat
         page = pages[f"buccaphon-{name}"]
         assert ".SH NAME" in page
         for parameter in command.params:
-            if parameter.param_type_name == "option" and not parameter.hidden:
+            if isinstance(parameter, Option) and not parameter.hidden:
                 assert max(parameter.opts, key=len).replace("-", "\\-") in page, (name, parameter.opts)
         assert ".SH EXAMPLES" in page
 

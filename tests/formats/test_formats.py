@@ -92,6 +92,7 @@ def plain_picture(frame, shot):
 
 def made(ident: str, content: Delivery, options: object = None) -> bytes:
     (found,) = format_named(ident).files(content, options).values()
+    assert isinstance(found, bytes)
     return found
 
 

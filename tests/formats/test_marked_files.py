@@ -131,7 +131,7 @@ def test_webvtt_has_the_words_with_their_times_and_the_voice(line, tmp_path):
     path = tmp_path / "call.vtt"
     said = replace(line, score=Score(tuple(words), line.score.duration))
     path.write_bytes(made("vtt", said, VttOptions(voice="Marigold & Co")))
-    cues = list(webvtt.read(str(path)))
+    cues = webvtt.read(str(path)).captions
     spoken = " ".join(html.unescape(cue.text) for cue in cues)
     assert spoken.split() == " ".join(word.text for word in words).split()
     assert {cue.voice for cue in cues} == {"Marigold &amp; Co"}

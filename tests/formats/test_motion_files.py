@@ -110,7 +110,8 @@ def test_held_gltf_has_keys_only_where_the_mouth_changes_and_shows_it_whole(call
     assert joined == "STEP"
     assert len(times) == len(held.bake.exposures)
     shown = values.reshape(len(times), -1)
-    at = np.searchsorted(times, np.arange(held.bake.frames) / 24, side="right") - 1
+    moments: np.ndarray = np.arange(held.bake.frames) / 24
+    at = np.searchsorted(np.asarray(times, np.float64), moments, side="right") - 1
     assert [held.bake.chart.names[n] for n in shown[at].argmax(axis=1)] == mouths_by_frame(held)
     assert (shown.sum(axis=1) == 1).all()
 

@@ -37,8 +37,8 @@ def flashing(rate_text: str, first: int = 0):
     small = small_delivery()
     length = (count + first) * rate.value.denominator / rate.value.numerator
     sound = np.zeros((round(length * 48_000), 1), np.float32)
-    for frame in FLASHES:
-        at = round((frame + first) / float(rate.value) * 48_000)
+    for flash in FLASHES:
+        at = round((flash + first) / float(rate.value) * 48_000)
         sound[at : at + 96, 0] = 0.9 * np.sin(np.arange(96) / 96 * np.pi * 12)
     loud = np.zeros(count + first, np.float32)
     made = bake(Plan(None, find_chart("Five"), loud, BakeSettings(rate)))
@@ -141,7 +141,7 @@ def test_a_sequence_has_every_frame_by_the_scenes_numbers(tmp_path):
     for number, each in enumerate(written):
         with Image.open(each.path) as image:
             assert (image.mode, image.size) == ("RGBA", (32, 18))
-            assert image.text == {"frame": str(101 + number), "mouth": mouths[number]}
+            assert image.info == {"frame": str(101 + number), "mouth": mouths[number]}
             assert image.getpixel((3, 3)) == (number, number, number, 255)
 
 
@@ -166,10 +166,11 @@ def test_moving_pictures_repeat_at_the_rate(ident, slack, tmp_path):
     options = chosen_options(form.options, {"width": "32", "height": "18"})
     (written,) = write_files(form.files(flashing("25"), options), tmp_path)
     with Image.open(written.path) as image:
-        assert image.n_frames == 100 if ident == "apng" else image.n_frames > 1
+        count = getattr(image, "n_frames", 1)
+        assert count == 100 if ident == "apng" else count > 1
         assert image.info.get("loop", 0) == 0
         lengths = []
-        for number in range(image.n_frames):
+        for number in range(count):
             image.seek(number)
             image.load()
             lengths.append(image.info["duration"])

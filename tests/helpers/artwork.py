@@ -30,7 +30,7 @@ def as_png(image: QImage) -> bytes:
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     image.save(buffer, "PNG")
-    return bytes(buffer.data())
+    return buffer.data().data()
 
 
 def box_of(number: int) -> tuple[int, int, int, int]:

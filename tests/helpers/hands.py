@@ -1,7 +1,8 @@
 """Hand and keys of whoever works in the window."""
 
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtTest import QTest
+
+from tests.helpers.qtest import QTest
 
 LEFT = Qt.MouseButton.LeftButton
 NONE, ALT, SHIFT, CTRL = (

@@ -5,11 +5,11 @@ from __future__ import annotations
 import random
 from dataclasses import fields, is_dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, Qt, QTimer
 from PyQt6.QtGui import QKeySequence, QWheelEvent
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QAbstractSpinBox,
@@ -35,6 +35,7 @@ from buccaphon.project.derived import Derived
 from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.state import State
 from tests.helpers.hands import ALT, CTRL, LEFT, NONE, SHIFT
+from tests.helpers.qtest import QTest
 
 _LEFT_ALONE = {"quit", "open-demo", "open-demo-line"}
 _TYPED = [
@@ -65,13 +66,15 @@ class Monkey:
         self.window, self.random, self.folder = window, random.Random(seed), folder
         self.begun = window.document.project, window.document.state
         window.document.opened.connect(self._begin)
-        self._answers = QTimer(window, interval=20)
+        self._answers = QTimer(window)
+        self._answers.setInterval(20)
         self._answers.timeout.connect(self._answer)
         self._answers.start()
-        QFileDialog.getSaveFileName = staticmethod(self._save_name)
-        QFileDialog.getOpenFileName = staticmethod(lambda *_: ("", ""))
-        QFileDialog.getOpenFileNames = staticmethod(lambda *_: ([], ""))
-        QFileDialog.getExistingDirectory = staticmethod(lambda *_: str(folder))
+        dialogs: Any = QFileDialog
+        dialogs.getSaveFileName = staticmethod(self._save_name)
+        dialogs.getOpenFileName = staticmethod(lambda *_: ("", ""))
+        dialogs.getOpenFileNames = staticmethod(lambda *_: ([], ""))
+        dialogs.getExistingDirectory = staticmethod(lambda *_: str(folder))
 
     def _answer(self) -> None:
         """A dialog that waits for an answer is given one."""

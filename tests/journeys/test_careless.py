@@ -6,7 +6,6 @@ import os
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QTextCursor
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from buccaphon.app.galley.look import Lane
@@ -18,6 +17,7 @@ from buccaphon.project.edits.takes import ChangeTake
 from buccaphon.project.file.store import open_project, save_project
 from buccaphon.score.records import Score
 from tests.helpers.hands import CTRL, LEFT, NONE, SHIFT, drag
+from tests.helpers.qtest import QTest
 from tests.helpers.waiting import idle, save
 
 

@@ -5,12 +5,12 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtGui import QColor
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QColorDialog, QFileDialog
 
 from buccaphon.app.commands.catalogue import COMMANDS
 from buccaphon.app.galley.look import Lane
 from buccaphon.demo.line import demo_project
+from tests.helpers.qtest import QTest
 from tests.helpers.waiting import save
 
 _DIALOGS = {"getOpenFileName": ("", ""), "getSaveFileName": ("", ""), "getExistingDirectory": ""}

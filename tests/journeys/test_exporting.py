@@ -8,7 +8,6 @@ from dataclasses import replace
 import av
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QCheckBox, QComboBox
 
 from buccaphon.app.commands.desk import Step
@@ -22,6 +21,7 @@ from buccaphon.project.edits.mouths import Paint
 from buccaphon.project.edits.takes import ChangeTake
 from buccaphon.project.file.store import open_project
 from buccaphon.timing import Span
+from tests.helpers.qtest import QTest
 from tests.helpers.waiting import idle, save
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier

@@ -8,7 +8,6 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QMessageBox
 
 from buccaphon.app.commands.desk import Step
@@ -20,6 +19,7 @@ from buccaphon.mouths.settings import SettingsChange
 from buccaphon.project.edits.mouths import ChangeMouthSettings
 from buccaphon.project.file.store import open_project
 from tests.helpers.hands import LEFT, drag
+from tests.helpers.qtest import QTest
 from tests.helpers.waiting import idle, save
 
 

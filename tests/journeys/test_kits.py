@@ -8,7 +8,6 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, QRectF, Qt
 from PyQt6.QtGui import QDropEvent
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractSpinBox
 
 from buccaphon.app.commands.desk import View
@@ -25,6 +24,7 @@ from tests.conftest import DATA
 from tests.helpers.artwork import NAMES, drawings, picture, sheet
 from tests.helpers.hands import LEFT, NONE
 from tests.helpers.heads import head
+from tests.helpers.qtest import QTest
 from tests.helpers.waiting import idle, save
 
 

@@ -7,7 +7,6 @@ import numpy as np
 import pytest
 from click.testing import CliRunner
 from PyQt6.QtCore import Qt
-from PyQt6.QtTest import QTest
 
 from buccaphon.app.commands.desk import Step
 from buccaphon.app.live.peer import Peer
@@ -17,6 +16,7 @@ from buccaphon.cli import main
 from buccaphon.formats.osc import Live
 from buccaphon.project.edits.mouths import Paint
 from buccaphon.timing import Span
+from tests.helpers.qtest import QTest
 
 
 class RecordingFeatures(list):

@@ -2,7 +2,6 @@
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtTest import QTest
 
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.settings import THEME
@@ -10,6 +9,7 @@ from buccaphon.mouths.exposures import exposure_at
 from buccaphon.project.file.store import open_project
 from buccaphon.timing import Span
 from tests.helpers.hands import ALT, CTRL, LEFT, SHIFT
+from tests.helpers.qtest import QTest
 from tests.helpers.waiting import save
 
 

@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt
 from PyQt6.QtGui import QDropEvent, QMouseEvent
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from buccaphon.app.commands.desk import Step
@@ -28,6 +27,7 @@ from buccaphon.project.file.store import open_project
 from buccaphon.score.edits import Boundary
 from buccaphon.timing import Span
 from tests.helpers.hands import ALT, CTRL, LEFT, NONE, SHIFT
+from tests.helpers.qtest import QTest
 from tests.helpers.waiting import aligned, idle, save
 
 

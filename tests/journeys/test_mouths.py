@@ -7,7 +7,6 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QBuffer, QPoint, Qt
 from PyQt6.QtPdf import QPdfDocument
-from PyQt6.QtTest import QTest
 
 from buccaphon.app.commands.desk import View
 from buccaphon.checks.issue import IssueKind
@@ -19,6 +18,7 @@ from buccaphon.project.edits.scene import PutNote, SetScene
 from buccaphon.project.file.store import open_project
 from buccaphon.timing import Span
 from tests.helpers.hands import LEFT, NONE
+from tests.helpers.qtest import QTest
 from tests.helpers.waiting import idle, save
 
 SEVEN = (

@@ -9,7 +9,6 @@ import numpy as np
 import pytest
 import soundfile
 from click.testing import CliRunner
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QMessageBox
 
 from buccaphon.app.places import safe_folder
@@ -23,16 +22,18 @@ from buccaphon.project.edits.exports import SetExports
 from buccaphon.project.edits.motion import ChangeLoudness
 from buccaphon.project.edits.scene import PutNote, SetScene
 from buccaphon.project.edits.takes import ChangeTake
+from buccaphon.project.file import store
 from buccaphon.project.file.safekeeping import Keeper, left_behind
 from buccaphon.project.file.store import open_project, save_project
 from buccaphon.timing import FURTHEST, Span
+from tests.helpers.qtest import QTest
 from tests.helpers.waiting import heard, idle, save
 
 
 @pytest.fixture
 def slow_disk(monkeypatch):
     """Seconds that the next saves take beyond their usual time."""
-    waits, plain = [], saving.save_project
+    waits, plain = [], store.save_project
 
     def write(state, path):
         time.sleep(waits.pop(0) if waits else 0.0)

@@ -5,7 +5,6 @@ import itertools
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QGuiApplication
-from PyQt6.QtTest import QTest
 
 from buccaphon.app.commands.desk import View
 from buccaphon.app.galley.look import Lane
@@ -16,6 +15,7 @@ from buccaphon.project.edits.scene import PutNote, SetScene
 from buccaphon.project.file.store import open_project
 from buccaphon.timing import FrameRate, Span
 from tests.helpers.hands import LEFT, NONE
+from tests.helpers.qtest import QTest
 from tests.helpers.waiting import save
 
 ALT = Qt.KeyboardModifier.AltModifier

@@ -2,7 +2,6 @@
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtTest import QTest
 
 from buccaphon.app.galley.look import Lane
 from buccaphon.demo.line import NIGHT_CALL, demo_project
@@ -11,6 +10,7 @@ from buccaphon.project.edits.script import SetScript
 from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.score.edits import Boundary
 from tests.helpers.hands import CTRL, SHIFT, click, drag
+from tests.helpers.qtest import QTest
 
 
 def middle(window, number: int) -> QPoint:

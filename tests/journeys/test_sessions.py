@@ -4,12 +4,12 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QPushButton
 
 from buccaphon.app.galley.look import Lane
 from buccaphon.project.file.store import open_project
 from tests.helpers.hands import CTRL, LEFT, NONE, SHIFT
+from tests.helpers.qtest import QTest
 from tests.helpers.waiting import idle
 
 

@@ -8,7 +8,6 @@ import pytest
 import soundfile
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QWheelEvent
-from PyQt6.QtTest import QTest
 
 from buccaphon.app.galley.look import LOOK, Lane, Wrap
 from buccaphon.app.sound.device import SimulatedDevice
@@ -18,6 +17,7 @@ from buccaphon.errors import RecordingError
 from buccaphon.timing import FrameRate
 from tests.audio.test_reading import film
 from tests.helpers.hands import LEFT, SHIFT
+from tests.helpers.qtest import QTest
 from tests.helpers.waiting import save
 
 

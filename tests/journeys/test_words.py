@@ -2,7 +2,6 @@
 
 import pytest
 from PyQt6.QtCore import QStandardPaths, Qt
-from PyQt6.QtTest import QTest
 
 from buccaphon.alignment.hearing import forget_what_was_heard, listen
 from buccaphon.app.commands import words
@@ -14,6 +13,7 @@ from buccaphon.demo.line import NIGHT_CALL, demo_project, recording_path, script
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Lexicon
 from buccaphon.timing import Span
+from tests.helpers.qtest import QTest
 from tests.helpers.waiting import save
 
 LEFT = Qt.MouseButton.LeftButton

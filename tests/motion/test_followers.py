@@ -19,8 +19,8 @@ from buccaphon.motion.followers import (
     in_order,
     read_range,
     require_valid_follower,
-    starting_points,
 )
+from buccaphon.motion.presets import starting_points
 from buccaphon.timing import FrameRate
 
 FPS = FrameRate(Fraction(25))

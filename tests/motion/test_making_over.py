@@ -54,9 +54,8 @@ def any_curve(hand: random.Random, before: tuple[HandCurve, ...]) -> HandCurve:
     known = next((curve for curve in before if curve.channel == channel), None)
     if known is not None and hand.random() < 0.7:  # one point of it
         number = hand.randrange(len(known.points))
-        points = list(known.points)
-        points[number] = replace(points[number], value=hand.random())
-        return replace(known, points=tuple(points))
+        moved = replace(known.points[number], value=hand.random())
+        return replace(known, points=(*known.points[:number], moved, *known.points[number + 1 :]))
     moments = sorted({round(hand.uniform(0.0, 11.0), 3) for _ in range(hand.randrange(4))})
     points = tuple(
         CurvePoint(

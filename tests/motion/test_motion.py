@@ -198,8 +198,8 @@ def test_what_is_baked_again_in_part_is_what_is_baked_anew(call_score, call_peak
             boundary = Boundary(number % len(score.words), 0)
             score = move_boundary(score, boundary, boundary_time(score, boundary) + by, inside)
         kept = remake(kept, Plan(score, chart, loud, setting))
-    anew, kept = bake(Plan(score, chart, loud, setting)), kept.bake
-    assert (kept.exposures, kept.phones, kept.words) == (anew.exposures, anew.phones, anew.words)
-    assert (kept.channels.values == anew.channels.values).all()
+    anew, changed = bake(Plan(score, chart, loud, setting)), kept.bake
+    assert (changed.exposures, changed.phones, changed.words) == (anew.exposures, anew.phones, anew.words)
+    assert (changed.channels.values == anew.channels.values).all()
     assert anew.frames == len(anew.phones) == rate.covering(score.duration)
     assert [e.end for e in anew.exposures[:-1]] == [e.start for e in anew.exposures[1:]]

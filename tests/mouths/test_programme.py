@@ -28,7 +28,8 @@ def costs_of(seed: int, ticks: int, *, coarse: bool) -> Costs:
 def test_by_hand_and_together_are_the_same(seed, lengths, mouths, shortest, coarse):
     costs, at, asked = costs_of(seed, sum(lengths), coarse=coarse), 100, []
     for length in lengths:
-        asked.append((Part(at, at + length, *mouths, shortest, 0.014), costs))
+        before, after = mouths
+        asked.append((Part(at, at + length, before, after, shortest, 0.014), costs))
         at += length
     assert [row_by_hand(*each) for each in asked] == rows_together(asked, shortest)
 

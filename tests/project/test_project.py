@@ -117,7 +117,8 @@ def test_another_take_begins_without_timings_and_the_first_keeps_its_own(project
     assert project.state.score is None
     assert project.state.script == "a b c"
     project.apply(ShowTake(0))
-    assert len(project.state.score.words) == 3
+    found = project.state.score
+    assert found is not None and len(found.words) == 3
     project.apply(RemoveTake(0))
     assert [take.path.name for take in project.state.takes] == ["other.wav"]
     assert project.state.shown == 0

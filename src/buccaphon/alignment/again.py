@@ -22,6 +22,7 @@ from buccaphon.progress import Progress, no_progress
 from buccaphon.score.edits import shifted
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Pronunciation
+from buccaphon.texts import _
 from buccaphon.timing import Span
 
 _ROUNDING = 1e-9  # seconds
@@ -43,8 +44,8 @@ def realign(request: AlignmentRequest, score: Score, first: int, last: int) -> S
         if placed_again is not None:
             return placed_again
     asked = " ".join(word.text for word in request.words[first : last + len(request.words) - len(score.words)])
-    reason = f"there is no room to say “{asked}”"
-    raise AlignmentError(request.recording.name, reason, "Make room by moving the words around it")
+    reason = _("there is no room to say “{asked}”", asked=asked)
+    raise AlignmentError(request.recording.name, reason, _("Make room by moving the words around it"))
 
 
 def _replace(request: AlignmentRequest, score: Score, first: int, last: int) -> Score | None:
@@ -83,7 +84,7 @@ def get_to_know(request: AlignmentRequest, score: Score, progress: Progress = no
     """
 
     def report(share: float) -> None:
-        if not progress(share, "Listening"):
+        if not progress(share, _("Listening")):
             raise Cancelled
 
     used = request.looked_at

@@ -22,8 +22,9 @@ from buccaphon.progress import Progress, no_progress
 from buccaphon.score.edits import Boundary, move_boundary, shifted
 from buccaphon.score.records import Score
 from buccaphon.speech.script import ScriptWord
+from buccaphon.texts import N_, _, ngettext
 
-SLOWLY = "Listening at its own pace"
+SLOWLY = N_("Listening at its own pace")
 _MOST_WORDS, _SPARE = 15.0, 20  # a second, and besides: more than that nobody says, and the search need not try
 
 
@@ -73,12 +74,17 @@ def align(request: AlignmentRequest, progress: Progress = no_progress) -> Score:
     if found is None and request.pins:  # they are put in their place below all the same
         found = search(replace(request, pins=()))
     if found is None:
-        reason = f"{used.length:.1f} s is too short for {len(words)} word{'s' if len(words) != 1 else ''}"
-        raise AlignmentError(recording.name, reason, "Check that the script belongs to this recording")
+        reason = _too_short(used.length, len(words))
+        raise AlignmentError(recording.name, reason, _("Check that the script belongs to this recording"))
     count = sum(len({owner for owner in piece.owners if owner >= 0}) for piece in found)
     if count < len(words):
-        reason = f"it ends before “{words[count].text}”; {len(words) - count} words are missing"
-        raise AlignmentError(recording.name, reason, "Check that the script belongs to this recording")
+        reason = ngettext(
+            "it ends before “{text}”; {count} word is missing",
+            "it ends before “{text}”; {count} words are missing",
+            len(words) - count,
+            text=words[count].text,
+        )
+        raise AlignmentError(recording.name, reason, _("Check that the script belongs to this recording"))
     step(0.98, "Finishing")
     _log.info("%d words in %.1f s of sound aligned in %.1f s", len(words), used.length, time.monotonic() - began)
     score = shifted(write_down(found, used.length, words), used.start, recording.duration)
@@ -97,9 +103,18 @@ def with_pins(score: Score, pins: Sequence[Pin]) -> Score:
 
 def _refuse_hopeless(recording: Recording, words: Sequence[ScriptWord]) -> None:
     if not words:
-        raise AlignmentError(recording.name, "the script has no words", "Type what is said in it")
+        raise AlignmentError(recording.name, _("the script has no words"), _("Type what is said in it"))
     if len(words) > _MOST_WORDS * recording.duration + _SPARE:
-        reason = f"{recording.duration:.1f} s is too short for {len(words)} word{'s' if len(words) != 1 else ''}"
-        raise AlignmentError(recording.name, reason, "Check that the script belongs to this recording")
+        reason = _too_short(recording.duration, len(words))
+        raise AlignmentError(recording.name, reason, _("Check that the script belongs to this recording"))
     if recording.is_silent:
-        raise AlignmentError(recording.name, "it holds only silence", "Choose the channel or the take with the voice")
+        raise AlignmentError(
+            recording.name, _("it holds only silence"), _("Choose the channel or the take with the voice")
+        )
+
+
+def _too_short(seconds: float, words: int) -> str:
+    return ngettext(
+        "{seconds:.1f} s is too short for {count} word", "{seconds:.1f} s is too short for {count} words",
+        words, seconds=seconds,
+    )  # fmt: skip

@@ -20,6 +20,7 @@ from buccaphon.alignment.request import AlignmentRequest, costs_of, model_phones
 from buccaphon.errors import Cancelled
 from buccaphon.progress import Progress, no_progress
 from buccaphon.speech.script import ScriptWord
+from buccaphon.texts import N_, _
 from buccaphon.timing import Span
 
 _LEAST_OTHER = 0.06  # seconds of speech that is not in the script
@@ -29,9 +30,9 @@ _BELONGS = 0.5  # share of the words that are found when script and recording be
 class Difference(Enum):
     """What differs from the script."""
 
-    NOT_FOUND = "not found"
-    AGAIN = "said again"
-    OTHER = "other words"
+    NOT_FOUND = N_("not found")
+    AGAIN = N_("said again")
+    OTHER = N_("other words")
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,7 +72,7 @@ def compare(request: AlignmentRequest, progress: Progress = no_progress) -> Comp
     ways = [[model_phones(way) for way in each] for each in sayings]
 
     def report(share: float) -> None:
-        if not progress(share, "Comparing with the script"):
+        if not progress(share, _("Comparing with the script")):
             raise Cancelled
 
     heard = listen(request.recording, request.looked_at, request.not_speech, lambda _share: report(0.0))

@@ -24,6 +24,7 @@ from buccaphon.score.edits import shifted
 from buccaphon.score.records import Phone, Score, Word
 from buccaphon.speech.dictionary import all_listed
 from buccaphon.speech.phones import ipa_of
+from buccaphon.texts import _
 
 Doubles = npt.NDArray[np.float64]
 
@@ -35,11 +36,13 @@ def recognise(request: AlignmentRequest, progress: Progress = no_progress) -> Sc
     """
     recording, used = request.recording, request.looked_at
     if recording.part(used).is_silent:
-        raise AlignmentError(recording.name, "it holds only silence", "Choose the channel or the take with the voice")
+        raise AlignmentError(
+            recording.name, _("it holds only silence"), _("Choose the channel or the take with the voice")
+        )
     model = english_model()
 
     def report(share: float) -> None:
-        if not progress(share, "Listening for sounds"):
+        if not progress(share, _("Listening for sounds")):
             raise Cancelled
 
     heard = listen(recording, used, request.not_speech, lambda _share: report(0.0))
@@ -64,7 +67,7 @@ def recognise(request: AlignmentRequest, progress: Progress = no_progress) -> Sc
         sure += [confidence_of(float(scale)) for scale in scales]
         start = piece.end
     if not any(symbol != SILENCE for symbol in symbols):
-        raise AlignmentError(recording.name, "no speech is heard in it", "Choose the take with the voice")
+        raise AlignmentError(recording.name, _("no speech is heard in it"), _("Choose the take with the voice"))
     times = in_order(np.concatenate(onsets), used.length)
     return shifted(_group(symbols, times, sure, used.length), used.start, recording.duration)
 

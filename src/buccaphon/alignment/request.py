@@ -14,6 +14,7 @@ from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon, Pronunciation, pronunc
 from buccaphon.speech.phones import arpabet_of, is_held
 from buccaphon.speech.reduced import Reduced, reduced_ways
 from buccaphon.speech.script import ScriptWord
+from buccaphon.texts import _
 from buccaphon.timing import Span
 
 REDUCED_COST = 20.0  # nats; with less, what noise hides is taken for swallowed
@@ -86,8 +87,8 @@ def _pronounce(word: ScriptWord, request: AlignmentRequest, nth: int) -> tuple[P
     if not ways:
         raise AlignmentError(
             f"“{word.text}”",
-            "no pronunciation is known for it",
-            "Spell it as it sounds in this language",
+            _("no pronunciation is known for it"),
+            _("Spell it as it sounds in this language"),
         )
     return ways
 

@@ -15,6 +15,7 @@ from buccaphon.audio.recording import Recording
 from buccaphon.errors import Cancelled
 from buccaphon.numerics import scipy_part
 from buccaphon.progress import Progress, no_progress
+from buccaphon.texts import _
 from buccaphon.timing import Span
 
 HEARD = 0.01  # seconds from one answer to the next
@@ -39,7 +40,7 @@ def spoken_in(recording: Recording, progress: Progress = no_progress) -> Bools:
 
         def report(share: float, done: float = start) -> None:
             if not progress(
-                (done + share * _PIECE) / max(recording.duration, done + _PIECE), "Listening for who speaks"
+                (done + share * _PIECE) / max(recording.duration, done + _PIECE), _("Listening for who speaks")
             ):
                 raise Cancelled
 

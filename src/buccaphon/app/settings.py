@@ -15,7 +15,7 @@ from PyQt6.QtCore import QSettings, QThreadPool
 
 from buccaphon.errors import ListError
 from buccaphon.formats.listing import DEFAULT_LIST, ExportList, parse_list
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 from buccaphon.timing import TimeDisplay
 
 Value = TypeVar("Value")
@@ -76,6 +76,6 @@ RECENT = Remembered("recent", list[str], list[str](), N_("Projects that were ope
 def default_exports() -> ExportList:
     """The export list that new projects begin with."""
     try:
-        return parse_list(EXPORTS.read(), "the default export list") if EXPORTS.read() else DEFAULT_LIST
+        return parse_list(EXPORTS.read(), _("the default export list")) if EXPORTS.read() else DEFAULT_LIST
     except ListError:  # of another version
         return DEFAULT_LIST

@@ -15,7 +15,7 @@ from buccaphon.choice import Choice
 from buccaphon.errors import ChannelError
 from buccaphon.numerics import scipy_part
 from buccaphon.setting import require_valid_settings, setting
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 
 Array = npt.NDArray[np.float32]
 
@@ -62,30 +62,30 @@ class LoudnessSettings:
         N_("Frequencies"),
         N_("Which frequencies are used: “voice” ignores rumble and hiss"),
         choices=Band,
-        words="band bass treble voice filter equaliser eq rumble",
+        words=N_("band bass treble voice filter equaliser eq rumble"),
     )
     channel: Channel | None = setting(
         None,
         N_("Channel"),
         N_("Which channel of the recording is used"),
         choices=((None, N_("As played")),),
-        words="channel stereo left right mono mix side",
+        words=N_("channel stereo left right mono mix side"),
     )
     attack: float = setting(0.0, N_("Attack"), N_("Longer values open more gently"), words="rise", **_RISE)
-    release: float = setting(0.0, N_("Release"), N_("Longer values close more slowly"), words="fall decay", **_RISE)
+    release: float = setting(0.0, N_("Release"), N_("Longer values close more slowly"), words=N_("fall decay"), **_RISE)
     smoothing: float = setting(0.0, N_("Smoothing"), N_("Smooths without delay"), words="smooth", **_RISE)
     gate_opens: float = setting(
         2 * _CLOSES_AT,
         N_("Gate opens above"),
         N_("The gate opens above this"),
-        words="threshold gate noise gate floor",
+        words=N_("threshold gate noise gate floor"),
         **_SHARE,
     )
     gate_closes: float = setting(
         _CLOSES_AT,
         N_("Gate closes below"),
         N_("The gate closes below this; keep it lower than “Gate opens above” to avoid flutter"),
-        words="threshold gate hysteresis noise gate",
+        words=N_("threshold gate hysteresis noise gate"),
         **_SHARE,
     )
     response: float = setting(
@@ -96,14 +96,14 @@ class LoudnessSettings:
         most=5.0,
         step=0.1,
         decimals=2,
-        words="gamma curve gain contrast bend",
+        words=N_("gamma curve gain contrast bend"),
     )
     peak: float | None = setting(
         None,
         N_("Peak value"),
         N_("Value reached by the loudest syllable"),
         none=N_("unchanged"),
-        words="normalise normalize maximum peak ceiling",
+        words=N_("normalise normalize maximum peak ceiling"),
         **_SHARE,
     )
     floor: float | None = None
@@ -112,7 +112,7 @@ class LoudnessSettings:
         False,
         N_("Loudness only"),
         N_("Mouths and jaw follow loudness even where there are words; the words are kept"),
-        words="amplitude flap without words audio driven",
+        words=N_("amplitude flap without words audio driven"),
     )
 
 
@@ -147,7 +147,7 @@ def require_valid_loudness(loudness_settings: LoudnessSettings) -> None:
     elif not loudness_settings.gate_closes <= loudness_settings.gate_opens:
         problem = "the gate must close at or below the level where it opens"
     if problem:
-        raise ChannelError("loudness", problem, "Choose a value within")
+        raise ChannelError("loudness", problem, _("Choose a value within"))
 
 
 def levels(peaks: Peaks, times: npt.NDArray[np.float64]) -> Array:

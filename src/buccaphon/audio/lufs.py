@@ -13,6 +13,7 @@ import numpy.typing as npt
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import Cancelled
 from buccaphon.progress import Progress, no_progress
+from buccaphon.texts import _
 
 _BLOCK, _OVERLAP = 0.400, 0.75  # seconds, share
 _RINGS, _AT_ONCE = 0.4, 4  # seconds after which the weighting has died away; so many of these are weighed together
@@ -27,7 +28,7 @@ def integrated_loudness(recording: Recording, progress: Progress = no_progress) 
     hops: list[float] = []
     rest = np.zeros((0, recording.channels), np.float64)
     for weighted in _weighted(recording):
-        if not progress(hop * len(hops) / len(recording.samples), "Measuring loudness"):
+        if not progress(hop * len(hops) / len(recording.samples), _("Measuring loudness")):
             raise Cancelled
         rest = np.concatenate([rest, weighted])
         whole = len(rest) // hop

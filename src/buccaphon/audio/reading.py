@@ -20,6 +20,7 @@ from buccaphon.audio.recording import MappedSamples, Recording, Samples, finite
 from buccaphon.errors import Cancelled, DamagedRecordingError, RecordingError
 from buccaphon.files import printable
 from buccaphon.progress import Progress, no_progress
+from buccaphon.texts import _
 
 SOUND_SUFFIXES = (".wav", ".flac", ".aiff", ".aif", ".ogg", ".oga", ".opus", ".mp3", ".caf", ".m4a", ".aac")
 FILM_SUFFIXES = (".mp4", ".mov", ".mkv", ".webm")
@@ -64,8 +65,8 @@ def read_recording(
     _refuse_what_is_no_file(path)
     decoded = _decode_plain(path, progress, watch) or _decode_with_ffmpeg(path, progress, watch)
     if decoded.duration < _SHORTEST:
-        reason = f"it holds only {decoded.duration:.3f} s of sound"
-        raise RecordingError(subject, reason, "The file may be cut off; get it again")
+        reason = _("it holds only {duration:.3f} s of sound", duration=decoded.duration)
+        raise RecordingError(subject, reason, _("The file may be cut off; get it again"))
     if decoded.missing and damage is Damage.REFUSE:
         raise DamagedRecordingError(subject, decoded.duration, decoded.missing)
     return decoded
@@ -75,18 +76,18 @@ def _refuse_what_is_no_file(path: Path) -> None:
     subject = str(path)
     try:
         if path.is_dir():
-            raise RecordingError(subject, "it is a folder, not a recording", "Name a sound file in it")
+            raise RecordingError(subject, _("it is a folder, not a recording"), _("Name a sound file in it"))
         if not path.exists():
-            raise RecordingError(subject, "there is no such file", "Check the name and the folder")
+            raise RecordingError(subject, _("there is no such file"), _("Check the name and the folder"))
         if not path.is_file():
-            raise RecordingError(subject, "it is a pipe or device, not a file", "Name a sound file")
+            raise RecordingError(subject, _("it is a pipe or device, not a file"), _("Name a sound file"))
         if path.stat().st_size == 0:
-            raise RecordingError(subject, "the file is empty (0 bytes)", "Ask for the file again")
+            raise RecordingError(subject, _("the file is empty (0 bytes)"), _("Ask for the file again"))
         with path.open("rb"):
             pass
     except OSError as problem:
-        reason = f"it cannot be opened ({problem.strerror})"
-        raise RecordingError(subject, reason, "Change its permissions or copy it") from None
+        reason = _("it cannot be opened ({reason})", reason=problem.strerror)
+        raise RecordingError(subject, reason, _("Change its permissions or copy it")) from None
 
 
 def _decode_plain(path: Path, progress: Progress, watch: Callable[[Samples], None]) -> Recording | None:
@@ -139,14 +140,14 @@ def _decode_with_ffmpeg(path: Path, progress: Progress, watch: Callable[[Samples
     import av  # noqa: PLC0415  (half a second, only for films and M4A)
 
     subject = str(path)
-    remedy = "Use a file that plays in other programs"
+    remedy = _("Use a file that plays in other programs")
     try:
         with av.open(for_ffmpeg(path)) as container:
             if not container.streams.audio:
-                raise RecordingError(subject, "it has no sound", "Choose a file with a sound track")
+                raise RecordingError(subject, _("it has no sound"), _("Choose a file with a sound track"))
             stream = container.streams.audio[0]
             if stream.codec_context is None:
-                raise RecordingError(subject, "its audio codec is not supported", remedy)
+                raise RecordingError(subject, _("its audio codec is not supported"), remedy)
             _check_shape(path, stream.rate, stream.channels)
             keeper = _Keeper(stream.channels, printable(path), stream.rate, watch)
             expected = float(getattr(container, "duration", None) or 0) / av.time_base
@@ -160,7 +161,7 @@ def _decode_with_ffmpeg(path: Path, progress: Progress, watch: Callable[[Samples
             return keeper.recording(missing)
     except (av.error.FFmpegError, OSError, ValueError) as problem:
         reason = str(getattr(problem, "strerror", "") or problem).rstrip(".")
-        raise RecordingError(subject, f"it cannot be read as sound ({reason})", remedy) from None
+        raise RecordingError(subject, _("it cannot be read as sound ({reason})", reason=reason), remedy) from None
 
 
 def for_ffmpeg(path: Path) -> str | IO[bytes]:
@@ -185,15 +186,19 @@ def _ffmpeg_blocks(av: Any, container: Any, stream: Any) -> Iterator[Samples]:
 def _check_shape(path: Path, rate: int, channels: int) -> None:
     low, high = _RATES
     if not low <= rate <= high:
-        reason = f"its header claims a sample rate of {rate}"
-        raise RecordingError(str(path), reason, "The file is damaged; get it again")
+        reason = _("its header claims a sample rate of {rate}", rate=rate)
+        raise RecordingError(str(path), reason, _("The file is damaged; get it again"))
     if not 1 <= channels <= _MOST_CHANNELS:
-        reason = f"it has {channels} channels, but at most {_MOST_CHANNELS} can be read"
-        raise RecordingError(str(path), reason, "Export the channels with the voice")
+        reason = _(
+            "it has {channels} channels, but at most {most_channels} can be read",
+            channels=channels,
+            most_channels=_MOST_CHANNELS,
+        )
+        raise RecordingError(str(path), reason, _("Export the channels with the voice"))
 
 
 def _report(progress: Progress, share: float) -> None:
-    if not progress(min(share, 1.0), "Reading the sound"):
+    if not progress(min(share, 1.0), _("Reading the sound")):
         raise Cancelled
 
 

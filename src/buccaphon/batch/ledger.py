@@ -10,6 +10,7 @@ import msgspec
 
 from buccaphon.batch.line import Outcome
 from buccaphon.errors import TargetError
+from buccaphon.texts import _
 
 NAME = "batch.ledger.jsonl"
 
@@ -24,7 +25,9 @@ class Ledger:
             lines = self._path.read_bytes().splitlines() if self._path.exists() else []
         except OSError as problem:
             raise TargetError(
-                str(self._path), f"it cannot be read ({problem.strerror})", "Choose another folder"
+                str(self._path),
+                _("it cannot be read ({reason})", reason=problem.strerror),
+                _("Choose another folder"),
             ) from None
         for line in lines:
             try:
@@ -51,6 +54,8 @@ class Ledger:
                 os.fsync(file.fileno())
         except OSError as problem:
             raise TargetError(
-                str(self._path), f"it cannot be written ({problem.strerror})", "Free space there"
+                str(self._path),
+                _("it cannot be written ({reason})", reason=problem.strerror),
+                _("Free space there"),
             ) from None
         self._torn = False

@@ -26,6 +26,7 @@ from buccaphon.project.delivering import facts_of
 from buccaphon.project.file.relink import digest_of_any
 from buccaphon.project.lines import Look, line_delivery, state_of
 from buccaphon.project.state import Take
+from buccaphon.texts import _
 from buccaphon.threads import work_alone
 from buccaphon.timing import FrameRate
 
@@ -81,8 +82,15 @@ def require_apart(jobs: Sequence[Job]) -> None:
     for job in jobs:
         for target in targets_of(job):
             if target in taken:
-                reason = f"rows {taken[target]} and {job.row.number} would both be written to {Path(target).name}"
-                raise ListError("the batch", reason, "Name the files of the list by {title}, and each row its own")
+                reason = _(
+                    "rows {taken} and {number} would both be written to {name}",
+                    taken=taken[target],
+                    number=job.row.number,
+                    name=Path(target).name,
+                )
+                raise ListError(
+                    _("the batch"), reason, _("Name the files of the list by {title}, and each row its own")
+                )
             taken[target] = job.row.number
 
 

@@ -12,18 +12,19 @@ from buccaphon.files import read_text
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.settings import LONGEST_HOLD
 from buccaphon.speech.languages import ENGLISH, find_language
+from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate
 
 COLUMNS = {
-    "recording": "the sound file, from the manifest's folder",
-    "script": "a file with the words, or the words themselves; empty for the .txt beside the recording",
-    "language": "a code such as en-us, es; empty for American English",
-    "character": "a .buccakit, a model or drawings; empty for none",
-    "chart": "a mouth chart's name or file; empty for Ten",
-    "fps": "frame rate",
-    "hold": "frames each drawing is held: 2 is “on twos”; empty for 1",
-    "start_frame": "the number of the first frame; empty for 0",
-    "name": "what its files are called; empty for the recording's name",
+    "recording": N_("the sound file, from the manifest's folder"),
+    "script": N_("a file with the words, or the words themselves; empty for the .txt beside the recording"),
+    "language": N_("a code such as en-us, es; empty for American English"),
+    "character": N_("a .buccakit, a model or drawings; empty for none"),
+    "chart": N_("a mouth chart's name or file; empty for Ten"),
+    "fps": N_("frame rate"),
+    "hold": N_("frames each drawing is held: 2 is “on twos”; empty for 1"),
+    "start_frame": N_("the number of the first frame; empty for 0"),
+    "name": N_("what its files are called; empty for the recording's name"),
 }
 _NEEDED = ("recording", "fps")
 _EARLIER = {"kit": "character", "rate": "fps"}  # names of columns, of tables of earlier versions
@@ -58,28 +59,36 @@ def read_manifest(path: Path) -> tuple[Row, ...]:
     heads = [_EARLIER.get(head, head) for head in named]
     missing = [name for name in _NEEDED if name not in heads]
     if missing:
-        raise ListError(str(path), f"it has no column {' and '.join(missing)}", f"Its columns are {', '.join(COLUMNS)}")
+        raise ListError(
+            str(path),
+            _("it has no column {missing}", missing=" and ".join(missing)),
+            _("Its columns are {columns}", columns=", ".join(COLUMNS)),
+        )
     unknown = [head for head in heads if head and head not in COLUMNS]
     if unknown:
-        raise ListError(str(path), f"there is no column {unknown[0]}", f"Its columns are {', '.join(COLUMNS)}")
+        raise ListError(
+            str(path),
+            _("there is no column {unknown}", unknown=unknown[0]),
+            _("Its columns are {columns}", columns=", ".join(COLUMNS)),
+        )
     lines.fieldnames = heads
     rows = []
     for number, cells in enumerate(lines, 2):
         if number > _MOST_ROWS:
-            raise ListError(str(path), f"it has more than {_MOST_ROWS} rows", "Split it")
+            raise ListError(str(path), _("it has more than {most_rows} rows", most_rows=_MOST_ROWS), _("Split it"))
         filled = {name: (value or "").strip() for name, value in cells.items() if isinstance(name, str)}
         if any(filled.values()):
             rows.append(_row(path, number, filled))
     if not rows:
-        raise ListError(str(path), "it has no rows", "Name one recording a row")
+        raise ListError(str(path), _("it has no rows"), _("Name one recording a row"))
     _require_apart(path, rows)
     return tuple(rows)
 
 
 def _row(path: Path, number: int, cells: dict[str, str]) -> Row:
-    subject, folder = f"{path}, row {number}", path.parent
+    subject, folder = _("{path}, row {number}", path=path, number=number), path.parent
     if not cells["recording"]:
-        raise ListError(subject, "it names no recording", "Name one, or delete the row")
+        raise ListError(subject, _("it names no recording"), _("Name one, or delete the row"))
     chart = cells.get("chart") or "Ten"
     if chart.lower().endswith(".toml"):
         chart = str(folder / chart)
@@ -93,7 +102,7 @@ def _row(path: Path, number: int, cells: dict[str, str]) -> Row:
     except ListError:
         raise
     except BuccaphonError as problem:  # each says what is the matter in its own words
-        raise ListError(subject, str(problem), "Correct the row") from None
+        raise ListError(subject, str(problem), _("Correct the row")) from None
     return Row(
         number,
         folder / cells["recording"],
@@ -119,7 +128,11 @@ def _whole(subject: str, name: str, text: str, usual: int, least: int, most: int
     if not text:
         return usual
     if not text.lstrip("-").isdecimal() or not least <= int(text) <= most:
-        raise ListError(subject, f"its {name} is “{text[:20]}”", f"Write a whole number from {least} to {most}")
+        raise ListError(
+            subject,
+            _("its {name} is “{text}”", name=name, text=text[:20]),
+            _("Write a whole number from {least} to {most}", least=least, most=most),
+        )
     return int(text)
 
 
@@ -127,6 +140,11 @@ def _require_apart(path: Path, rows: list[Row]) -> None:
     known: dict[str, int] = {}
     for row in rows:
         if row.title in known:
-            reason = f"rows {known[row.title]} and {row.number} are both called {row.title}"
-            raise ListError(str(path), reason, "Give one another name in the column name")
+            reason = _(
+                "rows {known} and {number} are both called {title}",
+                known=known[row.title],
+                number=row.number,
+                title=row.title,
+            )
+            raise ListError(str(path), reason, _("Give one another name in the column name"))
         known[row.title] = row.number

@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from urllib.parse import quote
 
 from buccaphon.batch.line import Outcome
+from buccaphon.texts import ngettext
 
 _STYLE = """
 body { font: 15px/1.5 system-ui, sans-serif; color: #2e2136; background: #fbf7ec; margin: 3em auto; max-width: 64em;
@@ -60,7 +61,14 @@ def as_page(outcomes: Sequence[Outcome], title: str) -> bytes:
     failed = sum(bool(each.failed) for each in outcomes)
     looked = sum(1 for each in outcomes if not each.failed and each.issue_count)
     seconds = sum(each.seconds for each in outcomes)
-    said = f"{len(outcomes)} lines, {seconds / 60:.1f} minutes; {failed} failed, {looked} to check"
+    said = ngettext(
+        "{count} line, {seconds:.1f} minutes; {failed} failed, {looked} to check",
+        "{count} lines, {seconds:.1f} minutes; {failed} failed, {looked} to check",
+        len(outcomes),
+        seconds=seconds / 60,
+        failed=failed,
+        looked=looked,
+    )
     rows = "".join(_row(each) for each in in_order(outcomes))
     return f"""<!DOCTYPE html>
 <html lang="en"><head><meta charset="utf-8"><title>{html.escape(title)}</title><style>{_STYLE}</style></head>

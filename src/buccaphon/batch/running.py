@@ -13,6 +13,7 @@ from typing import Any
 from buccaphon.batch.ledger import Ledger
 from buccaphon.batch.line import Job, Outcome, do_line, do_line_alone, key_of
 from buccaphon.errors import TargetError
+from buccaphon.texts import _
 
 Told = Callable[[int, int, Outcome], None]
 """Is given how many are done, of how many, and what came of the last."""
@@ -69,7 +70,7 @@ def _on_processes(jobs: Sequence[Job], left: Sequence[int], count: int) -> Itera
         return found
 
     def work(number: int) -> Outcome:
-        for _ in range(_TRIES):
+        for _rest in range(_TRIES):
             try:
                 return process().submit(do_line_alone, jobs[number]).result()
             except BrokenProcessPool:
@@ -92,8 +93,8 @@ def _on_cluster(jobs: Sequence[Job], left: Sequence[int], address: str) -> Itera
     try:
         client = distributed.Client(address, timeout="20s")
     except (OSError, ValueError, TimeoutError):
-        remedy = "Start one with `dask scheduler`, or leave --scheduler out"
-        raise TargetError(address, "no scheduler answers there", remedy) from None
+        remedy = _("Start one with `dask scheduler`, or leave --scheduler out")
+        raise TargetError(address, _("no scheduler answers there"), remedy) from None
     with client:
         futures = {client.submit(do_line_alone, jobs[number], pure=False, retries=_TRIES): number for number in left}
         for future in distributed.as_completed(list(futures)):
@@ -106,7 +107,7 @@ def _on_cluster(jobs: Sequence[Job], left: Sequence[int], address: str) -> Itera
 
 
 def _lost(job: Job, problem: str) -> Outcome:
-    said = f"{job.row.recording.name}: its worker process died several times ({problem})"
+    said = _("{name}: its worker process died several times ({reason})", name=job.row.recording.name, reason=problem)
     return Outcome(key_of(job), job.row.title, str(job.row.recording), failed=said)
 
 
@@ -115,9 +116,9 @@ def _distributed() -> Any:
         import distributed  # noqa: PLC0415  (an extra, and slow to import)
     except ImportError:
         raise TargetError(
-            "a cluster",
-            "dask.distributed is not installed",
-            "pip install 'buccaphon[cluster]', or use --workers on this machine",
+            _("a cluster"),
+            _("dask.distributed is not installed"),
+            _("pip install 'buccaphon[cluster]', or use --workers on this machine"),
         ) from None
     import dask  # noqa: PLC0415
 

@@ -15,6 +15,7 @@ from buccaphon.project.edits import Edit
 from buccaphon.project.edits.mouths import ChangeMouthSettings, Paint, Unpaint
 from buccaphon.score.records import Phone
 from buccaphon.speech.phones import is_vowel
+from buccaphon.texts import _, ngettext
 from buccaphon.timing import Span
 
 _SHORT_CONTACT = 0.035  # seconds; a frame at 24 is seen, one at 60 is not
@@ -42,10 +43,13 @@ def unseen(facts: Facts) -> Iterator[Issue]:
         if longest >= _SHORT_CONTACT:
             continue
         name = facts.named(mouth)
-        said = f"{' '.join(phone.symbol for phone in group)} of {facts.word_at(span.start) or 'this word'}"
-        says, fix_label = (f"{name} is too short", "Show it longer") if longest else (f"{name} is not seen", "Show it")
+        told = {"mouth": name, "sounds": " ".join(phone.symbol for phone in group), "word": facts.word_at(span.start)}
+        if longest:
+            says, fix_label = _("{mouth} is too short for the {sounds} of {word}", **told), _("Show it longer")
+        else:
+            says, fix_label = _("{mouth} is not seen for the {sounds} of {word}", **told), _("Show it")
         fix, fix_label = _contact_back(facts, mouth, near, span, fix_label)
-        yield Issue(IssueKind.UNSEEN, span, f"{says} for the {said}", fix, fix_label)
+        yield Issue(IssueKind.UNSEEN, span, says, fix, fix_label)
 
 
 def astray(facts: Facts) -> Iterator[Issue]:
@@ -62,15 +66,15 @@ def astray(facts: Facts) -> Iterator[Issue]:
         first = bisect_right(spans, reach.start, key=lambda span: span.end)
         mine = spans[first : bisect_left(spans, reach.end, key=lambda span: span.start)]
         if not mine:
-            says = f"{name} is shown where no sound closes the mouth"
-            yield Issue(IssueKind.ASTRAY, each.span, says, _give_back(each), "Reset to automatic")
+            says = _("{name} is shown where no sound closes the mouth", name=name)
+            yield Issue(IssueKind.ASTRAY, each.span, says, _give_back(each), _("Reset to automatic"))
             continue
         sound = min(mine, key=lambda span: abs(span.start - each.start))
         if each.start > sound.start + _LATE + cell / 2:
             late = 1000 * (each.start - sound.start)
-            says = f"{name} comes {late:.0f} ms after its sound"
+            says = _("{name} comes {late:.0f} ms after its sound", name=name, late=late)
             near = Span(max(sound.start - max(_BEFORE, 1.6 * cell), 0.0), each.end)
-            fix, fix_label = _contact_back(facts, each.index, near, sound, "Show it on time")
+            fix, fix_label = _contact_back(facts, each.index, near, sound, _("Show it on time"))
             yield Issue(IssueKind.ASTRAY, each.span, says, fix, fix_label)
 
 
@@ -80,9 +84,9 @@ def one_frame(facts: Facts) -> Iterator[Issue]:
         return
     for before, each, after in _triples(facts):
         if each.length < 1.5 * facts.frame and not facts.chart.touching[each.index] and before.index != after.index:
-            says = f"{facts.named(each.index)} is seen for one frame"
+            says = _("{mouth} is seen for one frame", mouth=facts.named(each.index))
             yield Issue(
-                IssueKind.ONE_FRAME, each.span, says, _hold_before(facts, before, each), "Hold the previous mouth"
+                IssueKind.ONE_FRAME, each.span, says, _hold_before(facts, before, each), _("Hold the previous mouth")
             )
 
 
@@ -90,8 +94,15 @@ def back_and_forth(facts: Facts) -> Iterator[Issue]:
     """A mouth that returns after a blink of another."""
     for before, each, after in _triples(facts):
         if before.index == after.index and each.length < _BLINK and not facts.chart.touching[each.index]:
-            says = f"{facts.named(before.index)} – {facts.named(each.index)} – {facts.named(after.index)} flickers"
-            yield Issue(IssueKind.BACK_AND_FORTH, each.span, says, _hold_before(facts, before, each), "Hold the first")
+            says = _(
+                "{before} – {mouth} – {after} flickers",
+                before=facts.named(before.index),
+                mouth=facts.named(each.index),
+                after=facts.named(after.index),
+            )
+            yield Issue(
+                IssueKind.BACK_AND_FORTH, each.span, says, _hold_before(facts, before, each), _("Hold the first")
+            )
 
 
 def open_in_silence(facts: Facts) -> Iterator[Issue]:
@@ -106,10 +117,12 @@ def open_in_silence(facts: Facts) -> Iterator[Issue]:
         for each in facts.shown_in(Span(start, end)) if end > start else ():
             seen = Span(max(each.start, start), min(each.end, end))
             if facts.chart.mouths[each.index].pose.jaw > _AJAR and seen.length > facts.frame:
-                says = f"{facts.named(each.index)} stays open in silence"
+                says = _("{mouth} stays open in silence", mouth=facts.named(each.index))
                 late, until = max(each.start, silence.start + cell), min(each.end, silence.end)
                 place = Span(late if late < until else max(each.start, silence.start), until)
-                yield Issue(IssueKind.OPEN_IN_SILENCE, seen, says, Paint(place, rest.name), f"Show {rest.name}")
+                yield Issue(
+                    IssueKind.OPEN_IN_SILENCE, seen, says, Paint(place, rest.name), _("Show {name}", name=rest.name)
+                )
 
 
 def busy(facts: Facts) -> Iterator[Issue]:
@@ -125,8 +138,14 @@ def busy(facts: Facts) -> Iterator[Issue]:
         fewer = SettingsChange(most_changes=settings.most_changes - 2.0)
         by_hand = any(each.painted for each in facts.shown_in(span))
         fix: Edit = Unpaint(span) if by_hand else ChangeMouthSettings(fewer, span)
-        fix_label = "Reset painted mouths" if by_hand else "Fewer changes here"
-        yield Issue(IssueKind.BUSY, span, f"{count} changes in this second", fix, fix_label)
+        fix_label = _("Reset painted mouths") if by_hand else _("Fewer changes here")
+        yield Issue(
+            IssueKind.BUSY,
+            span,
+            ngettext("{count} change in this second", "{count} changes in this second", count),
+            fix,
+            fix_label,
+        )
 
 
 def frozen(facts: Facts) -> Iterator[Issue]:
@@ -138,10 +157,15 @@ def frozen(facts: Facts) -> Iterator[Issue]:
         answers = {_answer(facts, phone) for phone in vowels}
         apart = facts.chart.distances[each.index, sorted(answers)] if answers else np.zeros(1)
         if len(vowels) >= _FROZEN_VOWELS and len(answers) > 1 and float(apart.max()) > _MOVES:
-            says = f"{facts.named(each.index)} is held over {len(vowels)} syllables"
+            says = ngettext(
+                "{mouth} is held over {count} syllable",
+                "{mouth} is held over {count} syllables",
+                len(vowels),
+                mouth=facts.named(each.index),
+            )
             more = ChangeMouthSettings(SettingsChange(detail=_MORE_DETAIL), each.span)
             fix: Edit = Unpaint(each.span) if each.painted else more
-            fix_label = "Reset to automatic" if each.painted else "Show more sounds here"
+            fix_label = _("Reset to automatic") if each.painted else _("Show more sounds here")
             yield Issue(IssueKind.FROZEN, each.span, says, fix, fix_label)
 
 
@@ -156,8 +180,13 @@ def contradictions(facts: Facts) -> Iterator[Issue]:
             apart = float(facts.chart.distances[each.index, wanted])
             enough = max(_CLASH_TIME, 0.6 * (phone.end - phone.start))
             if is_vowel(phone.symbol) and heard >= enough and apart > _CLASH:
-                says = f"{facts.named(each.index)} is painted where “{phone.symbol}” is said in {facts.word_at(phone.start)}"
-                yield Issue(IssueKind.CONTRADICTION, each.span, says, Unpaint(each.span), "Reset to automatic")
+                says = _(
+                    "{mouth} is painted where “{symbol}” is said in {word}",
+                    mouth=facts.named(each.index),
+                    symbol=phone.symbol,
+                    word=facts.word_at(phone.start),
+                )
+                yield Issue(IssueKind.CONTRADICTION, each.span, says, Unpaint(each.span), _("Reset to automatic"))
                 break
 
 
@@ -203,7 +232,7 @@ def _contact_back(facts: Facts, mouth: int, near: Span, sound: Span, fix_label: 
     """What shows a contact: its own frames given back where paint lies on them, else paint."""
     covered = facts.covered(mouth, near)
     if covered is not None:
-        return Unpaint(covered), "Restore its frames"
+        return Unpaint(covered), _("Restore its frames")
     return Paint(_contact_place(facts, sound), facts.named(mouth)), fix_label
 
 

@@ -13,6 +13,7 @@ from buccaphon.project.edits.scene import ChangeChart
 from buccaphon.project.state import DEFAULT_CHART
 from buccaphon.score.records import DOUBTFUL
 from buccaphon.speech.phones import looks_like
+from buccaphon.texts import _
 from buccaphon.timing import Span
 
 _OFTEN = 40  # times that a sound is said before a mouth that never shows for it is missed
@@ -24,7 +25,11 @@ def not_found(facts: Facts) -> Iterator[Issue]:
     for number in sorted(facts.missing):
         if number < len(words):
             word = words[number]
-            yield Issue(IssueKind.NOT_FOUND, Span(word.start, word.end), f"“{word.text}” was not found in the sound")
+            yield Issue(
+                IssueKind.NOT_FOUND,
+                Span(word.start, word.end),
+                _("“{text}” was not found in the sound", text=word.text),
+            )
 
 
 def doubts(facts: Facts) -> Iterator[Issue]:
@@ -34,7 +39,9 @@ def doubts(facts: Facts) -> Iterator[Issue]:
         known = number in facts.heard or number in pinned or number in facts.missing
         if word.confidence < DOUBTFUL and not known:
             yield Issue(
-                IssueKind.DOUBT, Span(word.start, word.end), f"The timing of “{word.text}” is uncertain. Listen to it"
+                IssueKind.DOUBT,
+                Span(word.start, word.end),
+                _("The timing of “{text}” is uncertain. Listen to it", text=word.text),
             )
 
 
@@ -45,9 +52,11 @@ def unanswered(facts: Facts) -> Iterator[Issue]:
     said = dict.fromkeys(alike for phone in facts.phones if (alike := looks_like(phone.symbol)) in missing)
     if document is not None and said and len(document.mouths) > 1:
         whole = place_the_rest(document, shipped_charts()[DEFAULT_CHART])
-        says = f"{document.name} has no mouth for {' '.join(said)}; similar mouths are used instead"
+        says = _(
+            "{name} has no mouth for {said}; similar mouths are used instead", name=document.name, said=" ".join(said)
+        )
         fix = ChangeChart(document.name, whole)
-        yield Issue(IssueKind.UNANSWERED, facts.used, says, fix, "Assign them by similarity")
+        yield Issue(IssueKind.UNANSWERED, facts.used, says, fix, _("Assign them by similarity"))
 
 
 def unused(facts: Facts) -> Iterator[Issue]:
@@ -60,10 +69,12 @@ def unused(facts: Facts) -> Iterator[Issue]:
         if number in seen or number == 0:
             continue
         if not mouth.sounds:
-            yield Issue(IssueKind.UNUSED, facts.used, f"{mouth.name} has no sounds and is not painted anywhere")
+            yield Issue(
+                IssueKind.UNUSED, facts.used, _("{name} has no sounds and is not painted anywhere", name=mouth.name)
+            )
         elif said[number] >= _OFTEN:
             yield Issue(
                 IssueKind.UNUSED,
                 facts.used,
-                f"{mouth.name} is never shown, although its sounds occur {said[number]} times",
+                _("{name} is never shown, although its sounds occur {said} times", name=mouth.name, said=said[number]),
             )

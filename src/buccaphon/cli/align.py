@@ -18,13 +18,14 @@ from buccaphon.formats.delivery import Delivery, Source
 from buccaphon.formats.format import Format, Needs
 from buccaphon.formats.options import chosen_options
 from buccaphon.formats.registry import format_for, format_named
+from buccaphon.texts import N_, _
 
 
 @click.command("align")
 @click.argument("recordings", nargs=-1, required=True, type=ANY_PATH, metavar="RECORDING...")
 @click.option(
     "-o", "--out", required=True, type=ANY_PATH, metavar="OUT",
-    help="A .TextGrid, .srt, .json or other file, or a folder for one TextGrid each.",
+    help=N_("A .TextGrid, .srt, .json or other file, or a folder for one TextGrid each."),
 )  # fmt: skip
 @format_options
 @word_options
@@ -61,15 +62,15 @@ def _into_folder(recordings: tuple[Path, ...], said: Said, sound: Sound, folder:
     stems = [recording.stem for recording in recordings]
     twice = sorted({stem for stem in stems if stems.count(stem) > 1})
     if twice:
-        reason = f"several recordings are called {', '.join(twice)} and would overwrite each other"
-        raise TargetError(str(folder), reason, "Align them in two runs")
+        reason = _("several recordings are called {twice} and would overwrite each other", twice=", ".join(twice))
+        raise TargetError(str(folder), reason, _("Align them in two runs"))
     if is_there(folder) and not is_folder(folder):
-        raise TargetError(str(folder), "it is a file, but several recordings need a folder", "Name a folder")
+        raise TargetError(str(folder), _("it is a file, but several recordings need a folder"), _("Name a folder"))
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as problem:
-        reason = f"the folder cannot be made ({problem.strerror})"
-        raise TargetError(str(folder), reason, "Choose another place") from None
+        reason = _("the folder cannot be made ({reason})", reason=problem.strerror)
+        raise TargetError(str(folder), reason, _("Choose another place")) from None
     failed = 0
     for recording in recordings:
         target = folder / f"{recording.stem}.TextGrid"

@@ -15,13 +15,19 @@ from buccaphon.files import require_writable
 from buccaphon.formats.format import Needs
 from buccaphon.formats.options import chosen_options
 from buccaphon.formats.registry import format_for
+from buccaphon.texts import N_
 
 
 @click.command("bake")
 @click.argument("recording", type=ANY_PATH)
 @line_options
 @click.option(
-    "-o", "--out", required=True, type=ANY_PATH, metavar="OUT", help="Output file; its suffix selects the format."
+    "-o",
+    "--out",
+    required=True,
+    type=ANY_PATH,
+    metavar="OUT",
+    help=N_("Output file; its suffix selects the format."),
 )
 @format_options
 @word_options

@@ -20,24 +20,30 @@ from buccaphon.cli.deliver import exports_named
 from buccaphon.files import write_whole
 from buccaphon.formats.listing import DEFAULT_LIST
 from buccaphon.formats.writing import make_folder
+from buccaphon.texts import N_, _
 
 
 @click.command("batch")
 @click.argument("manifest", type=ANY_PATH, metavar="MANIFEST.csv")
 @click.option(
-    "-o", "--out", required=True, type=ANY_PATH, metavar="FOLDER", help="Output folder for all files and the report."
+    "-o",
+    "--out",
+    required=True,
+    type=ANY_PATH,
+    metavar="FOLDER",
+    help=N_("Output folder for all files and the report."),
 )
-@click.option("--list", "listed", type=ANY_PATH, metavar="LIST.toml", help="An export list saved from the window.")
-@click.option("--as", "idents", metavar="ID,ID...", help="Format ids instead of a list; see `buccaphon formats`.")
+@click.option("--list", "listed", type=ANY_PATH, metavar="LIST.toml", help=N_("An export list saved from the window."))
+@click.option("--as", "idents", metavar="ID,ID...", help=N_("Format ids instead of a list; see `buccaphon formats`."))
 @click.option(
     "--workers", default=0, type=click.IntRange(0, 256), metavar="N",
-    help="Number of processes, one core each.  [default: none, run in this process]",
+    help=N_("Number of processes, one core each.  [default: none, run in this process]"),
 )  # fmt: skip
 @click.option(
     "--scheduler",
     default="",
     metavar="ADDRESS",
-    help="Use a Dask cluster instead: address of its scheduler, such as tcp://host:8786.",
+    help=N_("Use a Dask cluster instead: address of its scheduler, such as tcp://host:8786."),
 )
 def batch_command(
     manifest: Path, out: Path, listed: Path | None, idents: str | None, workers: int, scheduler: str
@@ -69,7 +75,10 @@ def batch_command(
             bar.update(task, completed=done, description=outcome.title[:30])
             if outcome.failed:
                 bar.console.print(
-                    f"buccaphon: {outcome.title}: {outcome.failed}", markup=False, highlight=False, soft_wrap=True
+                    _("buccaphon: {title}: {failed}", title=outcome.title, failed=outcome.failed),
+                    markup=False,
+                    highlight=False,
+                    soft_wrap=True,
                 )
 
         outcomes = run(jobs, ledger, Workers(workers, scheduler), told)
@@ -77,7 +86,13 @@ def batch_command(
     write_whole(out / "report.html", as_page(outcomes, manifest.stem))
     failed = sum(bool(outcome.failed) for outcome in outcomes)
     click.echo(
-        f"{len(outcomes) - failed} of {len(outcomes)} lines are done. The report is {out / 'report.html'}", err=True
+        _(
+            "{done} of {all} lines are done. The report is {path}",
+            done=len(outcomes) - failed,
+            all=len(outcomes),
+            path=out / "report.html",
+        ),
+        err=True,
     )
     if failed:
         sys.exit(2)

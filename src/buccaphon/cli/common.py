@@ -16,6 +16,7 @@ from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.format import Files
 from buccaphon.formats.pictures import Pictures
 from buccaphon.formats.writing import names_of, write_files
+from buccaphon.texts import N_, _
 
 ANY_PATH = click.Path(path_type=Path, readable=False)  # whoever opens it says what is the matter, in our words
 
@@ -28,7 +29,7 @@ def format_options(command: Callable[..., None]) -> Callable[..., None]:
         "chosen",
         multiple=True,
         metavar="NAME=VALUE",
-        help="An option of the format; `buccaphon formats ID` lists them.",
+        help=N_("An option of the format; `buccaphon formats ID` lists them."),
     )
     @wraps(command)
     def taking(*, chosen: tuple[str, ...], **rest: Any) -> None:
@@ -40,7 +41,9 @@ def format_options(command: Callable[..., None]) -> Callable[..., None]:
 def _pair(text: str) -> tuple[str, str]:
     name, sign, value = text.partition("=")
     if not sign:
-        raise TargetError(f"--set {text}", "it is not a name, = and a value", "Write --set tolerance=0.01")
+        raise TargetError(
+            _("--set {text}", text=text), _("it is not a name, = and a value"), _("Write --set tolerance=0.01")
+        )
     return name.strip(), value.strip()
 
 
@@ -56,9 +59,9 @@ def write_and_say(path: Path, files: Files, sources: Collection[Path] = ()) -> N
     from, none of which is written over."""
     replaced = is_there(path)
     written = write_files(files, path.parent, main=path, sources=sources)
-    click.echo(f"{'Replaced' if replaced else 'Wrote'} {path}", err=True)
+    click.echo(f"{_('Replaced') if replaced else _('Wrote')} {path}", err=True)
     if len(written) > 1:
-        click.echo(f", and with it {names_of(each.path for each in written[1:])}", err=True)
+        click.echo(_("Also wrote {names}", names=names_of(each.path for each in written[1:])), err=True)
 
 
 def say_problem(problem: BuccaphonError) -> None:

@@ -28,14 +28,15 @@ from buccaphon.project.file.relink import digest_of_any
 from buccaphon.project.file.store import SUFFIX, open_project
 from buccaphon.project.state import State
 from buccaphon.speech.script import script_words
+from buccaphon.texts import N_, _
 
 
 @click.command("deliver")
 @click.argument("source", type=ANY_PATH, metavar="PROJECT|RECORDING")
 @line_options
-@click.option("--list", "listed", type=ANY_PATH, metavar="LIST.toml", help="An export list saved from the window.")
-@click.option("--as", "idents", metavar="ID,ID...", help="Format ids instead of a list; see `buccaphon formats`.")
-@click.option("-o", "--out", required=True, type=ANY_PATH, metavar="FOLDER", help="Output folder.")
+@click.option("--list", "listed", type=ANY_PATH, metavar="LIST.toml", help=N_("An export list saved from the window."))
+@click.option("--as", "idents", metavar="ID,ID...", help=N_("Format ids instead of a list; see `buccaphon formats`."))
+@click.option("-o", "--out", required=True, type=ANY_PATH, metavar="FOLDER", help=N_("Output folder."))
 @word_options
 @sound_options
 def deliver_command(
@@ -59,10 +60,10 @@ def deliver_command(
         known, own = facts_of(delivery), DEFAULT_LIST
     wanted = resolve_targets(replace(exports or own, folder=""), known, out)
     if not wanted:
-        raise ListError("the export list", "no file in it is switched on", "Name formats with --as")
+        raise ListError(_("the export list"), _("no file in it is switched on"), _("Name formats with --as"))
     done = deliver_all(delivery, wanted, paint=lambda each: pictures_of(each, derived.peaks))
     for each in done.written:
-        click.echo(f"{'Wrote' if each.changed else 'Unchanged'} {each.path}", err=True)
+        click.echo(f"{_('Wrote') if each.changed else _('Unchanged')} {each.path}", err=True)
     for problem in done.problems:
         say_problem(problem)
     if done.problems:
@@ -72,7 +73,7 @@ def deliver_command(
 def exports_named(listed: Path | None, idents: str | None) -> ExportList | None:
     """The list of a file, or of formats by their ids; None where neither was named. Raises ListError."""
     if listed is not None and idents is not None:
-        raise click.UsageError("Give --list or --as, not both.")
+        raise click.UsageError(_("Give --list or --as, not both."))
     if listed is not None:
         return read_list(listed)
     if idents is None:
@@ -87,11 +88,18 @@ def _of_project(path: Path, line: Line) -> tuple[Delivery, Derived, dict[str, st
     state = open_project(path)
     take = state.take
     if take is None:
-        raise ProjectError(str(path), "there is no recording in it", "Add one first")
+        raise ProjectError(str(path), _("there is no recording in it"), _("Add one first"))
     state = line.over(state)
     if take.digest and take.path.is_file() and digest_of_any(take.path) != take.digest:
-        told = "was saved again since its words were timed: what is written may be out of time with it"
-        click.echo(f"buccaphon: {take.path.name} {told}. Open {path.name} to align it again.", err=True)
+        click.echo(
+            _(
+                "buccaphon: {name} was saved again since its words were timed: what is written may be out of time with it. "
+                "Open {project} to align it again.",
+                name=take.path.name,
+                project=path.name,
+            ),
+            err=True,
+        )
     heard = read_recording(take.path).listened_to(take.channel)
     derived = Derived(heard, build_peaks(heard))
     state = _aligned(state, derived)

@@ -25,6 +25,7 @@ from buccaphon.project.edits.channels import PutMix
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.lines import Look, line_delivery
 from buccaphon.project.state import DEFAULT_CHART, FIRST_FRAMES, State
+from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate
 
 
@@ -33,7 +34,7 @@ def called_now(name: str) -> Callable[[click.Context, click.Parameter, Any], Any
 
     def tell(_context: click.Context, option: click.Parameter, value: Any) -> Any:
         if value is not None:
-            click.echo(f"buccaphon: {option.opts[0]} is called {name} now.", err=True)
+            click.echo(_("buccaphon: {opts} is called {name} now.", opts=option.opts[0], name=name), err=True)
         return value
 
     return tell
@@ -42,32 +43,32 @@ def called_now(name: str) -> Callable[[click.Context, click.Parameter, Any], Any
 def line_options(command: Callable[..., None]) -> Callable[..., None]:
     """The options about the frames; the command gets them as one `Line`."""
 
-    @click.option("--fps", help="The scene's frame rate: 24, 23.976, 24000/1001, 25, 29.97, 30, 60 ...")
-    @click.option("--chart", help="A shipped chart's name, or a chart file (.toml).  [default: Ten]")
+    @click.option("--fps", help=N_("The scene's frame rate: 24, 23.976, 24000/1001, 25, 29.97, 30, 60 ..."))
+    @click.option("--chart", help=N_("A shipped chart's name, or a chart file (.toml).  [default: Ten]"))
     @click.option(
         "--hold",
         type=click.IntRange(1, LONGEST_HOLD),
-        help="Frames each drawing is held; 2 is 'on twos'.  [default: 1]",
+        help=N_("Frames each drawing is held; 2 is 'on twos'.  [default: 1]"),
     )
     @click.option(
-        "--start-frame", type=click.IntRange(*FIRST_FRAMES), help="The number of the first frame.  [default: 0]"
+        "--start-frame", type=click.IntRange(*FIRST_FRAMES), help=N_("The number of the first frame.  [default: 0]")
     )
-    @click.option("--loudness-only", is_flag=True, help="Drive the mouth by loudness only; no script is needed.")
+    @click.option("--loudness-only", is_flag=True, help=N_("Drive the mouth by loudness only; no script is needed."))
     @click.option(
         "--mix",
         "mixes",
         multiple=True,
         metavar="TEXT",
-        help='One more channel: "smile = spread - 0.3 jaw". May be given several times.',
+        help=N_('One more channel: "smile = spread - 0.3 jaw". May be given several times.'),
     )
     @click.option(
         "--mouths",
         type=ANY_PATH,
         metavar="LIST",
-        help="Mouths on exactly these frames: text or a table with the columns frame and mouth.",
+        help=N_("Mouths on exactly these frames: text or a table with the columns frame and mouth."),
     )
-    @click.option("--blank", is_flag=True, help="No other mouths than those of --mouths; no script is needed.")
-    @click.option("--character", type=ANY_PATH, help="A .buccakit, a glTF or VRM model, or drawings.")
+    @click.option("--blank", is_flag=True, help=N_("No other mouths than those of --mouths; no script is needed."))
+    @click.option("--character", type=ANY_PATH, help=N_("A .buccakit, a glTF or VRM model, or drawings."))
     @click.option("--kit", type=ANY_PATH, hidden=True, callback=called_now("--character"))
     @wraps(command)
     def taking(
@@ -97,7 +98,7 @@ class Line:
     def look(self) -> Look:
         """Raises what the parts of it raise when they cannot be."""
         if self.fps is None:
-            raise click.UsageError("Missing option '--fps'.")
+            raise click.UsageError(_("Missing option '--fps'."))
         rate, chart = FrameRate.parse(self.fps), find_chart(self.chart or DEFAULT_CHART)
         kit = _kit(self.kit, chart) if self.kit is not None else None
         mixes = tuple(read_mix(text) for text in self.mixes)

@@ -8,11 +8,12 @@ import click
 
 from buccaphon.errors import TargetError
 from buccaphon.formats.osc import Bundle
+from buccaphon.texts import N_, _
 
 
 @click.command("listen")
-@click.option("--port", default=9000, show_default=True, type=click.IntRange(0, 65_535), help="Where to listen.")
-@click.option("--count", default=0, help="Stop after this many bundles.  [default: never]")
+@click.option("--port", default=9000, show_default=True, type=click.IntRange(0, 65_535), help=N_("Where to listen."))
+@click.option("--count", default=0, help=N_("Stop after this many bundles.  [default: never]"))
 def listen_command(port: int, count: int) -> None:
     """Print what is sent while a line plays (step Export, Live), one bundle per line, with how early it arrived.
 
@@ -28,16 +29,16 @@ def listen_command(port: int, count: int) -> None:
     left = [count]
 
     def heard(bundle: Bundle, when: float) -> None:
-        early = f"{1000 * (bundle.seconds - when):+6.1f} ms" if bundle.seconds else "  at once"
+        early = f"{1000 * (bundle.seconds - when):+6.1f} ms" if bundle.seconds else _("  at once")
         click.echo(f"{early}  {in_words(bundle)}")
         left[0] -= 1
 
     try:
         peer = Peer(heard, port)
     except OSError as problem:
-        reason = f"the port cannot be opened ({problem.strerror})"
-        raise TargetError(f"port {port}", reason, "Choose another with --port") from None
-    click.echo(f"Listening at 127.0.0.1:{peer.port}", err=True)
+        reason = _("the port cannot be opened ({reason})", reason=problem.strerror)
+        raise TargetError(_("port {port}", port=port), reason, _("Choose another with --port")) from None
+    click.echo(_("Listening at 127.0.0.1:{port}", port=peer.port), err=True)
     peer.start()
     try:
         while not count or left[0] > 0:

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import sys
 from importlib import import_module
+from inspect import cleandoc
 
 import click
 
 from buccaphon import __version__
 from buccaphon.errors import BuccaphonError, Cancelled
 from buccaphon.log import LEVELS, start
+from buccaphon.texts import N_, _
 
 _MODULES = {
     "align": "align", "bake": "bake", "deliver": "deliver", "batch": "batch", "formats": "formats", "listen": "listen",
@@ -28,7 +30,7 @@ class _Opening(click.Group):
         if name not in _MODULES:
             return None
         command: click.Command = getattr(import_module(f"buccaphon.cli.{_MODULES[name]}"), f"{name}_command")
-        return command
+        return _in_the_language_in_use(command)
 
     def parse_args(self, ctx: click.Context, args: list[str]) -> list[str]:
         known = args and (args[0] in _MODULES or args[0] in ("--help", "--version", "-h", "--log"))
@@ -47,21 +49,36 @@ class _Opening(click.Group):
             click.echo(f"buccaphon: {problem}", err=True)
         except click.UsageError as problem:
             where = problem.ctx.command_path if problem.ctx else "buccaphon"
-            click.echo(f"buccaphon: {problem.format_message()} See `{where} --help`.", err=True)
+            click.echo(
+                _(
+                    "buccaphon: {format_message} See `{where} --help`.",
+                    format_message=problem.format_message(),
+                    where=where,
+                ),
+                err=True,
+            )
         except ValueError as problem:
             if "null byte" not in str(problem) and not isinstance(problem, UnicodeEncodeError):
                 raise
-            click.echo("buccaphon: a name in it has characters that no file can have. Check the command.", err=True)
+            click.echo(_("buccaphon: a name in it has characters that no file can have. Check the command."), err=True)
         except (Cancelled, KeyboardInterrupt):
-            click.echo("buccaphon: stopped; nothing was written.", err=True)
+            click.echo(_("buccaphon: stopped; nothing was written."), err=True)
         except BrokenPipeError:
             sys.stderr.close()
         sys.exit(2)
 
 
+def _in_the_language_in_use(command: click.Command) -> click.Command:
+    command.help = _(cleandoc(command.help)) if command.help else None
+    for option in command.params:
+        if isinstance(option, click.Option) and option.help:
+            option.help = _(option.help)
+    return command
+
+
 @click.group(cls=_Opening, context_settings={"help_option_names": ["-h", "--help"]})
 @click.version_option(__version__, prog_name="buccaphon")
-@click.option("--log", "level", type=click.Choice(LEVELS), help="Report what is done, from this level on.")
+@click.option("--log", "level", type=click.Choice(LEVELS), help=N_("Report what is done, from this level on."))
 def main(level: str | None) -> None:
     """Buccaphon turns recorded dialogue into timed mouth animation.
 

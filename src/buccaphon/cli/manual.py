@@ -11,6 +11,7 @@ from buccaphon import __version__
 from buccaphon.cli.common import ANY_PATH
 from buccaphon.files import write_whole
 from buccaphon.formats.writing import make_folder
+from buccaphon.texts import _, ngettext
 
 _SHELLS = ("bash", "zsh", "fish")
 
@@ -47,10 +48,13 @@ def manual_command(ctx: click.Context, folder: Path) -> None:
     assert isinstance(root, click.Group)
     pages = {"buccaphon": page(root, "buccaphon", ctx)}
     for name, command in commands_of(root, ctx).items():
-        pages[f"buccaphon-{name}"] = page(command, f"buccaphon {name}", ctx)
+        pages[f"buccaphon-{name}"] = page(command, _("buccaphon {name}", name=name), ctx)
     for name, text in pages.items():
         write_whole(folder / f"{name}.1", text.encode())
-    click.echo(f"Wrote {len(pages)} pages into {folder}", err=True)
+    click.echo(
+        ngettext("Wrote {count} page into {folder}", "Wrote {count} pages into {folder}", len(pages), folder=folder),
+        err=True,
+    )
 
 
 def commands_of(group: click.Group, ctx: click.Context) -> dict[str, click.Command]:
@@ -63,7 +67,7 @@ def page(command: click.Command, called: str, parent: click.Context) -> str:
     """A command as a man page (man(7))."""
     ctx = click.Context(command, info_name=called, parent=None, help_option_names=parent.help_option_names)
     about, *examples = (command.help or "").replace("\f", "").split("\b\n")
-    first, _, rest = about.strip().partition("\n")
+    first, _rest, rest = about.strip().partition("\n")
     usage = " ".join(command.collect_usage_pieces(ctx))
     lines = [
         f'.TH "{called.replace(" ", "-").upper()}" 1 "" "Buccaphon {__version__}"',

@@ -14,14 +14,15 @@ from buccaphon.kits.model.names import host_names
 from buccaphon.kits.names.matching import Matches, match_chart, match_pose
 from buccaphon.kits.names.reasons import in_words
 from buccaphon.mouths.chart_file import find_chart
+from buccaphon.texts import N_, _
 
 
 @click.command("names")
 @click.argument("names", type=ANY_PATH, metavar="LIST")
-@click.option("--chart", default="Ten", show_default=True, help="A shipped chart's name, or a chart file (.toml).")
+@click.option("--chart", default="Ten", show_default=True, help=N_("A shipped chart's name, or a chart file (.toml)."))
 @click.option("--to", "to", type=click.Choice(["mouths", "pose"]), default="mouths", show_default=True,
-              help="Match to the mouths of the chart, or to the parts of a pose.")  # fmt: skip
-@click.option("-o", "--out", type=ANY_PATH, metavar="OUT", help="A .csv file; without it the table is printed.")
+              help=N_("Match to the mouths of the chart, or to the parts of a pose."))  # fmt: skip
+@click.option("-o", "--out", type=ANY_PATH, metavar="OUT", help=N_("A .csv file; without it the table is printed."))
 def names_command(names: Path, chart: str, to: str, out: Path | None) -> None:
     """Match the names that a host uses for shapes, drawings or layers to mouths or to parts of a pose.
 
@@ -40,9 +41,12 @@ def names_command(names: Path, chart: str, to: str, out: Path | None) -> None:
     host = host_names(names)
     matches = match_pose(host) if to == "pose" else match_chart(host, find_chart(chart))
     if not matches.found:
-        click.echo(f"No name in {names} could be matched to a mouth ({matches.listing.label}).", err=True)
+        click.echo(
+            _("No name in {names} could be matched to a mouth ({label}).", names=names, label=matches.listing.label),
+            err=True,
+        )
     elif matches.unused:
-        click.echo(f"Not used: {', '.join(matches.unused)}", err=True)
+        click.echo(_("Not used: {names}", names=", ".join(matches.unused)), err=True)
     if out is None:
         click.echo(as_csv(matches), nl=False)
     else:

@@ -19,6 +19,7 @@ from buccaphon.audio.recording import Channel, Listen, Recording
 from buccaphon.errors import RecordingError
 from buccaphon.project.state import Take
 from buccaphon.score.records import Score
+from buccaphon.texts import N_, _
 from buccaphon.timing import Span
 
 Pair = tuple[float, float]
@@ -29,13 +30,13 @@ LONGEST = 1e6  # seconds; later is the end of any recording
 def sound_options(command: Callable[..., None]) -> Callable[..., None]:
     """What both commands can be told about the recording; they get it as one `Sound`."""
 
-    @click.option("--channel", default="mix", help="mix, loudest, or a channel's number from 1.  [default: mix]")
-    @click.option("--use", nargs=2, type=float, metavar="FROM TO", help="Use only this part, in seconds.")
+    @click.option("--channel", default="mix", help=N_("mix, loudest, or a channel's number from 1.  [default: mix]"))
+    @click.option("--use", nargs=2, type=float, metavar="FROM TO", help=N_("Use only this part, in seconds."))
     @click.option(
         "--not-speech", nargs=2, type=float, multiple=True, metavar="FROM TO",
-        help="Ignore this part (music, a horn, another voice). May be given several times.",
+        help=N_("Ignore this part (music, a horn, another voice). May be given several times."),
     )  # fmt: skip
-    @click.option("--keep-readable", is_flag=True, help="Use what can be read of a damaged file.")
+    @click.option("--keep-readable", is_flag=True, help=N_("Use what can be read of a damaged file."))
     @wraps(command)
     def taking(
         *, channel: str, use: Pair | None, not_speech: tuple[Pair, ...], keep_readable: bool, **rest: Any
@@ -60,8 +61,10 @@ class Sound:
         with _quiet_libraries():
             recording = read_recording(path, self.damage)
         if isinstance(self.channel, int) and self.channel >= recording.channels:
-            reason = f"it has no channel {self.channel + 1}, only {recording.channels}"
-            raise RecordingError(str(path), reason, "Choose another channel, mix or loudest")
+            reason = _(
+                "it has no channel {channel}, only {channels}", channel=self.channel + 1, channels=recording.channels
+            )
+            raise RecordingError(str(path), reason, _("Choose another channel, mix or loudest"))
         return recording.listened_to(self.channel)
 
     def take(self, path: Path, duration: float, score: Score | None) -> Take:
@@ -114,13 +117,15 @@ def _channel(text: str) -> Channel:
     try:
         return Listen(text.lower())
     except ValueError:
-        raise RecordingError(f"channel “{text[:40]}”", "it is not a channel", "Use mix, loudest, or 1, 2 …") from None
+        raise RecordingError(
+            _("channel “{text}”", text=text[:40]), _("it is not a channel"), _("Use mix, loudest, or 1, 2 …")
+        ) from None
 
 
 def _span(option: str, pair: Pair) -> Span:
     """The stretch between two times; to infinity means to the end."""
     start, end = pair[0], min(pair[1], LONGEST)
     if not 0 <= start < end:  # also where one of them is no number
-        reason = f"{start:g} to {end:g} s is not a time range"
-        raise RecordingError(option, reason, "Give two times in seconds, the earlier first")
+        reason = _("{start:g} to {end:g} s is not a time range", start=start, end=end)
+        raise RecordingError(option, reason, _("Give two times in seconds, the earlier first"))
     return Span(start, end)

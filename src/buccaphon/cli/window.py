@@ -9,10 +9,11 @@ from pathlib import Path
 import click
 
 from buccaphon.cli.common import ANY_PATH
+from buccaphon.texts import N_, _
 
 
 @click.command("demo")
-@click.option("--spanish", is_flag=True, help="Open her Spanish line instead.")
+@click.option("--spanish", is_flag=True, help=N_("Open her Spanish line instead."))
 def demo_command(spanish: bool) -> None:
     """Open the window on the demo: Marigold's stall call, aligned and talking.
 
@@ -40,8 +41,11 @@ def open_command(files: tuple[Path, ...]) -> None:
 def _open_window(what: str, paths: tuple[Path, ...]) -> None:
     if not _has_screen():
         click.echo(
-            "buccaphon: there is no display here, so no window can be shown. Run it on a desktop, over `ssh -X`, or make "
-            "a picture of it: BUCCAPHON_SHOT=galley.png QT_QPA_PLATFORM=offscreen buccaphon demo",
+            _(
+                "buccaphon: there is no display here, so no window can be shown. Run it on a desktop, over "
+                "`ssh -X`, or make a picture of it: BUCCAPHON_SHOT=galley.png QT_QPA_PLATFORM=offscreen "
+                "buccaphon demo"
+            ),
             err=True,
         )
         sys.exit(2)

@@ -28,6 +28,7 @@ from buccaphon.speech.languages import ENGLISH, find_language
 from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon
 from buccaphon.speech.lexicon_text import parse_lexicon
 from buccaphon.speech.script import require_words, script_words
+from buccaphon.texts import N_, _
 
 
 def word_options(command: Callable[..., None]) -> Callable[..., None]:
@@ -35,20 +36,25 @@ def word_options(command: Callable[..., None]) -> Callable[..., None]:
 
     @click.option(
         "--script", type=ANY_PATH,
-        help="The words that are said: text, .fountain, .srt or .vtt.  [default: the .txt beside it]",
+        help=N_("The words that are said: text, .fountain, .srt or .vtt.  [default: the .txt beside it]"),
     )  # fmt: skip
     @click.option(
-        "--language", default=ENGLISH, show_default=True, help="Spoken language: a code such as es, de, fi, or a name."
+        "--language",
+        default=ENGLISH,
+        show_default=True,
+        help=N_("Spoken language: a code such as es, de, fi, or a name."),
     )
     @click.option(
         "--held-to", type=click.Choice(["exact", "loose", "none"]), default="exact", show_default=True,
-        help=("How closely the actor kept to the script. exact: word for word. loose: report words that were "
-             "skipped, repeated or changed. none: recognise sounds without a script."),
+        help=N_("How closely the actor kept to the script. exact: word for word. loose: report words that "
+                "were skipped, repeated or changed. none: recognise sounds without a script."),
     )  # fmt: skip
     @click.option(
-        "--times", type=ANY_PATH, help="A TextGrid, .srt, .vtt, .csv or .wav with markers that has known word times."
+        "--times",
+        type=ANY_PATH,
+        help=N_("A TextGrid, .srt, .vtt, .csv or .wav with markers that has known word times."),
     )
-    @click.option("--lexicon", type=ANY_PATH, help="Your own pronunciations, as text.")
+    @click.option("--lexicon", type=ANY_PATH, help=N_("Your own pronunciations, as text."))
     @wraps(command)
     def taking(
         *, script: Path | None, language: str, held_to: str, times: Path | None, lexicon: Path | None, **rest: Any
@@ -77,8 +83,8 @@ class Said:
     def score(self, path: Path, recording: Recording, sound: Sound) -> Score:
         """Align a recording with a progress line on stderr."""
         if sound.use is not None and sound.use.start >= recording.duration:
-            reason = f"the recording lasts {recording.duration:.2f} s"
-            raise RecordingError("--use", reason, "Name a part inside it")
+            reason = _("the recording lasts {duration:.2f} s", duration=recording.duration)
+            raise RecordingError("--use", reason, _("Name a part inside it"))
         with Progress(
             TextColumn("{task.fields[name]}"), BarColumn(30), TextColumn("{task.description}"),
             console=Console(stderr=True), transient=True,
@@ -115,10 +121,13 @@ def _as_it_was_said(request: AlignmentRequest, text: str, report: Callable[[floa
     for finding in comparison.findings:
         missed = " ".join(word.bare for word in request.words[finding.first : finding.end])
         what = f"“{missed}” {finding.kind.value}" if missed else finding.kind.value
-        click.echo(f"{request.recording.name}: {what} at {finding.span.start:.2f} s", err=True)
+        click.echo(
+            _("{name}: {what} at {start:.2f} s", name=request.recording.name, what=what, start=finding.span.start),
+            err=True,
+        )
     if not comparison.belongs:
         raise ScriptError(
-            request.recording.name, "hardly any words of the script were heard", "Check script and language"
+            request.recording.name, _("hardly any words of the script were heard"), _("Check script and language")
         )
     others = tuple(finding.span for finding in comparison.findings if finding.kind is Difference.OTHER)
     words = script_words(mend_script(text, request.words, comparison.findings))

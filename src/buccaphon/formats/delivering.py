@@ -17,6 +17,7 @@ from buccaphon.formats.pictures import Pictures
 from buccaphon.formats.registry import format_named
 from buccaphon.formats.writing import Written, already_there, make_folder, write_files
 from buccaphon.progress import Progress, no_progress
+from buccaphon.texts import _
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,16 +74,22 @@ def _require_apart(found: list[Wanted]) -> None:
     for each in found:
         target = f"{os.path.normpath(each.place)}{each.form.ending}".lower()
         if target in taken:
-            reason = f"“{taken[target]}” and “{each.form.name}” in the list would overwrite each other"
-            raise TargetError(f"{each.place}{each.form.ending}", reason, "Give one of them another name or folder")
-        taken[target] = each.form.name
+            reason = _(
+                "“{taken}” and “{name}” in the list would overwrite each other",
+                taken=taken[target],
+                name=each.form.title,
+            )
+            raise TargetError(f"{each.place}{each.form.ending}", reason, _("Give one of them another name or folder"))
+        taken[target] = each.form.title
 
 
 def require_below(root: Path, place: Path) -> None:
     """Raises ListError where a place would lie outside a folder, by its name or by a link: a list may come from anywhere."""
     if not Path(os.path.realpath(place)).is_relative_to(os.path.realpath(root)):
-        remedy = "Name a folder inside that one"
-        raise ListError(f"the folder {place} of the export list", f"it leads out of {root}", remedy)
+        remedy = _("Name a folder inside that one")
+        raise ListError(
+            _("the folder {place} of the export list", place=place), _("it leads out of {root}", root=root), remedy
+        )
 
 
 def in_the_way(wanted: list[Wanted]) -> list[Path]:
@@ -104,7 +111,7 @@ def deliver_all(
         def told(share: float, what: str, number: int = number) -> bool:
             return progress((number + share) / len(wanted), what)
 
-        if not told(0.0, f"Writing {each.form.name}"):
+        if not told(0.0, _("Writing {name}", name=each.form.title)):
             raise Cancelled
         try:
             make_folder(each.place.parent)

@@ -12,6 +12,7 @@ from buccaphon.errors import TargetError
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.in_.wording import Wording
 from buccaphon.progress import Progress
+from buccaphon.texts import N_, _
 
 Stream = Callable[[IO[bytes], Progress], None]
 """Writes a large file piece by piece, telling how far it is."""
@@ -30,10 +31,14 @@ class Needs(Flag):
 
 
 _LACKS = {
-    Needs.WORDS: ("score", "there are no words yet", "Align the script first"),
-    Needs.FRAMES: ("bake", "it has no frames yet", "Open a recording first"),
-    Needs.SOURCE: ("source", "it has no recording", "Open a recording first"),
-    Needs.PICTURES: ("pictures", "pictures cannot be drawn here", "Write it from the window or by `buccaphon deliver`"),
+    Needs.WORDS: ("score", N_("there are no words yet"), N_("Align the script first")),
+    Needs.FRAMES: ("bake", N_("it has no frames yet"), N_("Open a recording first")),
+    Needs.SOURCE: ("source", N_("it has no recording"), N_("Open a recording first")),
+    Needs.PICTURES: (
+        "pictures",
+        N_("pictures cannot be drawn here"),
+        N_("Write it from the window or by `buccaphon deliver`"),
+    ),
 }
 
 
@@ -61,14 +66,19 @@ class Format:
     write: Callable[[Delivery, Any], bytes | Stream | Files]
     options: type = NoOptions
 
+    @property
+    def title(self) -> str:
+        """Its name in the language in use."""
+        return _(self.name)
+
     def files(self, delivery: Delivery, options: object | None = None) -> Files:
         """All that is to be written for a delivery. Raises TargetError when the delivery lacks what the format needs."""
         for need in self.needs:
             part, reason, remedy = _LACKS[need]
             if getattr(delivery, part) is None:
-                raise TargetError(self.name, reason, remedy)
+                raise TargetError(self.title, _(reason), _(remedy))
         if Needs.FRAMES in self.needs and delivery.bake is not None and not delivery.bake.frames:
-            raise TargetError(self.name, "the part in use is shorter than one frame", "Use a longer part of it")
+            raise TargetError(self.title, _("the part in use is shorter than one frame"), _("Use a longer part of it"))
         written = self.write(delivery, options or self.options())
         return written if isinstance(written, Mapping) else {f"{delivery.place.name}{self.ending}": written}
 

@@ -16,15 +16,16 @@ from buccaphon.errors import ListError, TargetError
 from buccaphon.files import quoted, read_text, whole_text
 from buccaphon.formats.options import chosen_options
 from buccaphon.formats.registry import FORMATS, format_named
+from buccaphon.texts import N_, _
 
 SUFFIX = ".toml"
 MOST_ENTRIES = 200
 FIELDS = {
-    "title": "project or recording name",
-    "take": "take name",
-    "chart": "the mouth chart",
-    "character": "the character in the mirror",
-    "fps": "frame rate",
+    "title": N_("project or recording name"),
+    "take": N_("take name"),
+    "chart": N_("the mouth chart"),
+    "character": N_("the character in the mirror"),
+    "fps": N_("frame rate"),
 }
 _UNFIT = re.compile(r"[\x00-\x1f\x7f/\\:*?\"<>|]+")  # in names of files, on whatever system the host runs
 
@@ -65,11 +66,13 @@ def stem(pattern: str, facts: Mapping[str, str]) -> str:
     of them, and a name that says nothing."""
     found = "".join(
         literal + (facts[_field(field, pattern)] if field is not None else "")
-        for literal, field, _, _ in _parsed(pattern)
+        for literal, field, _rest, _rest in _parsed(pattern)
     )
     plain = _UNFIT.sub("_", whole_text(found)).strip().replace(" ", "_").lstrip(".")
     if not plain:
-        raise ListError(f"the name “{pattern}”", "it gives an empty file name", "Write {title}")
+        raise ListError(
+            _("the name “{pattern}”", pattern=pattern), _("it gives an empty file name"), _("Write {title}")
+        )
     return plain
 
 
@@ -78,25 +81,37 @@ def _parsed(pattern: str) -> list[tuple[str, str | None, str | None, str | None]
         return list(string.Formatter().parse(pattern))
     except ValueError:
         raise ListError(
-            f"the name “{pattern}”", "it has a { or } without its partner", "Write {title}, {take} …"
+            _("the name “{pattern}”", pattern=pattern),
+            _("it has a { or } without its partner"),
+            _("Write {title}, {take} …"),
         ) from None
 
 
 def _field(name: str, pattern: str) -> str:
     if name not in FIELDS:
-        raise ListError(f"the name “{pattern}”", f"there is no field {{{name}}}", f"There are {', '.join(FIELDS)}")
+        raise ListError(
+            _("the name “{pattern}”", pattern=pattern),
+            _("there is no field {{{name}}}", name=name),
+            _("There are {fields}", fields=", ".join(FIELDS)),
+        )
     return name
 
 
 def require_valid_list(found: ExportList) -> None:
     """Raises ListError for a format, an option, a name or a folder that cannot be."""
     if len(found.entries) > MOST_ENTRIES:
-        raise ListError("the export list", f"it has more than {MOST_ENTRIES} entries", "Remove some first")
+        raise ListError(
+            _("the export list"),
+            _("it has more than {most_entries} entries", most_entries=MOST_ENTRIES),
+            _("Remove some first"),
+        )
     known = {form.id for form in FORMATS}
     for entry in found.entries:
         if entry.format not in known:
             raise ListError(
-                f"the format “{entry.format[:40]}”", "there is no format with that id", f"There are {', '.join(known)}"
+                _("the format “{format}”", format=entry.format[:40]),
+                _("there is no format with that id"),
+                _("There are {known}", known=", ".join(known)),
             )
         try:
             chosen_options(format_named(entry.format).options, dict(entry.options))
@@ -105,7 +120,7 @@ def require_valid_list(found: ExportList) -> None:
         stem(entry.name, dict.fromkeys(FIELDS, "x"))
     if any("\0" in text for text in (found.folder, *(entry.folder for entry in found.entries))):
         raise ListError(
-            "a folder of the export list", "it contains a character that paths cannot have", "Choose it again"
+            _("a folder of the export list"), _("it contains a character that paths cannot have"), _("Choose it again")
         )
 
 
@@ -142,7 +157,9 @@ def parse_list(text: str, subject: str) -> ExportList:
     try:
         file = msgspec.convert(tomllib.loads(text), _List)
     except (tomllib.TOMLDecodeError, msgspec.ValidationError, RecursionError) as problem:
-        raise ListError(subject, f"it is no export list ({problem})", "Start from a list saved by the window") from None
+        raise ListError(
+            subject, _("it is no export list ({reason})", reason=problem), _("Start from a list saved by the window")
+        ) from None
     entries = tuple(
         Entry(e.format, e.name, e.folder, tuple((n, _text(v)) for n, v in e.set.items()), e.on) for e in file.entries
     )

@@ -34,6 +34,7 @@ from buccaphon.formats.out.subtitles import SrtOptions, VttOptions, srt, vtt
 from buccaphon.formats.out.timings import TextGridOptions, textgrid, timings_csv, timings_json
 from buccaphon.formats.out.usd import UsdOptions, usda
 from buccaphon.speech.script import script_words
+from buccaphon.texts import N_, _
 
 _LINE, _TAKE = Needs.FRAMES, Needs.WORDS | Needs.SOURCE
 _PAINTED = Needs.FRAMES | Needs.PICTURES
@@ -41,127 +42,155 @@ _FILM = _PAINTED | Needs.SOURCE
 
 FORMATS: tuple[Format, ...] = (
     Format(
-        "glb", "glTF, binary", ".glb", ".glb", "Your model with the animation in it, or the animation alone",
-        "words, sounds and notes", _LINE, glb, GltfOptions,
+        "glb", N_("glTF, binary"), ".glb", ".glb", N_("Your model with the animation in it, or the animation alone"),
+        N_("words, sounds and notes"), _LINE, glb, GltfOptions,
     ),
     Format(
-        "gltf", "glTF, text", ".gltf", ".gltf", "The same as text, with separate data files",
-        "words, sounds and notes", _LINE, gltf, GltfOptions,
+        "gltf", N_("glTF, text"), ".gltf", ".gltf", N_("The same as text, with separate data files"),
+        N_("words, sounds and notes"), _LINE, gltf, GltfOptions,
     ),
     Format(
-        "vrma", "VRM animation", ".vrma", ".vrma", "The five vowel expressions, for any VRM character",
-        "the jaw, words, sounds and notes", _LINE, vrma,
+        "vrma", N_("VRM animation"), ".vrma", ".vrma", N_("The five vowel expressions, for any VRM character"),
+        N_("the jaw, words, sounds and notes"), _LINE, vrma,
     ),
     Format(
-        "usda", "OpenUSD", ".usda", ".usda", "Shape weights and jaw, complete or as a layer over your asset",
-        "words, sounds and notes", _LINE, usda, UsdOptions,
+        "usda", N_("OpenUSD"), ".usda", ".usda", N_("Shape weights and jaw, complete or as a layer over your asset"),
+        N_("words, sounds and notes"), _LINE, usda, UsdOptions,
     ),
     Format(
-        "bvh", "BVH", ".bvh", ".bvh", "Jaw and channels as joint rotations in degrees",
-        "mouths, weights and the start frame", _LINE, bvh, BvhOptions,
+        "bvh", N_("BVH"), ".bvh", ".bvh", N_("Jaw and channels as joint rotations in degrees"),
+        N_("mouths, weights and the start frame"), _LINE, bvh, BvhOptions,
     ),
     Format(
-        "keys-json", "Keys, JSON", ".json", ".keys.json", "Keyframes where something changes, with words; readers available",
-        "nothing", _LINE, keys_json, KeysJsonOptions,
+        "keys-json", N_("Keys, JSON"), ".json", ".keys.json",
+        N_("Keyframes where something changes, with words; readers available"),
+        N_("nothing"), _LINE, keys_json, KeysJsonOptions,
     ),
     Format(
-        "keys-csv", "Keys, CSV", ".csv", ".keys.csv", "One row per frame: mouth, jaw and the rest of the pose, weights",
-        "the exact rate as a fraction", _LINE, keys_csv, CsvOptions,
+        "keys-csv", N_("Keys, CSV"), ".csv", ".keys.csv",
+        N_("One row per frame: mouth, jaw and the rest of the pose, weights"),
+        N_("the exact rate as a fraction"), _LINE, keys_csv, CsvOptions,
     ),
     Format(
-        "otio", "OpenTimelineIO", ".otio", ".otio", "The take as a clip, with markers of words, mouths and notes",
-        "jaw and weights", Needs.FRAMES | Needs.SOURCE, otio, OtioOptions,
+        "otio", N_("OpenTimelineIO"), ".otio", ".otio",
+        N_("The take as a clip, with markers of words, mouths and notes"),
+        N_("jaw and weights"), Needs.FRAMES | Needs.SOURCE, otio, OtioOptions,
     ),
     Format(
-        "cues", "WAV with cues", ".wav", ".cues.wav", "The original recording with words and notes as markers",
-        "jaw and weights", _TAKE, cues, CueOptions,
+        "cues", N_("WAV with cues"), ".wav", ".cues.wav", N_("The original recording with words and notes as markers"),
+        N_("jaw and weights"), _TAKE, cues, CueOptions,
     ),
     Format(
-        "textgrid", "TextGrid", ".TextGrid", ".TextGrid", "Tiers of words, phones, mouths and notes", "stress and confidence",
+        "textgrid", N_("TextGrid"), ".TextGrid", ".TextGrid", N_("Tiers of words, phones, mouths and notes"),
+        N_("stress and confidence"),
         Needs.WORDS, textgrid, TextGridOptions,
     ),
     Format(
-        "srt", "Subtitles, SRT", ".srt", ".srt", "One subtitle per line or per word", "phones and confidence",
+        "srt", N_("Subtitles, SRT"), ".srt", ".srt", N_("One subtitle per line or per word"),
+        N_("phones and confidence"),
         Needs.WORDS, srt, SrtOptions,
     ),
     Format(
-        "vtt", "Subtitles, WebVTT", ".vtt", ".vtt", "Lines with the time of each word", "phones and confidence",
+        "vtt", N_("Subtitles, WebVTT"), ".vtt", ".vtt", N_("Lines with the time of each word"),
+        N_("phones and confidence"),
         Needs.WORDS, vtt, VttOptions,
     ),
     Format(
-        "timings-json", "Timings, JSON", ".json", ".timings.json", "Words and phones with confidence", "nothing",
+        "timings-json", N_("Timings, JSON"), ".json", ".timings.json", N_("Words and phones with confidence"),
+        N_("nothing"),
         Needs.WORDS, timings_json,
     ),
     Format(
-        "timings-csv", "Timings, CSV", ".csv", ".timings.csv", "One row per speech sound", "stress", Needs.WORDS, timings_csv,
+        "timings-csv", N_("Timings, CSV"), ".csv", ".timings.csv", N_("One row per speech sound"),
+        N_("stress"), Needs.WORDS, timings_csv,
         CsvOptions,
     ),
     Format(
-        "sheet-pdf", "Exposure sheet, PDF", ".pdf", ".sheet.pdf", "Pages of frames, to print", "weights",
+        "sheet-pdf", N_("Exposure sheet, PDF"), ".pdf", ".sheet.pdf", N_("Pages of frames, to print"), N_("weights"),
         _PAINTED, sheet_pdf, SheetPdfOptions,
     ),
     Format(
-        "sheet-csv", "Exposure sheet, CSV", ".csv", ".sheet.csv", "One row per frame, easy to read",
-        "weights and the exact rate", _LINE, sheet_csv, CsvOptions,
+        "sheet-csv", N_("Exposure sheet, CSV"), ".csv", ".sheet.csv", N_("One row per frame, easy to read"),
+        N_("weights and the exact rate"), _LINE, sheet_csv, CsvOptions,
     ),
     Format(
-        "sheet-xlsx", "Exposure sheet, XLSX", ".xlsx", ".sheet.xlsx", "The same as a spreadsheet", "weights", _LINE,
+        "sheet-xlsx", N_("Exposure sheet, XLSX"), ".xlsx", ".sheet.xlsx", N_("The same as a spreadsheet"),
+        N_("weights"), _LINE,
         sheet_xlsx,
     ),
     Format(
-        "sheet-ods", "Exposure sheet, ODS", ".ods", ".sheet.ods", "The same as an OpenDocument spreadsheet", "weights", _LINE,
+        "sheet-ods", N_("Exposure sheet, ODS"), ".ods", ".sheet.ods", N_("The same as an OpenDocument spreadsheet"),
+        N_("weights"), _LINE,
         sheet_ods,
     ),
     Format(
-        "mp4", "Film, MP4", ".mp4", ".mp4", "The mirror as a video with sound", "keys", _FILM, mp4,
+        "mp4", N_("Film, MP4"), ".mp4", ".mp4", N_("The mirror as a video with sound"), N_("keys"), _FILM, mp4,
         FilmOptions,
     ),
     Format(
-        "webm", "Film, WebM", ".webm", ".webm", "The same in free codecs", "keys", _FILM, webm, FilmOptions,
+        "webm", N_("Film, WebM"), ".webm", ".webm", N_("The same in free codecs"), N_("keys"), _FILM, webm, FilmOptions,
     ),
     Format(
-        "mov", "Video with transparency, MOV", ".mov", ".mov", "The character on a transparent background", "keys",
+        "mov", N_("Video with transparency, MOV"), ".mov", ".mov", N_("The character on a transparent background"),
+        N_("keys"),
         _FILM, mov, ClearFilmOptions,
     ),
     Format(
-        "png-sequence", "Pictures, PNG", ".png", ".####.png", "One picture per frame, with its frame number", "sound",
+        "png-sequence", N_("Pictures, PNG"), ".png", ".####.png",
+        N_("One picture per frame, with its frame number"), N_("sound"),
         _PAINTED, png_sequence, SequenceOptions,
     ),
     Format(
-        "contact-sheet", "Contact sheet, PNG", ".png", ".contact.png", "All exposures on one page", "sound", _PAINTED,
+        "contact-sheet", N_("Contact sheet, PNG"), ".png", ".contact.png", N_("All exposures on one page"),
+        N_("sound"), _PAINTED,
         contact_sheet, ContactOptions,
     ),
     Format(
-        "apng", "Animated PNG", ".apng", ".apng", "Small animated picture, exact frame rate", "sound", _PAINTED, apng,
+        "apng", N_("Animated PNG"), ".apng", ".apng", N_("Small animated picture, exact frame rate"),
+        N_("sound"), _PAINTED, apng,
         ShareOptions,
     ),
     Format(
-        "webp", "Animated WebP", ".webp", ".webp", "The same, smaller, times in whole milliseconds", "sound", _PAINTED, webp,
+        "webp", N_("Animated WebP"), ".webp", ".webp", N_("The same, smaller, times in whole milliseconds"),
+        N_("sound"), _PAINTED, webp,
         ShareOptions,
     ),
     Format(
-        "review", "Review page", ".html", ".review.html", "Sound, pictures and words in one page; notes can be sent back",
-        "keys", _FILM, review, ReviewOptions,
+        "review", N_("Review page"), ".html", ".review.html",
+        N_("Sound, pictures and words in one page; notes can be sent back"),
+        N_("keys"), _FILM, review, ReviewOptions,
     ),
     Format(
-        "midi", "MIDI", ".mid", ".mid", "One channel as a MIDI controller", "all other channels", _LINE, midi,
+        "midi", N_("MIDI"), ".mid", ".mid", N_("One channel as a MIDI controller"),
+        N_("all other channels"), _LINE, midi,
         MidiOptions,
     ),
     Format(
-        "servo", "Servo, CSV", ".csv", ".servo.csv", "A puppet's jaw: angle and pulse every 20 ms", "all other channels",
+        "servo", N_("Servo, CSV"), ".csv", ".servo.csv", N_("A puppet's jaw: angle and pulse every 20 ms"),
+        N_("all other channels"),
         _LINE, servo_csv, ServoOptions,
     ),
 )  # fmt: skip
 
 READERS: tuple[Reader, ...] = (
-    Reader("text", "Plain text", (".txt",), "The script", read_plain_text),
-    Reader("fountain", "Fountain", (".fountain",), "The dialogue of a screenplay, one line a speech", read_fountain),
-    Reader("subtitles", "SRT, WebVTT", (".srt", ".vtt"), "The script and the time of each line", read_subtitles),
+    Reader("text", N_("Plain text"), (".txt",), N_("The script"), read_plain_text),
     Reader(
-        "textgrid", "TextGrid", (".textgrid",), "The words of the tier whose name holds “word”, and when", read_textgrid
+        "fountain", N_("Fountain"), (".fountain",), N_("The dialogue of a screenplay, one line a speech"), read_fountain
     ),
-    Reader("table", "CSV", (".csv",), "Columns start (or start_s), end (or end_s), word, in seconds", read_table),
-    Reader("cues", "WAV", (".wav",), "Cue markers whose labels are words", read_cues),
+    Reader(
+        "subtitles", N_("SRT, WebVTT"), (".srt", ".vtt"), N_("The script and the time of each line"), read_subtitles
+    ),
+    Reader(
+        "textgrid",
+        N_("TextGrid"),
+        (".textgrid",),
+        N_("The words of the tier whose name holds “word”, and when"),
+        read_textgrid,
+    ),
+    Reader(
+        "table", N_("CSV"), (".csv",), N_("Columns start (or start_s), end (or end_s), word, in seconds"), read_table
+    ),
+    Reader("cues", N_("WAV"), (".wav",), N_("Cue markers whose labels are words"), read_cues),
 )
 
 WORDING_SUFFIXES = tuple(suffix for reader in READERS for suffix in reader.suffixes)
@@ -184,7 +213,9 @@ def format_for(path: Path, having: Needs) -> Format:
             if found(candidate):
                 return candidate
     known = ", ".join(dict.fromkeys(candidate.suffix for candidate in candidates))
-    raise TargetError(str(path), f"files ending in “{path.suffix}” cannot be written", f"Use {known}")
+    raise TargetError(
+        str(path), _("files ending in “{suffix}” cannot be written", suffix=path.suffix), _("Use {known}", known=known)
+    )
 
 
 def read_wording(path: Path) -> Wording:
@@ -195,16 +226,18 @@ def read_wording(path: Path) -> Wording:
     except BuccaphonError:
         raise
     except UnicodeDecodeError:
-        raise ScriptError(str(path), "it is not UTF-8 text", "Save it as UTF-8") from None
+        raise ScriptError(str(path), _("it is not UTF-8 text"), _("Save it as UTF-8")) from None
     except OSError as problem:
         raise ScriptError(
-            str(path), f"it cannot be read ({problem.strerror})", "Check the name and the folder"
+            str(path),
+            _("it cannot be read ({reason})", reason=problem.strerror),
+            _("Check the name and the folder"),
         ) from None
     except Exception as problem:  # the libraries raise whatever they like at broken files
-        reason = f"it cannot be understood ({type(problem).__name__})"
-        raise ScriptError(str(path), reason, f"Check that it is a proper {path.suffix} file") from None
+        reason = _("it cannot be understood ({kind})", kind=type(problem).__name__)
+        raise ScriptError(str(path), reason, _("Check that it is a proper {suffix} file", suffix=path.suffix)) from None
     if not script_words(wording.text):
-        raise ScriptError(str(path), "it holds no spoken words", "Choose the file with the dialogue")
+        raise ScriptError(str(path), _("it holds no spoken words"), _("Choose the file with the dialogue"))
     return wording
 
 
@@ -216,17 +249,23 @@ def script_for(recording: Path, script: Path | None) -> Path:
     except OSError:
         missing = False  # whoever reads it says what is the matter
     if missing:
-        reason = "there is no such file" if script else f"no script is named and there is no {found.name} beside it"
-        raise ScriptError(str(script or recording), reason, "Name the words with --script FILE")
+        reason = (
+            _("there is no such file")
+            if script
+            else _("no script is named and there is no {name} beside it", name=found.name)
+        )
+        raise ScriptError(str(script or recording), reason, _("Name the words with --script FILE"))
     return found
 
 
 def _reader_for(path: Path) -> Reader:
     with contextlib.suppress(OSError):
         if path.exists() and not path.is_file():
-            raise ScriptError(str(path), "it is not a file", "Name a file")
+            raise ScriptError(str(path), _("it is not a file"), _("Name a file"))
     for reader in READERS:
         if path.suffix.lower() in reader.suffixes:
             return reader
     known = ", ".join(sorted(WORDING_SUFFIXES))
-    raise ScriptError(str(path), f"words cannot be read from “{path.suffix}” files", f"Use {known}")
+    raise ScriptError(
+        str(path), _("words cannot be read from “{suffix}” files", suffix=path.suffix), _("Use {known}", known=known)
+    )

@@ -14,6 +14,7 @@ from buccaphon.errors import BuccaphonError, Cancelled, TargetError
 from buccaphon.files import clear_unfinished, is_folder, is_there, write_whole, writing_whole
 from buccaphon.formats.format import Files, Stream
 from buccaphon.progress import Progress, no_progress
+from buccaphon.texts import _
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +40,7 @@ def write_files(
     for number, name in enumerate(files):
         require_no_source(main if main is not None and number == 0 else folder / name, sources)
     for number, (name, content) in enumerate(files.items()):
-        if not progress(number / len(files), f"Writing {name}"):
+        if not progress(number / len(files), _("Writing {name}", name=name)):
             raise Cancelled
         target = main if main is not None and number == 0 else folder / name
         clear_unfinished(target)
@@ -73,8 +74,8 @@ def require_no_source(target: Path, sources: Iterable[Path]) -> None:
     for source in sources:
         with contextlib.suppress(OSError, ValueError):
             if target.exists() and source.exists() and target.samefile(source):
-                reason = "it is what this is made from, which would be gone"
-                raise TargetError(str(target), reason, "Choose another name or folder")
+                reason = _("it is what this is made from, which would be gone")
+                raise TargetError(str(target), reason, _("Choose another name or folder"))
 
 
 def _is_as(path: Path, content: bytes) -> bool:
@@ -99,8 +100,8 @@ def make_folder(folder: Path) -> None:
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as problem:
-        reason = f"the folder cannot be made ({problem.strerror})"
-        raise TargetError(str(folder), reason, "Choose another place") from None
+        reason = _("the folder cannot be made ({reason})", reason=problem.strerror)
+        raise TargetError(str(folder), reason, _("Choose another place")) from None
 
 
 def names_of(files: Iterable[Path], most: int = 6) -> str:

@@ -11,6 +11,7 @@ from buccaphon.kits.names.reasons import Reason
 from buccaphon.kits.names.table import Given, renamed_target
 from buccaphon.mouths.chart import Chart, ChartDocument, Mouth
 from buccaphon.mouths.pose import Pose
+from buccaphon.texts import _
 
 
 def chart_of_kit(kit: Kit, name: str, pattern: Chart) -> ChartDocument:
@@ -29,7 +30,7 @@ def chart_of_kit(kit: Kit, name: str, pattern: Chart) -> ChartDocument:
         mouths.insert(0, mouths.pop(rests[0]))
     elif kit.kind is Kind.MODEL:
         mouths.insert(0, pattern.rest)  # a head rests when nothing moves it
-    return ChartDocument(name, f"The mouths of {kit.name}", tuple(mouths))
+    return ChartDocument(name, _("The mouths of {name}", name=kit.name), tuple(mouths))
 
 
 def shown_by_itself(kit: Kit, chart: ChartDocument) -> Kit:

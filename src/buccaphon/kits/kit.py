@@ -52,7 +52,7 @@ class Place:
         most=100.0,
         scale=100,
         unit="%",
-        words="scale mouth size bigger smaller",
+        words=N_("scale mouth size bigger smaller"),
     )
 
 
@@ -78,7 +78,7 @@ class Reference:
         scale=100,
         unit="%",
         ends=(N_("Opacity"), ""),
-        words="onion skin trace reference template ghost",
+        words=N_("onion skin trace reference template ghost"),
     )
     place: Place = Place()
 
@@ -108,18 +108,20 @@ class Drawn:
         N_("Align by"),
         N_("How drawings of different sizes are aligned"),
         choices=Anchor,
-        words="anchor pivot",
+        words=N_("anchor pivot"),
     )
     columns: int = setting(
-        0, N_("Columns"), N_("How many columns the sheet has"), least=0, most=64, words="grid sprite sheet"
+        0, N_("Columns"), N_("How many columns the sheet has"), least=0, most=64, words=N_("grid sprite sheet")
     )
-    rows: int = setting(0, N_("Rows"), N_("How many rows the sheet has"), least=0, most=64, words="grid sprite sheet")
+    rows: int = setting(
+        0, N_("Rows"), N_("How many rows the sheet has"), least=0, most=64, words=N_("grid sprite sheet")
+    )
     face: OtherFile | None = None
     face_over: bool = setting(
         False,
         N_("Draw the face over the mouths"),
         N_("For a face with a hole where the mouth is"),
-        words="order stack layer",
+        words=N_("order stack layer"),
     )
     only: tuple[str, ...] = ()
 
@@ -140,11 +142,11 @@ class Move:
         N_("Movement"),
         N_("How the piece moves as the jaw drops"),
         choices=Moving,
-        words="slide rotate hinge",
+        words=N_("slide rotate hinge"),
     )
     x: float = setting(0.0, N_("Moves across by"), **_PIXELS)
     y: float = setting(
-        0.0, N_("Moves down by"), N_("You can also drag the arrow"), words="slide distance drop", **_PIXELS
+        0.0, N_("Moves down by"), N_("You can also drag the arrow"), words=N_("slide distance drop"), **_PIXELS
     )
     degrees: float = setting(
         0.0,
@@ -154,7 +156,7 @@ class Move:
         most=360.0,
         unit="°",
         decimals=1,
-        words="rotate angle hinge",
+        words=N_("rotate angle hinge"),
     )
     pivot: Point = (0.0, 0.0)
 
@@ -176,19 +178,19 @@ class Part:
         most=10.0,
         scale=100,
         unit="%",
-        words="follow amount",
+        words=N_("follow amount"),
     )
     lifted: bool = setting(
         False,
         N_("Erase it underneath"),
         N_("Nothing of the part stays in the picture where it was"),
-        words="remove hole",
+        words=N_("remove hole"),
     )
     carries: bool = setting(
         False,
         N_("The mouth moves with it"),
         N_("For a head that turns about its neck"),
-        words="parent carry",
+        words=N_("parent carry"),
     )
 
 
@@ -216,7 +218,7 @@ class CutOut:
         least=0.0,
         most=200.0,
         unit="px",
-        words="feather blur",
+        words=N_("feather blur"),
     )
     overlap: float = setting(
         2.0,
@@ -225,7 +227,7 @@ class CutOut:
         least=0.0,
         most=500.0,
         unit="px",
-        words="seam gap",
+        words=N_("seam gap"),
     )
     unit: float = setting(
         1.0,
@@ -233,10 +235,10 @@ class CutOut:
         N_("Exported sizes use these units"),
         least=1e-6,
         most=1e6,
-        unit="host units",
+        unit=N_("host units"),
         step=0.01,
         decimals=6,
-        words="scale units host",
+        words=N_("scale units host"),
     )
 
 
@@ -256,14 +258,14 @@ class Model:
         N_("Jaw"),
         N_("The node of the model that drops"),
         choices=((None, N_("automatic")),),
-        words="bone joint jaw bone",
+        words=N_("bone joint jaw bone"),
     )
     jaw_axis: Point3 | None = setting(
         None,
         N_("Rotation axis"),
         N_("The axis about which the jaw turns"),
         choices=_AXES,
-        words="bone x y z",
+        words=N_("bone x y z"),
     )
     jaw_degrees: float = setting(
         18.0,
@@ -273,7 +275,7 @@ class Model:
         most=120.0,
         unit="°",
         decimals=1,
-        words="open rotate amount",
+        words=N_("open rotate amount"),
     )
 
 

@@ -15,6 +15,7 @@ import defusedxml.ElementTree
 from defusedxml import DefusedXmlException
 
 from buccaphon.errors import KitError
+from buccaphon.texts import _
 
 if TYPE_CHECKING:
     from xml.etree.ElementTree import Element
@@ -43,8 +44,10 @@ class _Within(AbstractContextManager[None]):
 
     def __exit__(self, kind: object, problem: BaseException | None, trace: object) -> None:
         if isinstance(problem, _DAMAGED):
-            said = f"its {self._of} is damaged ({str(problem)[:100] or type(problem).__name__})"
-            raise KitError(self._subject, said, "Write it again") from None
+            said = _(
+                "its {part} is damaged ({reason})", part=self._of, reason=str(problem)[:100] or type(problem).__name__
+            )
+            raise KitError(self._subject, said, _("Write it again")) from None
 
 
 _DAMAGED = (KeyError, IndexError, TypeError, ValueError, AttributeError, ArithmeticError, RecursionError, OSError)
@@ -55,25 +58,31 @@ def read_bytes(path: Path, most: int = MOST_BYTES) -> bytes:
     subject = str(path)
     try:
         if path.exists() and not path.is_file():
-            raise KitError(subject, "it is not a file", "Choose a picture, a layered file, a model or a folder")
+            raise KitError(subject, _("it is not a file"), _("Choose a picture, a layered file, a model or a folder"))
         size = path.stat().st_size
         if size > most:
-            raise KitError(subject, f"it is far too large ({size / 1e6:.0f} MB)", "Save it smaller")
+            raise KitError(
+                subject, _("it is far too large ({size:.0f} MB)", size=size / 1000000.0), _("Save it smaller")
+            )
         return path.read_bytes()
     except (OSError, ValueError) as problem:
-        reason = f"it cannot be read ({getattr(problem, 'strerror', None) or problem})"
-        raise KitError(subject, reason, "Check the name, the folder and its permissions") from None
+        reason = _("it cannot be read ({reason})", reason=getattr(problem, "strerror", None) or problem)
+        raise KitError(subject, reason, _("Check the name, the folder and its permissions")) from None
 
 
 def require_size(width: int, height: int, subject: str) -> None:
     """Refuse a picture that no memory is to be given to."""
     if width < 1 or height < 1:
-        raise KitError(subject, "its width or height is 0", "Save it again")
+        raise KitError(subject, _("its width or height is 0"), _("Save it again"))
     if width > MOST_SIDE or height > MOST_SIDE or width * height > MOST_PIXELS:
-        reason = (
-            f"it is {width} x {height} pixels, more than {MOST_SIDE} on a side or {MOST_PIXELS // 1_000_000} million"
+        reason = _(
+            "it is {width} x {height} pixels, more than {most_side} on a side or {most_pixels} million",
+            width=width,
+            height=height,
+            most_side=MOST_SIDE,
+            most_pixels=MOST_PIXELS // 1000000,
         )
-        raise KitError(subject, reason, "Save it smaller")
+        raise KitError(subject, reason, _("Save it smaller"))
 
 
 def parse_xml(data: bytes, subject: str) -> Element:
@@ -81,18 +90,24 @@ def parse_xml(data: bytes, subject: str) -> Element:
     if data[:2] == _GZIP:
         data = _unzipped(data, subject)
     if len(data) > MOST_XML:
-        raise KitError(subject, f"it is longer than {MOST_XML >> 20} MB of text", "Save it simpler")
+        raise KitError(
+            subject, _("it is longer than {most_xml} MB of text", most_xml=MOST_XML >> 20), _("Save it simpler")
+        )
     try:
         root: Element = defusedxml.ElementTree.fromstring(data)
     except DefusedXmlException:
-        raise KitError(subject, "it declares XML entities", "Save it as plain SVG") from None
+        raise KitError(subject, _("it declares XML entities"), _("Save it as plain SVG")) from None
     except (SyntaxError, ValueError, LookupError) as problem:
-        raise KitError(subject, f"it is damaged ({problem})", "Save it again") from None
+        raise KitError(subject, _("it is damaged ({reason})", reason=problem), _("Save it again")) from None
     level, depth = [root], 0
     while level:
         depth += 1
         if depth > MOST_DEPTH:
-            raise KitError(subject, f"its groups are nested more than {MOST_DEPTH} deep", "Flatten some groups")
+            raise KitError(
+                subject,
+                _("its groups are nested more than {most_depth} deep", most_depth=MOST_DEPTH),
+                _("Flatten some groups"),
+            )
         level = [child for each in level for child in each]
     return root
 
@@ -102,7 +117,7 @@ def _unzipped(data: bytes, subject: str) -> bytes:
         with gzip.GzipFile(fileobj=io.BytesIO(data)) as file:
             return file.read(MOST_XML + 1)
     except (OSError, EOFError, zlib.error) as problem:
-        raise KitError(subject, f"it is damaged ({problem})", "Save it again") from None
+        raise KitError(subject, _("it is damaged ({reason})", reason=problem), _("Save it again")) from None
 
 
 def open_zip(data: bytes, subject: str) -> zipfile.ZipFile:
@@ -110,12 +125,12 @@ def open_zip(data: bytes, subject: str) -> zipfile.ZipFile:
     try:
         found = zipfile.ZipFile(io.BytesIO(data))
     except (zipfile.BadZipFile, ValueError, NotImplementedError) as problem:
-        raise KitError(subject, f"it is damaged ({problem})", "Save it again") from None
+        raise KitError(subject, _("it is damaged ({reason})", reason=problem), _("Save it again")) from None
     entries = found.infolist()
     if len(entries) > MOST_ENTRIES or sum(entry.file_size for entry in entries) > MOST_BYTES:
-        raise KitError(subject, "it would unpack to too much data", "Save it smaller")
+        raise KitError(subject, _("it would unpack to too much data"), _("Save it smaller"))
     if any(entry.flag_bits & 1 for entry in entries):
-        raise KitError(subject, "it is encrypted", "Save it without a password")
+        raise KitError(subject, _("it is encrypted"), _("Save it without a password"))
     return found
 
 
@@ -124,12 +139,14 @@ def read_entry(file: zipfile.ZipFile, name: str, subject: str, most: int = MOST_
     try:
         entry = file.getinfo(name)
         if entry.file_size > most:
-            raise KitError(subject, f"{name} in it is far too large", "Save it smaller")
+            raise KitError(subject, _("{name} in it is far too large", name=name), _("Save it smaller"))
         return file.read(entry)
     except KeyError:
-        raise KitError(subject, f"it has no {name}", "Save it again") from None
+        raise KitError(subject, _("it has no {name}", name=name), _("Save it again")) from None
     except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, ValueError, RuntimeError) as problem:
-        raise KitError(subject, f"{name} in it is damaged ({problem})", "Save it again") from None
+        raise KitError(
+            subject, _("{name} in it is damaged ({reason})", name=name, reason=problem), _("Save it again")
+        ) from None
 
 
 def file_inside(folder: Path, name: str) -> Path | None:

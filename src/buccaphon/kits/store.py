@@ -29,6 +29,7 @@ from buccaphon.kits.kit import (
 from buccaphon.kits.limits import MOST_NAMES, read_bytes
 from buccaphon.kits.names.table import NO_NAMES, Given, NamesTable
 from buccaphon.setting import Setting, settings_of
+from buccaphon.texts import _
 
 SUFFIX = ".buccakit"
 FORMAT = "buccaphon kit"
@@ -96,17 +97,25 @@ def open_kit(path: Path) -> Kit:
     try:
         data = msgspec.json.decode(read_bytes(path, _MOST_BYTES))
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
-        raise KitError(str(path), "it is not a character file, or is incomplete", f"Open a {SUFFIX} file") from None
+        raise KitError(
+            str(path), _("it is not a character file, or is incomplete"), _("Open a {suffix} file", suffix=SUFFIX)
+        ) from None
     if not isinstance(data, dict) or data.get("format") != FORMAT:
-        raise KitError(str(path), "it is not a Buccaphon character file", f"Open a {SUFFIX} file")
+        raise KitError(str(path), _("it is not a Buccaphon character file"), _("Open a {suffix} file", suffix=SUFFIX))
     version = data.pop("version", None)
     if version not in (1, VERSION):
-        raise KitError(str(path), f"its version is {version!r}, known is {VERSION}", "Open it with that version")
+        raise KitError(
+            str(path),
+            _("its version is {version!r}, known is {known}", version=version, known=VERSION),
+            _("Open it with that version"),
+        )
     data.pop("format")
     try:
         return kit_from_data(from_1_to_2(data) if version == 1 else data, path.parent.resolve())
     except (ValueError, TypeError, KeyError, AttributeError, RecursionError) as problem:
-        raise KitError(str(path), f"an entry is wrong ({problem})", "Correct it in a text editor") from None
+        raise KitError(
+            str(path), _("an entry is wrong ({reason})", reason=problem), _("Correct it in a text editor")
+        ) from None
 
 
 _ANCHORS = {"the bottom edge": "bottom", "the middle": "middle", "the top edge": "top"}
@@ -184,7 +193,7 @@ def require_valid_kit(kit: Kit) -> None:
     try:
         _require_ranges(_plain((kit.look, kit.names, kit.reference)))
     except ValueError as problem:
-        raise KitError(kit.name, str(problem), "Use one within that range") from None
+        raise KitError(kit.name, str(problem), _("Use one within that range")) from None
 
 
 def _require_ranges(value: Any, name: str = "") -> None:

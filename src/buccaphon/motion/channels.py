@@ -12,14 +12,15 @@ import numpy as np
 
 from buccaphon.arrays import Floats
 from buccaphon.motion.curve import Curve
+from buccaphon.texts import N_
 
 
 class Origin(Enum):
     """What drives a channel."""
 
-    SOUNDS = "the sounds, and how loud they are"
-    LOUDNESS = "loudness alone"
-    MOUTHS = "the mouths shown"
+    SOUNDS = N_("the sounds, and how loud they are")
+    LOUDNESS = N_("loudness alone")
+    MOUTHS = N_("the mouths shown")
 
 
 @dataclass(frozen=True, slots=True)

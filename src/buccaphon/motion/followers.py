@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -16,7 +16,7 @@ from buccaphon.choice import Choice
 from buccaphon.errors import ChannelError
 from buccaphon.motion.curve import Curve
 from buccaphon.setting import Setting, setting
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate
 
 LOUDNESS = "loudness"  # what can be followed besides channels: how loud it is, 0..1
@@ -28,7 +28,7 @@ _SHORTEST = 1e-4  # seconds of smoothing: what is less is none
 _REACH = 3.0  # widths of the bell that smooths
 _LOOKED_AT = 256  # frames that are looked at together for when a switch goes
 _NOISE = 4096  # values after which the shaking repeats
-_TRY = "Write it like this: 0.1 to 0.7 becomes 0 to 12 px"
+_TRY = N_("Write it like this: 0.1 to 0.7 becomes 0 to 12 px")
 _NUMBER = r"([+-]?(?:\d+(?:\.\d*)?|\.\d+))"
 _BECOMES = re.compile(rf"\s*{_NUMBER}\s*to\s*{_NUMBER}\s*becomes\s*{_NUMBER}\s*to\s*{_NUMBER}\s*(\S.*?)?\s*", re.I)
 
@@ -36,7 +36,7 @@ _BECOMES = re.compile(rf"\s*{_NUMBER}\s*to\s*{_NUMBER}\s*becomes\s*{_NUMBER}\s*t
 class Unit(Choice):
     """What a host measures a channel in. The label stands behind a number, as `read_range` reads it."""
 
-    SHARE = "share", "0 to 1"
+    SHARE = "share", N_("0 to 1")
     PERCENT = "percent", "%"
     DEGREES = "degrees", "degrees"
     PIXELS = "pixels", "px"
@@ -59,9 +59,9 @@ _ANY: dict[str, Any] = {"least": -LARGEST, "most": LARGEST, "step": 1.0, "decima
 BY_RANGE = {  # what the range says, in other numbers
     "gain": Setting(
         label=N_("Gain"), hint=N_("How much the output changes when the input goes from 0 to 1; may be negative"),
-        words="multiply scale amount strength exaggerate", **_ANY,
+        words=N_("multiply scale amount strength exaggerate"), **_ANY,
     ),
-    "offset": Setting(label=N_("Offset"), hint=N_("Output when the input is 0"), words="add shift base", **_ANY),
+    "offset": Setting(label=N_("Offset"), hint=N_("Output when the input is 0"), words=N_("add shift base"), **_ANY),
 }  # fmt: skip
 
 
@@ -86,7 +86,7 @@ class Shake:
         most=LARGEST,
         step=0.1,
         decimals=2,
-        words="wiggle shake noise random jitter",
+        words=N_("wiggle shake noise random jitter"),
     )
     speed: float = setting(
         6.0,
@@ -94,10 +94,10 @@ class Shake:
         N_("How often the noise changes direction"),
         least=0.1,
         most=30.0,
-        unit="per s",
+        unit=N_("per s"),
         step=0.5,
         decimals=1,
-        words="wiggle frequency",
+        words=N_("wiggle frequency"),
     )
     seed: int = setting(
         1,
@@ -105,7 +105,7 @@ class Shake:
         N_("The same number always gives the same shake"),
         least=0,
         most=MOST_SEED,
-        words="wiggle random variation",
+        words=N_("wiggle random variation"),
     )
 
 
@@ -121,7 +121,7 @@ class Follower:
     takes: Pair = (0.0, 1.0)
     gives: Pair = (0.0, 1.0)
     unit: Unit = Unit.SHARE
-    holds: bool = setting(True, N_("Keep within that range"), words="clamp limit")
+    holds: bool = setting(True, N_("Keep within that range"), words=N_("clamp limit"))
     lag: float = setting(
         0.0,
         N_("Lag"),
@@ -131,7 +131,7 @@ class Follower:
         scale=1000,
         unit="ms",
         step=10,
-        words="delay late drag follow through overlap",
+        words=N_("delay late drag follow through overlap"),
     )
     smoothing: float = setting(
         0.0,
@@ -145,10 +145,10 @@ class Follower:
         words="smooth",
     )
     least: float | None = setting(
-        None, N_("Minimum"), N_("Never below this"), none=N_("none"), words="limit clamp", **_ANY
+        None, N_("Minimum"), N_("Never below this"), none=N_("none"), words=N_("limit clamp"), **_ANY
     )
     most: float | None = setting(
-        None, N_("Maximum"), N_("Never above this"), none=N_("none"), words="limit clamp", **_ANY
+        None, N_("Maximum"), N_("Never above this"), none=N_("none"), words=N_("limit clamp"), **_ANY
     )
     curve: tuple[Pair, ...] = ()
     switch: Switch | None = None
@@ -201,39 +201,48 @@ def require_valid_follower(follower: Follower) -> None:
         numbers += [follower.shake.size, follower.shake.speed]
     problem, remedy = "", ""
     if not all(abs(value) <= LARGEST for value in numbers):  # what is no number is not below it either
-        problem, remedy = "a number is too large", f"Use numbers up to {LARGEST:g}"
+        problem, remedy = _("a number is too large"), _("Use numbers up to {largest:g}", largest=LARGEST)
     elif abs(high - low) < 1e-6:
-        problem, remedy = "its input range is empty", _TRY
+        problem, remedy = _("its input range is empty"), _TRY
     elif abs(follower.lag) > LONGEST_LAG or not 0 <= follower.smoothing <= LONGEST_SMOOTHING:
         problem, remedy = (
-            "its lag or smoothing is too long",
-            f"Use up to {LONGEST_LAG:g} s of lag, {LONGEST_SMOOTHING:g} s of smoothing",
+            _("its lag or smoothing is too long"),
+            _(
+                "Use up to {longest_lag:g} s of lag, {longest_smoothing:g} s of smoothing",
+                longest_lag=LONGEST_LAG,
+                longest_smoothing=LONGEST_SMOOTHING,
+            ),
         )
     elif follower.least is not None and follower.most is not None and follower.least > follower.most:
-        problem, remedy = "its lower limit is above the upper one", "Swap them"
+        problem, remedy = _("its lower limit is above the upper one"), _("Swap them")
     elif follower.switch and follower.switch.off > follower.switch.on:
-        problem, remedy = "“Off below” is above “On above”", "Lower “Off below”"
+        problem, remedy = _("“Off below” is above “On above”"), _("Lower “Off below”")
     elif len(follower.curve) > MOST_POINTS or [x for x, _ in follower.curve] != sorted(x for x, _ in follower.curve):
-        problem, remedy = "its response runs backwards", f"Use up to {MOST_POINTS} points from left to right"
+        problem, remedy = (
+            _("its response runs backwards"),
+            _("Use up to {most_points} points from left to right", most_points=MOST_POINTS),
+        )
     elif follower.shake and not 0 <= follower.shake.seed <= MOST_SEED:
-        problem, remedy = "the seed of its shaking is no whole number from 0", "Use 1"
+        problem, remedy = _("the seed of its shaking is no whole number from 0"), _("Use 1")
     elif follower.shake and not (follower.shake.size >= 0 and 0.1 <= follower.shake.speed <= 30):
-        problem, remedy = "its shake speed is out of range", "Use 0.1 to 30 changes per second"
+        problem, remedy = _("its shake speed is out of range"), _("Use 0.1 to 30 changes per second")
     if problem:
-        raise ChannelError(follower.name or "the follower", problem, remedy)
+        raise ChannelError(follower.name or _("the follower"), problem, remedy)
 
 
 def read_range(text: str) -> tuple[Pair, Pair, Unit]:
     """`0.1 to 0.7 becomes 0 to 12 px`: what it takes, what it gives, in which unit. Raises ChannelError."""
     found = _BECOMES.fullmatch(text)
     if found is None:
-        raise ChannelError(text.strip() or "the range", "it is not understood", _TRY)
+        raise ChannelError(text.strip() or _("the range"), _("it is not understood"), _TRY)
     a, b, c, d = (float(found[n]) for n in range(1, 5))
     unit = _UNITS.get((found[5] or "").strip().lower())
     if unit is None:
-        raise ChannelError(text.strip(), f"there is no unit “{found[5]}”", "Use %, degrees, px, units, or none")
+        raise ChannelError(
+            text.strip(), _("there is no unit “{found}”", found=found[5]), _("Use %, degrees, px, units, or none")
+        )
     if a == b:
-        raise ChannelError(text.strip(), "its input range is empty", _TRY)
+        raise ChannelError(text.strip(), _("its input range is empty"), _TRY)
     return (a, b), (c, d), unit
 
 
@@ -250,8 +259,8 @@ def in_order(followers: Sequence[Follower]) -> tuple[Follower, ...]:
         while at is not None and at.name not in found:
             if at in way:
                 names = [each.name for each in (*way[way.index(at) :], at)]
-                reason = f"it would follow itself ({' follows '.join(names)})"
-                raise ChannelError(follower.name, reason, "Let one of them follow another channel")
+                reason = _("it would follow itself ({names})", names=" follows ".join(names))
+                raise ChannelError(follower.name, reason, _("Let one of them follow another channel"))
             way.append(at)
             at = by_name.get(at.follows)
         found.update((each.name, each) for each in reversed(way))
@@ -378,33 +387,3 @@ def _noise(shake: Shake, first: int, end: int, rate: float) -> Doubles:
 @lru_cache(maxsize=64)
 def _chance(seed: int) -> Doubles:
     return np.random.default_rng(seed).uniform(-1, 1, _NOISE)
-
-
-# --- to begin from ---------------------------------------------------------------------------------------------------------
-
-
-def starting_points(by: str) -> Mapping[str, tuple[Follower, ...]]:
-    """Sets of followers under plain names. by: what moves the mouth open: the gap of the lips, or loudness."""
-    voice = LOUDNESS
-    return {
-        "Puppet jaw, two axes": (
-            Follower("jaw turn", by, (0.0, 0.9), (0.0, 24.0), Unit.DEGREES),
-            Follower("jaw drop", by, (0.0, 0.9), (0.0, 14.0), Unit.PIXELS, lag=0.02),
-        ),
-        "Cut-out head: chin, jaw, cheek, head": (
-            Follower("chin slide", by, (0.1, 0.9), (0.0, 18.0), Unit.PIXELS),
-            Follower("jaw hinge", by, (0.1, 0.9), (0.0, 9.0), Unit.DEGREES),
-            Follower("cheek", by, (0.1, 0.9), (0.0, -5.0), Unit.PIXELS, lag=0.04, smoothing=0.04),
-            Follower("head about the neck", by, (0.2, 1.0), (0.0, -3.0), Unit.DEGREES, lag=0.08, smoothing=0.12),
-        ),
-        "Lantern that flickers with the voice": (
-            Follower("lantern", voice, gives=(0.25, 0.9), smoothing=0.03, least=0.0, most=1.0, shake=Shake(0.12, 9.0, 3)),
-        ),
-        "Head that nods with the voice": (
-            Follower("nod", voice, (0.3, 1.0), (0.0, 5.0), Unit.DEGREES, lag=0.05, smoothing=0.15),
-            Follower("sway", voice, (0.0, 1.0), (0.0, 0.5), Unit.DEGREES, smoothing=0.3, shake=Shake(1.5, 0.8, 7)),
-        ),
-        "A part that is shown or hidden": (
-            Follower("open mouth shown", by, (0.0, 1.0), (0.0, 1.0), switch=Switch(0.3, 0.15)),
-        ),
-    }  # fmt: skip

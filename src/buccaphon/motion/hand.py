@@ -15,7 +15,7 @@ from buccaphon.errors import ChannelError
 from buccaphon.motion.keys import kept_frames
 from buccaphon.motion.record import frame_middles
 from buccaphon.setting import setting
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate, Span
 
 MOST_POINTS = 100_000
@@ -48,14 +48,14 @@ class CurvePoint:
         most=LARGEST,
         step=0.05,
         decimals=3,
-        words="key keyframe",
+        words=N_("key keyframe"),
     )
     interpolation: Interpolation = setting(
         Interpolation.SMOOTH,
         N_("Interpolation"),
         N_("From the selected point to the next"),
         choices=Interpolation,
-        words="tangent linear stepped ease bezier",
+        words=N_("tangent linear stepped ease bezier"),
     )
     into: float | None = None
     out: float | None = None
@@ -73,7 +73,7 @@ class HandCurve:
         N_("Drawn curve"),
         N_("Whether your drawing replaces the automatic curve or is added to it"),
         choices=((False, N_("Replaces")), (True, N_("Adds"))),
-        words="replace add override offset",
+        words=N_("replace add override offset"),
     )
     fade: float = setting(
         DEFAULT_FADE,
@@ -84,7 +84,7 @@ class HandCurve:
         scale=1000,
         unit="ms",
         step=10,
-        words="blend ease transition",
+        words=N_("blend ease transition"),
     )
 
     @property
@@ -119,7 +119,7 @@ def require_valid_curve(curve: HandCurve) -> None:
     elif not all(a.seconds < b.seconds for a, b in pairwise(curve.points)):
         problem = "its points are not in order"
     if problem:
-        raise ChannelError(curve.channel, problem, "Draw it again")
+        raise ChannelError(curve.channel, problem, _("Draw it again"))
 
 
 # --- changing one -----------------------------------------------------------------------------------------------------------

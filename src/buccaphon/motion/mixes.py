@@ -10,13 +10,14 @@ import numpy as np
 from buccaphon.errors import ChannelError
 from buccaphon.motion.pose_channels import POSE_CHANNELS
 from buccaphon.motion.record import WEIGHT
+from buccaphon.texts import N_, _
 
 MOST_MIXES = 200
 _LONGEST_NAME = 40
 _LARGEST = 1000.0  # of a factor
 _TERM = re.compile(r"\s*([+-]?)\s*(?:([0-9]+(?:\.[0-9]+)?|\.[0-9]+)\s*\*?\s*)?([a-z]+)?\s*")
 _OF_SHEETS = ("loudness", "frame", "seconds", "mouth", "phone", "word")  # what else is a column where keys are written
-_TRY = "Write it like this: smile = spread - 0.3 jaw"
+_TRY = N_("Write it like this: smile = spread - 0.3 jaw")
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,26 +70,34 @@ def read_mix(text: str) -> Mix:
     name, equals, rest = text.partition("=")
     name = name.strip()
     if not equals or not name:
-        raise ChannelError(text.strip() or "the channel", "it needs a name, = and what it is made of", _TRY)
+        raise ChannelError(text.strip() or _("the channel"), _("it needs a name, = and what it is made of"), _TRY)
     require_name(name)
     factors: dict[str, float] = {}
     plus, at = 0.0, 0
     while at < len(rest):
         found = _TERM.match(rest, at)
         if found is None or found.end() == at or not (found[2] or found[3]) or (at and not found[1]):
-            raise ChannelError(text.strip(), f"“{rest[at:].strip()[:40]}” is not understood", _TRY)
+            raise ChannelError(text.strip(), _("“{rest}” is not understood", rest=rest[at:].strip()[:40]), _TRY)
         factor = float(found[2] or 1) * (-1 if found[1] == "-" else 1)
         if not abs(factor) <= _LARGEST:
-            raise ChannelError(text.strip(), f"{found[2]} is too large", f"Use factors up to {_LARGEST:g}")
+            raise ChannelError(
+                text.strip(),
+                _("{found} is too large", found=found[2]),
+                _("Use factors up to {largest:g}", largest=_LARGEST),
+            )
         if not found[3]:
             plus += factor
         elif found[3] in POSE_CHANNELS:
             factors[found[3]] = factors.get(found[3], 0.0) + factor
         else:
-            raise ChannelError(text.strip(), f"there is no {found[3]}", f"There are {', '.join(POSE_CHANNELS)}")
+            raise ChannelError(
+                text.strip(),
+                _("there is no {found}", found=found[3]),
+                _("There are {pose_channels}", pose_channels=", ".join(POSE_CHANNELS)),
+            )
         at = found.end()
     if not factors:
-        raise ChannelError(text.strip(), "it uses no channel", _TRY)
+        raise ChannelError(text.strip(), _("it uses no channel"), _TRY)
     return Mix(name, tuple(factors.items()), plus)
 
 
@@ -96,7 +105,9 @@ def require_name(name: str) -> None:
     """Raises ChannelError for what is no name of a channel of one's own."""
     if not name.strip() or len(name) > _LONGEST_NAME or not name.isprintable() or any(mark in name for mark in ',;"\t'):
         raise ChannelError(
-            name, "it is not a valid channel name", f"Use up to {_LONGEST_NAME} letters, figures and signs"
+            name,
+            _("it is not a valid channel name"),
+            _("Use up to {longest_name} letters, figures and signs", longest_name=_LONGEST_NAME),
         )
     if name in (*POSE_CHANNELS, *_OF_SHEETS) or name.startswith(WEIGHT):
-        raise ChannelError(name, "there is one of that name already", "Give it another name")
+        raise ChannelError(name, _("there is one of that name already"), _("Give it another name"))

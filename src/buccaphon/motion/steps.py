@@ -18,7 +18,7 @@ from buccaphon.motion.channels import Channel
 from buccaphon.motion.curve import Curve
 from buccaphon.motion.keys import BLOCK, Frames, keys_in_blocks
 from buccaphon.setting import Setting
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate
 
 MOST_STEPS = 40
@@ -68,6 +68,16 @@ class Step(msgspec.Struct, frozen=True, tag_field="step", kw_only=True):
     channels: tuple[str, ...] = ()
     on: bool = True
 
+    @classmethod
+    def title(cls) -> str:
+        """What it is called, in the language in use."""
+        return _(cls.TITLE)
+
+    @classmethod
+    def says(cls) -> str:
+        """What it does, in the language in use."""
+        return _(cls.SAYS)
+
     def reach(self, _rate: FrameRate) -> int:
         """Frames to either side on which a value depends."""
         raise NotImplementedError
@@ -96,8 +106,8 @@ class Step(msgspec.Struct, frozen=True, tag_field="step", kw_only=True):
 class CloseSilences(Step, frozen=True, tag="close_silences"):
     """Where nothing is said for long enough, the curve comes to rest and leaves it again."""
 
-    TITLE = "Close silences"
-    SAYS = "goes to rest in silences longer than this, easing in and out over the given frames"
+    TITLE = N_("Close silences")
+    SAYS = N_("goes to rest in silences longer than this, easing in and out over the given frames")
     SETTINGS = {
         "longer": _number(N_("Silences longer than"), 1, 240, "frames"),
         "into": _number(N_("Ease in over"), 0, 48, "frames"),
@@ -135,8 +145,8 @@ def _open(step: CloseSilences, quiet: Same, first: int, end: int) -> Doubles:
 class TrimEnds(Step, frozen=True, tag="trim_ends"):
     """At rest before the first and after the last sound, but for some frames."""
 
-    TITLE = "Trim the ends"
-    SAYS = "goes to rest before the first and after the last sound, except for this many frames"
+    TITLE = N_("Trim the ends")
+    SAYS = N_("goes to rest before the first and after the last sound, except for this many frames")
     SETTINGS = {
         "before": _number(N_("Keep before"), 0, 240, "frames"),
         "after": _number(N_("Keep after"), 0, 240, "frames"),
@@ -161,8 +171,8 @@ class TrimEnds(Step, frozen=True, tag="trim_ends"):
 class Smooth(Step, frozen=True, tag="smooth"):
     """A bell over the frames around, without lag."""
 
-    TITLE = "Smooth"
-    SAYS = "smooths each frame with its neighbours, without delay"
+    TITLE = N_("Smooth")
+    SAYS = N_("smooths each frame with its neighbours, without delay")
     SETTINGS = {"frames": _number(N_("Smooth over"), 0.2, 24, "frames", whole=False)}
 
     frames: float = 1.0
@@ -185,8 +195,8 @@ class Smooth(Step, frozen=True, tag="smooth"):
 class EveryFrames(Step, frozen=True, tag="every_frames"):
     """A key on every so many frames, straight lines between."""
 
-    TITLE = "Key every few frames"
-    SAYS = "a key on every second, third … frame, straight lines between"
+    TITLE = N_("Key every few frames")
+    SAYS = N_("a key on every second, third … frame, straight lines between")
     SETTINGS = {"frames": _number(N_("A key every"), 2, 48, "frames")}
 
     frames: int = 2
@@ -208,9 +218,9 @@ class EveryFrames(Step, frozen=True, tag="every_frames"):
 class FewerKeys(Step, frozen=True, tag="fewer_keys"):
     """As few keys as keep to the curve within an error."""
 
-    TITLE = "Reduce keys"
-    SAYS = "the fewest keys, joined by straight lines, that stay within this error"
-    SETTINGS = {"error": _number(N_("Largest error"), 0.1, 25, "% of the range", whole=False)}
+    TITLE = N_("Reduce keys")
+    SAYS = N_("the fewest keys, joined by straight lines, that stay within this error")
+    SETTINGS = {"error": _number(N_("Largest error"), 0.1, 25, N_("% of the range"), whole=False)}
 
     error: float = 2.0
 
@@ -235,9 +245,9 @@ class FewerKeys(Step, frozen=True, tag="fewer_keys"):
 class LimitSpeed(Step, frozen=True, tag="limit_speed"):
     """No faster than so much of its range a second: rises and falls that would be are spread to both sides."""
 
-    TITLE = "Limit the speed"
-    SAYS = "limits how fast the curve may change; steeper parts are spread to both sides"
-    SETTINGS = {"ranges": _number(N_("Fastest change"), 0.5, 60, "ranges per second", whole=False)}
+    TITLE = N_("Limit the speed")
+    SAYS = N_("limits how fast the curve may change; steeper parts are spread to both sides")
+    SETTINGS = {"ranges": _number(N_("Fastest change"), 0.5, 60, N_("ranges per second"), whole=False)}
 
     ranges: float = 10.0
 
@@ -259,8 +269,8 @@ class LimitSpeed(Step, frozen=True, tag="limit_speed"):
 class WholeSteps(Step, frozen=True, tag="whole_steps"):
     """Only so many values of the range."""
 
-    TITLE = "Quantise"
-    SAYS = "rounds to this many equal steps across the range"
+    TITLE = N_("Quantise")
+    SAYS = N_("rounds to this many equal steps across the range")
     SETTINGS = {"steps": _number(N_("Steps"), 1, 1000, "")}
 
     steps: int = 4
@@ -277,8 +287,8 @@ class WholeSteps(Step, frozen=True, tag="whole_steps"):
 class CloseLoop(Step, frozen=True, tag="close_the_loop"):
     """First and last frame at rest, so that it can be played round and round."""
 
-    TITLE = "Make it loop"
-    SAYS = "puts the first and last frame at rest, so that it can play as a loop"
+    TITLE = N_("Make it loop")
+    SAYS = N_("puts the first and last frame at rest, so that it can play as a loop")
     SETTINGS = {"over": _number(N_("Ease over"), 0, 48, "frames")}
 
     over: int = 3
@@ -305,8 +315,8 @@ def require_valid_step(step: Step) -> None:
         try:
             each.require(name, getattr(step, name))
         except ValueError:
-            remedy = f"Use {each.least:g} to {each.most:g} {each.unit}".strip()
-            raise ChannelError(step.TITLE, f"“{each.label}” is out of its range", remedy) from None
+            remedy = _("Use {least:g} to {most:g} {unit}", least=each.least, most=each.most, unit=each.unit).strip()
+            raise ChannelError(step.title(), _("“{label}” is out of its range", label=each.label), remedy) from None
 
 
 def with_number(step: AnyStep, name: str, value: float) -> AnyStep:
@@ -370,4 +380,4 @@ def named(step: Step) -> str:
     """The kind and its numbers, for a list."""
     settings = step.SETTINGS
     told = ", ".join(f"{settings[name].name.lower()} {settings[name].text(v)}" for name, v in step.numbers.items())
-    return f"{step.TITLE}: {told}"
+    return f"{step.title()}: {told}"

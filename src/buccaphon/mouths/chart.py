@@ -14,6 +14,7 @@ from buccaphon.errors import ChartError
 from buccaphon.mouths.pose import Pose, distances
 from buccaphon.mouths.rules import RULES, is_meant
 from buccaphon.speech.phones import PAUSE, SOUNDS, looks_like
+from buccaphon.texts import _
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,7 +110,7 @@ class Chart(ChartDocument):
 
     def __post_init__(self) -> None:
         for reason, remedy in self.faults:
-            raise ChartError(f"chart {self.name}", reason, remedy)
+            raise ChartError(_("chart {name}", name=self.name), reason, remedy)
 
     @property
     def rest(self) -> Mouth:
@@ -165,7 +166,9 @@ class Chart(ChartDocument):
         """The index of the mouth of that name; ChartError when there is none."""
         if name not in self.names:
             raise ChartError(
-                f"mouth “{name}”", f"chart {self.name} has no such mouth", f"It has {', '.join(self.names)}"
+                _("mouth “{name}”", name=name),
+                _("chart {name} has no such mouth", name=self.name),
+                _("It has {names}", names=", ".join(self.names)),
             )
         return self.names.index(name)
 

@@ -15,6 +15,7 @@ from buccaphon.files import quoted, read_text
 from buccaphon.mouths.chart import Chart, ChartDocument, Mouth
 from buccaphon.mouths.pose import Pose
 from buccaphon.mouths.rules import rule_named
+from buccaphon.texts import _
 
 MOST_MOUTHS = 1000  # of a chart
 SUFFIX = ".toml"
@@ -40,17 +41,23 @@ def parse_chart(text: str, subject: str) -> ChartDocument:
     try:
         data = msgspec.convert(tomllib.loads(text), _ChartEntry)
     except tomllib.TOMLDecodeError as problem:
-        raise ChartError(subject, f"it is not valid TOML ({problem})", "Correct that line") from None
+        raise ChartError(
+            subject, _("it is not valid TOML ({reason})", reason=problem), _("Correct that line")
+        ) from None
     except (ValueError, RecursionError) as problem:
         raise ChartError(
-            subject, f"an entry is missing or wrong ({problem})", "Compare it with a built-in chart"
+            subject, _("an entry is missing or wrong ({reason})", reason=problem), _("Compare it with a built-in chart")
         ) from None
     mouths = (
         Mouth(entry.name, entry.pose, tuple(entry.sounds.split()), entry.contact, tuple(map(rule_named, entry.rules)))
         for entry in data.mouth
     )
     if len(data.mouth) > MOST_MOUTHS:
-        raise ChartError(subject, f"it has more than {MOST_MOUTHS} mouths", "Leave out what is never drawn")
+        raise ChartError(
+            subject,
+            _("it has more than {most_mouths} mouths", most_mouths=MOST_MOUTHS),
+            _("Leave out what is never drawn"),
+        )
     return ChartDocument(data.name, data.about, tuple(mouths), data.counts_from)
 
 
@@ -91,4 +98,8 @@ def find_chart(name: str) -> Chart:
     if path.suffix == SUFFIX:
         return read_chart(path).whole()
     known = ", ".join(shipped_charts())
-    raise ChartError(f"chart “{name}”", "there is no chart of that name", f"Choose {known}, or name a .toml file")
+    raise ChartError(
+        _("chart “{name}”", name=name),
+        _("there is no chart of that name"),
+        _("Choose {known}, or name a .toml file", known=known),
+    )

@@ -12,6 +12,7 @@ from buccaphon.mouths.pose import Pose
 from buccaphon.mouths.rules import RULES, rule_label
 from buccaphon.speech.articulation import letters_of
 from buccaphon.speech.phones import SOUNDS, ipa_of
+from buccaphon.texts import _
 
 MOST_MOUTHS = 10_000
 _ARPABET = {sound.arpabet: ipa for ipa, sound in SOUNDS.items()}
@@ -60,7 +61,11 @@ def add_mouth(chart: ChartDocument) -> ChartDocument:
     name = free_name("Mouth", (mouth.name for mouth in chart.mouths))
     made = Mouth(name, Pose(jaw=0.4), ())
     if len(chart.mouths) >= MOST_MOUTHS:
-        raise ChartError(f"chart {chart.name}", f"it has {MOST_MOUTHS} mouths, the maximum", "Remove one first")
+        raise ChartError(
+            _("chart {name}", name=chart.name),
+            _("it has {most_mouths} mouths, the maximum", most_mouths=MOST_MOUTHS),
+            _("Remove one first"),
+        )
     return chart.with_mouths((*chart.mouths, made))
 
 
@@ -112,7 +117,7 @@ def parse_sounds(typed: str) -> tuple[str, ...]:
         elif part and letters_of(part):
             found.append(part)
         elif part:
-            raise ChartError(f"“{part[:20]}”", "it is not a sound in IPA or ARPAbet", "Type p b m, or P B M")
+            raise ChartError(f"“{part[:20]}”", _("it is not a sound in IPA or ARPAbet"), _("Type p b m, or P B M"))
     return tuple(dict.fromkeys(found))
 
 

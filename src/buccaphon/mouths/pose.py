@@ -20,7 +20,7 @@ def _part(label: str, hint: str, visibility: float) -> Any:
     return setting(0.0, label, hint, least=0.0, most=1.0, scale=100, unit="%", weight=visibility, words=_WORDS)
 
 
-_WORDS = "pose slider mouth shape"
+_WORDS = N_("pose slider mouth shape")
 
 
 @dataclass(frozen=True, slots=True)

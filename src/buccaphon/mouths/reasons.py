@@ -10,6 +10,7 @@ from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.segments import Kind
 from buccaphon.score.records import Phone, Word
 from buccaphon.speech.phones import PAUSE
+from buccaphon.texts import _
 from buccaphon.timing import FrameRate
 
 _EARLIER, _LATER = 0.12, 0.03  # seconds around an exposure in which the sounds that it answers to lie
@@ -25,24 +26,33 @@ class Reason:
 
     def says(self, mouth: str) -> str:
         """In a sentence or two."""
-        heard = ", ".join(f"{sound} in “{word}”" for sound, word in self.answers)
-        left_out = ", ".join(f"{sound} in “{word}”" for sound, word in self.swallowed)
+        heard = ", ".join(_("{sound} in “{word}”", sound=sound, word=word) for sound, word in self.answers)
+        left_out = ", ".join(_("{sound} in “{word}”", sound=sound, word=word) for sound, word in self.swallowed)
         if self.kind is Kind.PAINTED:
             said = heard or left_out
-            return f"{mouth}: painted by hand" + (f" over {said}." if said else ".")
+            text = _("{mouth}: painted by hand over {sounds}.") if said else _("{mouth}: painted by hand.")
+            return text.format(mouth=mouth, sounds=said)
         if self.kind is Kind.REST and not heard:
-            return f"{mouth}: a pause long enough to come to rest."
+            return _("{mouth}: a pause long enough to come to rest.", mouth=mouth)
         if self.kind is Kind.CONTACT:
-            return f"{mouth} for {heard or left_out}: lips or teeth touch, so it is always shown."
+            return _(
+                "{mouth} for {sounds}: lips or teeth touch, so it is always shown.",
+                mouth=mouth,
+                sounds=heard or left_out,
+            )
         if self.kind is Kind.STRESSED:
-            why = f"{mouth} for {heard}: a stressed vowel, which gets its full time."
+            why = _("{mouth} for {sounds}: a stressed vowel, which gets its full time.", mouth=mouth, sounds=heard)
         elif heard:
-            why = f"{mouth} for {heard}: the clearest choice here."
+            why = _("{mouth} for {sounds}: the clearest choice here.", mouth=mouth, sounds=heard)
         elif left_out:
-            return f"{mouth}: held over {left_out}, too short to be seen, or a transition to the next mouth."
+            return _(
+                "{mouth}: held over {sounds}, too short to be seen, or a transition to the next mouth.",
+                mouth=mouth,
+                sounds=left_out,
+            )
         else:
-            return f"{mouth}: a transition between two mouths."
-        return f"{why} Held over {left_out}." if left_out else why
+            return _("{mouth}: a transition between two mouths.", mouth=mouth)
+        return _("{why} Held over {sounds}.", why=why, sounds=left_out) if left_out else why
 
 
 def reason_for(exposure: Exposure, kind: Kind, words: Sequence[Word], chart: Chart, rate: FrameRate) -> Reason:

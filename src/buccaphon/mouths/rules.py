@@ -43,7 +43,7 @@ _LABELS = (
     N_("lips together"), N_("lip to teeth"), N_("lips round"), N_("tongue between the teeth"), N_("hissing"),
     N_("tip of the tongue"), N_("back of the tongue"), N_("all consonants"),
 )  # fmt: skip
-_RENAMED = {"slack vowels": "relaxed vowels", "lip and teeth": "lip to teeth"}
+_RENAMED = {"slack vowels": N_("relaxed vowels"), "lip and teeth": N_("lip to teeth")}
 
 
 def rule_label(rule: str) -> str:

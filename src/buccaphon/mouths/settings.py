@@ -13,13 +13,17 @@ from buccaphon.arrays import Doubles
 from buccaphon.errors import RateError
 from buccaphon.mouths.grid import Grid, HeldRange
 from buccaphon.setting import require_valid_settings, setting, settings_of
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate, Span
 
 DEFAULT_LEAD = 1 / 24  # seconds; with it each sound is made as early as it was found to be
 LONGEST_HOLD = 12  # frames
-HOLD_NAMES = {1: "ones", 2: "twos", 3: "threes", 4: "fours"}
-_HOLDS = tuple((frames, f"On {name}") for frames, name in HOLD_NAMES.items())
+HOLDS = (
+    (1, N_("On ones")),
+    (2, N_("On twos")),
+    (3, N_("On threes")),
+    (4, N_("On fours")),
+)  # frames, and how it is called
 _WIDEST = 2.0  # of twice the default, jaw and lips meet their own limits
 _DETAILED_CHANGES = 6.0  # more changes per second where every sound is shown
 _EASE = 0.1  # seconds before and after the edge of a range over which its opening is blended in
@@ -35,8 +39,8 @@ class MouthSettings:
         N_("Minimum number of frames each drawing is held"),
         least=1,
         most=LONGEST_HOLD,
-        choices=_HOLDS,
-        words="drawings exposure on twos ones",
+        choices=HOLDS,
+        words=N_("drawings exposure on twos ones"),
     )
     lead: float = setting(
         DEFAULT_LEAD,
@@ -48,7 +52,7 @@ class MouthSettings:
         unit="frames",
         step=0.5,
         decimals=1,
-        words="anticipation early offset ahead delay sync",
+        words=N_("anticipation early offset ahead delay sync"),
     )
     shortest: float = setting(
         1 / 12,
@@ -60,7 +64,7 @@ class MouthSettings:
         unit="frames",
         step=0.5,
         decimals=1,
-        words="minimum duration time",
+        words=N_("minimum duration time"),
     )
     most_changes: float = setting(
         8.0,
@@ -68,10 +72,10 @@ class MouthSettings:
         N_("The eye cannot read more changes than this"),
         least=1.0,
         most=30.0,
-        unit="per s",
+        unit=N_("per s"),
         step=0.5,
         decimals=1,
-        words="maximum rate busy mouth changes per second",
+        words=N_("maximum rate busy mouth changes per second"),
     )
     pause: float = setting(
         0.2,
@@ -82,7 +86,7 @@ class MouthSettings:
         scale=1000,
         unit="ms",
         step=10,
-        words="silence gap rest",
+        words=N_("silence gap rest"),
     )
     settle: float = setting(
         1 / 12,
@@ -94,7 +98,7 @@ class MouthSettings:
         unit="frames",
         step=0.5,
         decimals=1,
-        words="settle ease close end",
+        words=N_("settle ease close end"),
     )
     opening: float = setting(
         1.0,
@@ -105,7 +109,7 @@ class MouthSettings:
         scale=100,
         unit="%",
         step=5,
-        words="exaggerate jaw strength amount intensity scale",
+        words=N_("exaggerate jaw strength amount intensity scale"),
     )
     by_loudness: float = setting(
         0.5,
@@ -116,7 +120,7 @@ class MouthSettings:
         scale=100,
         unit="%",
         step=5,
-        words="exaggerate amplitude loudness",
+        words=N_("exaggerate amplitude loudness"),
     )
     by_stress: float = setting(
         0.0,
@@ -127,7 +131,7 @@ class MouthSettings:
         scale=100,
         unit="%",
         step=5,
-        words="emphasis accent",
+        words=N_("emphasis accent"),
     )
     detail: float = setting(
         0.0,
@@ -138,19 +142,21 @@ class MouthSettings:
         scale=100,
         unit="%",
         ends=(N_("Main sounds"), N_("Every sound")),
-        words="simplify simple busy quality",
+        words=N_("simplify simple busy quality"),
     )
     skip_quick_sounds: bool = setting(
         True,
         N_("Skip quick tongue sounds"),
         N_("t d n l s z k g between two vowels may be left out"),
-        words="swallow consonants reduce",
+        words=N_("swallow consonants reduce"),
     )
 
     def __post_init__(self) -> None:
         if not 1 <= self.hold <= LONGEST_HOLD:
             raise RateError(
-                f"hold of {self.hold}", f"a drawing is held for 1 to {LONGEST_HOLD} frames", "Try 1, 2 or 3"
+                _("hold of {hold}", hold=self.hold),
+                _("a drawing is held for 1 to {longest_hold} frames", longest_hold=LONGEST_HOLD),
+                _("Try 1, 2 or 3"),
             )
         require_valid_settings(self)
 

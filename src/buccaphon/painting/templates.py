@@ -15,6 +15,7 @@ from buccaphon.mouths.pose import Pose
 from buccaphon.painting.artwork.pixels import as_png, painted
 from buccaphon.painting.artwork.shapes import paint_shapes
 from buccaphon.painting.artwork.svg import LAYERS, svg_picture
+from buccaphon.texts import _
 
 WIDTH, HEIGHT = 640, 480  # pixels
 _SCALE = 260.0  # pixels for half the box that mouths are drawn in
@@ -84,7 +85,7 @@ def _shape(shape: Shape, color: Color, ident: str) -> str:
     if shape.clip is None:
         return drawn
     clip = f'<clipPath id="{ident}"><path d="{_steps(shape.clip)}"/></clipPath>'
-    return f'{clip}<g clip-path="url(#{ident})">{drawn}</g>'
+    return _('{clip}<g clip-path="url(#{ident})">{drawn}</g>', clip=clip, ident=ident, drawn=drawn)
 
 
 def _steps(path: Path) -> str:

@@ -20,6 +20,7 @@ from buccaphon.score.edits import Boundary, Inside, boundary_time
 from buccaphon.score.records import Score, Word
 from buccaphon.speech.matching import match, plain
 from buccaphon.speech.phones import SOUNDS
+from buccaphon.texts import _
 from buccaphon.timing import Span, clock
 
 _NEAR = 0.0012  # seconds: files round to milliseconds
@@ -49,9 +50,15 @@ def corrections_in(file: Corrected, state: State, bake: Bake) -> Corrections:
     noted = [_noted(span, text) for span, text in _new_notes(file, state)]
     unplaced = []
     if unknown:
-        unplaced.append(f"chart {bake.chart.name} has no {_some(unknown)}; these frames stay as they are")
+        unplaced.append(
+            _(
+                "chart {name} has no {unknown}; these frames stay as they are",
+                name=bake.chart.name,
+                unknown=_some(unknown),
+            )
+        )
     if unmatched:
-        unplaced.append(f"this line has no word {_some(unmatched)}")
+        unplaced.append(_("this line has no word {unmatched}", unmatched=_some(unmatched)))
     found = sorted([*moved, *painted, *noted], key=lambda each: each.seconds)
     return Corrections(tuple(found), "; ".join(unplaced))
 
@@ -87,17 +94,26 @@ def _moved(file: Corrected, score: Score) -> tuple[list[Correction], list[str]]:
         now = boundary_time(score, boundary)
         if abs(now - seconds) > _NEAR:
             by = seconds - now
-            says = f"{what} {abs(1000 * by):.0f} ms {'later' if by > 0 else 'earlier'}"
+            ms = abs(1000 * by)
+            says = (
+                _("{what} {ms:.0f} ms later", what=what, ms=ms)
+                if by > 0
+                else _("{what} {ms:.0f} ms earlier", what=what, ms=ms)
+            )
             found[boundary] = Correction(says, now, MoveBoundary(boundary, seconds, inside))
 
     sounds = _by_word(file)
     for index, number in sorted(numbers.items()):
         timed, word = file.words[index], score.words[number]
-        put(Boundary(number, 0), timed.start, f"“{word.text}” begins")
+        put(Boundary(number, 0), timed.start, _("“{text}” begins", text=word.text))
         if not file.starts_only and timed.end > timed.start and not _shared(score, number):
-            put(Boundary(number, len(word.phones)), timed.end, f"“{word.text}” ends")
+            put(Boundary(number, len(word.phones)), timed.end, _("“{text}” ends", text=word.text))
         for place, start in _inner(word, sounds.get(index, [])):
-            put(Boundary(number, place), start, f"/{word.phones[place].symbol}/ of “{word.text}” begins")
+            put(
+                Boundary(number, place),
+                start,
+                _("/{symbol}/ of “{text}” begins", symbol=word.phones[place].symbol, text=word.text),
+            )
     unmatched = [each.text for index, each in enumerate(file.words) if index not in numbers]
     return list(found.values()), unmatched
 
@@ -147,8 +163,12 @@ def _painted(file: Corrected, state: State, bake: Bake) -> tuple[list[Correction
     for each in found:
         span = Span(rate.seconds(each.start + bake.first), rate.seconds(each.end + bake.first))
         begins, ends = each.start + bake.start_frame, each.end - 1 + bake.start_frame
-        where = f"Frame {begins}" if begins == ends else f"Frames {begins} to {ends}"
-        says = f"{where}: {each.shown} becomes {each.wanted}"
+        where = (
+            _("Frame {begins}", begins=begins)
+            if begins == ends
+            else _("Frames {begins} to {ends}", begins=begins, ends=ends)
+        )
+        says = _("{where}: {shown} becomes {wanted}", where=where, shown=each.shown, wanted=each.wanted)
         corrections.append(Correction(says, span.start, Paint(span, each.wanted)))
     return corrections, unknown
 
@@ -161,7 +181,10 @@ def _new_notes(file: Corrected, state: State) -> list[tuple[Span, str]]:
 
     def known(note: Any) -> bool:
         text = " ".join(note.text.split())
-        return any(abs(start - note.span.start) <= near and text in (told, f"note: {told}") for start, told in here)
+        return any(
+            abs(start - note.span.start) <= near and text in (told, _("note: {told}", told=told))
+            for start, told in here
+        )
 
     found = [(note.span, note.text) for note in file.notes if not known(note)]
     taken = {note.span.start: note.text for note in state.take.notes}
@@ -171,7 +194,9 @@ def _new_notes(file: Corrected, state: State) -> list[tuple[Span, str]]:
 def _noted(span: Span, text: str) -> Correction:
     plainly = " ".join(text.split())
     shown = plainly if len(plainly) <= 60 else f"{plainly[:58]} …"
-    return Correction(f"Note at {clock(span.start)}: {shown}", span.start, PutNote(span, text))
+    return Correction(
+        _("Note at {start}: {shown}", start=clock(span.start), shown=shown), span.start, PutNote(span, text)
+    )
 
 
 def _some(names: Sequence[str]) -> str:

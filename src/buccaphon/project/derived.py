@@ -34,6 +34,7 @@ from buccaphon.mouths.exposures import Exposure
 from buccaphon.progress import Progress, no_progress
 from buccaphon.project.state import State, Take
 from buccaphon.score.records import Score
+from buccaphon.texts import _
 from buccaphon.timing import FrameRate, Span
 
 
@@ -85,7 +86,7 @@ class Derived:
         """Why a mouth is on show, in a sentence or two."""
         self.bake(state)
         reason = why_shown(self._made, exposure) if self._made else None
-        return reason.says(exposure.mouth) if reason else f"{exposure.mouth}: by loudness alone."
+        return reason.says(exposure.mouth) if reason else _("{mouth}: by loudness alone.", mouth=exposure.mouth)
 
     def used_part(self, state: State) -> Bake:
         """The bake of the part that is used, for export."""

@@ -13,6 +13,7 @@ from buccaphon.mouths.exposures import exposure_at
 from buccaphon.project.edits import Edit, Together
 from buccaphon.project.edits.mouths import Clear, Expose
 from buccaphon.project.state import State
+from buccaphon.texts import N_, _
 from buccaphon.timing import FURTHEST, Span
 
 WHOLE_LINE = Span(0.0, FURTHEST)
@@ -46,7 +47,7 @@ def _names(state: State) -> NamesTable:
     return for_chart(kit, state.chart_in_use).names if kit is not None else NO_NAMES
 
 
-def expose_list(rows: Rows, state: State, bake: Bake, subject: str = "the list", *, blank: bool = False) -> Edit:
+def expose_list(rows: Rows, state: State, bake: Bake, subject: str = N_("the list"), *, blank: bool = False) -> Edit:
     """Each mouth from its frame until the next one's, the last until the next change of what is there, or to the end of a
     blank line. rows: as from `read_mouth_list`, with the scene's numbers. bake: of the whole take. blank: with nothing from
     the machine anywhere.
@@ -59,11 +60,15 @@ def expose_list(rows: Rows, state: State, bake: Bake, subject: str = "the list",
         mouth = known.get(name.lower())
         if mouth is None:
             there = ", ".join(f"{n} ({number_of(n, state)})" for n in state.chart_in_use.names[:_MOST_NAMED])
-            remedy = f"Write a name or a number: {there}"
-            raise SheetError(subject, f"frame {frame} has “{name[:40]}”, which is no mouth of the chart", remedy)
+            remedy = _("Write a name or a number: {there}", there=there)
+            raise SheetError(
+                subject,
+                _("frame {frame} has “{name}”, which is no mouth of the chart", frame=frame, name=name[:40]),
+                remedy,
+            )
         if not 0 <= frame - first < bake.frames:
-            reason = f"frame {frame} lies outside the recording"
-            raise SheetError(subject, reason, f"Its frames go from {first} to {first + bake.frames - 1}")
+            reason = _("frame {frame} lies outside the recording", frame=frame)
+            raise SheetError(subject, reason, _("Its frames go from {first} to {first}", first=first + bake.frames - 1))
         found.append((frame - first, mouth))
     last = max((frame for frame, _ in found), default=0)
     there_now = exposure_at(bake.exposures, last)

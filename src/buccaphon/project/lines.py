@@ -19,6 +19,7 @@ from buccaphon.project.edits.channels import PutMix
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.exposing import expose_list
 from buccaphon.project.state import State, Take
+from buccaphon.texts import _
 from buccaphon.timing import FrameRate
 
 
@@ -61,7 +62,7 @@ def line_delivery(take: Take, heard: Recording, look: Look, title: str) -> tuple
     Raises RecordingError when only loudness is to move it and there is only silence,
     SheetError for mouths that cannot be where they are to be."""
     if look.loudness_only and heard.is_silent:
-        raise RecordingError(str(take.path), "it holds only silence", "Choose the take with the voice")
+        raise RecordingError(str(take.path), _("it holds only silence"), _("Choose the take with the voice"))
     state = state_of(take, look)
     derived = Derived(heard, build_peaks(heard))
     if look.loudness_only:

@@ -12,6 +12,8 @@ from functools import lru_cache
 import numpy as np
 import numpy.typing as npt
 
+from buccaphon.texts import _
+
 _SYNCHRONOUS, _DONT_EXIT, _UTF8, _PHONEMES = 2, 0x8000, 1, 0x100
 _RATE, _WORDS_A_MINUTE = 1, 140
 _CALLBACK = ctypes.CFUNCTYPE(ctypes.c_int, ctypes.POINTER(ctypes.c_short), ctypes.c_int, ctypes.c_void_p)
@@ -29,7 +31,7 @@ def _library() -> tuple[ctypes.CDLL, int]:
     library.espeak_TextToPhonemes.restype = ctypes.c_char_p
     rate = library.espeak_Initialize(_SYNCHRONOUS, 200, espeakng_loader.get_data_path().encode(), _DONT_EXIT)
     if rate <= 0:
-        raise RuntimeError(f"eSpeak NG did not start ({rate})")
+        raise RuntimeError(_("eSpeak NG did not start ({rate})", rate=rate))
     return library, rate
 
 
@@ -64,7 +66,7 @@ def ipa(text: str, voice: str) -> tuple[str, ...]:
     voice: the file name of an eSpeak NG voice, such as 'gmw/en-US'. Raises ValueError when there is none of that name.
     """
     with _lock:
-        library, _ = _library()
+        library, _rest = _library()
         if library.espeak_SetVoiceByName(voice.encode()) != 0:
             raise ValueError(f"eSpeak NG has no voice {voice!r}")
         buffer = ctypes.create_string_buffer(text.encode() + b"\0")

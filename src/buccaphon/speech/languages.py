@@ -7,6 +7,7 @@ from functools import lru_cache
 from pathlib import Path
 
 from buccaphon.errors import ScriptError
+from buccaphon.texts import _
 
 ENGLISH = "en-us"
 _SILENT = {"fo", "kaa", "xex", "cv", "chr-us-qaaa-x-west"}  # listed there without pronunciations
@@ -60,5 +61,7 @@ def find_language(text: str) -> Language:
         if name == wanted or name.startswith(f"{wanted} (") or language.code.startswith(f"{wanted}-"):
             return language
     raise ScriptError(
-        f"language “{text}”", "no pronunciation is known for it", "Use a code such as en-us, es, de or fi"
+        _("language “{text}”", text=text),
+        _("no pronunciation is known for it"),
+        _("Use a code such as en-us, es, de or fi"),
     )

@@ -12,6 +12,7 @@ import re
 from buccaphon.errors import ScriptError
 from buccaphon.speech.lexicon import Entry, Lexicon, Pronunciation, pronunciations
 from buccaphon.speech.phones import SOUNDS, ipa_of, is_vowel, sound_of
+from buccaphon.texts import _
 
 _MARKS = {"ˈ": 1, "ˌ": 2}
 _ARPABET = {sound.arpabet for sound in SOUNDS.values()}
@@ -28,7 +29,9 @@ def parse_pronunciation(text: str, language: str) -> Pronunciation:
         return _like_other_words(text.strip()[1:].strip(), language)
     symbols = text.strip().strip("/[]").split()
     if not symbols:
-        raise ScriptError("the pronunciation", "it holds no sounds", "Type IPA or ARPAbet, separated by spaces")
+        raise ScriptError(
+            _("the pronunciation"), _("it holds no sounds"), _("Type IPA or ARPAbet, separated by spaces")
+        )
     parsed = [_parsed(symbol) for symbol in symbols]
     return Pronunciation(tuple(sound for sound, _ in parsed), tuple(stress for _, stress in parsed))
 
@@ -36,7 +39,9 @@ def parse_pronunciation(text: str, language: str) -> Pronunciation:
 def _like_other_words(words: str, language: str) -> Pronunciation:
     ways = [pronunciations(word, language) for word in words.split()]
     if not ways or not all(ways):
-        raise ScriptError(f"“{words}”", "no pronunciation is known for it", "Type words that can be said after the =")
+        raise ScriptError(
+            f"“{words}”", _("no pronunciation is known for it"), _("Type words that can be said after the =")
+        )
     return sum((way[0] for way in ways[1:]), ways[0][0])
 
 
@@ -51,7 +56,9 @@ def _parsed(symbol: str) -> tuple[str, int]:
         sound_of(sound)
     except ValueError:
         raise ScriptError(
-            f"“{symbol}”", "it is neither IPA nor ARPAbet", "Separate the sounds by spaces: p l ʌ m z, or P L AH1 M Z"
+            f"“{symbol}”",
+            _("it is neither IPA nor ARPAbet"),
+            _("Separate the sounds by spaces: p l ʌ m z, or P L AH1 M Z"),
         ) from None
     return sound, stress if is_vowel(sound) else 0
 
@@ -72,12 +79,16 @@ def parse_lexicon(text: str, subject: str) -> Lexicon:
         word, *rest = _GAP.split(stripped, maxsplit=1)
         rest_of_word, mark, nth = word[1:].partition("#")  # a word may begin with the sign: #1
         if not rest or (mark and not re.fullmatch("[1-9][0-9]{0,5}", nth)):
-            reason = f"line {number} is not a word, two spaces and its sounds"
-            raise ScriptError(subject, reason, "Write: plums  p l ʌ m z")
+            reason = _("line {number} is not a word, two spaces and its sounds", number=number)
+            raise ScriptError(subject, reason, _("Write: plums  p l ʌ m z"))
         try:
             way = parse_pronunciation(rest[0], "en-us")
         except ScriptError as problem:
-            raise ScriptError(f"{subject}, line {number}, {problem.subject}", problem.reason, problem.remedy) from None
+            raise ScriptError(
+                _("{file}, line {number}, {what}", file=subject, number=number, what=problem.subject),
+                problem.reason,
+                problem.remedy,
+            ) from None
         entries.append(Entry((word[:1] + rest_of_word).lower(), way, int(nth) - 1 if nth else None))
     return Lexicon(tuple(entries))
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from buccaphon.errors import ScriptError
+from buccaphon.texts import _
 
 # `MARIGOLD:` or `MARIGOLD (aside):` at the start of a line says who speaks, in capitals of any alphabet; [asides] and
 # (directions) are for the eye.
@@ -77,9 +78,9 @@ def require_words(text: str, subject: str) -> tuple[ScriptWord, ...]:
     """The spoken words, or ScriptError when there are none. `subject` names the script in the message."""
     words = script_words(text)
     if not words:
-        raise ScriptError(subject, "it holds no spoken words", "Type what is said in the recording")
+        raise ScriptError(subject, _("it holds no spoken words"), _("Type what is said in the recording"))
     longest = max((word.text for word in words), key=len)
     if len(longest) > _LONGEST:
-        reason = f"“{longest[:20]}…” has {len(longest)} letters and is not a word"
-        raise ScriptError(subject, reason, "Separate the words by spaces")
+        reason = _("“{longest}…” has {count} letters and is not a word", count=len(longest), longest=longest[:20])
+        raise ScriptError(subject, reason, _("Separate the words by spaces"))
     return words

@@ -1,11 +1,11 @@
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeySequence
-from PyQt6.QtTest import QTest
 
 from buccaphon.app.commands.catalogue import COMMANDS
 from buccaphon.app.commands.keys import keys_pdf
 from buccaphon.app.commands.shortcuts import KeysError, KeySet, Shortcuts, page_of_keys, painting_keys, read_keys
+from tests.helpers.qtest import QTest
 
 BY_ID = {command.id: command for command in COMMANDS}
 

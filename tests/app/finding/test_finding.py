@@ -6,12 +6,12 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtTest import QTest
 
 from buccaphon.app.commands.catalogue import COMMANDS
 from buccaphon.app.commands.desk import View
 from buccaphon.app.finding.everyday import everyday_words
 from buccaphon.formats.registry import FORMATS, format_named
+from tests.helpers.qtest import QTest
 
 WORDS = Path(__file__).with_name("everyday_words.csv")
 LABELS = {command.id: command.label for command in COMMANDS}

@@ -2,7 +2,6 @@
 
 import pytest
 from PyQt6.QtCore import QPoint
-from PyQt6.QtTest import QTest
 
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.shown import Shown
@@ -11,6 +10,7 @@ from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.score.edits import Boundary
 from buccaphon.timing import Span
 from tests.helpers.hands import LEFT, NONE
+from tests.helpers.qtest import QTest
 
 HELD = Shown("ones", ((0.0, 0.2, "Rest"), (0.2, 0.4, "Open"), (0.4, 0.6, "Press"), (0.6, 0.9, "Rest")))
 

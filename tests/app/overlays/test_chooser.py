@@ -2,10 +2,10 @@
 
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from buccaphon.app.overlays.chooser import Choice, Chooser
+from tests.helpers.qtest import QTest
 
 
 @pytest.fixture

@@ -3,11 +3,11 @@
 import threading
 
 import pytest
-from PyQt6.QtTest import QTest
 
 from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.errors import Cancelled
 from buccaphon.progress import Progress
+from tests.helpers.qtest import QTest
 
 
 @pytest.fixture

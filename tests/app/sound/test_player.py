@@ -172,11 +172,12 @@ def test_volume_and_muting(player, clock):
 
 def test_many_channels_are_mixed_for_the_speakers(qapp, clock):
     eight = Recording(np.repeat(RAMP.samples, 8, axis=1), RATE, "eight")
-    player = Player(SimulatedDevice(clock))
+    device = SimulatedDevice(clock)
+    player = Player(device)
     player.load(eight)
     player.play()
     run(player, clock, 0.1)
-    assert player.device.output.shape[1] == 1
+    assert device.output.shape[1] == 1
     player.stop()
 
 

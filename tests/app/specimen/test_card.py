@@ -3,10 +3,10 @@
 import pytest
 from PyQt6.QtCore import QByteArray, QMimeData, QPoint, QPointF, Qt
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from buccaphon.app.specimen.chips import KIND, ChipKind
+from tests.helpers.qtest import QTest
 
 NONE, LEFT = Qt.KeyboardModifier.NoModifier, Qt.MouseButton.LeftButton
 MOVE = Qt.DropAction.MoveAction

@@ -3,12 +3,12 @@ from fractions import Fraction
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtTest import QTest
 
 from buccaphon.app.widgets.form import Form, SidewaysLabel
 from buccaphon.audio.loudness import Band
 from buccaphon.setting import require_valid_settings, setting, settings_of, values_of, with_setting
 from buccaphon.timing import FrameRate
+from tests.helpers.qtest import QTest
 
 LEFT = Qt.MouseButton.LeftButton
 FILM, HALF = FrameRate(Fraction(24)), FrameRate(Fraction(12))
@@ -32,14 +32,20 @@ def form(qtbot):
     made.resize(300, 300)
     made.show()
     made.fill(values_of(Lantern()), values_of(Lantern()), FILM)
-    made.told = []
-    made.changed.connect(lambda name, value: made.told.append((name, value)))
     return made
 
 
-def test_filling_tells_nothing_and_shows_values_in_their_units(form):
+@pytest.fixture
+def told(form) -> list[tuple[str, object]]:
+    """What the form says was changed."""
+    found: list[tuple[str, object]] = []
+    form.changed.connect(lambda name, value: found.append((name, value)))
+    return found
+
+
+def test_filling_tells_nothing_and_shows_values_in_their_units(form, told):
     form.fill(values_of(Lantern(height=1.2, late=0.25, limit=0.4, band=Band.UPPER, lit=False, glow=2.0)), None, FILM)
-    assert form.told == []
+    assert told == []
     shown = {name: form.inputs[name] for name in form.inputs}
     assert (shown["height"].text(), shown["late"].text(), shown["limit"].text()) == ("120 cm", "6.0 frames", "40 %")
     assert (shown["band"].currentText(), shown["lit"].isChecked(), shown["glow"].value()) == (
@@ -51,10 +57,10 @@ def test_filling_tells_nothing_and_shows_values_in_their_units(form):
     assert shown["late"].text() == "3.0 frames", "the same time at another frame rate"
     form.fill({"limit": None})
     assert shown["limit"].text() == "none"
-    assert form.told == []
+    assert told == []
 
 
-def test_what_a_hand_changes_is_told_as_it_is_stored(form):
+def test_what_a_hand_changes_is_told_as_it_is_stored(form, told):
     form.inputs["height"].setValue(150)
     form.inputs["late"].setValue(-12)
     form.inputs["limit"].setValue(30)
@@ -63,21 +69,21 @@ def test_what_a_hand_changes_is_told_as_it_is_stored(form):
     form.inputs["band"].activated.emit(1)
     form.inputs["lit"].click()
     form.inputs["glow"].setValue(100)
-    assert form.told == [
+    assert told == [
         ("height", 1.5), ("late", -0.5), ("limit", 0.3), ("limit", None), ("band", Band.VOICE), ("lit", False), ("glow", 4.0),
     ]  # fmt: skip
 
 
-def test_a_label_dragged_sideways_steps_its_number_in_one_gesture(form, qtbot):
+def test_a_label_dragged_sideways_steps_its_number_in_one_gesture(form, told, qtbot):
     label = next(each for each in form.findChildren(SidewaysLabel) if each.text() == "Height")
     ended = []
-    form.let_go.connect(lambda: ended.append(len(form.told)))
+    form.let_go.connect(lambda: ended.append(len(told)))
     QTest.mousePress(label, LEFT, pos=QPoint(2, 5))
     for x in (8, 14, 26):
         QTest.mouseMove(label, QPoint(x, 5))
     QTest.mouseRelease(label, LEFT, pos=QPoint(26, 5))
-    assert form.told[-1] == ("height", pytest.approx(0.9))
-    assert ended == [len(form.told)]
+    assert told[-1] == ("height", pytest.approx(0.9))
+    assert ended == [len(told)]
 
 
 def test_what_differs_is_marked_and_reset_by_a_click(form):

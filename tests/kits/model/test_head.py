@@ -169,7 +169,7 @@ HOSTILE = {
     "draco": (bend(extensionsRequired=["KHR_draco_mesh_compression"]), "compressed"),
     "meshopt": (bend(extensionsRequired=["EXT_meshopt_compression"]), "compressed"),
     "an older version": (bend(asset={"version": "1.0"}), "glTF 1.0"),
-    "no version": (bend(asset={}), "no version"),
+    "no version": (bend(asset={}), "without a version"),
     "nodes in a circle": (in_a_circle, "loop"),
     "a child that is not there": (bend(nodes=[{"children": [7]}]), "damaged"),
     "a corner beyond the points": (beyond_the_points, "damaged"),

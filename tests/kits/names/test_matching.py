@@ -8,9 +8,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from buccaphon.kits.names.evidence import Listing, read_names
-from buccaphon.kits.names.matching import PARTS, Matches, match_chart, match_pose
+from buccaphon.kits.names.matching import Matches, match_chart, match_pose
 from buccaphon.kits.names.reasons import in_words
 from buccaphon.mouths.chart_file import shipped_charts
+from buccaphon.mouths.pose import PARTS
 
 CASES = json.loads(Path(__file__).parents[2].joinpath("data", "host_names.json").read_text("utf-8"))
 TEN = shipped_charts()["Ten"]

@@ -21,21 +21,22 @@ from buccaphon.app.commands import (
     takes,
     words,
 )
+from buccaphon.texts import N_
 
 GROUPS = (
-    "File",
-    "Edit",
-    "Take",
-    "Select",
-    "Correct",
-    "Paint",
-    "Mouths",
-    "Motion",
-    "Character",
-    "Export",
-    "Playback",
-    "Look",
-    "Keys",
+    N_("File"),
+    N_("Edit"),
+    N_("Take"),
+    N_("Select"),
+    N_("Correct"),
+    N_("Paint"),
+    N_("Mouths"),
+    N_("Motion"),
+    N_("Character"),
+    N_("Export"),
+    N_("Playback"),
+    N_("Look"),
+    N_("Keys"),
 )
 COMMANDS = tuple(
     sorted(

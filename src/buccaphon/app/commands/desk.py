@@ -20,6 +20,7 @@ from buccaphon.app.overlays.inline_edit import InlineEdit
 from buccaphon.app.overlays.key_edit import KeyEdit
 from buccaphon.app.session.session import Session
 from buccaphon.app.specimen.page import SpecimenPage
+from buccaphon.texts import N_, _
 
 
 class Step(IntEnum):
@@ -32,8 +33,17 @@ class Step(IntEnum):
     EXPORT = 4
 
     @property
+    def id(self) -> str:
+        return self.name.lower()
+
+    @property
+    def text(self) -> str:
+        return (N_("Take"), N_("Script"), N_("Mouths"), N_("Motion"), N_("Export"))[self]
+
+    @property
     def title(self) -> str:
-        return self.name.title()
+        """In the language in use."""
+        return _(self.text)
 
 
 class View(IntEnum):
@@ -52,11 +62,11 @@ class Ask:
         self._over = over
 
     def file_to_open(self, title: str, folder: Path, kinds: str) -> Path | None:
-        name, _ = QFileDialog.getOpenFileName(self._over, title, str(folder), kinds)
+        name, _rest = QFileDialog.getOpenFileName(self._over, title, str(folder), kinds)
         return Path(name) if name else None
 
     def file_to_write(self, title: str, begin: Path, kinds: str) -> Path | None:
-        name, _ = QFileDialog.getSaveFileName(self._over, title, str(begin), kinds)
+        name, _rest = QFileDialog.getSaveFileName(self._over, title, str(begin), kinds)
         return Path(name) if name else None
 
     def folder(self, title: str, begin: Path) -> Path | None:
@@ -72,8 +82,8 @@ class Ask:
         choices = QMessageBox.StandardButton
         return QMessageBox.question(
             self._over,
-            "Save changes?",
-            f"Save changes to “{title}”?",
+            _("Save changes?"),
+            _("Save changes to “{title}”?", title=title),
             choices.Save | choices.Discard | choices.Cancel,
             choices.Save,
         )
@@ -86,14 +96,22 @@ def _nothing(_session: Session) -> str:
 @dataclass(frozen=True, slots=True)
 class Command:
     """keys: shortcuts in Qt's portable spelling, the first is shown. run: does it. needs: the sentence why it cannot be done
-    now, "" when it can; menu and palette show it, and so does whoever tries."""
+    now, "" when it can; menu and palette show it, and so does whoever tries. fields: what the {fields} of the text stand for;
+    texts are translated."""
 
     id: str
     group: str
-    label: str
+    text: str
     keys: tuple[str, ...]
     run: Callable[[Desk], None]
     needs: Callable[[Session], str] = _nothing
+    fields: Mapping[str, str | int] = field(default_factory=dict)
+
+    @property
+    def label(self) -> str:
+        """In the language in use."""
+        told = {name: _(value) if isinstance(value, str) else value for name, value in self.fields.items()}
+        return _(self.text, **told)
 
 
 @dataclass(eq=False)

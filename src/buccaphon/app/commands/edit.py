@@ -9,6 +9,7 @@ from functools import partial
 from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk
 from buccaphon.app.overlays.chooser import Choice
+from buccaphon.texts import N_, _
 from buccaphon.timing import TimeDisplay, clock, frame_of_timecode, read_out
 
 
@@ -24,11 +25,11 @@ def show_history(desk: Desk) -> None:
     """All steps that were done, to go back to any of them."""
     document = desk.session.document
     names, done = document.project.steps()
-    choices = [Choice("As opened", "", partial(document.go_to_step, 0))]
+    choices = [Choice(_("As opened"), "", partial(document.go_to_step, 0))]
     for number, name in enumerate(names, 1):
         note = "here" if number == done else "undone" if number > done else ""
         choices.append(Choice(name, note, partial(document.go_to_step, number)))
-    desk.chooser.ask("History", "Go to a step; later ones can be redone", choices, done)
+    desk.chooser.ask(_("History"), _("Go to a step; later ones can be redone"), choices, done)
 
 
 def find(desk: Desk) -> None:
@@ -39,8 +40,8 @@ def find(desk: Desk) -> None:
         desk.found = tuple(sorted({places[n][0] for n in fits}))
 
     choices = [Choice(text, note, partial(desk.go, seconds)) for seconds, text, note in places]
-    hint = "A word, /sound/, mouth, note, frame or timecode"
-    desk.chooser.ask("Find in the line", hint, choices, taken=taken, named=partial(_frame_named, desk))
+    hint = _("A word, /sound/, mouth, note, frame or timecode")
+    desk.chooser.ask(_("Find in the line"), hint, choices, taken=taken, named=partial(_frame_named, desk))
 
 
 def _frame_named(desk: Desk, typed: str) -> list[Choice]:
@@ -54,7 +55,13 @@ def _frame_named(desk: Desk, typed: str) -> list[Choice]:
     if not 0 <= number - first < bake.frames:
         return []
     seconds = state.rate.seconds(number - first)
-    return [Choice(f"frame {number}", read_out(number, state.rate, TimeDisplay.TIMECODE), partial(desk.go, seconds))]
+    return [
+        Choice(
+            _("frame {number}", number=number),
+            read_out(number, state.rate, TimeDisplay.TIMECODE),
+            partial(desk.go, seconds),
+        )
+    ]
 
 
 def _places(desk: Desk) -> Iterator[tuple[float, str, str]]:
@@ -69,11 +76,11 @@ def _places(desk: Desk) -> Iterator[tuple[float, str, str]]:
     for number, word in enumerate(score.words if score else ()):
         yield word.start, word.text or "sounds", at(word.start) + ("   doubt" if number in doubts else "")
     for note in state.take.notes if state.take else ():
-        yield note.span.start, f"note: {note.text}", at(note.span.start)
+        yield note.span.start, _("note: {text}", text=note.text), at(note.span.start)
     for phone in score.phones() if score else ():
         yield phone.start, f"/{phone.symbol}/", at(phone.start)
     for exposure in bake.exposures if bake else ():
-        yield (start := exposure.start / rate), f"mouth {exposure.mouth}", at(start)
+        yield (start := exposure.start / rate), _("mouth {mouth}", mouth=exposure.mouth), at(start)
 
 
 def find_next(desk: Desk) -> None:
@@ -89,17 +96,17 @@ def find_previous(desk: Desk) -> None:
 
 def _go_to_found(desk: Desk, places: Sequence[float]) -> None:
     if not places:
-        desk.say(f"Search first with {desk.key_of('find')}; this command then goes to the next match.")
+        desk.say(_("Search first with {key}; this command then goes to the next match.", key=desk.key_of("find")))
     for seconds in places:
         desk.go(seconds)
-        desk.say(f"Match {desk.found.index(seconds) + 1} of {len(desk.found)}")
+        desk.say(_("Match {seconds} of {count}", seconds=desk.found.index(seconds) + 1, count=len(desk.found)))
 
 
 COMMANDS = (
-    Command("undo", "Edit", "Undo", ("Ctrl+Z",), undo, needs.something_done),
-    Command("redo", "Edit", "Redo", ("Ctrl+Shift+Z", "Ctrl+Y"), redo, needs.something_undone),
-    Command("history", "Edit", "History: go to any step…", ("Ctrl+H",), show_history),
-    Command("find", "Edit", "Find a word, sound, mouth, frame or timecode…", ("Ctrl+F",), find, needs.recording),
-    Command("find-next", "Edit", "Next match", ("B",), find_next),
-    Command("find-previous", "Edit", "Previous match", ("Shift+B",), find_previous),
+    Command("undo", "Edit", N_("Undo"), ("Ctrl+Z",), undo, needs.something_done),
+    Command("redo", "Edit", N_("Redo"), ("Ctrl+Shift+Z", "Ctrl+Y"), redo, needs.something_undone),
+    Command("history", "Edit", N_("History: go to any step…"), ("Ctrl+H",), show_history),
+    Command("find", "Edit", N_("Find a word, sound, mouth, frame or timecode…"), ("Ctrl+F",), find, needs.recording),
+    Command("find-next", "Edit", N_("Next match"), ("B",), find_next),
+    Command("find-previous", "Edit", N_("Previous match"), ("Shift+B",), find_previous),
 )

@@ -21,6 +21,7 @@ from buccaphon.formats.out.clipboard import KEYS_TYPE, keys_table
 from buccaphon.formats.registry import FORMATS
 from buccaphon.motion.record import trim
 from buccaphon.project.delivering import deliver
+from buccaphon.texts import N_, _
 
 
 def export(desk: Desk) -> None:
@@ -35,7 +36,7 @@ def export(desk: Desk) -> None:
 def choose_folder(desk: Desk) -> None:
     """Output folder."""
     exporting = desk.session.exporting
-    folder = desk.ask.folder("Choose the export folder", exporting.folder or folder_of(desk))
+    folder = desk.ask.folder(_("Choose the export folder"), exporting.folder or folder_of(desk))
     if folder is not None:
         exporting.into(folder)
 
@@ -46,14 +47,14 @@ def add(desk: Desk) -> None:
     also = everyday_words()
     choices = [
         Choice(
-            f"{form.name}: {form.about}",
+            f"{form.title}: {_(form.about)}",
             form.suffix,
             partial(add_format, desk, form),
             also.get(f"format {form.id}", ""),
         )
         for form in FORMATS
     ]
-    desk.chooser.ask("Add a file to export", "Search formats", choices)
+    desk.chooser.ask(_("Add a file to export"), _("Search formats"), choices)
 
 
 def add_format(desk: Desk, form: Format) -> None:
@@ -65,7 +66,7 @@ def add_format(desk: Desk, form: Format) -> None:
 
 def keep_list(desk: Desk) -> None:
     path = desk.ask.file_to_write(
-        "Save the export list", folder_of(desk) / f"exports{SUFFIX}", f"Export list (*{SUFFIX})"
+        _("Save the export list"), folder_of(desk) / f"exports{SUFFIX}", _("Export list (*{suffix})", suffix=SUFFIX)
     )
     if path is not None:
         text = list_as_text(desk.session.exporting.exports)
@@ -73,7 +74,7 @@ def keep_list(desk: Desk) -> None:
 
 
 def take_list(desk: Desk) -> None:
-    path = desk.ask.file_to_open("Load an export list", folder_of(desk), f"Export list (*{SUFFIX})")
+    path = desk.ask.file_to_open(_("Load an export list"), folder_of(desk), _("Export list (*{suffix})", suffix=SUFFIX))
     if path is None:
         return
     try:
@@ -82,15 +83,15 @@ def take_list(desk: Desk) -> None:
         desk.session.document.report(problem)
         return
     desk.show_step(Step.EXPORT)
-    if desk.session.exporting.take_over(found, f"Use the export list {path.stem}"):
-        desk.say(f"Loaded the export list {path.name}.")
+    if desk.session.exporting.take_over(found, _("Use the export list {path}", path=path.stem)):
+        desk.say(_("Loaded the export list {name}.", name=path.name))
 
 
 def make_default(desk: Desk) -> None:
     """New projects begin with this list; where to is each one's own."""
     usual = replace(desk.session.exporting.exports, folder="")
     EXPORTS.write(list_as_text(usual) if usual != DEFAULT_LIST else "")
-    desk.say("New projects will start with this export list.")
+    desk.say(_("New projects will start with this export list."))
 
 
 def copy_keys(desk: Desk) -> None:
@@ -112,7 +113,7 @@ def copy_keys(desk: Desk) -> None:
     assert clipboard is not None
     clipboard.setMimeData(data)
     frames = delivery.bake.frames if delivery.bake else 0
-    desk.say(f"{frames} frames copied, as text and as a table.")
+    desk.say(_("{frames} frames copied, as text and as a table.", frames=frames))
 
 
 def toggle_live(desk: Desk) -> None:
@@ -120,19 +121,19 @@ def toggle_live(desk: Desk) -> None:
     sending = desk.session.sending
     if sending.is_on:
         sending.switch_off()
-        desk.say("Live sending is off.")
+        desk.say(_("Live sending is off."))
     else:
         sending.switch_on()
-        desk.say(f"Live sending is on: {sending.address}")
+        desk.say(_("Live sending is on: {address}", address=sending.address))
 
 
 COMMANDS = (
-    Command("export", "Export", "Export all files in the list", ("Ctrl+E",), export),
-    Command("add-export", "Export", "Add a file to the export list…", ("Ctrl+Shift+E",), add),
-    Command("export-folder", "Export", "Choose the export folder…", (), choose_folder),
-    Command("export-list-out", "Export", "Save the export list…", (), keep_list),
-    Command("export-list-in", "Export", "Load an export list…", (), take_list),
-    Command("copy-keys", "Export", "Copy the keyframes as a table", ("Ctrl+Shift+K",), copy_keys, needs.recording),
-    Command("live", "Export", "Send live while playing (Open Sound Control)", ("Ctrl+Shift+L",), toggle_live),
-    Command("export-list-usual", "Export", "Use this export list for new projects", (), make_default),
+    Command("export", "Export", N_("Export all files in the list"), ("Ctrl+E",), export),
+    Command("add-export", "Export", N_("Add a file to the export list…"), ("Ctrl+Shift+E",), add),
+    Command("export-folder", "Export", N_("Choose the export folder…"), (), choose_folder),
+    Command("export-list-out", "Export", N_("Save the export list…"), (), keep_list),
+    Command("export-list-in", "Export", N_("Load an export list…"), (), take_list),
+    Command("copy-keys", "Export", N_("Copy the keyframes as a table"), ("Ctrl+Shift+K",), copy_keys, needs.recording),
+    Command("live", "Export", N_("Send live while playing (Open Sound Control)"), ("Ctrl+Shift+L",), toggle_live),
+    Command("export-list-usual", "Export", N_("Use this export list for new projects"), (), make_default),
 )

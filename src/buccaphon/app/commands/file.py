@@ -26,12 +26,18 @@ from buccaphon.project.file.safekeeping import Kept, versions
 from buccaphon.project.file.store import SUFFIX, open_project
 from buccaphon.project.project import Project
 from buccaphon.speech.lexicon_text import lexicon_as_text
+from buccaphon.texts import N_, _
 
 
 def ask_and_open(desk: Desk) -> None:
     sounds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
-    kinds = f"Recordings and projects ({sounds} *{SUFFIX});;A mouth chart (*{CHART_SUFFIX});;All files (*)"
-    path = desk.ask.file_to_open("Open", folder_of(desk), kinds)
+    kinds = _(
+        "Recordings and projects ({sounds} *{suffix});;A mouth chart (*{chart_suffix});;All files (*)",
+        sounds=sounds,
+        suffix=SUFFIX,
+        chart_suffix=CHART_SUFFIX,
+    )
+    path = desk.ask.file_to_open(_("Open"), folder_of(desk), kinds)
     if path:
         open_path(desk, path)
 
@@ -40,7 +46,7 @@ def open_path(desk: Desk, path: Path) -> None:
     """Open a project (asking about unsaved changes first), unpack one, or bring in a recording, words, a chart or a
     character."""
     if path.suffix.lower() == ".zip":
-        folder = desk.ask.folder("Unpack into an empty folder", path.parent)
+        folder = desk.ask.folder(_("Unpack into an empty folder"), path.parent)
         if folder is not None:
             leave(desk, lambda: desk.session.saving.unpack(path, folder, desk.session.opening.open))
     elif path.suffix.lower() == SUFFIX:
@@ -97,7 +103,7 @@ def save(desk: Desk, then: Callable[[], None] = lambda: None) -> None:
 
 def save_as(desk: Desk, then: Callable[[], None] = lambda: None) -> None:
     begin = folder_of(desk) / f"{desk.session.document.title.replace(' ', '_')}{SUFFIX}"
-    path = desk.ask.file_to_write("Save the project", begin, f"Buccaphon project (*{SUFFIX})")
+    path = desk.ask.file_to_write(_("Save the project"), begin, _("Buccaphon project (*{suffix})", suffix=SUFFIX))
     if path:
         desk.session.saving.save(path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX), then)
 
@@ -121,8 +127,12 @@ def close(desk: Desk) -> None:
 
 def ask_for_words(desk: Desk) -> None:
     kinds = " ".join(f"*{suffix}" for suffix in WORDING_SUFFIXES)
-    filters = f"Scripts, subtitles and times ({kinds});;A lexicon (*{LEXICON_SUFFIX} *.txt)"
-    path = desk.ask.file_to_open("Import words", folder_of(desk), filters)
+    filters = _(
+        "Scripts, subtitles and times ({kinds});;A lexicon (*{lexicon_suffix} *.txt)",
+        kinds=kinds,
+        lexicon_suffix=LEXICON_SUFFIX,
+    )
+    path = desk.ask.file_to_open(_("Import words"), folder_of(desk), filters)
     if path:
         desk.session.opening.bring_in_words(path)
 
@@ -131,7 +141,9 @@ def write_lexicon(desk: Desk) -> None:
     """The project's pronunciations and one's own, as text."""
     lexicon = desk.session.document.state.lexicon.over(desk.session.lexicon.always)
     begin = folder_of(desk) / f"words{LEXICON_SUFFIX}"
-    path = desk.ask.file_to_write("Save the lexicon", begin, f"Lexicon (*{LEXICON_SUFFIX})")
+    path = desk.ask.file_to_write(
+        _("Save the lexicon"), begin, _("Lexicon (*{lexicon_suffix})", lexicon_suffix=LEXICON_SUFFIX)
+    )
     if path:
         write_and_say(desk, path, lexicon_as_text(lexicon).encode())
 
@@ -141,10 +153,10 @@ def show_versions(desk: Desk) -> None:
     path = desk.session.document.project.path
     found = versions(path, safe_folder()) if path else []
     if path is None or not found:
-        desk.say("There are no earlier versions yet. One is kept every time you save.")
+        desk.say(_("There are no earlier versions yet. One is kept every time you save."))
         return
     choices = [Choice(when, "", partial(_open_version, desk, path, file)) for when, file in found]
-    desk.chooser.ask("Earlier versions", "Search by date", choices)
+    desk.chooser.ask(_("Earlier versions"), _("Search by date"), choices)
 
 
 def _open_version(desk: Desk, path: Path, file: Path) -> None:
@@ -167,14 +179,14 @@ def show_kept(desk: Desk) -> None:
     safekeeping = desk.session.safekeeping
     found = safekeeping.left_behind()
     if not found:
-        desk.say("Nothing is left of an earlier session that was not saved.")
+        desk.say(_("Nothing is left of an earlier session that was not saved."))
         return
 
     def go_on(kept: Kept) -> None:
         leave(desk, partial(safekeeping.open, kept))
 
     choices = [Choice(kept.title, when(kept.path), partial(go_on, kept)) for kept in found]
-    desk.chooser.ask("Work that was not saved", "Kept when Buccaphon ended without saving", choices)
+    desk.chooser.ask(_("Work that was not saved"), _("Kept when Buccaphon ended without saving"), choices)
 
 
 def when(path: Path) -> str:
@@ -192,7 +204,7 @@ def write_and_say(desk: Desk, path: Path, content: bytes) -> None:
     except BuccaphonError as problem:
         desk.session.document.report(problem)
     else:
-        desk.say(f"Saved: {path.name}")
+        desk.say(_("Saved: {name}", name=path.name))
 
 
 def folder_of(desk: Desk) -> Path:
@@ -204,16 +216,20 @@ def folder_of(desk: Desk) -> Path:
 
 
 COMMANDS = (
-    Command("open", "File", "Open a recording or project…", ("Ctrl+O",), ask_and_open),
-    Command("open-demo", "File", "Open the demo", ("Ctrl+D",), open_demo),
+    Command("open", "File", N_("Open a recording or project…"), ("Ctrl+O",), ask_and_open),
+    Command("open-demo", "File", N_("Open the demo"), ("Ctrl+D",), open_demo),
     Command(
-        "open-demo-line", "File", "Open the demo's Spanish line", ("Ctrl+Shift+D",), partial(open_demo, line=NIGHT_CALL)
+        "open-demo-line",
+        "File",
+        N_("Open the demo's Spanish line"),
+        ("Ctrl+Shift+D",),
+        partial(open_demo, line=NIGHT_CALL),
     ),
-    Command("save", "File", "Save", ("Ctrl+S",), save),
-    Command("save-as", "File", "Save as…", ("Ctrl+Shift+S",), save_as),
-    Command("quit", "File", "Close the window", ("Ctrl+Q",), close),
-    Command("versions", "File", "Earlier versions…", (), show_versions),
-    Command("kept-work", "File", "Open work that was not saved…", (), show_kept),
-    Command("words", "File", "Import words…", ("Ctrl+Shift+O",), ask_for_words),
-    Command("lexicon-out", "File", "Save the lexicon as a text file…", (), write_lexicon, needs.own_pronunciation),
+    Command("save", "File", N_("Save"), ("Ctrl+S",), save),
+    Command("save-as", "File", N_("Save as…"), ("Ctrl+Shift+S",), save_as),
+    Command("quit", "File", N_("Close the window"), ("Ctrl+Q",), close),
+    Command("versions", "File", N_("Earlier versions…"), (), show_versions),
+    Command("kept-work", "File", N_("Open work that was not saved…"), (), show_kept),
+    Command("words", "File", N_("Import words…"), ("Ctrl+Shift+O",), ask_for_words),
+    Command("lexicon-out", "File", N_("Save the lexicon as a text file…"), (), write_lexicon, needs.own_pronunciation),
 )

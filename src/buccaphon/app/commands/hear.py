@@ -10,6 +10,7 @@ from buccaphon.app.session.document import Document
 from buccaphon.app.sound.player import PRE_ROLLS, SPEEDS
 from buccaphon.audio.onsets import onsets_within
 from buccaphon.score.records import Word
+from buccaphon.texts import N_, _
 from buccaphon.timing import Span
 
 _LOOK = 5.0  # seconds that are searched at once
@@ -64,7 +65,9 @@ def go_to_onset(desk: Desk, way: int) -> None:
             desk.go(found[0] if way > 0 else found[-1])
             return
         at = until
-    desk.say("The sound does not set in again after this." if way > 0 else "The sound does not set in before this.")
+    desk.say(
+        _("The sound does not set in again after this.") if way > 0 else _("The sound does not set in before this.")
+    )
 
 
 def next_speed(desk: Desk) -> None:
@@ -76,7 +79,7 @@ def next_speed(desk: Desk) -> None:
 def next_pre_roll(desk: Desk) -> None:
     player = desk.session.document.player
     player.pre_roll = PRE_ROLLS[(PRE_ROLLS.index(player.pre_roll) + 1) % len(PRE_ROLLS)]
-    desk.say(f"Loop pre-roll: {player.pre_roll:g} s")
+    desk.say(_("Loop pre-roll: {pre_roll:g} s", pre_roll=player.pre_roll))
 
 
 def step(desk: Desk, frames: int = 1, *, neighbour: bool = False) -> None:
@@ -127,36 +130,40 @@ def to_end(desk: Desk) -> None:
 
 
 COMMANDS = (
-    Command("next-onset", "Playback", "To the next onset of the sound", ("Alt+Right",), partial(go_to_onset, way=1),
-    needs.recording), Command("previous-onset", "Playback", "To the onset of the sound before", ("Alt+Left",),
+    Command("next-onset", "Playback", N_("To the next onset of the sound"), ("Alt+Right",), partial(go_to_onset, way=1),
+    needs.recording), Command("previous-onset", "Playback", N_("To the onset of the sound before"), ("Alt+Left",),
     partial(go_to_onset, way=-1),
             needs.recording),
-    Command("play", "Playback", "Play or stop", ("Space",), play_or_stop, needs.recording),
-    Command("loop", "Playback", "Loop", ("L",), toggle_loop),
+    Command("play", "Playback", N_("Play or stop"), ("Space",), play_or_stop, needs.recording),
+    Command("loop", "Playback", N_("Loop"), ("L",), toggle_loop),
     Command(
-        "mark", "Playback", "Mark the selection, or this word, on the ruler", ("K",), draw_selection,
+        "mark", "Playback", N_("Mark the selection, or this word, on the ruler"), ("K",), draw_selection,
         needs.span_to_draw,
     ),
-    Command("play-selection", "Playback", "Play the selection, or this word", ("Shift+Space",), play_selection),
-    Command("speed", "Playback", "Next speed: 25, 50, 75, 100 %", ("S",), next_speed),
-    Command("pre-roll", "Playback", "Next loop pre-roll: 0, 0.25, 0.5, 1 s", ("Shift+L",), next_pre_roll),
-    Command("frame-on", "Playback", "Forward one frame, with sound", ("Right",), step, needs.recording),
-    Command("frame-back", "Playback", "Back one frame, with sound", ("Left",), partial(step, frames=-1), needs.recording),
+    Command("play-selection", "Playback", N_("Play the selection, or this word"), ("Shift+Space",), play_selection),
+    Command("speed", "Playback", N_("Next speed: 25, 50, 75, 100 %"), ("S",), next_speed),
+    Command("pre-roll", "Playback", N_("Next loop pre-roll: 0, 0.25, 0.5, 1 s"), ("Shift+L",), next_pre_roll),
+    Command("frame-on", "Playback", N_("Forward one frame, with sound"), ("Right",), step, needs.recording),
+    Command("frame-back", "Playback", N_("Back one frame, with sound"), ("Left",), partial(step, frames=-1),
+            needs.recording),
     Command(
-        "frame-on-pair", "Playback", "Forward one frame, playing two frames", ("Shift+Right",), partial(step, neighbour=True),
+        "frame-on-pair", "Playback", N_("Forward one frame, playing two frames"), ("Shift+Right",), partial(step,
+        neighbour=True),
         needs.recording,
     ),
     Command(
-        "frame-back-pair", "Playback", "Back one frame, playing two frames", ("Shift+Left",),
+        "frame-back-pair", "Playback", N_("Back one frame, playing two frames"), ("Shift+Left",),
         partial(step, frames=-1, neighbour=True), needs.recording,
     ),
-    Command("next-word", "Playback", "Next word", ("Ctrl+Right",), next_word),
-    Command("previous-word", "Playback", "Previous word", ("Ctrl+Left",), previous_word),
-    Command("next-doubt", "Playback", "Next uncertain word, with sound", ("D",), partial(to_doubt, way=1), needs.doubts),
+    Command("next-word", "Playback", N_("Next word"), ("Ctrl+Right",), next_word),
+    Command("previous-word", "Playback", N_("Previous word"), ("Ctrl+Left",), previous_word),
+    Command("next-doubt", "Playback", N_("Next uncertain word, with sound"), ("D",), partial(to_doubt, way=1),
+            needs.doubts),
     Command(
-        "previous-doubt", "Playback", "Previous uncertain word, with sound", ("Shift+D",), partial(to_doubt, way=-1),
+        "previous-doubt", "Playback", N_("Previous uncertain word, with sound"), ("Shift+D",), partial(to_doubt,
+        way=-1),
         needs.doubts,
     ),
-    Command("to-start", "Playback", "Go to the start", ("Home",), to_start),
-    Command("to-end", "Playback", "Go to the end", ("End",), to_end),
+    Command("to-start", "Playback", N_("Go to the start"), ("Home",), to_start),
+    Command("to-end", "Playback", N_("Go to the end"), ("End",), to_end),
 )  # fmt: skip

@@ -14,6 +14,7 @@ from buccaphon.app.commands.shortcuts import KeysError, KeySet, page_of_keys, re
 from buccaphon.app.overlays.chooser import Choice
 from buccaphon.errors import BuccaphonError
 from buccaphon.files import read_text
+from buccaphon.texts import N_, _
 
 
 def change_key(desk: Desk) -> None:
@@ -22,13 +23,15 @@ def change_key(desk: Desk) -> None:
         Choice(command.label, desk.key_of(command.id), partial(desk.key_edit.ask, command.id, command.label))
         for command in desk.commands
     ]
-    desk.chooser.ask("Change a key", "Which command?", choices)
+    desk.chooser.ask(_("Change a key"), _("Which command?"), choices)
 
 
 def show_key_conflict(desk: Desk, ident: str, key: str) -> None:
     """While a key is being chosen: what it does already."""
     taken = desk.shortcuts.keys.taken_by(key, ident) if key else ""
-    desk.key_edit.note.setText(f"{key} is used by “{taken}”, which would lose it." if taken else "")
+    desk.key_edit.note.setText(
+        _("{key} is used by “{taken}”, which would lose it.", key=key, taken=taken) if taken else ""
+    )
 
 
 def give_key(desk: Desk, ident: str, key: str) -> None:
@@ -42,22 +45,22 @@ def give_key(desk: Desk, ident: str, key: str) -> None:
         desk.key_edit.note.setText(str(problem))
         return
     desk.key_edit.hide()
-    desk.say(f"{command.label}: {desk.key_of(ident) or 'no key'}")
+    desk.say(f"{command.label}: {desk.key_of(ident) or _('no key')}")
 
 
 def reset_keys(desk: Desk) -> None:
     desk.shortcuts.use(KeySet(desk.commands))
-    desk.say("All shortcuts are back to their defaults.")
+    desk.say(_("All shortcuts are back to their defaults."))
 
 
 def save_keys(desk: Desk) -> None:
-    path = desk.ask.file_to_write("Save shortcuts", Path("keys.json"), "Keys (*.json)")
+    path = desk.ask.file_to_write(_("Save shortcuts"), Path("keys.json"), _("Keys (*.json)"))
     if path:
         write_and_say(desk, path, desk.shortcuts.keys.to_text().encode())
 
 
 def load_keys(desk: Desk) -> None:
-    path = desk.ask.file_to_open("Load shortcuts", Path(), "Keys (*.json)")
+    path = desk.ask.file_to_open(_("Load shortcuts"), Path(), _("Keys (*.json)"))
     if not path:
         return
     try:
@@ -68,7 +71,7 @@ def load_keys(desk: Desk) -> None:
 
 def write_key_page(desk: Desk) -> None:
     """All keys on a page to print."""
-    path = desk.ask.file_to_write("Save the shortcut sheet", Path("keys.pdf"), "PDF (*.pdf)")
+    path = desk.ask.file_to_write(_("Save the shortcut sheet"), Path("keys.pdf"), _("PDF (*.pdf)"))
     if path:
         write_and_say(desk, path, keys_pdf(desk.shortcuts.keys, desk.session.document.chart.names))
 
@@ -78,7 +81,7 @@ def keys_pdf(keys: KeySet, mouths: tuple[str, ...]) -> bytes:
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
     writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
-    writer.setTitle("Buccaphon: keyboard shortcuts")
+    writer.setTitle(_("Buccaphon: keyboard shortcuts"))
     document = QTextDocument()
     document.setHtml(page_of_keys(keys, mouths))
     document.print(writer)
@@ -87,9 +90,9 @@ def keys_pdf(keys: KeySet, mouths: tuple[str, ...]) -> bytes:
 
 
 COMMANDS = (
-    Command("change-key", "Keys", "Change a shortcut…", ("Ctrl+Alt+K",), change_key),
-    Command("usual-keys", "Keys", "Reset all shortcuts", (), reset_keys),
-    Command("save-keys", "Keys", "Save shortcuts…", (), save_keys),
-    Command("load-keys", "Keys", "Load shortcuts…", (), load_keys),
-    Command("key-sheet", "Keys", "Save the shortcut sheet as PDF…", (), write_key_page),
+    Command("change-key", "Keys", N_("Change a shortcut…"), ("Ctrl+Alt+K",), change_key),
+    Command("usual-keys", "Keys", N_("Reset all shortcuts"), (), reset_keys),
+    Command("save-keys", "Keys", N_("Save shortcuts…"), (), save_keys),
+    Command("load-keys", "Keys", N_("Load shortcuts…"), (), load_keys),
+    Command("key-sheet", "Keys", N_("Save the shortcut sheet as PDF…"), (), write_key_page),
 )

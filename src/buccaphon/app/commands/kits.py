@@ -25,29 +25,30 @@ from buccaphon.project.edits.kits import PutKit, UseKit
 from buccaphon.project.edits.scene import KeepChart
 from buccaphon.project.file.packing import PACK_SUFFIX
 from buccaphon.project.state import DEFAULT_CHART
+from buccaphon.texts import N_, _
 
 
 def bring_in(desk: Desk) -> None:
     """A folder, or a file."""
     choices = [
-        Choice("A folder of drawings: PNG, SVG, WebP or JPEG", "", partial(bring_in_folder, desk)),
-        Choice("A layered file: OpenRaster or SVG", "", partial(bring_in_file, desk)),
-        Choice("A sprite sheet, or one picture to cut", "", partial(bring_in_file, desk)),
-        Choice("A 3D head: glTF, GLB or VRM", "", partial(bring_in_file, desk)),
-        Choice("A saved character (.buccakit)", "", partial(bring_in_file, desk)),
+        Choice(_("A folder of drawings: PNG, SVG, WebP or JPEG"), "", partial(bring_in_folder, desk)),
+        Choice(_("A layered file: OpenRaster or SVG"), "", partial(bring_in_file, desk)),
+        Choice(_("A sprite sheet, or one picture to cut"), "", partial(bring_in_file, desk)),
+        Choice(_("A 3D head: glTF, GLB or VRM"), "", partial(bring_in_file, desk)),
+        Choice(_("A saved character (.buccakit)"), "", partial(bring_in_file, desk)),
     ]
-    desk.chooser.ask("Add a character", "What kind of artwork is it?", choices)
+    desk.chooser.ask(_("Add a character"), _("What kind of artwork is it?"), choices)
 
 
 def bring_in_folder(desk: Desk) -> None:
-    path = desk.ask.folder("A folder of drawings", folder_of(desk))
+    path = desk.ask.folder(_("A folder of drawings"), folder_of(desk))
     if path is not None:
         desk.session.opening.open(path)
 
 
 def bring_in_file(desk: Desk) -> None:
     kinds = " ".join(f"*{suffix}" for suffix in (*KIT_SUFFIXES, KIT_SUFFIX))
-    path = desk.ask.file_to_open("Add a character", folder_of(desk), f"Characters ({kinds})")
+    path = desk.ask.file_to_open(_("Add a character"), folder_of(desk), _("Characters ({kinds})", kinds=kinds))
     if path is not None:
         desk.session.opening.open(path)
 
@@ -57,10 +58,10 @@ def next_kit(desk: Desk) -> None:
     state = desk.session.document.state
     names = [kit.name for kit in state.kits]
     if not names:
-        desk.say("No character yet. Press F8 to add one, or drop its folder or file here.")
+        desk.say(_("No character yet. Press F8 to add one, or drop its folder or file here."))
         return
     after = names.index(state.kit) + 1 if state.kit in names else 0
-    desk.session.document.apply(UseKit(names[after % len(names)], name="Show another character"))
+    desk.session.document.apply(UseKit(names[after % len(names)], name=_("Show another character")))
     desk.say(f"{names[after % len(names)]}")
 
 
@@ -69,7 +70,9 @@ def save(desk: Desk) -> None:
     if kit is None:
         return
     begin = folder_of(desk) / f"{kit.name.replace(' ', '_').replace(',', '')}{KIT_SUFFIX}"
-    path = desk.ask.file_to_write("Save the character", begin, f"A character (*{KIT_SUFFIX})")
+    path = desk.ask.file_to_write(
+        _("Save the character"), begin, _("A character (*{kit_suffix})", kit_suffix=KIT_SUFFIX)
+    )
     if path is None:
         return
     target = path if path.suffix == KIT_SUFFIX else path.with_name(path.name + KIT_SUFFIX)
@@ -78,7 +81,9 @@ def save(desk: Desk) -> None:
     except BuccaphonError as problem:
         desk.session.document.report(problem)
     else:
-        desk.say(f"Saved: {target.name}. It refers to its artwork by relative paths, so keep them together.")
+        desk.say(
+            _("Saved: {name}. It refers to its artwork by relative paths, so keep them together.", name=target.name)
+        )
 
 
 def match_list(desk: Desk) -> None:
@@ -90,7 +95,9 @@ def match_list(desk: Desk) -> None:
 def match_file(desk: Desk) -> None:
     """The host's names in a text or CSV file."""
     models = " ".join(f"*{suffix}" for suffix in MODEL_SUFFIXES)
-    path = desk.ask.file_to_open("The host's names", folder_of(desk), f"Names, or a model (*.txt *.csv *.tsv {models})")
+    path = desk.ask.file_to_open(
+        _("The host's names"), folder_of(desk), _("Names, or a model (*.txt *.csv *.tsv {models})", models=models)
+    )
     if path is None:
         return
     try:
@@ -110,10 +117,15 @@ def chart_of_names(desk: Desk) -> None:
     taken = [*shipped_charts(), *(chart.name for chart in document.state.charts)]
     chart = chart_of_kit(kit, free_name(kit.name, taken), shipped_charts()[DEFAULT_CHART])
     if len(chart.mouths) < 2:
-        desk.say(f"Fewer than two mouths of {kit.name} were recognised by name. Name its drawings rest, ah, oh, mbp …")
+        desk.say(
+            _(
+                "Fewer than two mouths of {name} were recognised by name. Name its drawings rest, ah, oh, mbp …",
+                name=kit.name,
+            )
+        )
         return
     shown = PutKit(shown_by_itself(kit, chart))
-    document.apply(Together((KeepChart(chart), shown), name=f"Chart of {kit.name}"))
+    document.apply(Together((KeepChart(chart), shown), name=_("Chart of {name}", name=kit.name)))
     desk.show_view(View.SPECIMEN)
 
 
@@ -123,10 +135,10 @@ def choose_picture(desk: Desk, use: str) -> None:
     if kit is None:
         return
     kinds = " ".join(f"*{suffix}" for suffix in PICTURE_SUFFIXES)
-    path = desk.ask.file_to_open("A picture", folder_of(desk), f"Pictures ({kinds})")
+    path = desk.ask.file_to_open(_("A picture"), folder_of(desk), _("Pictures ({kinds})", kinds=kinds))
     if path is not None:
         desk.session.document.attempt(
-            PutKit(with_picture(kit, use, path), instead_of=kit.name, name=f"Change {kit.name}")
+            PutKit(with_picture(kit, use, path), instead_of=kit.name, name=_("Change {name}", name=kit.name))
         )
 
 
@@ -145,7 +157,7 @@ def with_picture(kit: Kit, use: str, path: Path) -> Kit:
 
 def write_templates(desk: Desk) -> None:
     """The chart's mouths as drawings to start from."""
-    folder = desk.ask.folder("Choose a folder for the starter drawings", folder_of(desk))
+    folder = desk.ask.folder(_("Choose a folder for the starter drawings"), folder_of(desk))
     if folder is not None:
         desk.session.characters.write_templates(folder, desk.specimen.theme)
 
@@ -153,7 +165,7 @@ def write_templates(desk: Desk) -> None:
 def pack(desk: Desk) -> None:
     """The project with everything it uses, in one file."""
     begin = folder_of(desk) / f"{desk.session.document.title.replace(' ', '_')}{PACK_SUFFIX}"
-    path = desk.ask.file_to_write("Pack the project", begin, f"A pack (*{PACK_SUFFIX})")
+    path = desk.ask.file_to_write(_("Pack the project"), begin, _("A pack (*{pack_suffix})", pack_suffix=PACK_SUFFIX))
     if path is not None:
         named = path if path.name.endswith(".zip") else path.with_name(path.name + PACK_SUFFIX)
         desk.session.saving.pack(named)
@@ -161,22 +173,24 @@ def pack(desk: Desk) -> None:
 
 def unpack(desk: Desk) -> None:
     """Open a pack in a folder of its own."""
-    path = desk.ask.file_to_open("Open a pack", folder_of(desk), f"A pack (*{PACK_SUFFIX} *.zip)")
+    path = desk.ask.file_to_open(
+        _("Open a pack"), folder_of(desk), _("A pack (*{pack_suffix} *.zip)", pack_suffix=PACK_SUFFIX)
+    )
     if path is not None:
         open_path(desk, path)
 
 
 COMMANDS = (
-    Command("bring-in-kit", "Character", "Add a character…", (), bring_in),
-    Command("bring-in-folder", "Character", "Add a folder of drawings…", (), bring_in_folder),
-    Command("next-kit", "Character", "Next character", ("C",), next_kit),
-    Command("kit-page", "Character", "Character page", ("F8",),
+    Command("bring-in-kit", "Character", N_("Add a character…"), (), bring_in),
+    Command("bring-in-folder", "Character", N_("Add a folder of drawings…"), (), bring_in_folder),
+    Command("next-kit", "Character", N_("Next character"), ("C",), next_kit),
+    Command("kit-page", "Character", N_("Character page"), ("F8",),
             partial(toggle_view, view=View.KIT)),
-    Command("match-names", "Character", "Paste host names…", (), match_list, needs.kit),
-    Command("match-file", "Character", "Load host names from a file…", (), match_file, needs.kit),
-    Command("chart-of-kit", "Character", "New chart from this character's mouths", (), chart_of_names, needs.kit),
-    Command("save-kit", "Character", "Save the character…", (), save, needs.kit),
-    Command("templates", "Character", "Save starter drawings…", (), write_templates),
-    Command("pack", "File", "Pack the project with all it uses…", (), pack, needs.take),
-    Command("unpack", "File", "Open a packed project…", (), unpack),
+    Command("match-names", "Character", N_("Paste host names…"), (), match_list, needs.kit),
+    Command("match-file", "Character", N_("Load host names from a file…"), (), match_file, needs.kit),
+    Command("chart-of-kit", "Character", N_("New chart from this character's mouths"), (), chart_of_names, needs.kit),
+    Command("save-kit", "Character", N_("Save the character…"), (), save, needs.kit),
+    Command("templates", "Character", N_("Save starter drawings…"), (), write_templates),
+    Command("pack", "File", N_("Pack the project with all it uses…"), (), pack, needs.take),
+    Command("unpack", "File", N_("Open a packed project…"), (), unpack),
 )  # fmt: skip

@@ -10,6 +10,7 @@ from buccaphon.app.commands.desk import Command, Desk, Step, View
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.session.selection import NOTHING
 from buccaphon.app.settings import SCALE, THEME
+from buccaphon.texts import N_, _
 
 SCALES = (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)  # of the interface
 _ZOOM, _MAGNIFY = 1.25, 1.4
@@ -57,12 +58,12 @@ def next_reading(desk: Desk) -> None:
 
 def toggle_film(desk: Desk) -> None:
     desk.mirror.film.next_place()
-    desk.say(f"Video: {desk.mirror.film.place.label}.")
+    desk.say(_("Video: {label}.", label=desk.mirror.film.place.label))
 
 
 def next_notation(desk: Desk) -> None:
     desk.galley.set_look(desk.galley.look.written())
-    desk.say(f"Sounds are shown as {desk.galley.look.notation.label}.")
+    desk.say(_("Sounds are shown as {label}.", label=desk.galley.look.notation.label))
 
 
 def toggle_night(desk: Desk) -> None:
@@ -76,7 +77,7 @@ def rescale(desk: Desk, step: int) -> None:
     nearest = min(range(len(SCALES)), key=lambda n: abs(SCALES[n] - now))
     scale = SCALES[min(max(nearest + step, 0), len(SCALES) - 1)]
     SCALE.write(scale)
-    desk.say(f"The interface will be at {scale:.0%} after a restart.")
+    desk.say(_("The interface will be at {scale:.0%} after a restart.", scale=scale))
 
 
 def toggle_wrap(desk: Desk) -> None:
@@ -107,32 +108,32 @@ def let_go(desk: Desk) -> None:
 
 
 COMMANDS = (
-    Command("wider", "Look", "Zoom in", ("Ctrl++", "Ctrl+="), partial(zoom, by=_ZOOM)),
-    Command("narrower", "Look", "Zoom out", ("Ctrl+-",), partial(zoom, by=1 / _ZOOM)),
+    Command("wider", "Look", N_("Zoom in"), ("Ctrl++", "Ctrl+="), partial(zoom, by=_ZOOM)),
+    Command("narrower", "Look", N_("Zoom out"), ("Ctrl+-",), partial(zoom, by=1 / _ZOOM)),
     Command(
-        "zoom-to", "Look", "Zoom to the marked range", ("Z",), zoom_to_stretch,
+        "zoom-to", "Look", N_("Zoom to the marked range"), ("Z",), zoom_to_stretch,
         needs.stretch_or_selection,
     ),
-    Command("fit", "Look", "Zoom to the whole line", ("Shift+Z",), fit, needs.recording),
-    Command("magnify", "Look", "Magnify the waveform", ("Ctrl+Up",), partial(magnify, by=_MAGNIFY)),
-    Command("diminish", "Look", "Shrink the waveform", ("Ctrl+Down",), partial(magnify, by=1 / _MAGNIFY)),
-    Command("taller", "Look", "A taller sound lane", ("Ctrl+Shift+Up",), partial(resize_sound, by=_STEP)),
-    Command("lower", "Look", "A shorter sound lane", ("Ctrl+Shift+Down",), partial(resize_sound, by=-_STEP)),
-    Command("spectrum", "Look", "Spectrogram on or off", ("Ctrl+G",), toggle_spectrum),
-    Command("loudness", "Look", "Loudness over the wave on or off", ("Ctrl+L",), toggle_loudness),
-    Command("ink", "Look", "Next waveform colour", ("Ctrl+I",), next_ink),
-    Command("wrap", "Look", "Wrap into strips, or one long strip", ("Ctrl+W",), toggle_wrap),
-    Command("notation", "Look", "Show sounds as IPA, ARPAbet or mouth names", ("Y",), next_notation),
-    Command("night", "Look", "Light or dark theme", ("Ctrl+T",), toggle_night),
-    Command("larger", "Look", "A larger interface", ("Ctrl+Alt++",), partial(rescale, step=1)),
-    Command("smaller", "Look", "A smaller interface", ("Ctrl+Alt+-",), partial(rescale, step=-1)),
-    Command("reading", "Look", "Show time as frames, timecode, feet or seconds", ("T",), next_reading),
-    Command("actor", "Look", "Video: beside the face, in its place, or hidden", ("M",), toggle_film),
+    Command("fit", "Look", N_("Zoom to the whole line"), ("Shift+Z",), fit, needs.recording),
+    Command("magnify", "Look", N_("Magnify the waveform"), ("Ctrl+Up",), partial(magnify, by=_MAGNIFY)),
+    Command("diminish", "Look", N_("Shrink the waveform"), ("Ctrl+Down",), partial(magnify, by=1 / _MAGNIFY)),
+    Command("taller", "Look", N_("A taller sound lane"), ("Ctrl+Shift+Up",), partial(resize_sound, by=_STEP)),
+    Command("lower", "Look", N_("A shorter sound lane"), ("Ctrl+Shift+Down",), partial(resize_sound, by=-_STEP)),
+    Command("spectrum", "Look", N_("Spectrogram on or off"), ("Ctrl+G",), toggle_spectrum),
+    Command("loudness", "Look", N_("Loudness over the wave on or off"), ("Ctrl+L",), toggle_loudness),
+    Command("ink", "Look", N_("Next waveform colour"), ("Ctrl+I",), next_ink),
+    Command("wrap", "Look", N_("Wrap into strips, or one long strip"), ("Ctrl+W",), toggle_wrap),
+    Command("notation", "Look", N_("Show sounds as IPA, ARPAbet or mouth names"), ("Y",), next_notation),
+    Command("night", "Look", N_("Light or dark theme"), ("Ctrl+T",), toggle_night),
+    Command("larger", "Look", N_("A larger interface"), ("Ctrl+Alt++",), partial(rescale, step=1)),
+    Command("smaller", "Look", N_("A smaller interface"), ("Ctrl+Alt+-",), partial(rescale, step=-1)),
+    Command("reading", "Look", N_("Show time as frames, timecode, feet or seconds"), ("T",), next_reading),
+    Command("actor", "Look", N_("Video: beside the face, in its place, or hidden"), ("M",), toggle_film),
     *(
-        Command(f"step-{step.title.lower()}", "Look", step.title, (f"F{step + 1}",), partial(show_step, step=step))
+        Command(f"step-{step.id}", "Look", step.text, (f"F{step + 1}",), partial(show_step, step=step))
         for step in Step
     ),
-    Command("fold-side", "Look", "Show or hide the left panel", ("Ctrl+J",), fold_side),
-    Command("specimen", "Look", "Chart page", ("F6",), partial(toggle_view, view=View.SPECIMEN)),
-    Command("stop-work", "Look", "Cancel, go back to the line, or clear the selection", ("Esc",), let_go),
+    Command("fold-side", "Look", N_("Show or hide the left panel"), ("Ctrl+J",), fold_side),
+    Command("specimen", "Look", N_("Chart page"), ("F6",), partial(toggle_view, view=View.SPECIMEN)),
+    Command("stop-work", "Look", N_("Cancel, go back to the line, or clear the selection"), ("Esc",), let_go),
 )  # fmt: skip

@@ -21,6 +21,7 @@ from buccaphon.project.edits.scene import PutNote
 from buccaphon.project.edits.takes import CarryOver
 from buccaphon.project.edits.timing import MoveBoundary, MoveWords, Release
 from buccaphon.score.edits import Boundary, boundary_time, nearest_boundary
+from buccaphon.texts import N_, _
 from buccaphon.timing import Span
 
 
@@ -37,7 +38,7 @@ def nudge(desk: Desk, seconds: float) -> None:
         groups = list(neighbours(document.selection.words))
         moves = tuple(MoveWords(first, end, score.words[first].start + seconds) for first, end in groups)
         ordered = moves if seconds < 0 else moves[::-1]  # each into the room that the one before has left
-        document.apply(Together(ordered, name="Move words", gesture=f"nudge words {groups}"))
+        document.apply(Together(ordered, name=_("Move words"), gesture=f"nudge words {groups}"))
         return
     boundary = nearest_boundary(score, document.player.position)
     if boundary is None:
@@ -55,7 +56,7 @@ def place_boundary(desk: Desk) -> None:
         return
     at = boundary_time(score, boundary)
     done = _while_it_holds(desk, partial(_put, desk, boundary))
-    desk.inline.ask(at, Lane.WORDS, "Seconds, or f followed by a frame number", f"{at:.3f}", done)
+    desk.inline.ask(at, Lane.WORDS, _("Seconds, or f followed by a frame number"), f"{at:.3f}", done)
 
 
 def _put(desk: Desk, boundary: Boundary, text: str) -> None:
@@ -67,7 +68,7 @@ def _put(desk: Desk, boundary: Boundary, text: str) -> None:
         if not math.isfinite(seconds):
             raise ValueError(text)
     except (ValueError, OverflowError):
-        desk.say(f"“{text}” is not a time. Type seconds (1.25) or a frame (f 30).")
+        desk.say(_("“{text}” is not a time. Type seconds (1.25) or a frame (f 30).", text=text))
         return
     document.apply(MoveBoundary(boundary, seconds))
     if document.score is not None:
@@ -76,12 +77,12 @@ def _put(desk: Desk, boundary: Boundary, text: str) -> None:
 
 def hold_longer(desk: Desk) -> None:
     """The mouth here stays one frame longer."""
-    _reach(desk, 0, 1, "Hold longer")
+    _reach(desk, 0, 1, _("Hold longer"))
 
 
 def anticipate(desk: Desk) -> None:
     """The mouth here comes one frame earlier."""
-    _reach(desk, -1, 0, "Anticipate")
+    _reach(desk, -1, 0, _("Anticipate"))
 
 
 def _reach(desk: Desk, before: int, after: int, name: str) -> None:
@@ -99,7 +100,7 @@ def fill_stretch(desk: Desk) -> None:
     document = desk.session.document
     span, exposure = document.player.loop, document.exposure()
     if span is not None and exposure is not None:
-        document.apply(Together((Paint(span, exposure.mouth),), name=f"Fill with {exposure.mouth}"))
+        document.apply(Together((Paint(span, exposure.mouth),), name=_("Fill with {mouth}", mouth=exposure.mouth)))
 
 
 def release_pins(desk: Desk) -> None:
@@ -127,7 +128,7 @@ def write_note(desk: Desk) -> None:
         if document.state.take is not None and document.state.take.path == path:
             document.apply(PutNote(where, text))
 
-    desk.inline.ask(where.start, Lane.MOTION, "A note", known.text if known else "", done)
+    desk.inline.ask(where.start, Lane.MOTION, _("A note"), known.text if known else "", done)
 
 
 def retype_word(desk: Desk) -> None:
@@ -140,7 +141,7 @@ def retype_word(desk: Desk) -> None:
     rewording = desk.session.rewording
     done = _while_it_holds(desk, partial(rewording.retype, first, end))
     at = score.words[first].start
-    desk.inline.ask(at, Lane.WORDS, "What is said here", rewording.typed(first, end), done)
+    desk.inline.ask(at, Lane.WORDS, _("What is said here"), rewording.typed(first, end), done)
 
 
 def retype_sound(desk: Desk) -> None:
@@ -152,7 +153,7 @@ def retype_sound(desk: Desk) -> None:
     here = document.player.position
     place = max(n for n, phone in enumerate(phones) if phone.start <= here + 1e-9 or n == 0)
     done = _while_it_holds(desk, partial(desk.session.pronouncing.retype_sound, number, place))
-    asked = "The sound here, IPA or ARPAbet"
+    asked = _("The sound here, IPA or ARPAbet")
     desk.inline.ask(phones[place].start, Lane.PHONES, asked, phones[place].symbol, done)
 
 
@@ -170,7 +171,7 @@ def _while_it_holds(desk: Desk, done: Callable[[str], None]) -> Callable[[str], 
         if document.score is score and document.state.script == script:
             done(text)
         else:
-            desk.say("The line changed in the meantime. Please try again.")
+            desk.say(_("The line changed in the meantime. Please try again."))
 
     return checked
 
@@ -179,17 +180,21 @@ def carry_over(desk: Desk) -> None:
     """Choose the take whose pins, painted mouths and notes come over to this one."""
     state = desk.session.document.state
     choices = [
-        Choice(take.title, f"{len(take.pins)} pins, {len(take.painted)} painted", partial(_carry, desk, number))
+        Choice(
+            take.title,
+            _("{pins} pins, {painted} painted", pins=len(take.pins), painted=len(take.painted)),
+            partial(_carry, desk, number),
+        )
         for number, take in enumerate(state.takes)
         if number != state.shown and take.score is not None
     ]
-    desk.chooser.ask("Copy corrections from another take", "From which take?", choices)
+    desk.chooser.ask(_("Copy corrections from another take"), _("From which take?"), choices)
 
 
 def replace_take(desk: Desk) -> None:
     """Another recording of the line: it is aligned, and all that was made by hand comes along."""
-    kinds = f"Recordings ({' '.join(f'*{suffix}' for suffix in SUFFIXES)});;All files (*)"
-    path = desk.ask.file_to_open("Replace this take", folder_of(desk), kinds)
+    kinds = _("Recordings ({names});;All files (*)", names=" ".join(f"*{suffix}" for suffix in SUFFIXES))
+    path = desk.ask.file_to_open(_("Replace this take"), folder_of(desk), kinds)
     if path is not None:
         desk.session.replacing.bring_in(path)
 
@@ -211,7 +216,7 @@ def place_unplaced(desk: Desk) -> None:
         Choice(piece.label, f"{piece.word} {piece.span.start:.2f} s", partial(_place, desk, number, at))
         for number, piece in enumerate(take.unplaced if take is not None else ())
     ]
-    desk.chooser.ask("Place here", "Which leftover correction?", choices)
+    desk.chooser.ask(_("Place here"), _("Which leftover correction?"), choices)
 
 
 def _place(desk: Desk, number: int, seconds: float) -> None:
@@ -226,41 +231,59 @@ _NUDGES = tuple(
     Command(
         f"{ident}-{way}",
         "Correct",
-        f"Move the nearest boundary {what} {'later' if sign > 0 else 'earlier'}",
+        later if sign > 0 else earlier,
         (f"{held}{key}",),
         partial(nudge_frame, frames=sign) if step is None else partial(nudge, seconds=sign * step),
         needs.boundary,
     )
-    for ident, what, held, step in (
-        ("nudge-frame", "a frame", "", None),
-        ("nudge", "10 ms", "Ctrl+", 0.010),
-        ("nudge-fine", "1 ms", "Alt+", 0.001),
+    for ident, later, earlier, held, step in (
+        (
+            "nudge-frame",
+            N_("Move the nearest boundary one frame later"),
+            N_("Move the nearest boundary one frame earlier"),
+            "",
+            None,
+        ),
+        (
+            "nudge",
+            N_("Move the nearest boundary 10 ms later"),
+            N_("Move the nearest boundary 10 ms earlier"),
+            "Ctrl+",
+            0.010,
+        ),
+        (
+            "nudge-fine",
+            N_("Move the nearest boundary 1 ms later"),
+            N_("Move the nearest boundary 1 ms earlier"),
+            "Alt+",
+            0.001,
+        ),
     )
     for way, key, sign in (("back", ",", -1), ("on", ".", 1))
 )
 
 COMMANDS = (
-    Command("hold-longer", "Correct", "Hold this mouth one frame longer", ("X",), hold_longer, needs.recording),
-    Command("anticipate", "Correct", "Start this mouth one frame earlier", ("A",), anticipate, needs.recording),
+    Command("hold-longer", "Correct", N_("Hold this mouth one frame longer"), ("X",), hold_longer, needs.recording),
+    Command("anticipate", "Correct", N_("Start this mouth one frame earlier"), ("A",), anticipate, needs.recording),
     Command(
-        "fill", "Correct", "Fill the marked range with this mouth", ("F",), fill_stretch,
+        "fill", "Correct", N_("Fill the marked range with this mouth"), ("F",), fill_stretch,
         needs.stretch_to_fill,
     ),
     Command(
-        "retype", "Correct", "Retype this word (several words split it, none removes it)", ("R",), retype_word,
+        "retype", "Correct", N_("Retype this word (several words split it, none removes it)"), ("R",), retype_word,
         needs.word_to_type,
     ),
-    Command("retype-sound", "Correct", "Retype this sound", ("Shift+R",), retype_sound, needs.word_to_type),
-    Command("note", "Correct", "Add a note here, or on the marked range", ("Shift+N",), write_note, needs.recording),
+    Command("retype-sound", "Correct", N_("Retype this sound"), ("Shift+R",), retype_sound, needs.word_to_type),
+    Command("note", "Correct", N_("Add a note here, or on the marked range"), ("Shift+N",), write_note, needs.recording),
     *_NUDGES,
-    Command("place-boundary", "Correct", "Type a time for the nearest boundary", ("=",), place_boundary, needs.boundary),
+    Command("place-boundary", "Correct", N_("Type a time for the nearest boundary"), ("=",), place_boundary, needs.boundary),
     Command(
-        "release", "Correct", "Unpin this word, or the marked range", ("Shift+Delete",),
+        "release", "Correct", N_("Unpin this word, or the marked range"), ("Shift+Delete",),
         release_pins, needs.pins_here,
     ),
-    Command("replace-take", "Correct", "Replace this take with another recording…", (), replace_take, needs.take),
-    Command("demo-take", "Correct", "Replace this take with the demo's second take", (), demo_take, needs.take),
-    Command("go-between", "Correct", "Switch between the two takes", ("F12",), go_between, needs.second_take),
-    Command("place-unplaced", "Correct", "Place a leftover correction here…", (), place_unplaced, needs.unplaced),
-    Command("carry-over", "Correct", "Copy corrections from another take…", (), carry_over, needs.other_take),
+    Command("replace-take", "Correct", N_("Replace this take with another recording…"), (), replace_take, needs.take),
+    Command("demo-take", "Correct", N_("Replace this take with the demo's second take"), (), demo_take, needs.take),
+    Command("go-between", "Correct", N_("Switch between the two takes"), ("F12",), go_between, needs.second_take),
+    Command("place-unplaced", "Correct", N_("Place a leftover correction here…"), (), place_unplaced, needs.unplaced),
+    Command("carry-over", "Correct", N_("Copy corrections from another take…"), (), carry_over, needs.other_take),
 )  # fmt: skip

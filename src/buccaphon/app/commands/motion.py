@@ -14,13 +14,14 @@ from buccaphon.motion.channels import Channel
 from buccaphon.motion.hand import CurvePoint, HandCurve, Interpolation, with_point, without
 from buccaphon.motion.steps import KINDS, AnyStep
 from buccaphon.project.edits.motion import ChangeLoudness, SetCurve, SetSteps
+from buccaphon.texts import N_, _, ngettext
 from buccaphon.timing import Span
 
 _PARTS = {
-    "loudness": "Loudness settings…",
-    "followers": "Followers: channels driven by other channels…",
-    "clean-up": "Clean up curves…",
-    "drawing": "Draw curves by hand…",
+    "loudness": N_("Loudness settings…"),
+    "followers": N_("Followers: channels driven by other channels…"),
+    "clean-up": N_("Clean up curves…"),
+    "drawing": N_("Draw curves by hand…"),
 }
 
 
@@ -39,7 +40,7 @@ def next_curve(desk: Desk, way: int) -> None:
     at = (idents.index(shown) + way) % len(idents) if shown in idents else 0
     desk.galley.set_look(look.showing(Lane.MOTION, idents[at]))
     desk.session.document.emit_display_changed()
-    desk.say(f"The lane shows {bake.channels.of[at].name.lower()}.")
+    desk.say(_("The lane shows {name}.", name=bake.channels.of[at].name.lower()))
 
 
 def more_lanes(desk: Desk) -> None:
@@ -75,16 +76,16 @@ def type_value(desk: Desk) -> None:
         try:
             value = float(text.replace(",", "."))
         except ValueError:
-            desk.say(f"“{text[:20]}” is not a number. Type one such as 0.4.")
+            desk.say(_("“{text}” is not a number. Type one such as 0.4.", text=text[:20]))
             return
         curve = document.state.curve_over(channel.id) or HandCurve(channel.id, ())
         kept = value - channel.rest if curve.adds else value
-        name = f"Value of {channel.name.lower()}"
+        name = _("Value of {name}", name=channel.name.lower())
         if document.attempt(SetCurve(with_point(curve, CurvePoint(seconds, kept)), name=name)):
             document.choose_point((channel.id, seconds))
 
     lane = next((lane for lane in MOTION_LANES if desk.galley.look.curve(lane) == channel.id), Lane.MOTION)
-    desk.inline.ask(seconds, lane, f"{channel.name}: a value", f"{now:.3f}", done)
+    desk.inline.ask(seconds, lane, _("{name}: a value", name=channel.name), f"{now:.3f}", done)
 
 
 def lead_on(desk: Desk) -> None:
@@ -97,9 +98,9 @@ def lead_on(desk: Desk) -> None:
     order, point = list(Interpolation), curve.points[number]
     interpolation = order[(order.index(point.interpolation) + 1) % len(order)]
     document.attempt(
-        SetCurve(with_point(curve, replace(point, interpolation=interpolation)), name="Change interpolation")
+        SetCurve(with_point(curve, replace(point, interpolation=interpolation)), name=_("Change interpolation"))
     )
-    desk.say(f"From here to the next point: {interpolation.label}.")
+    desk.say(_("From here to the next point: {label}.", label=interpolation.label))
 
 
 def give_curve_back(desk: Desk) -> None:
@@ -111,36 +112,36 @@ def give_curve_back(desk: Desk) -> None:
     chosen, stretch = document.chosen_point, document.stretch
     if chosen is not None:
         points = tuple(point for point in curve.points if abs(point.seconds - chosen[1]) > 1e-6)
-        document.attempt(SetCurve(replace(curve, points=points), name="Remove a point"))
+        document.attempt(SetCurve(replace(curve, points=points), name=_("Remove a point")))
         document.choose_point(None)
     elif stretch is not None:
-        document.attempt(SetCurve(without(curve, stretch), name="Reset the curve here"))
+        document.attempt(SetCurve(without(curve, stretch), name=_("Reset the curve here")))
     else:
         end = document.recording.duration if document.recording is not None else 0.0
-        document.attempt(SetCurve(without(curve, Span(0.0, end + 1.0)), name="Reset the curve"))
+        document.attempt(SetCurve(without(curve, Span(0.0, end + 1.0)), name=_("Reset the curve")))
 
 
 def add_step(desk: Desk, kind: type[AnyStep]) -> None:
     document = desk.session.document
-    document.attempt(SetSteps((*document.state.steps, kind()), name=f"Add: {kind.TITLE.lower()}"))
+    document.attempt(SetSteps((*document.state.steps, kind()), name=_("Add: {title}", title=kind.title().lower())))
     show_part(desk, "clean-up")
 
 
 def begin_followers(desk: Desk) -> None:
     """Choose a set of followers to begin from."""
     choices = [
-        Choice(name, f"{len(found)} channels", partial(desk.begin_followers, name))
+        Choice(name, ngettext("{count} channel", "{count} channels", len(found)), partial(desk.begin_followers, name))
         for name, found in desk.follower_sets().items()
     ]
     show_part(desk, "followers")
-    desk.chooser.ask("Presets", "Follower presets", choices)
+    desk.chooser.ask(_("Presets"), _("Follower presets"), choices)
 
 
 def toggle_alone(desk: Desk) -> None:
     document, take = desk.session.document, desk.session.document.state.take
     if take is not None:
         alone = not take.loudness_settings.loudness_only
-        name = "Drive the mouth by loudness only" if alone else "Drive the mouth by its words"
+        name = _("Drive the mouth by loudness only") if alone else _("Drive the mouth by its words")
         document.attempt(ChangeLoudness(replace(take.loudness_settings, loudness_only=alone), name=name))
         desk.say(f"{name}.")
 
@@ -148,28 +149,32 @@ def toggle_alone(desk: Desk) -> None:
 def _drawn_here(session: Session) -> str:
     channel = curve_here(session)
     drawn = channel is not None and session.document.state.curve_over(channel.id) is not None
-    return "" if drawn else "The curve in this lane has no hand edits."
+    return "" if drawn else _("The curve in this lane has no hand edits.")
 
 
 def _point_chosen(session: Session) -> str:
-    return "" if session.document.chosen_point is not None else "Click a point of a curve first."
+    return "" if session.document.chosen_point is not None else _("Click a point of a curve first.")
 
 
 COMMANDS = (
     *(Command(f"motion-{name}", "Motion", says, (), partial(show_part, name=name)) for name, says in _PARTS.items()),
-    Command("next-curve", "Motion", "Next curve in the lane", ("Ctrl+B",), partial(next_curve, way=1), needs.recording),
-    Command("previous-curve", "Motion", "Previous curve in the lane", ("Ctrl+Shift+B",), partial(next_curve, way=-1),
+    Command("next-curve", "Motion", N_("Next curve in the lane"), ("Ctrl+B",), partial(next_curve, way=1),
             needs.recording),
-    Command("more-lanes", "Motion", "Add a motion lane (up to three)", ("Shift+F4",), more_lanes, needs.recording),
-    Command("curve-value", "Motion", "Type a value for the curve here", ("Ctrl+U",), type_value, needs.recording),
-    Command("lead-on", "Motion", "Change the interpolation after this point", ("Ctrl+Shift+U",), lead_on, _point_chosen),
-    Command("give-curve-back", "Motion", "Remove hand edits from the curve here", ("Ctrl+Delete",), give_curve_back,
+    Command("previous-curve", "Motion", N_("Previous curve in the lane"), ("Ctrl+Shift+B",), partial(next_curve,
+            way=-1),
+            needs.recording),
+    Command("more-lanes", "Motion", N_("Add a motion lane (up to three)"), ("Shift+F4",), more_lanes, needs.recording),
+    Command("curve-value", "Motion", N_("Type a value for the curve here"), ("Ctrl+U",), type_value, needs.recording),
+    Command("lead-on", "Motion", N_("Change the interpolation after this point"), ("Ctrl+Shift+U",), lead_on,
+            _point_chosen),
+    Command("give-curve-back", "Motion", N_("Remove hand edits from the curve here"), ("Ctrl+Delete",), give_curve_back,
             _drawn_here),
-    Command("by-loudness", "Motion", "Drive the mouth by loudness only, or by its words", (), toggle_alone, needs.recording),
-    Command("begin-followers", "Motion", "Add follower presets…", (), begin_followers, needs.take),
+    Command("by-loudness", "Motion", N_("Drive the mouth by loudness only, or by its words"), (), toggle_alone,
+            needs.recording),
+    Command("begin-followers", "Motion", N_("Add follower presets…"), (), begin_followers, needs.take),
     *(
-        Command(f"step-add-{kind.__name__.lower()}", "Motion", f"Clean up: {kind.TITLE.lower()}", (),
-                partial(add_step, kind=kind), needs.take)
+        Command(f"step-add-{kind.__name__.lower()}", "Motion", N_("Clean up: {step}"), (),
+                partial(add_step, kind=kind), needs.take, {"step": kind.TITLE.lower()})
         for kind in KINDS
     ),
 )  # fmt: skip

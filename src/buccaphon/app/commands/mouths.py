@@ -9,19 +9,20 @@ from buccaphon.app.commands.desk import Command, Desk, Step, View
 from buccaphon.app.commands.file import folder_of, write_and_say
 from buccaphon.checks.issue import Issue
 from buccaphon.mouths.chart_file import SUFFIX, chart_as_text
-from buccaphon.mouths.settings import HOLD_NAMES, SettingsChange
+from buccaphon.mouths.settings import HOLDS, SettingsChange
 from buccaphon.project.edits.mouths import ChangeMouthSettings, UseLineSettings
+from buccaphon.texts import N_, _
 
 
 def hold_everywhere(desk: Desk, frames: int, name: str) -> None:
-    desk.session.document.apply(ChangeMouthSettings(SettingsChange(hold=frames), name=f"On {name}"))
+    desk.session.document.apply(ChangeMouthSettings(SettingsChange(hold=frames), name=_(name)))
 
 
 def hold_here(desk: Desk, frames: int, name: str) -> None:
     span = desk.session.document.stretch
     if span is not None:
         desk.session.document.apply(
-            ChangeMouthSettings(SettingsChange(hold=frames), span, name=f"On {name} for the selection")
+            ChangeMouthSettings(SettingsChange(hold=frames), span, name=_("{hold} for the selection", hold=_(name)))
         )
 
 
@@ -43,12 +44,20 @@ def go_to_issue(desk: Desk, way: int) -> None:
     issues.look()
     issue = issues.next(document.player.position, way)
     if issue is None:
-        desk.say("No issues found.")
+        desk.say(_("No issues found."))
         return
     desk.go(issue.span.start)
     number = issues.found.index(issue) + 1
     fix_label = f" {desk.key_of('fix-issue')}: {issue.fix_label}." if issue.fix is not None else ""
-    desk.say(f"{number} of {len(issues.found)}: {issue.says}.{fix_label}")
+    desk.say(
+        _(
+            "{number} of {count}: {says}.{fix_label}",
+            number=number,
+            count=len(issues.found),
+            says=issue.says,
+            fix_label=fix_label,
+        )
+    )
 
 
 def _issue_here(desk: Desk) -> Issue | None:
@@ -61,7 +70,11 @@ def fix_issue(desk: Desk) -> None:
         return
     if issue.fix is None:
         desk.say(
-            f"{issue.says}: no automatic fix. Correct it by hand, or ignore it with {desk.key_of('ignore-issue')}."
+            _(
+                "{says}: no automatic fix. Correct it by hand, or ignore it with {key}.",
+                says=issue.says,
+                key=desk.key_of("ignore-issue"),
+            )
         )
     else:
         desk.session.issues.fix(issue)
@@ -99,31 +112,31 @@ def save_chart(desk: Desk) -> None:
     """The chart in use as a file that other projects can open."""
     chart = desk.specimen.chart
     begin = folder_of(desk) / f"{chart.name}{SUFFIX}"
-    path = desk.ask.file_to_write("Save the chart", begin, f"A mouth chart (*{SUFFIX})")
+    path = desk.ask.file_to_write(_("Save the chart"), begin, _("A mouth chart (*{suffix})", suffix=SUFFIX))
     if path is not None:
         write_and_say(desk, path, chart_as_text(chart).encode())
 
 
 COMMANDS = (
-    Command("new-chart", "Mouths", "New empty chart", (), begin_chart, needs.take),
-    Command("copy-chart", "Mouths", "Copy this chart", (), copy_chart, needs.take),
-    Command("chart-of-names", "Mouths", "New chart from a list of names…", (), chart_of_names, needs.take),
-    Command("save-chart", "Mouths", "Save the chart…", (), save_chart),
+    Command("new-chart", "Mouths", N_("New empty chart"), (), begin_chart, needs.take),
+    Command("copy-chart", "Mouths", N_("Copy this chart"), (), copy_chart, needs.take),
+    Command("chart-of-names", "Mouths", N_("New chart from a list of names…"), (), chart_of_names, needs.take),
+    Command("save-chart", "Mouths", N_("Save the chart…"), (), save_chart),
     *(
-        Command(f"hold-{n}", "Mouths", f"On {name} for the whole line", (), partial(hold_everywhere, frames=n, name=name),
-                needs.take)
-        for n, name in HOLD_NAMES.items()
+        Command(f"hold-{n}", "Mouths", N_("{hold} for the whole line"), (),
+                partial(hold_everywhere, frames=n, name=name), needs.take, {"hold": name})
+        for n, name in HOLDS
     ),
     *(
-        Command(f"hold-{n}-here", "Mouths", f"On {name} for the selection", (), partial(hold_here, frames=n, name=name),
-                needs.stretch_to_set)
-        for n, name in HOLD_NAMES.items()
+        Command(f"hold-{n}-here", "Mouths", N_("{hold} for the selection"), (),
+                partial(hold_here, frames=n, name=name), needs.stretch_to_set, {"hold": name})
+        for n, name in HOLDS
     ),
-    Command("as-everywhere", "Mouths", "Use the line's settings here", (), use_line_settings, needs.own_settings_here),
-    Command("write-channel", "Mouths", "New custom channel, mixed from the pose…", (), write_channel, needs.take),
-    Command("next-issue", "Mouths", "Next issue", ("V",), partial(go_to_issue, way=1), needs.words),
-    Command("previous-issue", "Mouths", "Previous issue", ("Shift+V",), partial(go_to_issue, way=-1), needs.words),
-    Command("fix-issue", "Mouths", "Fix this issue", ("Shift+M",), fix_issue, needs.issue_here),
-    Command("fix-issues", "Mouths", "Fix all issues of this kind", ("Ctrl+Shift+M",), fix_issues, needs.issue_here),
-    Command("ignore-issue", "Mouths", "Ignore this issue", ("Ctrl+M",), ignore_issue, needs.issue_here),
+    Command("as-everywhere", "Mouths", N_("Use the line's settings here"), (), use_line_settings, needs.own_settings_here),
+    Command("write-channel", "Mouths", N_("New custom channel, mixed from the pose…"), (), write_channel, needs.take),
+    Command("next-issue", "Mouths", N_("Next issue"), ("V",), partial(go_to_issue, way=1), needs.words),
+    Command("previous-issue", "Mouths", N_("Previous issue"), ("Shift+V",), partial(go_to_issue, way=-1), needs.words),
+    Command("fix-issue", "Mouths", N_("Fix this issue"), ("Shift+M",), fix_issue, needs.issue_here),
+    Command("fix-issues", "Mouths", N_("Fix all issues of this kind"), ("Ctrl+Shift+M",), fix_issues, needs.issue_here),
+    Command("ignore-issue", "Mouths", N_("Ignore this issue"), ("Ctrl+M",), ignore_issue, needs.issue_here),
 )  # fmt: skip

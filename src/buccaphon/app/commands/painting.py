@@ -19,6 +19,7 @@ from buccaphon.formats.in_.mouth_list import SUFFIXES, parse_mouth_list, read_mo
 from buccaphon.project.edits import Edit, Together
 from buccaphon.project.edits.mouths import Clear, LetChoose, Paint
 from buccaphon.project.exposing import WHOLE_LINE, called, expose_list, number_of
+from buccaphon.texts import N_, _, ngettext
 from buccaphon.timing import Span
 
 
@@ -31,7 +32,11 @@ def paint(desk: Desk, number: int) -> None:
 
 def _needs_mouth(session: Session, number: int) -> str:
     names = session.document.chart.names
-    return needs.recording(session) or ("" if number < len(names) else f"This chart has {len(names)} mouths.")
+    return needs.recording(session) or (
+        ""
+        if number < len(names)
+        else ngettext("This chart has {count} mouth.", "This chart has {count} mouths.", len(names))
+    )
 
 
 def give_back(desk: Desk) -> None:
@@ -56,7 +61,9 @@ def choose_mouth(desk: Desk) -> None:
         Choice(name, key, partial(paint, desk, n)) for n, (name, key) in enumerate(zip(names, keys, strict=False))
     ]
     exposure = document.exposure()
-    desk.chooser.ask("Paint a mouth", "A mouth of the chart", choices, names.index(exposure.mouth) if exposure else 0)
+    desk.chooser.ask(
+        _("Paint a mouth"), _("A mouth of the chart"), choices, names.index(exposure.mouth) if exposure else 0
+    )
 
 
 # --- typed, and from a list ----------------------------------------------------------------------------------------------
@@ -74,7 +81,11 @@ def type_mouths(desk: Desk) -> None:
             type_mouths(desk)
 
     mouth = document.chart.names[-1]
-    asks = f"Frame and mouth: {document.frame + document.state.first_number} {mouth}, or {number_of(mouth, document.state)}"
+    asks = _(
+        "Frame and mouth: {frame} {mouth}, or {mouth}",
+        frame=document.frame + document.state.first_number,
+        mouth=number_of(mouth, document.state),
+    )
     desk.inline.ask(document.player.position, Lane.MOUTHS, asks, "", done)
 
 
@@ -103,8 +114,8 @@ def _paint_typed(desk: Desk, text: str) -> bool:
 
 def open_mouth_list(desk: Desk) -> None:
     """Mouths on the frames that a file says."""
-    kinds = f"Lists of frame and mouth ({' '.join(f'*{suffix}' for suffix in SUFFIXES)})"
-    path = desk.ask.file_to_open("Open a list of mouths", folder_of(desk), kinds)
+    kinds = _("Lists of frame and mouth ({names})", names=" ".join(f"*{suffix}" for suffix in SUFFIXES))
+    path = desk.ask.file_to_open(_("Open a list of mouths"), folder_of(desk), kinds)
     if path is not None:
         read_and_expose(desk, path)
 
@@ -129,7 +140,12 @@ def _apply_to_marked(desk: Desk, edit_of: Callable[[Span], Edit]) -> None:
 def clear(desk: Desk, *, holds: bool) -> None:
     """What is marked, or the whole line: nothing from the machine until it is asked back."""
     _apply_to_marked(desk, partial(Clear, holds=holds))
-    desk.say(f"No mouths are chosen automatically here now. {desk.key_of('type-mouths')} types mouths frame by frame.")
+    desk.say(
+        _(
+            "No mouths are chosen automatically here now. {key} types mouths frame by frame.",
+            key=desk.key_of("type-mouths"),
+        )
+    )
 
 
 def choose_again(desk: Desk) -> None:
@@ -142,36 +158,37 @@ def rest_here(desk: Desk) -> None:
     rest = document.chart.rest.name
     spans = document.marked_spans()
     if spans:
-        document.apply(Together(tuple(Paint(span, rest) for span in spans), name="Silence here"))
+        document.apply(Together(tuple(Paint(span, rest) for span in spans), name=_("Silence here")))
 
 
 def _needs_marked(session: Session) -> str:
     missing = needs.recording(session)
     return missing or (
-        "" if session.document.marked_spans() else "Select mouths, or drag over frames on the ruler, first."
+        "" if session.document.marked_spans() else _("Select mouths, or drag over frames on the ruler, first.")
     )
 
 
 def _needs_blank(session: Session) -> str:
-    return needs.recording(session) or ("" if session.document.state.blanks else "Nothing is blank on this line.")
+    return needs.recording(session) or ("" if session.document.state.blanks else _("Nothing is blank on this line."))
 
 
 COMMANDS = (
-    Command("give-back", "Edit", "Reset the mouth to automatic", ("Delete",), give_back),
-    Command("take-out", "Edit", "Remove this mouth: the one before is held", ("Backspace",), take_out, needs.recording),
-    Command("choose-mouth", "Paint", "Paint a mouth from the chart…", ("Shift+P",), choose_mouth, needs.recording),
-    Command("type-mouths", "Paint", "Type mouths frame by frame…", ("Shift+T",), type_mouths, needs.recording),
-    Command("mouth-list", "Paint", "Paint mouths from a list of frames…", (), open_mouth_list, needs.recording),
-    Command("blank", "Paint", "Blank: no automatic mouths here, or on the whole line", (), partial(clear, holds=False),
+    Command("give-back", "Edit", N_("Reset the mouth to automatic"), ("Delete",), give_back),
+    Command("take-out", "Edit", N_("Remove this mouth: the one before is held"), ("Backspace",), take_out, needs.recording),
+    Command("choose-mouth", "Paint", N_("Paint a mouth from the chart…"), ("Shift+P",), choose_mouth, needs.recording),
+    Command("type-mouths", "Paint", N_("Type mouths frame by frame…"), ("Shift+T",), type_mouths, needs.recording),
+    Command("mouth-list", "Paint", N_("Paint mouths from a list of frames…"), (), open_mouth_list, needs.recording),
+    Command("blank", "Paint", N_("Blank: no automatic mouths here, or on the whole line"), (), partial(clear, holds=False),
             needs.recording),
-    Command("blank-held", "Paint", "Blank, each painted mouth held until the next", (), partial(clear, holds=True),
+    Command("blank-held", "Paint", N_("Blank, each painted mouth held until the next"), (), partial(clear, holds=True),
             needs.recording),
-    Command("choose-again", "Paint", "Bring back automatic mouths, here or on the whole line", (), choose_again,
+    Command("choose-again", "Paint", N_("Bring back automatic mouths, here or on the whole line"), (), choose_again,
             _needs_blank),
-    Command("rest-here", "Paint", "Silence here: the rest mouth", (), rest_here, _needs_marked),
+    Command("rest-here", "Paint", N_("Silence here: the rest mouth"), (), rest_here, _needs_marked),
     *(
-        Command(f"paint-{number + 1}", "Paint", f"Paint mouth {number + 1} of the chart",
-                PAINT_KEYS[number : number + 1], partial(paint, number=number), partial(_needs_mouth, number=number))
+        Command(f"paint-{number + 1}", "Paint", N_("Paint mouth {number} of the chart"),
+                PAINT_KEYS[number : number + 1], partial(paint, number=number), partial(_needs_mouth, number=number),
+                {"number": number + 1})
         for number in range(MOST_PAINTED)
     ),
 )  # fmt: skip

@@ -14,15 +14,18 @@ from buccaphon.app.finding.everyday import everyday_words
 from buccaphon.app.finding.fields import Field
 from buccaphon.app.overlays.chooser import Choice
 from buccaphon.formats.registry import FORMATS
+from buccaphon.mouths.pose import Pose
+from buccaphon.setting import settings_of
+from buccaphon.texts import N_, _
 
-_OF_A_POSE = "pose slider jaw lips spread round press bite teeth tongue mouth shape"
-_OF_A_FORMAT = "export write output"
+_OF_A_POSE = N_("pose slider jaw lips spread round press bite teeth tongue mouth shape")
+_OF_A_FORMAT = N_("export write output")
 
 
 def show_palette(desk: Desk) -> None:
     """Everything that can be done; of what cannot be done now, why."""
     choices = [*_commands(desk), *_fields(desk), *_poses(desk), *_formats(desk)]
-    desk.chooser.ask("Commands", "Type to search commands", choices)
+    desk.chooser.ask(_("Commands"), _("Type to search commands"), choices)
 
 
 def _commands(desk: Desk) -> Iterator[Choice]:
@@ -33,7 +36,7 @@ def _commands(desk: Desk) -> Iterator[Choice]:
             number = int(command.id.removeprefix(PAINTS))
             if number > len(names):
                 continue
-            label = f"Paint {names[number - 1]}"
+            label = _("Paint {names}", names=names[number - 1])
         note = command.needs(desk.session) or desk.key_of(command.id)
         yield Choice(label, note, partial(desk.do, command), everyday_words().get(f"command {command.id}", ""))
 
@@ -42,7 +45,7 @@ def _fields(desk: Desk) -> Iterator[Choice]:
     for bring_up, field in desk.fields():
         words = f"{field.where.lower()} {field.words} {everyday_words().get(f'field {field.label}', '')}"
         run = partial(ask_for, desk, field, bring_up)
-        yield Choice(f"{field.label}…", f"{field.value}  in {field.where}", run, words)
+        yield Choice(f"{field.label}…", _("{value}  in {where}", value=field.value, where=field.where), run, words)
 
 
 def _poses(desk: Desk) -> Iterator[Choice]:
@@ -52,15 +55,15 @@ def _poses(desk: Desk) -> Iterator[Choice]:
     if exposure is None or number >= len(desk.specimen.cards):
         return
     for part, slider in desk.specimen.cards[number].sliders.items():
-        field = Field(f"{exposure.mouth}: {part}", "the chart", slider)
+        field = Field(f"{exposure.mouth}: {settings_of(Pose)[part].name}", _("the chart"), slider)
         run = partial(ask_for, desk, field, partial(desk.show_view, View.SPECIMEN))
-        yield Choice(f"{field.label}…", f"{field.value}  in {field.where}", run, _OF_A_POSE)
+        yield Choice(f"{field.label}…", _("{value}  in {where}", value=field.value, where=field.where), run, _OF_A_POSE)
 
 
 def _formats(desk: Desk) -> Iterator[Choice]:
     for form in FORMATS:
         words = f"{_OF_A_FORMAT} {form.id} {form.suffix} {everyday_words().get(f'format {form.id}', '')}"
-        yield Choice(f"Export as {form.name}", form.suffix, partial(add_format, desk, form), words)
+        yield Choice(_("Export as {name}", name=form.title), form.suffix, partial(add_format, desk, form), words)
 
 
 def ask_for(desk: Desk, field: Field, bring_up: Callable[[], object]) -> None:
@@ -75,9 +78,9 @@ def ask_for(desk: Desk, field: Field, bring_up: Callable[[], object]) -> None:
         put("")
     elif field.choices:
         choices = [Choice(text, "", partial(put, text)) for text in field.choices]
-        desk.chooser.ask(field.label, "What it is to be", choices, max(field.choices.index(field.value), 0))
+        desk.chooser.ask(field.label, _("What it is to be"), choices, max(field.choices.index(field.value), 0))
     else:
-        desk.inline.ask_at_head(f"{field.label} in {field.where}", field.value, put)
+        desk.inline.ask_at_head(_("{label} in {where}", label=field.label, where=field.where), field.value, put)
 
 
-COMMANDS = (Command("palette", "Edit", "Find anything that can be done or set…", ("Ctrl+K",), show_palette),)
+COMMANDS = (Command("palette", "Edit", N_("Find anything that can be done or set…"), ("Ctrl+K",), show_palette),)

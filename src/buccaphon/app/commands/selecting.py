@@ -16,6 +16,7 @@ from buccaphon.mouths.laying import Painted
 from buccaphon.project.edits import Together
 from buccaphon.project.edits.mouths import Paint
 from buccaphon.speech.script import script_words
+from buccaphon.texts import N_, _, ngettext
 from buccaphon.timing import Span
 
 # --- selecting -----------------------------------------------------------------------------------------------------------
@@ -26,7 +27,7 @@ def select_word(desk: Desk) -> None:
     document, score = desk.session.document, desk.session.document.score
     chosen, here = document.selection.words, document.word_here
     if score is None or (here is None and not chosen):
-        desk.say("Put the playhead on a word first.")
+        desk.say(_("Put the playhead on a word first."))
     elif here is None or here in chosen:
         document.select(Selection(words=tuple(range(chosen[0], min(chosen[-1] + 2, len(score.words))))))
     else:
@@ -67,14 +68,25 @@ def select_same_mouths(desk: Desk) -> None:
         return
     same = tuple(document.span_of(each) for each in bake.exposures if each.mouth == here.mouth)
     document.select(Selection(mouths=same))
-    desk.say(f"{_count(len(same), 'exposure')} of {here.mouth} selected.")
+    desk.say(
+        ngettext(
+            "{count} exposure of {mouth} selected.",
+            "{count} exposures of {mouth} selected.",
+            len(same),
+            mouth=here.mouth,
+        )
+    )
 
 
 def select_doubts(desk: Desk) -> None:
     """All uncertain words."""
     doubts = tuple(desk.session.comparing.doubts())
     desk.session.document.select(Selection(words=doubts))
-    desk.say(f"{_count(len(doubts), 'uncertain word')} selected." if doubts else "There are no uncertain words.")
+    desk.say(
+        ngettext("{count} uncertain word selected.", "{count} uncertain words selected.", len(doubts))
+        if doubts
+        else _("There are no uncertain words.")
+    )
 
 
 def select_speaker(desk: Desk) -> None:
@@ -85,8 +97,8 @@ def select_speaker(desk: Desk) -> None:
         return
     speaker = words[number].speaker
     document.select(Selection(words=tuple(n for n, word in enumerate(words) if word.speaker == speaker)))
-    who = speaker.title() or "no named speaker"
-    desk.say(f"{_count(len(document.selection.words), 'word')} of {who} selected.")
+    count, who = len(document.selection.words), speaker.title() or _("no named speaker")
+    desk.say(ngettext("{count} word of {who} selected.", "{count} words of {who} selected.", count, who=who))
 
 
 # --- the clipboard -------------------------------------------------------------------------------------------------------
@@ -102,8 +114,12 @@ def copy(desk: Desk) -> None:
     data.setText(clip.plain)
     data.setData(MIME_TYPE, write_clip(clip))
     clipboard.setMimeData(data)
-    count = _count(len(clip.mouths), "mouth") if clip.mouths else _count(len(clip.words.split()), "word")
-    desk.say(f"{count} copied. Press {desk.key_of('paste')} to paste at the playhead.")
+    key = desk.key_of("paste")
+    if clip.mouths:
+        told = ngettext("{count} mouth copied.", "{count} mouths copied.", len(clip.mouths))
+    else:
+        told = ngettext("{count} word copied.", "{count} words copied.", len(clip.words.split()))
+    desk.say(_("{copied} Press {key} to paste at the playhead.", copied=told, key=key))
 
 
 def cut(desk: Desk) -> None:
@@ -124,12 +140,12 @@ def paste(desk: Desk) -> None:
     listed = data.text() if clip is None and data is not None and data.hasText() else ""
     if is_mouth_list(listed):
         try:
-            desk.session.opening.expose(parse_mouth_list(listed, "what was copied"), "what was copied")
+            desk.session.opening.expose(parse_mouth_list(listed, _("what was copied")), _("what was copied"))
         except BuccaphonError as problem:
             desk.session.document.report(problem)
     elif clip is None:
         desk.say(
-            "Copy mouths or words first, or a list of frames and mouths: select them, or mark a range on the ruler."
+            _("Copy mouths or words first, or a list of frames and mouths: select them, or mark a range on the ruler.")
         )
     elif clip.words:
         desk.session.rewording.write_in(desk.session.document.player.position, clip.words)
@@ -143,7 +159,7 @@ def _paint(document: Document, mouths: tuple[Painted, ...]) -> None:
     painted = tuple(
         Paint(Span(at + each.span.start, at + each.span.end), each.mouth, each.pose, each.contact) for each in mouths
     )
-    document.apply(Together(painted, name="Paste mouths"))
+    document.apply(Together(painted, name=_("Paste mouths")))
 
 
 def _clip(document: Document) -> Clip | None:
@@ -167,23 +183,22 @@ def _clip(document: Document) -> Clip | None:
     return Clip(tuple(found))
 
 
-def _count(count: int, what: str) -> str:
-    return f"{count} {what}{'s' if count != 1 else ''}"
-
-
 COMMANDS = (
-    Command("cut", "Select", "Cut", ("Ctrl+X",), cut, needs.recording),
+    Command("cut", "Select", N_("Cut"), ("Ctrl+X",), cut, needs.recording),
     Command(
-        "copy", "Select", "Copy the selection, or the mouths in the marked range", ("Ctrl+C",), copy,
+        "copy", "Select", N_("Copy the selection, or the mouths in the marked range"), ("Ctrl+C",), copy,
         needs.recording,
     ),
-    Command("paste", "Select", "Paste at the playhead", ("Ctrl+V",), paste, needs.recording),
-    Command("select-word", "Select", "Select this word; again adds the next one", ("G",), select_word, needs.recording),
-    Command("select-mouth", "Select", "Select this mouth; again adds the next one", ("J",), select_mouth, needs.recording),
-    Command("select-same", "Select", "All exposures of this mouth", ("Shift+J",), select_same_mouths, needs.recording),
+    Command("paste", "Select", N_("Paste at the playhead"), ("Ctrl+V",), paste, needs.recording),
+    Command("select-word", "Select", N_("Select this word; again adds the next one"), ("G",), select_word,
+            needs.recording),
+    Command("select-mouth", "Select", N_("Select this mouth; again adds the next one"), ("J",), select_mouth,
+            needs.recording),
+    Command("select-same", "Select", N_("All exposures of this mouth"), ("Shift+J",), select_same_mouths,
+            needs.recording),
     Command(
-        "select-speaker", "Select", "All words of this speaker", ("Shift+G",), select_speaker, needs.speaker_here
+        "select-speaker", "Select", N_("All words of this speaker"), ("Shift+G",), select_speaker, needs.speaker_here
     ),
-    Command("select-doubts", "Select", "All uncertain words", ("Ctrl+Shift+G",), select_doubts, needs.recording),
-    Command("select-all", "Select", "All words, or all mouths", ("Ctrl+A",), select_all, needs.recording),
+    Command("select-doubts", "Select", N_("All uncertain words"), ("Ctrl+Shift+G",), select_doubts, needs.recording),
+    Command("select-all", "Select", N_("All words, or all mouths"), ("Ctrl+A",), select_all, needs.recording),
 )  # fmt: skip

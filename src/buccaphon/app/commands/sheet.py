@@ -16,6 +16,7 @@ from buccaphon.formats.pictures import Paper
 from buccaphon.painting.pictures.printing import Print, sheet_pdf
 from buccaphon.project.corrections import Correction
 from buccaphon.project.delivering import deliver
+from buccaphon.texts import N_, _
 from buccaphon.timing import TimeDisplay
 
 
@@ -23,7 +24,7 @@ def print_sheet(desk: Desk, paper: Paper) -> None:
     """As PDF: thick line every second, or each foot while frames are counted in feet."""
     document = desk.session.document
     begin = folder_of(desk) / f"{document.title.replace(' ', '_')}.sheet.pdf"
-    path = desk.ask.file_to_write("Print the exposure sheet", begin, "PDF (*.pdf)")
+    path = desk.ask.file_to_write(_("Print the exposure sheet"), begin, _("PDF (*.pdf)"))
     if path is None or document.derived is None:
         return
     delivery = deliver(document.state, document.derived, document.title)
@@ -38,7 +39,9 @@ def print_sheet(desk: Desk, paper: Paper) -> None:
 def ask_for_corrections(desk: Desk) -> None:
     """A file that was written here and corrected elsewhere, or the notes of a review."""
     kinds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
-    path = desk.ask.file_to_open("Import corrections", folder_of(desk), f"Sheets, times, markers and notes ({kinds})")
+    path = desk.ask.file_to_open(
+        _("Import corrections"), folder_of(desk), _("Sheets, times, markers and notes ({kinds})", kinds=kinds)
+    )
     if path is not None:
         desk.session.correcting.read(path)
 
@@ -46,10 +49,10 @@ def ask_for_corrections(desk: Desk) -> None:
 def show_corrections(desk: Desk, found: Sequence[Correction]) -> None:
     """What differs, to be taken all at once or one by one."""
     correcting = desk.session.correcting
-    said = f"Accept all {len(found)}" if len(found) > 1 else "Accept"
-    every = Choice(said, "as pins", partial(correcting.take, found))
-    each = [Choice(one.says, "accept this one", partial(_take_one, desk, one)) for one in found]
-    desk.chooser.ask("Differences in the file", "Return accepts · Esc changes nothing", [every, *each])
+    said = _("Accept all {count}", count=len(found)) if len(found) > 1 else _("Accept")
+    every = Choice(said, _("as pins"), partial(correcting.take, found))
+    each = [Choice(one.says, _("accept this one"), partial(_take_one, desk, one)) for one in found]
+    desk.chooser.ask(_("Differences in the file"), _("Return accepts · Esc changes nothing"), [every, *each])
 
 
 def _take_one(desk: Desk, correction: Correction) -> None:
@@ -58,14 +61,14 @@ def _take_one(desk: Desk, correction: Correction) -> None:
 
 
 COMMANDS = (
-    Command("sheet", "Look", "The exposure sheet", ("F7",), partial(toggle_view, view=View.SHEET)),
+    Command("sheet", "Look", N_("The exposure sheet"), ("F7",), partial(toggle_view, view=View.SHEET)),
     Command(
-        "print-sheet", "File", "Print the exposure sheet as PDF, A4…", ("Ctrl+P",), partial(print_sheet, paper=Paper.A4),
+        "print-sheet", "File", N_("Print the exposure sheet as PDF, A4…"), ("Ctrl+P",), partial(print_sheet, paper=Paper.A4),
         needs.recording,
     ),
     Command(
-        "print-sheet-letter", "File", "Print the exposure sheet as PDF, US Letter…", (),
+        "print-sheet-letter", "File", N_("Print the exposure sheet as PDF, US Letter…"), (),
         partial(print_sheet, paper=Paper.LETTER), needs.recording,
     ),
-    Command("corrections", "File", "Import corrections…", ("Ctrl+Shift+I",), ask_for_corrections, needs.recording),
+    Command("corrections", "File", N_("Import corrections…"), ("Ctrl+Shift+I",), ask_for_corrections, needs.recording),
 )  # fmt: skip

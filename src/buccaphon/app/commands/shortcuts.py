@@ -12,6 +12,7 @@ from PyQt6.QtGui import QKeySequence
 
 from buccaphon.app.settings import KEYS
 from buccaphon.errors import BuccaphonError, InputError
+from buccaphon.texts import _
 
 PAINTS = "paint-"  # how the ids of commands begin that paint a mouth of the chart, by its number
 
@@ -78,7 +79,9 @@ def read_keys(commands: tuple[Keyed, ...], text: str, subject: str) -> KeySet:
         entries = {_RENAMED.get(ident, ident): keys for ident, keys in json.loads(text)["keys"].items()}
         changed = {ident: tuple(map(str, keys)) for ident, keys in entries.items() if ident in known}
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError):
-        raise KeysError(subject, "it is not a shortcut file", "Choose a file that “Save shortcuts” wrote") from None
+        raise KeysError(
+            subject, _("it is not a shortcut file"), _("Choose a file that “Save shortcuts” wrote")
+        ) from None
     given = [key for keys in changed.values() for key in keys]
     for command in commands:  # sets of before may have keys that paint mouths now
         if command.id.startswith(PAINTS) and command.id not in changed and set(command.keys) & set(given):
@@ -89,7 +92,9 @@ def read_keys(commands: tuple[Keyed, ...], text: str, subject: str) -> KeySet:
     twice = sorted({key for key in given if given.count(key) > 1})
     if twice:
         raise KeysError(
-            subject, f"{', '.join(twice)} is assigned to two commands", "Correct the file or choose another"
+            subject,
+            _("{twice} is assigned to two commands", twice=", ".join(twice)),
+            _("Correct the file or choose another"),
         )
     return KeySet(commands, changed)
 
@@ -116,7 +121,7 @@ class Shortcuts:
     def _remembered(self) -> KeySet:
         usual = KeySet(self.commands)
         try:
-            return read_keys(self.commands, KEYS.read() or usual.to_text(), "the settings")
+            return read_keys(self.commands, KEYS.read() or usual.to_text(), _("the settings"))
         except BuccaphonError:
             return usual
 
@@ -139,7 +144,7 @@ def page_of_keys(keys: KeySet, mouths: Sequence[str]) -> str:
         for group in groups
     }
     rows["Mouths of the chart"] = [
-        (f"Paint {mouth}", key) for mouth, key in zip(mouths, painting_keys(keys), strict=False) if key
+        (_("Paint {mouth}", mouth=mouth), key) for mouth, key in zip(mouths, painting_keys(keys), strict=False) if key
     ]
     parts = ["<h1>Buccaphon: the keys</h1>"]
     for group, entries in rows.items():

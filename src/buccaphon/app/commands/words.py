@@ -5,6 +5,7 @@ from __future__ import annotations
 from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk, Step
 from buccaphon.project.edits.timing import MarkNotSpeech, UnmarkNotSpeech
+from buccaphon.texts import N_
 
 
 def align(desk: Desk) -> None:
@@ -45,14 +46,16 @@ def mark_not_speech(desk: Desk) -> None:
 
 
 COMMANDS = (
-    Command("align", "Edit", "Align the script", ("Ctrl+R",), align, needs.script),
-    Command("align-changes", "Edit", "Align only what changed", ("Ctrl+Shift+R",), align_changes, needs.recording),
-    Command("recognise", "Edit", "Recognise the sounds without a script", ("Ctrl+Alt+R",), recognise, needs.recording),
-    Command("pronounce", "Edit", "Pronunciation of this word", ("H",), show_pronunciation, needs.word_here),
+    Command("align", "Edit", N_("Align the script"), ("Ctrl+R",), align, needs.script),
+    Command("align-changes", "Edit", N_("Align only what changed"), ("Ctrl+Shift+R",), align_changes, needs.recording),
+    Command(
+        "recognise", "Edit", N_("Recognise the sounds without a script"), ("Ctrl+Alt+R",), recognise, needs.recording
+    ),
+    Command("pronounce", "Edit", N_("Pronunciation of this word"), ("H",), show_pronunciation, needs.word_here),
     Command(
         "not-speech",
         "Edit",
-        "Mark the range as not speech, or as speech again",
+        N_("Mark the range as not speech, or as speech again"),
         ("N",),
         mark_not_speech,
         needs.stretch_for_speech,

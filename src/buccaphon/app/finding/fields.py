@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from buccaphon.app.widgets.fold import Fold
+from buccaphon.texts import _
 
 _NUMBER = re.compile(r"[-+]?\d+(?:[.,]\d+)?")
 
@@ -70,7 +71,7 @@ class Field:
         """Set it, as a hand would. Why it cannot be, in a sentence; '' when it was."""
         widget = self.widget
         if not widget.isEnabled():
-            return f"“{self.label}” is for something that is not there yet."
+            return _("“{label}” is for something that is not there yet.", label=self.label)
         if isinstance(widget, QCheckBox):
             widget.click()
         elif isinstance(widget, QComboBox):
@@ -91,7 +92,12 @@ class Field:
             return ""
         row = widget.findText(text)
         if row < 0:
-            return f"“{self.label}” cannot be “{text}”. Choose one of {', '.join(self.choices)}."
+            return _(
+                "“{label}” cannot be “{text}”. Choose one of {names}.",
+                label=self.label,
+                text=text,
+                names=", ".join(self.choices),
+            )
         widget.setCurrentIndex(row)
         widget.activated.emit(row)
         return ""
@@ -99,12 +105,14 @@ class Field:
     def _turn(self, widget: QAbstractSpinBox | QAbstractSlider, text: str) -> str:
         found = _NUMBER.search(text)
         if found is None:
-            return f"“{text}” is not a number. “{self.label}” is {self.value} now."
+            return _(
+                "“{text}” is not a number. “{label}” is {value} now.", text=text, label=self.label, value=self.value
+            )
         value = float(found[0].replace(",", "."))
         assert isinstance(widget, QSpinBox | QDoubleSpinBox | QAbstractSlider)
         low, high = widget.minimum(), widget.maximum()
         if not low <= value <= high:
-            return f"“{self.label}” goes from {low:g} to {high:g}."
+            return _("“{label}” goes from {low:g} to {high:g}.", label=self.label, low=low, high=high)
         if isinstance(widget, QDoubleSpinBox):
             widget.setValue(value)
         else:

@@ -14,6 +14,7 @@ from buccaphon.app.widgets.section import Section
 from buccaphon.motion.hand import CurvePoint, HandCurve, with_point
 from buccaphon.project.edits.motion import SetCurve
 from buccaphon.setting import settings_of, values_of
+from buccaphon.texts import _
 
 
 class DrawingSection(Section):
@@ -24,11 +25,15 @@ class DrawingSection(Section):
         self._galley, self._document = galley, galley.document
         self.lanes = {lane: QComboBox() for lane in MOTION_LANES}
         self.hand, self.point = Form(settings_of(HandCurve)), Form(settings_of(CurvePoint))
-        self.plain = button("Automatic tangents", "Work out the tangents from the neighbouring points", "quiet")
-        self.give_back = button("Reset curve", "Remove all hand edits; the automatic curve is used again", "quiet")
+        self.plain = button(_("Automatic tangents"), _("Work out the tangents from the neighbouring points"), "quiet")
+        self.give_back = button(
+            _("Reset curve"), _("Remove all hand edits; the automatic curve is used again"), "quiet"
+        )
         self.how = label(
-            "In the lane: Shift+drag draws, Ctrl+click adds a point, Alt+drag raises the marked range. Points stay "
-            "when the line is aligned or changed later.",
+            _(
+                "In the lane: Shift+drag draws, Ctrl+click adds a point, Alt+drag raises the marked range. "
+                "Points stay when the line is aligned or changed later."
+            ),
             "hint",
         )
         self._lay_out()
@@ -37,7 +42,7 @@ class DrawingSection(Section):
     def _lay_out(self) -> None:
         lanes = Fields()
         for number, combo in enumerate(self.lanes.values()):
-            lanes.add(f"Lane {number + 1}", combo)
+            lanes.add(_("Lane {number}", number=number + 1), combo)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(7)
@@ -51,7 +56,7 @@ class DrawingSection(Section):
     def _connect(self) -> None:
         document = self._document
         for lane, combo in self.lanes.items():
-            combo.activated.connect(lambda _, lane=lane: self._show_in(lane))
+            combo.activated.connect(lambda _value, lane=lane: self._show_in(lane))
         self.hand.changed.connect(lambda name, value: self._put(name, **{name: value}))
         self.hand.reset.connect(lambda name: self._put(**{name: _AUTOMATIC[name]}))
         self.point.changed.connect(lambda name, value: self._turn(name, **{name: value}))
@@ -85,13 +90,13 @@ class DrawingSection(Section):
         if self.curve is not None:
             curve = replace(self.curve, **told)  # type: ignore[arg-type]
             mark = f"{gesture} {self.channel}" if gesture else ""
-            self._document.attempt(SetCurve(curve, name="Change the drawn curve", gesture=mark))
+            self._document.attempt(SetCurve(curve, name=_("Change the drawn curve"), gesture=mark))
 
     def _turn(self, gesture: str = "", **told: object) -> None:
         if self.curve is not None and self.chosen is not None:
             point = replace(self.chosen, **told)  # type: ignore[arg-type]
             mark = f"{gesture} {self.channel} {point.seconds}" if gesture else ""
-            self._document.attempt(SetCurve(with_point(self.curve, point), name="Change a point", gesture=mark))
+            self._document.attempt(SetCurve(with_point(self.curve, point), name=_("Change a point"), gesture=mark))
 
     def refresh(self) -> None:
         document, curve, point = self._document, self.curve, self.chosen

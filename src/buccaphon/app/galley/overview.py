@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.view import GalleyView
 from buccaphon.painting.mouths import blank
+from buccaphon.texts import _
 
 _HEIGHT = 40
 
@@ -20,9 +21,9 @@ class Overview(QWidget):
         self._galley, self._document, self._theme = galley, galley.document, galley.theme
         self._kept: tuple[object, QPixmap] | None = None
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("Overview")
+        self.setAccessibleName(_("Overview"))
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
-        self.setToolTip("The whole recording; click or drag to go there")
+        self.setToolTip(_("The whole recording; click or drag to go there"))
         self._playhead = 0.0  # where it was last painted
         self._shown: tuple[object, ...] = ()  # of the project
         galley.scrolled.connect(self.update)

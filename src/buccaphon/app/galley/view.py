@@ -19,6 +19,7 @@ from buccaphon.app.timers import later
 from buccaphon.painting.theme import Theme
 from buccaphon.project.edits import Touched
 from buccaphon.project.project import Changes
+from buccaphon.texts import _
 from buccaphon.timing import Span
 
 _EDGE = 3  # pixels around a lane's lower edge in which it can be taken, left of the strips
@@ -41,7 +42,7 @@ class GalleyView(QAbstractScrollArea):
         document = self.document
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Galley")
+        self.setAccessibleName(_("Galley"))
         self.viewport().setMouseTracking(True)
         self.viewport().setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # what is behind it need not be painted
         self.look = LOOK.read()
@@ -364,7 +365,7 @@ class GalleyView(QAbstractScrollArea):
             if place is not None:
                 spec = LANES[place.lane]
                 told = spec.tells(self.session, place.seconds)
-                QToolTip.showText(event.globalPos(), f"{told}\n\n{spec.hint}" if told else spec.hint, self)
+                QToolTip.showText(event.globalPos(), f"{told}\n\n{_(spec.hint)}" if told else _(spec.hint), self)
             return True
         return super().viewportEvent(event)
 

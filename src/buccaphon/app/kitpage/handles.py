@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from enum import Enum, auto
 
 from buccaphon.kits.kit import CutOut, Drawn, Kit, Move, Moving, Part, Point
+from buccaphon.texts import _
 
 _LEAST_APART = 1e-3
 
@@ -87,8 +88,8 @@ def _of_drawn(mouths: tuple[float, float, float, float]) -> list[Handle]:
         return replace(kit, look=replace(kit.look, place=replace(place, scale=scale)))
 
     return [
-        Handle(middle, Mark.MIDDLE, "Drag to move the mouths", move),
-        Handle(corner, Mark.CORNER, "Drag to make the mouths larger or smaller", grow),
+        Handle(middle, Mark.MIDDLE, _("Drag to move the mouths"), move),
+        Handle(corner, Mark.CORNER, _("Drag to make the mouths larger or smaller"), grow),
     ]
 
 
@@ -97,8 +98,8 @@ def _of_drawn(mouths: tuple[float, float, float, float]) -> list[Handle]:
 
 def _of_cut_out(look: CutOut) -> list[Handle]:
     found = [
-        *_points(look.lip_line, "lip_line", "The lip line"),
-        *_points(look.chin, "chin", "Lower edge of the piece"),
+        *_points(look.lip_line, "lip_line", _("The lip line")),
+        *_points(look.chin, "chin", _("Lower edge of the piece")),
     ]
     if len(look.lip_line) < 2:
         return found
@@ -132,7 +133,11 @@ def _of_part(look: CutOut, number: int) -> list[Handle]:
             return _with_outline(kit, number, (*part.outline[:k], *part.outline[k + 1 :]))
 
         return Handle(
-            part.outline[k], Mark.POINT, f"Outline of {part.name}", drag, remove if len(part.outline) > 3 else None
+            part.outline[k],
+            Mark.POINT,
+            _("Outline of {name}", name=part.name),
+            drag,
+            remove if len(part.outline) > 3 else None,
         )
 
     found = [corner(k) for k in range(len(part.outline))]
@@ -152,7 +157,7 @@ def _of_move(move: Move, middle: Point, put: Callable[[Kit, Move], Kit]) -> list
         def slide(kit: Kit, to: Point) -> Kit:
             return put(kit, replace(move, x=to[0] - middle[0], y=to[1] - middle[1]))
 
-        return [Handle(end, Mark.END, "Drag to its position with the jaw fully open", slide)]
+        return [Handle(end, Mark.END, _("Drag to its position with the jaw fully open"), slide)]
     pivot = move.pivot
     way = math.atan2(middle[1] - pivot[1], middle[0] - pivot[0])
     reach = max(math.dist(middle, pivot), 1.0)
@@ -166,11 +171,11 @@ def _of_move(move: Move, middle: Point, put: Callable[[Kit, Move], Kit]) -> list
         return put(kit, replace(move, pivot=to))
 
     return [
-        Handle(pivot, Mark.PIVOT, "Drag the pivot", shift),
+        Handle(pivot, Mark.PIVOT, _("Drag the pivot"), shift),
         Handle(
             (pivot[0] + reach * math.cos(turned), pivot[1] + reach * math.sin(turned)),
             Mark.END,
-            "Drag to its angle with the jaw fully open",
+            _("Drag to its angle with the jaw fully open"),
             turn,
         ),
     ]

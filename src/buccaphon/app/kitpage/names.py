@@ -33,13 +33,17 @@ from buccaphon.kits.names.reasons import in_words
 from buccaphon.kits.names.table import Case, NamesTable, give, matched
 from buccaphon.mouths.chart import Chart
 from buccaphon.painting.theme import Theme
-from buccaphon.texts import _
+from buccaphon.texts import N_, _
 
 MOUTH, SHOWN, NAME, WHY = range(4)
-_HEADINGS = ("Mouth", "Artwork", "Host name", "Reason")
+_HEADINGS = (N_("Mouth"), N_("Artwork"), N_("Host name"), N_("Reason"))
 _DRAWING = "application/x-buccaphon-drawing"
 _PICTURE = QSize(56, 36)
-_BY_ITSELF = {Kind.DRAWN: "its pose", Kind.CUT_OUT: "its jaw", Kind.MODEL: "its shapes"}  # where nothing was given
+_BY_ITSELF = {
+    Kind.DRAWN: N_("its pose"),
+    Kind.CUT_OUT: N_("its jaw"),
+    Kind.MODEL: N_("its shapes"),
+}  # where nothing was given
 
 
 class _Choosing(QStyledItemDelegate):
@@ -80,7 +84,7 @@ class Table(QTableWidget):
 
     def __init__(self) -> None:
         super().__init__(0, len(_HEADINGS))
-        self.setHorizontalHeaderLabels(_HEADINGS)
+        self.setHorizontalHeaderLabels(list(map(_, _HEADINGS)))
         self.verticalHeader().hide()
         self.setShowGrid(False)
         self.setAcceptDrops(True)
@@ -88,7 +92,7 @@ class Table(QTableWidget):
         self.setIconSize(_PICTURE)
         self.verticalHeader().setDefaultSectionSize(_PICTURE.height() + 6)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.setAccessibleName("Names in the host")
+        self.setAccessibleName(_("Names in the host"))
         header = self.horizontalHeader()
         header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
         header.setSectionResizeMode(WHY, QHeaderView.ResizeMode.Stretch)
@@ -111,7 +115,9 @@ class Table(QTableWidget):
                 _("same name as in the chart") if is_mouth else ""
             )
             names = ", ".join(each.name for each in rows) or target
-            number = f"Number {kit.names.number_of(target, chart.names)} in the host. " if is_mouth else ""
+            number = (
+                _("Number {target} in the host. ", target=kit.names.number_of(target, chart.names)) if is_mouth else ""
+            )
             cells = (target, shown, names, why if sure else f"? {why}")
             for column, text in enumerate(cells):
                 item = self.item(row, column)
@@ -124,7 +130,7 @@ class Table(QTableWidget):
                 flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
                 item.setFlags(flags | Qt.ItemFlag.ItemIsEditable if editable else flags)
             self.item(row, MOUTH).setIcon(picture(row) if is_mouth else QIcon())
-            self.item(row, NAME).setToolTip(f"{number}Type a name, or several separated by commas")
+            self.item(row, NAME).setToolTip(_("{number}Type a name, or several separated by commas", number=number))
         self._filling = False
 
     def _take(self, item: QTableWidgetItem) -> None:
@@ -163,8 +169,8 @@ class Pictures(QListWidget):
         self.setIconSize(_PICTURE)
         self.setFixedHeight(84)
         self.setDragEnabled(True)
-        self.setAccessibleName("This character's drawings")
-        self.setToolTip("Drag a drawing onto its mouth")
+        self.setAccessibleName(_("This character's drawings"))
+        self.setToolTip(_("Drag a drawing onto its mouth"))
 
     def startDrag(self, _actions: Qt.DropAction) -> None:
         item = self.currentItem()
@@ -181,7 +187,7 @@ class Pictures(QListWidget):
 def shown_by(kit: Kit, mouth: str) -> str:
     """What a mouth is shown by, in words: a head's shapes make every pose together unless some were given by hand."""
     rows = [row for row in kit.shows if row.target == mouth and (kit.kind is not Kind.MODEL or row.by_hand)]
-    return ", ".join(row.name for row in rows) or _BY_ITSELF[kit.kind]
+    return ", ".join(row.name for row in rows) or _(_BY_ITSELF[kit.kind])
 
 
 class NamesSection(QWidget):
@@ -201,34 +207,34 @@ class NamesSection(QWidget):
         self.table, self.pictures = Table(), Pictures()
         self.unused = label("", "hint")
         self.pasted = QPlainTextEdit()
-        self.pasted.setPlaceholderText("Paste the host's names here, one per line or separated by commas")
-        self.pasted.setAccessibleName("Names of the host")
+        self.pasted.setPlaceholderText(_("Paste the host's names here, one per line or separated by commas"))
+        self.pasted.setAccessibleName(_("Names of the host"))
         self.pasted.setFixedHeight(72)
-        self.paste_button = button("Paste a list…", "The host's names of shapes, drawings or layers", "quiet")
-        self.file_button = button("From a file…", "A text or CSV file with the host's names", "quiet")
-        self.match_button = button("Match", "Give each mouth the best matching name")
+        self.paste_button = button(_("Paste a list…"), _("The host's names of shapes, drawings or layers"), "quiet")
+        self.file_button = button(_("From a file…"), _("A text or CSV file with the host's names"), "quiet")
+        self.match_button = button(_("Match"), _("Give each mouth the best matching name"))
         self.before, self.after, self.case = QLineEdit(), QLineEdit(), QComboBox()
         self.count = QComboBox()
         self._lay_out()
         self._connect()
 
     def _lay_out(self) -> None:
-        for field, hint, wide in ((self.before, "Prefix", 88), (self.after, "Suffix", 74)):
+        for field, hint, wide in ((self.before, _("Prefix"), 88), (self.after, _("Suffix"), 74)):
             field.setPlaceholderText(hint)
-            field.setAccessibleName(f"Text {hint}")
+            field.setAccessibleName(_("Text {hint}", hint=hint))
             field.setFixedWidth(wide)
         for case in Case:
             self.case.addItem(case.label, case)
-        self.count.addItem("from 0", 0)
-        self.count.addItem("from 1", 1)
-        self.count.setToolTip("Whether the host numbers from 0 or from 1")
+        self.count.addItem(_("from 0"), 0)
+        self.count.addItem(_("from 1"), 1)
+        self.count.setToolTip(_("Whether the host numbers from 0 or from 1"))
         rules = quiet_row(self.paste_button, self.file_button)
         for widget in (self.before, self.after, self.case, self.count):
             rules.addWidget(widget)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
-        column.addWidget(label("Names", "heading"))
+        column.addWidget(label(_("Names"), "heading"))
         column.addLayout(rules)
         column.addWidget(self.pasted)
         column.addWidget(self.match_button)
@@ -248,8 +254,8 @@ class NamesSection(QWidget):
         self.match_button.clicked.connect(lambda: self.match_text(self.pasted.toPlainText()))
         self.before.textEdited.connect(lambda text: self._rule("before", before=whole_text(text)))
         self.after.textEdited.connect(lambda text: self._rule("after", after=whole_text(text)))
-        self.case.activated.connect(lambda _: self._rule("", case=self.case.currentData()))
-        self.count.activated.connect(lambda _: self._rule("", counts_from=self.count.currentData()))
+        self.case.activated.connect(lambda _value: self._rule("", case=self.case.currentData()))
+        self.count.activated.connect(lambda _value: self._rule("", counts_from=self.count.currentData()))
 
     # --- showing -------------------------------------------------------------------------------------------------------
 
@@ -263,7 +269,8 @@ class NamesSection(QWidget):
         self.case.setCurrentIndex(self.case.findData(kit.names.case))
         self.count.setCurrentIndex(self.count.findData(kit.names.counts_from))
         unused = kit.names.unused
-        told = f"Not used: {', '.join(unused[:14])}{' …' if len(unused) > 14 else ''}" if unused else ""
+        names = ", ".join((*unused[:14], "…") if len(unused) > 14 else unused)
+        told = _("Not used: {names}", names=names) if unused else ""
         self.unused.setText(told)
         self.unused.setVisible(bool(told))
         self._list_pictures(kit)
@@ -289,7 +296,7 @@ class NamesSection(QWidget):
             self.pictures.addItem(item)
 
     def _drawings(self) -> tuple[str, ...]:
-        return (_BY_ITSELF[self._kit.kind], *self._kit.own) if self._kit else ()
+        return (_(_BY_ITSELF[self._kit.kind]), *self._kit.own) if self._kit else ()
 
     def _host(self) -> tuple[str, ...]:
         return self._kit.names.host if self._kit else ()
@@ -306,7 +313,7 @@ class NamesSection(QWidget):
 
     def match_text(self, text: str) -> None:
         try:
-            self.match_names(parse_list(text, "the list"))
+            self.match_names(parse_list(text, _("the list")))
         except BuccaphonError as problem:
             self.said.emit(str(problem))
 
@@ -321,8 +328,13 @@ class NamesSection(QWidget):
         self.match_button.hide()
         sure = {row.target for row in table.given if row.sure}
         open_ = len(self._chart.names) - len(sure & set(self._chart.names))
-        said = f"{len(names)} names matched; {len(sure)} of {len(self._chart.names)} mouths have a name"
-        self.said.emit(f"{said}; {open_} to check, marked with ?." if open_ else f"{said}.")
+        said = _(
+            "{names} names matched; {found} of {mouths} mouths have a name",
+            names=len(names),
+            found=len(sure),
+            mouths=len(self._chart.names),
+        )
+        self.said.emit(_("{said}; {count} to check, marked with ?.", said=said, count=open_) if open_ else f"{said}.")
 
     def _give(self, target: str, names: list[str]) -> None:
         if self._kit is not None:

@@ -27,8 +27,9 @@ from buccaphon.kits.kit import CutOut, Kind, Kit, Move, Moving, Point
 from buccaphon.painting.characters.model import ModelCharacter
 from buccaphon.painting.theme import Theme
 from buccaphon.project.edits.kits import DropKit, PutKit, UseKit
+from buccaphon.texts import N_, _
 
-_PLAIN = "Marigold, by poses"
+_PLAIN = N_("Marigold, by poses")
 _SETTINGS_WIDTH, _LEAST_TABLE = 258, 210  # pixels
 _FINE = 100
 _DEFAULT_DROP = 0.35  # of the mouth's width: how far a piece slides that was just cut
@@ -54,9 +55,11 @@ class KitPage(QWidget):
         self.forms = QStackedWidget()
         self.jaw = QSlider(Qt.Orientation.Horizontal)
         self.told = label("", "hint")
-        self.bring_button = button("Add a character…", "A folder of drawings, a layered file, a picture or a model")
-        self.drop_button = button("Remove character", "Remove from the project; the files stay on disk", "quiet")
-        self.back_button = button("Back to the line", "Esc")
+        self.bring_button = button(
+            _("Add a character…"), _("A folder of drawings, a layered file, a picture or a model")
+        )
+        self.drop_button = button(_("Remove character"), _("Remove from the project; the files stay on disk"), "quiet")
+        self.back_button = button(_("Back to the line"), "Esc")
         self._shown: Kit | None = None
         self._lay_out()
         self._connect()
@@ -64,9 +67,9 @@ class KitPage(QWidget):
 
     def _lay_out(self) -> None:
         self.name.setProperty("role", "name")
-        self.name.setAccessibleName("Name of the character")
-        self.kits.setToolTip("The project's characters; C shows the next")
-        self.kits.setAccessibleName("Character")
+        self.name.setAccessibleName(_("Name of the character"))
+        self.kits.setToolTip(_("The project's characters; C shows the next"))
+        self.kits.setAccessibleName(_("Character"))
         head = QHBoxLayout()
         head.addWidget(self.name, 1)
         head.addWidget(self.kits)
@@ -75,8 +78,8 @@ class KitPage(QWidget):
         for form in (QWidget(), self.drawn, self.cut_out, self.model):
             self.forms.addWidget(_at_top(form))
         self.jaw.setRange(0, _FINE)
-        self.jaw.setToolTip("Drag to open the jaw; let go and it follows the line again")
-        self.jaw.setAccessibleName("Test the jaw")
+        self.jaw.setToolTip(_("Drag to open the jaw; let go and it follows the line again"))
+        self.jaw.setAccessibleName(_("Test the jaw"))
         side = QVBoxLayout()
         side.setSpacing(6)
         side.addWidget(self.forms, 1)
@@ -89,7 +92,7 @@ class KitPage(QWidget):
         picture = QVBoxLayout()
         picture.addWidget(self.stage, 1)
         tried = QHBoxLayout()
-        tried.addWidget(label("Test the jaw", "field"))
+        tried.addWidget(label(_("Test the jaw"), "field"))
         tried.addWidget(self.jaw, 1)
         picture.addLayout(tried)
         upper = QHBoxLayout()
@@ -110,7 +113,7 @@ class KitPage(QWidget):
         self.bring_button.clicked.connect(self.bring_in)
         self.drop_button.clicked.connect(self._drop)
         self.name.editingFinished.connect(self._rename)
-        self.kits.activated.connect(lambda _: self._document.apply(UseKit(self.kits.currentData())))
+        self.kits.activated.connect(lambda _value: self._document.apply(UseKit(self.kits.currentData())))
         self.jaw.sliderPressed.connect(lambda: self._try(self.jaw.value()))
         self.jaw.valueChanged.connect(self._try)
         self.jaw.sliderReleased.connect(self._let_jaw_go)
@@ -135,14 +138,14 @@ class KitPage(QWidget):
         if not self.isVisible():
             return
         state, kit = self._document.state, self._characters.kit
-        listed = [(_PLAIN, ""), *((each.name, each.name) for each in state.kits)]
+        listed = [(_(_PLAIN), ""), *((each.name, each.name) for each in state.kits)]
         if listed != [(self.kits.itemText(row), self.kits.itemData(row)) for row in range(self.kits.count())]:
             self.kits.clear()
             for text, name in listed:
                 self.kits.addItem(text, name)
         self.kits.setCurrentIndex(self.kits.findData(state.kit))
         if not self.name.hasFocus():
-            self.name.setText(kit.name if kit else _PLAIN)
+            self.name.setText(kit.name if kit else _(_PLAIN))
             self.name.setCursorPosition(0)
         self.name.setEnabled(kit is not None)
         for widget in (self.names, self.reference, self.drop_button, self.jaw):
@@ -150,7 +153,7 @@ class KitPage(QWidget):
         character = self._characters.character
         told = self._characters.problem or (" ".join(character.told[:3]) if character is not None else "")
         if kit is None:
-            told = "Add a character, or drop its folder or file anywhere: drawings, a picture to cut, or a 3D head."
+            told = _("Add a character, or drop its folder or file anywhere: drawings, a picture to cut, or a 3D head.")
         self.told.setText(told)
         self.told.setVisible(bool(told))
         if kit is None:
@@ -191,16 +194,18 @@ class KitPage(QWidget):
         """The character as it is to be; moves of one gesture are one step."""
         before = self._characters.kit
         if before is not None and kit != before:
-            self._document.attempt(PutKit(kit, instead_of=before.name, name=f"Set {before.name}", gesture=gesture))
+            self._document.attempt(
+                PutKit(kit, instead_of=before.name, name=_("Set {name}", name=before.name), gesture=gesture)
+            )
 
     def draw(self, drawing: Drawing) -> None:
         """From now on a press on the picture draws a line."""
         self.stage.drawing = drawing
         self.stage.setCursor(Qt.CursorShape.CrossCursor)
         says = {
-            Drawing.LIP_LINE: "Draw the lip line over the picture, from one corner of the mouth to the other.",
-            Drawing.CHIN: "Draw the lower edge of the moving piece, from one side to the other.",
-            Drawing.OUTLINE: "Draw around the part in the picture.",
+            Drawing.LIP_LINE: _("Draw the lip line over the picture, from one corner of the mouth to the other."),
+            Drawing.CHIN: _("Draw the lower edge of the moving piece, from one side to the other."),
+            Drawing.OUTLINE: _("Draw around the part in the picture."),
         }
         self._document.said.emit(says[drawing])
 
@@ -241,7 +246,7 @@ class KitPage(QWidget):
         kit, name = self._characters.kit, whole_text(self.name.text().strip())
         if kit is not None and name and name != kit.name:
             if name in (each.name for each in self._document.state.kits):
-                self._document.said.emit(f"There is a character called {name} already.")
+                self._document.said.emit(_("There is a character called {name} already.", name=name))
                 self.name.setText(kit.name)
             else:
                 self.put(replace(kit, name=name))

@@ -16,6 +16,7 @@ from buccaphon.app.widgets.parts import Fields, button, label, quiet_row
 from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, Move, Moving, Part, Place, Reference
 from buccaphon.kits.model.skeleton import Jaw
 from buccaphon.setting import Setting, settings_of, values_of, with_setting
+from buccaphon.texts import N_, _
 
 _NARROWEST = 84  # pixels
 
@@ -69,9 +70,11 @@ class DrawnSettings(Settings):
     def __init__(self) -> None:
         known = settings_of(Drawn)
         super().__init__({"scale": settings_of(Place)["scale"], **{name: known[name] for name in _OF_DRAWN}})
-        self.face = button("Face picture…", "A picture of the rest of the face, for drawings without one", "quiet")
+        self.face = button(
+            _("Face picture…"), _("A picture of the rest of the face, for drawings without one"), "quiet"
+        )
         self.face.clicked.connect(lambda: self.picture_wanted.emit("face"))
-        self.back = button("Reset the mouths", "To their position in the file", "quiet")
+        self.back = button(_("Reset the mouths"), _("To their position in the file"), "quiet")
         self.back.clicked.connect(lambda: self._put(replace(self._look, place=Place())))
         self.column.addWidget(self.form)
         self.column.addLayout(quiet_row(self.face, self.back))
@@ -115,29 +118,33 @@ class CutOutSettings(Settings):
         )
         self._number_of_part: int | None = None
         self.lip = button(
-            "Draw the lip line", "Then draw it over the picture, from one corner of the mouth to the other"
+            _("Draw the lip line"), _("Then draw it over the picture, from one corner of the mouth to the other")
         )
-        self.chin = button("Draw the chin", "Lower edge of the piece; without it a default depth is used", "quiet")
+        self.chin = button(
+            _("Draw the chin"), _("Lower edge of the piece; without it a default depth is used"), "quiet"
+        )
         self.lip.clicked.connect(lambda: self.drawing.emit(Drawing.LIP_LINE))
         self.chin.clicked.connect(lambda: self.drawing.emit(Drawing.CHIN))
         self.parts = QComboBox()
         self.parts.setMinimumWidth(_NARROWEST)
-        self.parts.setToolTip("The piece below the lips, or a part that follows it")
+        self.parts.setToolTip(_("The piece below the lips, or a part that follows it"))
         self.parts.activated.connect(self._choose_part)
-        self.add_part = button("Add a part", "A chin, a cheek or the head: draw around it in the picture", "quiet")
+        self.add_part = button(
+            _("Add a part"), _("A chin, a cheek or the head: draw around it in the picture"), "quiet"
+        )
         self.add_part.clicked.connect(self._begin_part)
-        self.drop_part = button("Remove part", "Removes the part; the picture is not changed", "quiet")
+        self.drop_part = button(_("Remove part"), _("Removes the part; the picture is not changed"), "quiet")
         self.drop_part.clicked.connect(self._drop_part)
-        self.inside = button("Colour inside the mouth…", "Shown inside the open mouth", "quiet")
+        self.inside = button(_("Colour inside the mouth…"), _("Shown inside the open mouth"), "quiet")
         self.inside.clicked.connect(self._ask_color)
-        self.inside_picture = button("Picture inside the mouth…", "A picture of the mouth's inside", "quiet")
+        self.inside_picture = button(_("Picture inside the mouth…"), _("A picture of the mouth's inside"), "quiet")
         self.inside_picture.clicked.connect(lambda: self.picture_wanted.emit("inside"))
         self.piece = button(
-            "Separate picture for the piece…", "Use this instead of cutting the piece out of the face", "quiet"
+            _("Separate picture for the piece…"), _("Use this instead of cutting the piece out of the face"), "quiet"
         )
         self.piece.clicked.connect(lambda: self.picture_wanted.emit("piece"))
         which = Fields()
-        which.add("Part", self.parts)
+        which.add(_("Part"), self.parts)
         self.column.addLayout(quiet_row(self.lip, self.chin))
         self.column.addWidget(which)
         self.column.addWidget(self.form)
@@ -162,7 +169,7 @@ class CutOutSettings(Settings):
 
     def fill(self) -> None:
         look = self._look
-        names = ["the piece below the lips", *(part.name for part in look.parts)]
+        names = [_("the piece below the lips"), *(part.name for part in look.parts)]
         if names != [self.parts.itemText(row) for row in range(self.parts.count())]:
             self.parts.clear()
             self.parts.addItems(names)
@@ -173,7 +180,7 @@ class CutOutSettings(Settings):
         move = part.move if part is not None else look.move
         values = values_of(look) | values_of(move) | values_of(part or Part("", (), move))
         lifted = part is not None and (part.lifted or part.carries)
-        unit = "px" if look.unit == 1.0 else "host units"
+        unit = "px" if look.unit == 1.0 else N_("host units")
         self.form.fill(values | {"lifted": lifted, "y": move.y * look.unit}, self.automatic, units={"y": unit})
         self.form.enable("y", move.moving is Moving.SLIDES)
         self.form.enable("degrees", move.moving is Moving.TURNS)
@@ -227,7 +234,7 @@ class CutOutSettings(Settings):
             self._put(replace(self._look, parts=(*self._look.parts[:number], *self._look.parts[number + 1 :])))
 
     def _ask_color(self) -> None:
-        found = QColorDialog.getColor(QColor(self._look.inside), self, "Inside the mouth")
+        found = QColorDialog.getColor(QColor(self._look.inside), self, _("Inside the mouth"))
         if found.isValid():
             self._put(replace(self._look, inside=found.name(), inside_picture=None))
 
@@ -239,14 +246,14 @@ class ModelSettings(Settings):
         known = settings_of(Model)
         super().__init__({name: known[name] for name in ("jaw", "jaw_axis", "jaw_degrees")})
         self.why = label("", "hint")
-        self.other_way = button("Reverse the jaw", "Use this if the chin moves up", "quiet")
+        self.other_way = button(_("Reverse the jaw"), _("Use this if the chin moves up"), "quiet")
         self.other_way.clicked.connect(lambda: self._put(replace(self._look, jaw_degrees=-self._look.jaw_degrees)))
-        self.front = button("Front view", "Show the whole head from the front", "quiet")
+        self.front = button(_("Front view"), _("Show the whole head from the front"), "quiet")
         self.front.clicked.connect(lambda: self._put(replace(self._look, yaw=0.0, pitch=0.0, zoom=1.0)))
         self.column.addWidget(self.form)
         self.column.addWidget(self.why)
         self.column.addLayout(quiet_row(self.other_way, self.front))
-        self.column.addWidget(label("Drag to rotate, scroll to zoom.", "hint"))
+        self.column.addWidget(label(_("Drag to rotate, scroll to zoom."), "hint"))
 
     @property
     def _look(self) -> Model:
@@ -260,9 +267,13 @@ class ModelSettings(Settings):
 
     def show_nodes(self, names: tuple[str, ...], found: Jaw | None) -> None:
         """The nodes of the file that was read, and the jaw among them."""
-        first = [("automatic" if found else "none found", None), ("none (shapes only)", "")]
+        first = [("automatic" if found else _("none found"), None), (_("none (shapes only)"), "")]
         self.form.offer("jaw", [*first, *((name, name) for name in names)])
-        self.why.setText(f"The jaw: {names[found.node]} ({found.why})." if found else "No node looks like a jaw.")
+        self.why.setText(
+            _("The jaw: {names} ({why}).", names=names[found.node], why=found.why)
+            if found
+            else _("No node looks like a jaw.")
+        )
 
     def fill(self) -> None:
         self.form.fill(values_of(self._look), self.automatic)
@@ -276,9 +287,11 @@ class ReferenceSettings(Settings):
 
     def __init__(self) -> None:
         super().__init__(settings_of(Reference))
-        self.choose = button("Reference picture…", "A picture to compare sizes with; it is never exported", "quiet")
+        self.choose = button(
+            _("Reference picture…"), _("A picture to compare sizes with; it is never exported"), "quiet"
+        )
         self.choose.clicked.connect(lambda: self.picture_wanted.emit("reference"))
-        self.remove = button("Remove reference", "Remove the reference picture", "quiet")
+        self.remove = button(_("Remove reference"), _("Remove the reference picture"), "quiet")
         self.remove.clicked.connect(lambda: self._refer(None))
         self.column.addLayout(quiet_row(self.choose, self.remove))
         self.column.addWidget(self.form)

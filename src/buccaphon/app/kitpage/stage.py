@@ -19,6 +19,7 @@ from buccaphon.painting.characters.drawn import DrawnCharacter
 from buccaphon.painting.characters.model import ModelCharacter
 from buccaphon.painting.mouths import plainly
 from buccaphon.painting.theme import Theme, sans
+from buccaphon.texts import _
 
 _NEAR = 9  # pixels within which a handle is taken
 _TURN, _ZOOM = 0.5, 1.1  # degrees a pixel, a step of the wheel
@@ -54,7 +55,7 @@ class Stage(QWidget):
         self.setMinimumSize(240, 220)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Character")
+        self.setAccessibleName(_("Character"))
         characters.cast.connect(self.update)
 
     def sizeHint(self) -> QSize:
@@ -188,7 +189,7 @@ class Stage(QWidget):
         handle = self._handle_at(event.position())
         self.setCursor(Qt.CursorShape.OpenHandCursor if handle else Qt.CursorShape.ArrowCursor)
         if handle is not None:
-            gone = " · Delete removes the point" if handle.remove else ""
+            gone = _(" · Delete removes the point") if handle.remove else ""
             QToolTip.showText(event.globalPosition().toPoint(), handle.says + gone, self)
 
     # --- painting ------------------------------------------------------------------------------------------------------
@@ -230,7 +231,7 @@ class Stage(QWidget):
         painter.setPen(QColor(self._theme.rail_ink))
         painter.setFont(sans(13))
         told = self._characters.problem or (
-            "Reading …" if self._characters.kit else "Add a character to set it up here"
+            _("Reading …") if self._characters.kit else _("Add a character to set it up here")
         )
         painter.drawText(QRectF(self.rect()).adjusted(24, 0, -24, 0), _CENTER, told)
 

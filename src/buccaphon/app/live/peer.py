@@ -8,6 +8,7 @@ import time
 from collections.abc import Callable
 
 from buccaphon.formats.osc import Bundle, decoded
+from buccaphon.texts import _
 
 _WAIT = 0.2  # seconds
 _LARGEST = 65_535
@@ -32,7 +33,7 @@ class Peer(threading.Thread):
     def run(self) -> None:
         while not self._over.is_set():
             try:
-                data, _ = self._socket.recvfrom(_LARGEST)
+                data, _rest = self._socket.recvfrom(_LARGEST)
             except TimeoutError:
                 continue
             except OSError:
@@ -55,7 +56,7 @@ def in_words(bundle: Bundle) -> str:
     told = {message.address.rsplit("/", 1)[-1]: message.arguments for message in bundle.messages}
     if "frame" not in told:
         return "  ".join(f"{each.address} {' '.join(map(str, each.arguments))}".strip() for each in bundle.messages)
-    parts = [f"frame {told['frame'][0]}"]
+    parts = [_("frame {told}", told=told["frame"][0])]
     parts += [str(told["mouth"][0])] if "mouth" in told else []
-    parts += [f"jaw {told['jaw'][0]:.2f}"] if "jaw" in told else []
+    parts += [_("jaw {told:.2f}", told=told["jaw"][0])] if "jaw" in told else []
     return "  ·  ".join(parts)

@@ -10,6 +10,7 @@ import time
 from collections.abc import Callable
 
 from buccaphon.formats.osc import Live, Message, bundles
+from buccaphon.texts import _
 
 LEAD = 0.010  # seconds that a bundle goes out before it counts
 _JUMP = 0.060  # seconds by which the sound may differ from what was expected before it is another place
@@ -156,7 +157,12 @@ class Sender(threading.Thread):
                 self._socket.sendto(data, self._address)
         except (OSError, ValueError) as problem:
             host, port = self._address
-            said = f"Nothing can be sent to {host}:{port} ({getattr(problem, 'strerror', None) or problem})"
+            said = _(
+                "Nothing can be sent to {host}:{port} ({value})",
+                host=host,
+                port=port,
+                value=getattr(problem, "strerror", None) or problem,
+            )
         else:
             said = ""
         if said != self._failed:

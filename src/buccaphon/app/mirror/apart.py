@@ -10,6 +10,7 @@ from buccaphon.app.mirror.face import Face
 from buccaphon.app.mirror.film import FilmView
 from buccaphon.app.session.session import Session
 from buccaphon.painting.theme import Theme
+from buccaphon.texts import _
 
 
 class MirrorWindow(QWidget):
@@ -17,7 +18,7 @@ class MirrorWindow(QWidget):
 
     def __init__(self, session: Session, theme: Theme, over: QWidget | None) -> None:
         super().__init__(over, Qt.WindowType.Window)
-        self.setWindowTitle("Mirror · Buccaphon")
+        self.setWindowTitle(_("Mirror · Buccaphon"))
         self.face = Face(session.document, session.characters, theme, tallest=0)
         self.film = FilmView(session.document, theme)
         column = QVBoxLayout(self)

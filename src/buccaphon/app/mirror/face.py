@@ -18,6 +18,7 @@ from buccaphon.mouths.exposures import Exposure, exposure_at
 from buccaphon.painting.characters.character import Moment
 from buccaphon.painting.mouths import blank, mouth_picture, paint_mouth, paint_shapes, plainly
 from buccaphon.painting.theme import Theme, sans
+from buccaphon.texts import _
 
 _BESIDE = 0.30  # of the width
 _STILL = 160  # ms after the last change until there is time to draw finer
@@ -40,7 +41,7 @@ class Face(QWidget):
         self.setMinimumHeight(150)
         if tallest:
             self.setMaximumHeight(tallest)
-        self.setAccessibleName("Mirror")
+        self.setAccessibleName(_("Mirror"))
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # what is behind it need not be painted
         characters.cast.connect(self._recast)
 

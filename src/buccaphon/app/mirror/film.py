@@ -14,7 +14,7 @@ from buccaphon.audio.film import Film
 from buccaphon.audio.reading import FILM_SUFFIXES
 from buccaphon.choice import Choice
 from buccaphon.painting.theme import Theme
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 
 _WIDTH = 540  # pixels
 
@@ -53,7 +53,7 @@ class _Projectionist(QThread):
                 seconds, self._wanted = self._wanted or 0.0, None
             picture = film.picture_at(seconds)
             if picture is not None:
-                height, width, _ = picture.shape
+                height, width, _rest = picture.shape
                 image = QImage(picture.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).copy()
                 self.shown.emit(image, seconds)
         film.close()
@@ -83,7 +83,7 @@ class FilmView(QWidget):
         self.place = FilmPlace.FACE
         self.setMinimumHeight(110)
         self.setMaximumHeight(220)
-        self.setAccessibleName("The actor's picture")
+        self.setAccessibleName(_("The actor's picture"))
         for signal in (document.opened, document.sound_ready, document.changed):
             signal.connect(self._meet_take)
         document.player.moved.connect(self._follow)

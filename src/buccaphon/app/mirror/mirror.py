@@ -17,6 +17,7 @@ from buccaphon.app.style.icons import icon, two_state_icon
 from buccaphon.app.timers import later
 from buccaphon.app.widgets.parts import Steady
 from buccaphon.painting.theme import Theme, sans
+from buccaphon.texts import _, ngettext
 from buccaphon.timing import TimeDisplay, clock, read_out
 
 
@@ -33,7 +34,7 @@ class Mirror(QWidget):
         self.face, self.film = Face(document, session.characters, theme), FilmView(document, theme)
         self.frame_label, self.place_label = QPushButton("–"), QLabel("")
         self.frame_label.setProperty("role", "reading")
-        self.frame_label.setToolTip("Frames, timecode, feet and frames, seconds: click for the next · T")
+        self.frame_label.setToolTip(_("Frames, timecode, feet and frames, seconds: click for the next · T"))
         self.frame_label.clicked.connect(self.next_reading)
         self._reading = READING.read()
         self.frame_label.setFont(sans(19, QFont.Weight.DemiBold))
@@ -41,20 +42,20 @@ class Mirror(QWidget):
         self.place_label.setTextFormat(Qt.TextFormat.PlainText)
         self.place_label.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self.place_label.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # so that a screen reader can follow the playhead
-        self.play_button = self._button("play", "Play from the playhead · Space")
+        self.play_button = self._button("play", _("Play from the playhead · Space"))
         self.play_button.setFixedWidth(48)
-        self.back_button = self._button("back", "Back one frame, with sound · Left")
-        self.forward_button = self._button("forward", "Forward one frame, with sound · Right")
-        self.loop_button = self._button("loop", "Loop the marked range, or everything · L")
+        self.back_button = self._button("back", _("Back one frame, with sound · Left"))
+        self.forward_button = self._button("forward", _("Forward one frame, with sound · Right"))
+        self.loop_button = self._button("loop", _("Loop the marked range, or everything · L"))
         self.loop_button.setCheckable(True)
         self.speed_box = QComboBox()
         for speed in SPEEDS:
             self.speed_box.addItem(f"{speed:.0%}", speed)
         self.speed_box.setCurrentIndex(len(SPEEDS) - 1)
-        self.speed_box.setToolTip("Playback speed; the pitch is kept · S for the next")
-        self.speed_box.setAccessibleName("Speed")
+        self.speed_box.setToolTip(_("Playback speed; the pitch is kept · S for the next"))
+        self.speed_box.setAccessibleName(_("Speed"))
         self._lay_out()
-        self.speed_box.activated.connect(lambda _: document.player.set_speed(self.speed_box.currentData()))
+        self.speed_box.activated.connect(lambda _value: document.player.set_speed(self.speed_box.currentData()))
         self.film.arranged.connect(self._arrange)
         self._soon = later(self, 0, self.refresh)  # under a hand that drags the playhead moves right after the change
         document.changed.connect(lambda _changes: self._soon.start())
@@ -113,7 +114,7 @@ class Mirror(QWidget):
             return
         rate, frame = document.state.rate, document.frame + document.state.first_number
         self.frame_label.setText(read_out(frame, rate, self._reading))
-        parts = [f"{rate.label} fps"]
+        parts = [_("{label} fps", label=rate.label)]
         phone = document.score.phone_at(document.player.position) if document.score else None
         if phone is not None:
             parts.append(f"/{phone.symbol}/")
@@ -126,17 +127,27 @@ class Mirror(QWidget):
         score, position = self._document.score, self._document.player.position
         number = score.word_at(position) if score else None
         phone = score.phone_at(position) if score else None
-        said = f"word {score.words[number].text}" if number is not None else "no word"
-        sound = f", sound {phone.symbol}" if phone else ""
-        return f"{place}: {said}{sound}, mouth {self.face.mouth}{self._selected()}"
+        said = _("word {text}", text=score.words[number].text) if number is not None else _("no word")
+        sound = _("sound {symbol}", symbol=phone.symbol) if phone else ""
+        mouth = _("mouth {mouth}", mouth=self.face.mouth)
+        told = ", ".join(part for part in (said, sound, mouth) if part)
+        return "; ".join(part for part in (f"{place}: {told}", self._selected()) if part)
 
     def _selected(self) -> str:
         selection, span = self._document.selection, self._document.selected_span
         if span is None:
             return ""
         count = len(selection.words or selection.mouths)
-        what = "word" if selection.words else "exposure"
-        return f"; {count} {what}{'s' if count != 1 else ''} selected, from {clock(span.start)} to {clock(span.end)}"
+        start, end = clock(span.start), clock(span.end)
+        if selection.words:
+            return ngettext(
+                "{count} word selected, from {start} to {end}", "{count} words selected, from {start} to {end}",
+                count, start=start, end=end,
+            )  # fmt: skip
+        return ngettext(
+            "{count} exposure selected, from {start} to {end}", "{count} exposures selected, from {start} to {end}",
+            count, start=start, end=end,
+        )  # fmt: skip
 
     def set_view(self, view: MirrorLook) -> None:
         """Show the face otherwise, here and in the window of its own."""
@@ -170,4 +181,4 @@ class Mirror(QWidget):
 
     def _show_playing(self, playing: bool) -> None:
         self.play_button.setIcon(icon("stop" if playing else "play", self._theme.ink, 17))
-        self.play_button.setToolTip("Stop · Space" if playing else "Play from the playhead · Space")
+        self.play_button.setToolTip(_("Stop · Space") if playing else _("Play from the playhead · Space"))

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from buccaphon.app.widgets.focus import focus_again
 from buccaphon.app.widgets.noted_list import ROW, NotedList
+from buccaphon.texts import _
 
 _WIDTH, _MOST_ROWS = 520, 14  # pixels, rows
 _MOST = 300  # choices that are listed at once
@@ -50,9 +51,9 @@ class Chooser(QFrame):
         self.title = QLabel()
         self.title.setProperty("role", "heading")
         self.search = QLineEdit()
-        self.search.setAccessibleName("Search")
+        self.search.setAccessibleName(_("Search"))
         self.list = NotedList()
-        self.list.setAccessibleName("Found")
+        self.list.setAccessibleName(_("Found"))
         self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         column = QVBoxLayout(self)
         column.setContentsMargins(14, 12, 14, 14)
@@ -117,7 +118,7 @@ class Chooser(QFrame):
         for choice in self.shown:
             self.list.add(choice.text, choice.note)
         if not self.shown:
-            self.list.add(f"No match for “{text}”", "").setFlags(Qt.ItemFlag.NoItemFlags)
+            self.list.add(_("No match for “{text}”", text=text), "").setFlags(Qt.ItemFlag.NoItemFlags)
         self.list.setCurrentRow(0 if self.shown else -1)
         self.place()
 

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from buccaphon.app.settings import RECENT
 from buccaphon.app.widgets.parts import button, label
+from buccaphon.texts import _
 
 _MOST_RECENT = 5
 
@@ -20,10 +21,10 @@ class EmptyPage(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        title = label("An empty page", "title")
-        hint = label("Drop a recording anywhere in the window to begin.", "hint")
-        open_button = button("Open a recording…   Ctrl+O", "WAV, FLAC, AIFF, OGG or MP3, or a project", "main")
-        demo_button = button("Open the demo   Ctrl+D", "Marigold calls out the prices of the day")
+        title = label(_("An empty page"), "title")
+        hint = label(_("Drop a recording anywhere in the window to begin."), "hint")
+        open_button = button(_("Open a recording…   Ctrl+O"), _("WAV, FLAC, AIFF, OGG or MP3, or a project"), "main")
+        demo_button = button(_("Open the demo   Ctrl+D"), _("Marigold calls out the prices of the day"))
         open_button.clicked.connect(self.open_wanted)
         demo_button.clicked.connect(self.demo_wanted)
         buttons = QHBoxLayout()
@@ -31,7 +32,7 @@ class EmptyPage(QWidget):
         buttons.addWidget(open_button)
         buttons.addWidget(demo_button)
         buttons.addStretch(1)
-        self._recent_title = label("Recent", "heading")
+        self._recent_title = label(_("Recent"), "heading")
         self.recent = QVBoxLayout()
         column = QVBoxLayout(self)
         column.setSpacing(12)

@@ -6,6 +6,8 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QKeySequence
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QKeySequenceEdit, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from buccaphon.texts import _
+
 
 class KeyEdit(QFrame):
     """pressed: a key was pressed (the command's id, the key). taken: it is to be used; '' for none."""
@@ -24,9 +26,9 @@ class KeyEdit(QFrame):
         self.edit = QKeySequenceEdit()
         self.edit.setMaximumSequenceLength(1)
         self.take, self.none, self.close_button = (
-            QPushButton("Use this key"),
-            QPushButton("No key"),
-            QPushButton("Cancel"),
+            QPushButton(_("Use this key")),
+            QPushButton(_("No key")),
+            QPushButton(_("Cancel")),
         )
         row = QHBoxLayout()
         for button in (self.take, self.none, self.close_button):
@@ -35,7 +37,7 @@ class KeyEdit(QFrame):
         for part in (self.title, self.edit, self.note):
             column.addWidget(part)
         column.addLayout(row)
-        self.edit.keySequenceChanged.connect(lambda _: self.pressed.emit(self._ident, self.key))
+        self.edit.keySequenceChanged.connect(lambda _value: self.pressed.emit(self._ident, self.key))
         self.take.clicked.connect(lambda: self.taken.emit(self._ident, self.key))
         self.none.clicked.connect(lambda: self.taken.emit(self._ident, ""))
         self.close_button.clicked.connect(self.hide)
@@ -49,7 +51,7 @@ class KeyEdit(QFrame):
         """For the command of an id."""
         self._ident = ident
         self.title.setText(label)
-        self.note.setText("Press the new key.")
+        self.note.setText(_("Press the new key."))
         self.edit.clear()
         self.resize(420, 170)
         parent = self.parentWidget()

@@ -8,6 +8,8 @@ from collections.abc import Callable
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
+from buccaphon.texts import _
+
 _SHORTEST, _PER_LETTER = 3500, 55  # ms
 _ABOVE_FOOT = 60  # pixels: the overview of the line stays free
 _TOGETHER = 0.7  # seconds within which a second sentence stands under the first, not in its place
@@ -25,7 +27,7 @@ class Notice(QWidget):
         self.button.clicked.connect(self._act)
         self._action: Callable[[], None] | None = None
         self._said, self._last = 0.0, ""
-        close = QPushButton("Close")
+        close = QPushButton(_("Close"))
         close.clicked.connect(self.hide)
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 10, 8, 10)

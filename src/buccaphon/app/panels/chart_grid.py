@@ -14,6 +14,7 @@ from buccaphon.app.session.session import Session
 from buccaphon.app.timers import later
 from buccaphon.mouths.chart import Chart, Mouth
 from buccaphon.painting.theme import Theme, sans, serif
+from buccaphon.texts import _, ngettext
 
 COLUMNS = 3
 _HOLD = 350  # ms after which a pressed mouth is tried on
@@ -25,14 +26,19 @@ class MouthTile(QAbstractButton):
     def __init__(self, mouth: Mouth, key: str, characters: CharacterLoader, theme: Theme, *, rests: bool) -> None:
         super().__init__()
         self.mouth, self.key, self._characters, self._theme = mouth, key, characters, theme
-        self._answers = " ".join((*mouth.sounds, *mouth.rules)) or ("silence" if rests else "no sound")
+        self._answers = " ".join((*mouth.sounds, *mouth.rules)) or ("silence" if rests else _("no sound"))
         self._holding = later(self, _HOLD, lambda: characters.try_on(self.mouth.name))
         self.setCheckable(True)
         self.setText(mouth.name)
-        paints = f"Press {key}" if key else "Click"
-        hint = f"{mouth.name} covers {self._answers}. {paints} to paint it from the playhead to the next change"
-        self.setToolTip(f"{hint}; hold the mouse button to preview it.")
-        self.setAccessibleName(f"{mouth.name}, key {key}" if key else mouth.name)
+        paints = _("Press {key}", key=key) if key else _("Click")
+        hint = _(
+            "{name} covers {answers}. {paints} to paint it from the playhead to the next change",
+            name=mouth.name,
+            answers=self._answers,
+            paints=paints,
+        )
+        self.setToolTip(_("{hint}; hold the mouse button to preview it.", hint=hint))
+        self.setAccessibleName(_("{name}, key {key}", name=mouth.name, key=key) if key else mouth.name)
         self.setMinimumHeight(70)
 
     def sizeHint(self) -> QSize:
@@ -101,7 +107,7 @@ class ChartGrid(QWidget):
         self.tiles: list[MouthTile] = []
         self._chart: Chart | None = None
         self._keys: Sequence[str] = PAINT_KEYS
-        title, self._chart_label = QLabel("Mouths"), QLabel()
+        title, self._chart_label = QLabel(_("Mouths")), QLabel()
         title.setProperty("role", "heading")
         self._chart_label.setProperty("role", "hint")
         head = QHBoxLayout()
@@ -156,15 +162,25 @@ class ChartGrid(QWidget):
     def _target_told(self) -> str:
         """Which frames a key would paint now."""
         if self._document.player.playing:
-            return "A key paints from the frame that is heard"
+            return _("A key paints from the frame that is heard")
         state, spans = self._document.state, self._document.painting_spans()
         if not spans:
             return ""
         first, last = (state.rate.nearest(edge) for edge in (spans[0].start, spans[-1].end))
         first, last = first + state.first_number, last - 1 + state.first_number
         if len(spans) > 1:
-            return f"A key paints {len(spans)} places from frame {first} to {last}"
-        return f"A key paints frame {first}" if first == last else f"A key paints frames {first} to {last}"
+            return ngettext(
+                "A key paints {count} place from frame {first} to {last}",
+                "A key paints {count} places from frame {first} to {last}",
+                len(spans),
+                first=first,
+                last=last,
+            )
+        return (
+            _("A key paints frame {first}", first=first)
+            if first == last
+            else _("A key paints frames {first} to {last}", first=first, last=last)
+        )
 
     def _show_chart(self, chart: Chart) -> None:
         """Other poses on the same tiles, or other tiles."""
@@ -178,7 +194,7 @@ class ChartGrid(QWidget):
             self._set_tiles(chart)
 
     def _set_tiles(self, chart: Chart) -> None:
-        self._chart_label.setText(f"chart: {chart.name}")
+        self._chart_label.setText(_("chart: {name}", name=chart.name))
         for tile in self.tiles:
             self._grid.removeWidget(tile)
             tile.hide()

@@ -18,6 +18,7 @@ from buccaphon.motion.hand import where_drawn
 from buccaphon.motion.keys import kept_frames
 from buccaphon.motion.steps import KINDS, AnyStep, kept_error, named, with_number
 from buccaphon.project.edits.motion import SetSteps
+from buccaphon.texts import _
 
 _MOST_ROWS = 8
 _COUNTED_WITHIN = 0.005  # of the range: keys are counted as they would be written
@@ -33,30 +34,32 @@ class CleanUpSection(Section):
         self._fields_for: tuple[int, type | None] = (-1, None)
         self.form: Form | None = None
         self.rows = OrderedList(
-            "Clean-up steps",
-            "Steps run from top to bottom. Drag or press Alt+Up/Down to reorder; tick to switch on or off",
+            _("Clean-up steps"),
+            _("Steps run from top to bottom. Drag or press Alt+Up/Down to reorder; tick to switch on or off"),
         )
-        self.add_button = button("Add step…", "Processing for finished curves", "quiet")
-        self.drop_button = button("Remove", "Remove the selected step", "quiet")
+        self.add_button = button(_("Add step…"), _("Processing for finished curves"), "quiet")
+        self.drop_button = button(_("Remove"), _("Remove the selected step"), "quiet")
         self.empty = label(
-            "No clean-up: curves are exported as they are. Steps can close silences, smooth, reduce keys or limit "
-            "speed; the lane shows before and after.",
+            _(
+                "No clean-up: curves are exported as they are. Steps can close silences, smooth, reduce keys "
+                "or limit speed; the lane shows before and after."
+            ),
             "hint",
         )
         self.about = label("", "hint")
         self.channel = QComboBox()
-        self.channel.setToolTip("Curves this step applies to")
+        self.channel.setToolTip(_("Curves this step applies to"))
         self.numbers = QVBoxLayout()
         self.numbers.setSpacing(7)
         self.result = label("", "value")
         self._lay_out()
-        self.rows.currentRowChanged.connect(lambda _: self._show_one())
+        self.rows.currentRowChanged.connect(lambda _value: self._show_one())
         self.rows.itemChanged.connect(self._ticked)
         self.rows.moved.connect(self._move)
         self.rows.dropped.connect(self._drop)
         self.add_button.clicked.connect(self._offer)
         self.drop_button.clicked.connect(self._drop)
-        self.channel.activated.connect(lambda _: self._choose_channel())
+        self.channel.activated.connect(lambda _value: self._choose_channel())
         self.follow(self._document.opened, self._document.changed, self._document.sound_ready)
 
     def _lay_out(self) -> None:
@@ -67,7 +70,7 @@ class CleanUpSection(Section):
         column.addWidget(self.rows)
         column.addLayout(quiet_row(self.add_button, self.drop_button))
         self.fields = Fields()
-        self.fields.add("Applies to", self.channel)
+        self.fields.add(_("Applies to"), self.channel)
         column.addWidget(self.about)
         column.addWidget(self.fields)
         column.addLayout(self.numbers)
@@ -88,7 +91,7 @@ class CleanUpSection(Section):
 
     def add(self, kind: type[AnyStep]) -> None:
         """One more step at the end, chosen."""
-        self._put((*self.steps, kind()), f"Add: {kind.TITLE.lower()}")
+        self._put((*self.steps, kind()), _("Add: {title}", title=kind.title().lower()))
         self.catch_up()
         self.rows.setCurrentRow(len(self.steps) - 1)
 
@@ -96,7 +99,7 @@ class CleanUpSection(Section):
         menu = QMenu(self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         for kind in KINDS:
-            action = menu.addAction(kind.TITLE)
+            action = menu.addAction(kind.title())
             assert action is not None
             action.triggered.connect(partial(self.add, kind))
         menu.popup(self.add_button.mapToGlobal(self.add_button.rect().bottomLeft()))
@@ -104,31 +107,37 @@ class CleanUpSection(Section):
     def _drop(self) -> None:
         row = self.rows.currentRow()
         if 0 <= row < len(self.steps):
-            self._put((*self.steps[:row], *self.steps[row + 1 :]), f"Remove: {self.steps[row].TITLE.lower()}")
+            self._put(
+                (*self.steps[:row], *self.steps[row + 1 :]), _("Remove: {title}", title=self.steps[row].title().lower())
+            )
 
     def _ticked(self, item: QListWidgetItem) -> None:
         row, on = self.rows.row(item), item.checkState() is Qt.CheckState.Checked
         if 0 <= row < len(self.steps) and self.steps[row].on != on:
             step = self.steps[row]
-            self._replace(row, msgspec.structs.replace(step, on=on), f"{step.TITLE}: {'on' if on else 'off'}")
+            self._replace(row, msgspec.structs.replace(step, on=on), f"{step.title()}: {'on' if on else 'off'}")
 
     def _move(self, row: int, before: int) -> None:
         if 0 <= row < len(self.steps):
             others = (*self.steps[:row], *self.steps[row + 1 :])
             place = before - (before > row)
-            self._put((*others[:place], self.steps[row], *others[place:]), "Reorder the clean-up")
+            self._put((*others[:place], self.steps[row], *others[place:]), _("Reorder the clean-up"))
             self.rows.setCurrentRow(place)
 
     def _turned(self, row: int, name: str, value: float) -> None:
         if 0 <= row < len(self.steps):
             changed = with_number(self.steps[row], name, value)
-            self._replace(row, changed, f"Change: {changed.TITLE.lower()}", f"turn step {row} {name}")
+            self._replace(row, changed, _("Change: {title}", title=changed.title().lower()), f"turn step {row} {name}")
 
     def _choose_channel(self) -> None:
         row, ident = self.rows.currentRow(), self.channel.currentData()
         if 0 <= row < len(self.steps):
             step = msgspec.structs.replace(self.steps[row], channels=() if ident is None else (ident,))
-            self._replace(row, step, f"{step.TITLE}: for {self.channel.currentText().lower()}")
+            self._replace(
+                row,
+                step,
+                _("{title}: for {currenttext}", title=step.title(), currenttext=self.channel.currentText().lower()),
+            )
 
     # --- showing -------------------------------------------------------------------------------------------------------
 
@@ -149,7 +158,7 @@ class CleanUpSection(Section):
         self.rows.blockSignals(True)  # listing is no ticking
         self.rows.clear()
         for step in steps:
-            item = QListWidgetItem(step.TITLE, self.rows)
+            item = QListWidgetItem(step.title(), self.rows)
             item.setToolTip(named(step))
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(Qt.CheckState.Checked if step.on else Qt.CheckState.Unchecked)
@@ -166,7 +175,7 @@ class CleanUpSection(Section):
             self._make_fields(row, step)
         if step is None:
             return
-        self.about.setText(f"{step.TITLE}: {step.SAYS}.")
+        self.about.setText(f"{step.title()}: {step.says()}.")
         self._list_channels(step)
         if self.form is not None:
             self.form.fill(step.numbers, type(step)().numbers)
@@ -187,11 +196,11 @@ class CleanUpSection(Section):
 
     def _list_channels(self, step: AnyStep) -> None:
         bake = self._document.bake()
-        choices: list[tuple[str, str | None]] = [("All curves", None)]
+        choices: list[tuple[str, str | None]] = [(_("All curves"), None)]
         choices += [(channel.name, channel.id) for channel in bake.channels.of] if bake is not None else []
         chosen = step.channels[0] if step.channels else None
         if chosen is not None and chosen not in [ident for _, ident in choices]:
-            choices.append((f"{chosen} (missing)", chosen))
+            choices.append((_("{chosen} (missing)", chosen=chosen), chosen))
         if choices != [(self.channel.itemText(n), self.channel.itemData(n)) for n in range(self.channel.count())]:
             self.channel.clear()
             for name, ident in choices:
@@ -216,5 +225,11 @@ class CleanUpSection(Section):
         beside = ~where_drawn(drawn, bake.frames, bake.rate) if drawn is not None else np.ones(bake.frames, np.bool_)
         share = 100 * kept_error(was[beside], now[beside]) / width
         self.result.setText(
-            f"{channel.name}: {keys[0]} keys before, {keys[1]} after. Largest difference: {share:.1f} % of the range."
+            _(
+                "{name}: {before} keys before, {after} after. Largest difference: {share:.1f} % of the range.",
+                name=channel.name,
+                before=keys[0],
+                after=keys[1],
+                share=share,
+            )
         )

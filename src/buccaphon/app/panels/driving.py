@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from buccaphon.motion.followers import Follower, in_order
 from buccaphon.painting.theme import Theme, sans
+from buccaphon.texts import _
 
 _ROW, _HIGH, _GAP = 24, 18, 26  # pixels
 
@@ -26,7 +27,7 @@ class DrivingView(QWidget):
         self._followers: tuple[Follower, ...] = ()
         self._marked = ""
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setToolTip("What drives what, from left to right")
+        self.setToolTip(_("What drives what, from left to right"))
 
     def show_followers(self, followers: Sequence[Follower], marked: str) -> None:
         if (tuple(followers), marked) == (self._followers, self._marked):
@@ -39,8 +40,10 @@ class DrivingView(QWidget):
         self._columns = [[] for _ in range(max(depth.values(), default=0) + 1)]
         for name, column in depth.items():
             self._columns[column].append(name)
-        told = "; ".join(f"{follower.name} follows {follower.follows}" for follower in followers)
-        self.setAccessibleName(f"What drives what: {told}")
+        told = "; ".join(
+            _("{name} follows {follows}", name=follower.name, follows=follower.follows) for follower in followers
+        )
+        self.setAccessibleName(_("What drives what: {told}", told=told))
         self.setFixedHeight(self.sizeHint().height())
         self.update()
 

@@ -20,6 +20,7 @@ from buccaphon.formats.listing import FIELDS, Entry
 from buccaphon.formats.options import chosen_options, option_text
 from buccaphon.formats.registry import format_named
 from buccaphon.setting import settings_of, values_of
+from buccaphon.texts import _, ngettext
 
 _MOST_ROWS = 7
 
@@ -30,21 +31,25 @@ class ListSection(Section):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._document, self._exporting = session.document, session.exporting
-        self.rows = OrderedList("Files to export", "Tick to include; drag to reorder; Delete removes from the list")
-        self.add_button = button("Add file…", "Choose from all formats", "quiet")
-        self.drop_button = button("Remove", "Remove from the list", "quiet")
-        self.empty = label("The list is empty. “Add file…” shows all formats.", "hint")
+        self.rows = OrderedList(
+            _("Files to export"), _("Tick to include; drag to reorder; Delete removes from the list")
+        )
+        self.add_button = button(_("Add file…"), _("Choose from all formats"), "quiet")
+        self.drop_button = button(_("Remove"), _("Remove from the list"), "quiet")
+        self.empty = label(_("The list is empty. “Add file…” shows all formats."), "hint")
         self.about = label("", "hint")
         self.name, self.folder = QLineEdit(), QLineEdit()
-        fields = ", ".join(f"{{{field}}} {says}" for field, says in FIELDS.items())
-        self.name.setToolTip(f"File name without extension. Fields: {fields}")
-        self.folder.setToolTip("A subfolder of the export folder, or a full path; empty for the export folder itself")
-        self.folder.setPlaceholderText("export folder")
+        fields = ", ".join(f"{{{field}}} {_(says)}" for field, says in FIELDS.items())
+        self.name.setToolTip(_("File name without extension. Fields: {fields}", fields=fields))
+        self.folder.setToolTip(
+            _("A subfolder of the export folder, or a full path; empty for the export folder itself")
+        )
+        self.folder.setPlaceholderText(_("export folder"))
         self.options: Form | None = None
         self._options_of: type | None = None
         self._listed: list[tuple[str, bool, bool]] = []
         self._lay_out()
-        self.rows.currentRowChanged.connect(lambda _: self._show_one())
+        self.rows.currentRowChanged.connect(lambda _value: self._show_one())
         self.rows.itemChanged.connect(self._ticked)
         self.rows.moved.connect(self._move)
         self.rows.dropped.connect(self._drop)
@@ -55,9 +60,9 @@ class ListSection(Section):
 
     def _lay_out(self) -> None:
         self._one = Fields()
-        self._one.add("Name", self.name)
-        self._one.add("Folder", self.folder)
-        self.more = Fold("Selected file", "Its name and options", is_open=True)
+        self._one.add(_("Name"), self.name)
+        self._one.add(_("Folder"), self.folder)
+        self.more = Fold(_("Selected file"), _("Its name and options"), is_open=True)
         self.more.body.addWidget(self.about)
         self.more.body.addWidget(self._one)
         column = QVBoxLayout(self)
@@ -103,23 +108,23 @@ class ListSection(Section):
             others = (*entries[:row], *entries[row + 1 :])
             place = before - (before > row)
             moved = (*others[:place], entries[row], *others[place:])
-            self._exporting.put(replace(self._exporting.exports, entries=moved), "Reorder the export list")
+            self._exporting.put(replace(self._exporting.exports, entries=moved), _("Reorder the export list"))
             self.rows.setCurrentRow(place)
 
     def _drop(self) -> None:
         entry, row, entries = self.entry, self.rows.currentRow(), self._exporting.exports.entries
         if entry is not None:
-            name = format_named(entry.format).name
+            name = format_named(entry.format).title
             left = (*entries[:row], *entries[row + 1 :])
-            self._exporting.put(replace(self._exporting.exports, entries=left), f"Remove {name}")
+            self._exporting.put(replace(self._exporting.exports, entries=left), _("Remove {name}", name=name))
 
     def _rename(self) -> None:
         if (entry := self.entry) is not None:
-            self._change(replace(entry, name=self.name.text().strip() or "{title}"), "Rename an export file")
+            self._change(replace(entry, name=self.name.text().strip() or "{title}"), _("Rename an export file"))
 
     def _put_elsewhere(self) -> None:
         if (entry := self.entry) is not None:
-            self._change(replace(entry, folder=self.folder.text().strip()), "Change the folder of an export file")
+            self._change(replace(entry, folder=self.folder.text().strip()), _("Change the folder of an export file"))
 
     def _choose(self, option: str, value: object) -> None:
         """value: None for the default."""
@@ -133,7 +138,7 @@ class ListSection(Section):
             chosen[option] = option_text(type(default)(value) if type(default) in (int, float) else value)
         self._change(
             replace(entry, options=tuple(chosen.items())),
-            f"{form.name}: {settings_of(form.options)[option].name}",
+            f"{form.title}: {settings_of(form.options)[option].name}",
             f"option {self.rows.currentRow()} {option}",
         )
 
@@ -151,7 +156,7 @@ class ListSection(Section):
         self._show_one()
 
     def _says(self, entry: Entry) -> str:
-        return f"{format_named(entry.format).name}\n{self._exporting.shown_name(entry)}"
+        return f"{format_named(entry.format).title}\n{self._exporting.shown_name(entry)}"
 
     def _list(self, wanted: list[tuple[str, bool, bool]]) -> None:
         row = min(max(self.rows.currentRow(), 0), len(wanted) - 1)
@@ -160,7 +165,7 @@ class ListSection(Section):
         for text, on, can in wanted:
             item = QListWidgetItem(text, self.rows)
             item.setToolTip(
-                text.split("\n")[1] if can else "Nothing to export in this format yet: align the script first"
+                text.split("\n")[1] if can else _("Nothing to export in this format yet: align the script first")
             )
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(Qt.CheckState.Checked if on else Qt.CheckState.Unchecked)
@@ -176,7 +181,9 @@ class ListSection(Section):
             return
         form = format_named(entry.format)
         self.about.setText(
-            f"{form.about}. Does not include {form.loses}." if form.loses != "nothing" else f"{form.about}."
+            _("{about}. Does not include {loses}.", about=_(form.about), loses=_(form.loses))
+            if form.loses != "nothing"
+            else f"{_(form.about)}."
         )
         for line, text in ((self.name, entry.name), (self.folder, entry.folder)):
             if not line.hasFocus():
@@ -199,21 +206,23 @@ class ExportPanel(Panel):
     """Files that are there already are only replaced after a second, explicit press."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__("Export")
+        super().__init__(_("Export"))
         self._document, self._exporting, self._issues = session.document, session.exporting, session.issues
         self.column.addWidget(
-            label("Export every file your animation program needs in one go, using its own names.", "hint")
+            label(_("Export every file your animation program needs in one go, using its own names."), "hint")
         )
         self.list = ListSection(session)
         self.column.addWidget(self.list)
-        self.place = PlaceLabel("", "Export folder · click to change")
+        self.place = PlaceLabel("", _("Export folder · click to change"))
         self.column.addWidget(self.place)
-        self.again = QCheckBox("Export again on every save")
-        self.again.setToolTip("For working alongside your animation program: every save updates the files that changed")
+        self.again = QCheckBox(_("Export again on every save"))
+        self.again.setToolTip(
+            _("For working alongside your animation program: every save updates the files that changed")
+        )
         self.column.addWidget(self.again)
         self.issues = label("", "hint")
         self.column.addWidget(self.issues)
-        self.export_button = button("Export", "Export all ticked files · Ctrl+E", "main")
+        self.export_button = button(_("Export"), _("Export all ticked files · Ctrl+E"), "main")
         self.column.addWidget(self.export_button)
         self.status = label("", "hint")
         self.column.addWidget(self.status)
@@ -221,7 +230,7 @@ class ExportPanel(Panel):
         self._add_afterwards()
         self.column.addWidget(self.list.details)
         self.live = LiveSection(session.sending)
-        self.live_fold = Fold("Live", "Send the line to another program while it plays (Open Sound Control)")
+        self.live_fold = Fold(_("Live"), _("Send the line to another program while it plays (Open Sound Control)"))
         self.live_fold.body.addWidget(self.live)
         self.column.addWidget(self.live_fold)
         self.mixes = MixesSection(session.document)
@@ -229,7 +238,7 @@ class ExportPanel(Panel):
         self.column.addStretch(1)
         self.again.clicked.connect(
             lambda on: self._exporting.put(
-                replace(self._exporting.exports, again=on), "Export again whenever it is saved"
+                replace(self._exporting.exports, again=on), _("Export again whenever it is saved")
             )
         )
         self._exporting.told.connect(self._tell)
@@ -245,8 +254,8 @@ class ExportPanel(Panel):
         self.question = QWidget()
         row = QHBoxLayout(self.question)
         row.setContentsMargins(0, 0, 0, 0)
-        self.replace_button = button("Replace", "Overwrite the files named above")
-        self.keep_button = button("Cancel", "Export nothing", "quiet")
+        self.replace_button = button(_("Replace"), _("Overwrite the files named above"))
+        self.keep_button = button(_("Cancel"), _("Export nothing"), "quiet")
         row.addWidget(self.replace_button)
         row.addWidget(self.keep_button)
         row.addStretch(1)
@@ -259,8 +268,8 @@ class ExportPanel(Panel):
         self.afterwards = QWidget()
         row = QHBoxLayout(self.afterwards)
         row.setContentsMargins(0, 0, 0, 0)
-        self.folder_button = button("Show in folder", "Open the folder in the file manager", "quiet")
-        self.copy_button = button("Copy path", "Copy the paths of the exported files, one per line", "quiet")
+        self.folder_button = button(_("Show in folder"), _("Open the folder in the file manager"), "quiet")
+        self.copy_button = button(_("Copy path"), _("Copy the paths of the exported files, one per line"), "quiet")
         row.addWidget(self.folder_button)
         row.addWidget(self.copy_button)
         row.addStretch(1)
@@ -272,14 +281,16 @@ class ExportPanel(Panel):
     def refresh(self, _what: object = None) -> None:
         self.export_button.setEnabled(self._document.recording is not None)
         folder = self._exporting.folder
-        self.place.setText(f"To {folder}" if folder is not None else "Not chosen yet; you will be asked on export")
+        self.place.setText(
+            _("To {folder}", folder=folder) if folder is not None else _("Not chosen yet; you will be asked on export")
+        )
         self.again.setChecked(self._exporting.exports.again)
 
     def _count_issues(self) -> None:
         """How many are left before it goes out."""
         count = len(self._issues.found)
-        told = "1 issue remaining" if count == 1 else f"{count} issues remaining"
-        self.issues.setText(f"{told}. Press V to go through them." if count else "")
+        told = ngettext("{count} issue remaining", "{count} issues remaining", count)
+        self.issues.setText(_("{told}. Press V to go through them.", told=told) if count else "")
         self.issues.setVisible(bool(count))
 
     def _tell(self, text: str) -> None:
@@ -300,4 +311,4 @@ class ExportPanel(Panel):
         clipboard = QGuiApplication.clipboard()
         assert clipboard is not None
         clipboard.setText("\n".join(map(str, self._exporting.written)))
-        self._document.said.emit("Copied.")
+        self._document.said.emit(_("Copied."))

@@ -11,6 +11,7 @@ from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.parts import button, label
 from buccaphon.painting.theme import Theme
 from buccaphon.project.edits.script import ForgetLostPins
+from buccaphon.texts import _
 from buccaphon.timing import clock
 
 _MOST = 6
@@ -21,14 +22,14 @@ class FindingsSection(QWidget):
         super().__init__(parent)
         self._session, self._document, self._theme = session, session.document, theme
         self.mend_button = button(
-            "Update the script to what was said",
-            "Puts words that were not said in brackets and repeats words that were said twice",
+            _("Update the script to what was said"),
+            _("Puts words that were not said in brackets and repeats words that were said twice"),
         )
-        self.forget_button = button("Clear list", "Clears this list; the recording is not changed", "quiet")
+        self.forget_button = button(_("Clear list"), _("Clears this list; the recording is not changed"), "quiet")
         self.rows, self.lost_rows = QVBoxLayout(), QVBoxLayout()
         self._title, self._lost_title = (
-            label("Differences from the script", "heading"),
-            label("Corrections whose word was removed", "heading"),
+            label(_("Differences from the script"), "heading"),
+            label(_("Corrections whose word was removed"), "heading"),
         )
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 0)
@@ -67,7 +68,7 @@ class FindingsSection(QWidget):
 
 def place_row(text: str, color: str, go: Callable[[], None]) -> QPushButton:
     """A line of a list that leads to a place in the recording."""
-    row = button(text, "Go there and listen", "quiet")
+    row = button(text, _("Go there and listen"), "quiet")
     row.setCursor(Qt.CursorShape.PointingHandCursor)
     row.setStyleSheet(f"text-align: left; color: {color};")
     row.clicked.connect(go)

@@ -33,13 +33,14 @@ from buccaphon.motion.followers import (
     Switch,
     Unit,
     read_range,
-    starting_points,
 )
+from buccaphon.motion.presets import starting_points
 from buccaphon.mouths.chart_making import free_name
 from buccaphon.painting.theme import Theme
 from buccaphon.project.edits import Edit, Together
 from buccaphon.project.edits.channels import DropFollower, PutFollower
 from buccaphon.setting import settings_of, values_of, with_setting
+from buccaphon.texts import _
 
 _MOST_ROWS = 6
 
@@ -51,26 +52,28 @@ class FollowersSection(Section):
         super().__init__()
         self._document, self._characters = session.document, session.characters
         self.rows = QListWidget()
-        self.rows.setAccessibleName("Followers")
-        self.rows.setToolTip("Delete removes the selected follower")
-        self.add_button = button("Add", "Add a channel that is driven by another", "quiet")
-        self.begin_button = button("Presets…", "Ready-made sets of followers", "quiet")
-        self.drop_button = button("Remove", "Remove this follower", "quiet")
+        self.rows.setAccessibleName(_("Followers"))
+        self.rows.setToolTip(_("Delete removes the selected follower"))
+        self.add_button = button(_("Add"), _("Add a channel that is driven by another"), "quiet")
+        self.begin_button = button(_("Presets…"), _("Ready-made sets of followers"), "quiet")
+        self.drop_button = button(_("Remove"), _("Remove this follower"), "quiet")
         self.empty = label(
-            "No followers yet. A follower is an extra channel for your host: a chin that slides, a lantern that "
-            "flickers, a head that nods with the voice.",
+            _(
+                "No followers yet. A follower is an extra channel for your host: a chin that slides, a "
+                "lantern that flickers, a head that nods with the voice."
+            ),
             "hint",
         )
         self.driving = DrivingView(theme)
         self.one = QWidget()
         self.name, self.range = QLineEdit(), QLineEdit()
         self.follows = QComboBox()
-        self.range.setToolTip("Input and output range, for example: 0.1 to 0.7 becomes 0 to 12 px")
+        self.range.setToolTip(_("Input and output range, for example: 0.1 to 0.7 becomes 0 to 12 px"))
         self.inside = Form({"holds": settings_of(Follower)["holds"]})
         self.form = Form(_NUMBERS)
-        self.switch = QCheckBox("On/off switch")
+        self.switch = QCheckBox(_("On/off switch"))
         self.switch.setToolTip(
-            "The output is always at one end of its range or the other, for example to show or hide a part"
+            _("The output is always at one end of its range or the other, for example to show or hide a part")
         )
         self.response = Response(theme)
         self.told = label("", "hint")
@@ -80,8 +83,8 @@ class FollowersSection(Section):
 
     def _lay_out(self) -> None:
         first = Fields()
-        first.add("Name", self.name)
-        first.add("Follows", self.follows)
+        first.add(_("Name"), self.name)
+        first.add(_("Follows"), self.follows)
         inside = QVBoxLayout(self.one)
         inside.setContentsMargins(0, 0, 0, 0)
         inside.setSpacing(7)
@@ -98,7 +101,7 @@ class FollowersSection(Section):
         column.addWidget(self.one)
 
     def _connect(self) -> None:
-        self.rows.currentRowChanged.connect(lambda _: self._show_one())
+        self.rows.currentRowChanged.connect(lambda _value: self._show_one())
         self.add_button.clicked.connect(self._add)
         self.begin_button.clicked.connect(self._offer_sets)
         self.drop_button.clicked.connect(self._drop)
@@ -107,7 +110,7 @@ class FollowersSection(Section):
             lambda: self._change("rename", lambda f: replace(f, name=self.name.text().strip()))
         )
         self.follows.activated.connect(
-            lambda _: self._change("", lambda f: replace(f, follows=self.follows.currentData()))
+            lambda _value: self._change("", lambda f: replace(f, follows=self.follows.currentData()))
         )
         self.range.editingFinished.connect(self._take_range)
         self.switch.clicked.connect(lambda on: self._change("", lambda f: replace(f, switch=Switch() if on else None)))
@@ -145,7 +148,11 @@ class FollowersSection(Section):
         changed = how(follower)
         if changed != follower:
             mark = f"{gesture} {follower.name}" if gesture else ""
-            self._try(PutFollower(changed, follower.name, name=f"Change the follower {changed.name}", gesture=mark))
+            self._try(
+                PutFollower(
+                    changed, follower.name, name=_("Change the follower {name}", name=changed.name), gesture=mark
+                )
+            )
 
     def _try(self, edit: Edit) -> bool:
         try:
@@ -179,7 +186,7 @@ class FollowersSection(Section):
     def sets(self) -> dict[str, tuple[Follower, ...]]:
         """Followers to begin from; for a cut-out, one for each of its further pieces."""
         by = LOUDNESS if self._document.score is None else "aperture"
-        found = dict(starting_points(by))
+        found = {_(name): followers for name, followers in starting_points(by).items()}
         kit = self._characters.kit
         if kit is not None and isinstance(kit.look, CutOut) and kit.look.parts:
             pieces = []
@@ -188,7 +195,7 @@ class FollowersSection(Section):
                 much = (part.move.x**2 + part.move.y**2) ** 0.5 if slides else part.move.degrees
                 unit = Unit.PIXELS if slides else Unit.DEGREES
                 pieces.append(Follower(part.name, by, (0.1, 0.9), (0.0, round(part.share * much, 2)), unit))
-            found = {f"The pieces of {kit.name}": tuple(pieces), **found}
+            found = {_("The pieces of {name}", name=kit.name): tuple(pieces), **found}
         return found
 
     def begin_from(self, name: str) -> None:
@@ -199,7 +206,7 @@ class FollowersSection(Section):
             taken.append(own.name)
             added = added or own.name
             edits.append(PutFollower(own))
-        if self._try(Together(tuple(edits), name=f"Preset: {name}")):
+        if self._try(Together(tuple(edits), name=_("Preset: {name}", name=name))):
             self.choose(added)
 
     def _offer_sets(self) -> None:
@@ -224,7 +231,9 @@ class FollowersSection(Section):
     def refresh(self) -> None:
         state = self._document.state
         self.setEnabled(state.take is not None)
-        wanted = [f"{follower.name} follows {follower.follows}" for follower in state.followers]
+        wanted = [
+            _("{name} follows {follows}", name=follower.name, follows=follower.follows) for follower in state.followers
+        ]
         if wanted != [self.rows.item(row).text() for row in range(self.rows.count())]:
             row = min(max(self.rows.currentRow(), 0), len(wanted) - 1)
             self.rows.blockSignals(True)
@@ -263,9 +272,9 @@ class FollowersSection(Section):
     def _list_drivers(self, follower: Follower) -> None:
         bake = self._document.bake()
         known = [(channel.name, channel.id) for channel in bake.channels.of] if bake is not None else []
-        choices = [("Loudness", LOUDNESS), *((name, ident) for name, ident in known if ident != follower.name)]
+        choices = [(_("Loudness"), LOUDNESS), *((name, ident) for name, ident in known if ident != follower.name)]
         if follower.follows not in [ident for _, ident in choices]:
-            choices.append((f"{follower.follows} (missing)", follower.follows))
+            choices.append((_("{follows} (missing)", follows=follower.follows), follower.follows))
         if choices != [(self.follows.itemText(n), self.follows.itemData(n)) for n in range(self.follows.count())]:
             self.follows.clear()
             for name, ident in choices:

@@ -11,6 +11,7 @@ from buccaphon.app.panels.findings import clear_rows
 from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.parts import PlaceLabel, button, label
 from buccaphon.checks.issue import Issue
+from buccaphon.texts import _
 from buccaphon.timing import clock
 
 _MOST = 5
@@ -27,7 +28,7 @@ class IssuesSection(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 0)
         column.setSpacing(5)
-        column.addWidget(label("Issues", "heading"))
+        column.addWidget(label(_("Issues"), "heading"))
         column.addWidget(self.count)
         column.addLayout(self.rows)
         for signal in (self._issues.changed, self._document.opened):
@@ -39,12 +40,12 @@ class IssuesSection(QWidget):
         clear_rows(self.rows)
         self._fixes.clear()
         if not self._issues.looked:
-            self.count.setText("Likely problems are listed here once the words are aligned.")
+            self.count.setText(_("Likely problems are listed here once the words are aligned."))
         elif not issues:
-            self.count.setText("No issues found.")
+            self.count.setText(_("No issues found."))
         else:
-            more = f"; the first {_MOST} are listed" if len(issues) > _MOST else ""
-            self.count.setText(f"{len(issues)} to check{more} · V for the next")
+            more = _("; the first {most} are listed", most=_MOST) if len(issues) > _MOST else ""
+            self.count.setText(_("{count} to check{more} · V for the next", count=len(issues), more=more))
         for issue in issues[:_MOST]:
             self.rows.addWidget(self._row(issue))
 
@@ -53,22 +54,22 @@ class IssuesSection(QWidget):
         column = QVBoxLayout(row)
         column.setContentsMargins(0, 2, 0, 4)
         column.setSpacing(1)
-        text = PlaceLabel(f"{issue.says} · {clock(issue.span.start)}", "Go there and play it")
+        text = PlaceLabel(f"{issue.says} · {clock(issue.span.start)}", _("Go there and play it"))
         text.gone.connect(partial(self._go, issue))
         column.addWidget(text)
         actions = QHBoxLayout()
         actions.setContentsMargins(0, 0, 0, 0)
         if issue.fix is not None:
-            fix = button(issue.fix_label, "Fix it; hover to preview · Shift+M", "quiet")
+            fix = button(issue.fix_label, _("Fix it; hover to preview · Shift+M"), "quiet")
             fix.clicked.connect(partial(self._issues.fix, issue))
             fix.installEventFilter(self)
             self._fixes[fix] = issue
             actions.addWidget(fix)
             if sum(other.kind is issue.kind and other.fix is not None for other in self._issues.found) > 1:
-                every = button("Fix all", f"Fix all issues of this kind: {issue.kind.label}", "quiet")
+                every = button(_("Fix all"), _("Fix all issues of this kind: {label}", label=issue.kind.label), "quiet")
                 every.clicked.connect(partial(self._issues.fix_all, issue.kind))
                 actions.addWidget(every)
-        ignore = button("Ignore", "Do not show this issue again", "quiet")
+        ignore = button(_("Ignore"), _("Do not show this issue again"), "quiet")
         ignore.clicked.connect(partial(self._issues.ignore, issue))
         actions.addWidget(ignore)
         actions.addStretch(1)

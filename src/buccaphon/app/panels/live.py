@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QCheckBox, QLineEdit, QVBoxLayout
 from buccaphon.app.session.sending import Sending
 from buccaphon.app.widgets.parts import Fields, button, label, quiet_row
 from buccaphon.app.widgets.section import Section
+from buccaphon.texts import _
 
 
 class LiveSection(Section):
@@ -15,20 +16,20 @@ class LiveSection(Section):
     def __init__(self, sending: Sending) -> None:
         super().__init__()
         self._sending = sending
-        self.switch = QCheckBox("Send while playing")
-        self.switch.setToolTip("One OSC bundle per frame while playing, stepping or scrubbing")
+        self.switch = QCheckBox(_("Send while playing"))
+        self.switch.setToolTip(_("One OSC bundle per frame while playing, stepping or scrubbing"))
         self.address = QLineEdit()
-        self.address.setToolTip("host:port/prefix of the receiving program; every address starts with the prefix")
-        self.hear_button = button("Monitor", "Receive and show what is sent, without another program", "quiet")
+        self.address.setToolTip(_("host:port/prefix of the receiving program; every address starts with the prefix"))
+        self.hear_button = button(_("Monitor"), _("Receive and show what is sent, without another program"), "quiet")
         self.heard = label("", "value")
         self.told = label("", "hint")
         fields = Fields()
-        fields.add("To", self.address)
+        fields.add(_("To"), self.address)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(7)
         for part in (
-            label("Sends mouth, jaw and weights to a rig, in time with the sound.", "hint"), self.switch, fields,
+            label(_("Sends mouth, jaw and weights to a rig, in time with the sound."), "hint"), self.switch, fields,
         ):  # fmt: skip
             column.addWidget(part)
         column.addLayout(quiet_row(self.hear_button))
@@ -58,7 +59,7 @@ class LiveSection(Section):
         self.switch.setChecked(sending.is_on)
         if not self.address.hasFocus():
             self.address.setText(sending.address)
-        self.hear_button.setText("Stop monitoring" if sending.hears_itself else "Monitor")
+        self.hear_button.setText(_("Stop monitoring") if sending.hears_itself else _("Monitor"))
         self.heard.setVisible(sending.hears_itself)
         if not sending.hears_itself:
             self.heard.setText("")

@@ -29,13 +29,15 @@ class LoudnessSection(Section):
         self._shown: object = None
         self.histogram = Histogram(theme)
         self.form = Form(settings_of(LoudnessSettings))
-        self.usual = button("Reset to automatic", "Set floor, ceiling and the other values automatically", "quiet")
+        self.usual = button(
+            _("Reset to automatic"), _("Set floor, ceiling and the other values automatically"), "quiet"
+        )
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(7)
         column.addWidget(self.histogram)
         column.addWidget(self.form)
-        column.addWidget(label("Ctrl+L shows it over the wave: raw, mapped, and gated.", "hint"))
+        column.addWidget(label(_("Ctrl+L shows it over the wave: raw, mapped, and gated."), "hint"))
         column.addWidget(self.usual)
         self._connect()
 

@@ -12,6 +12,7 @@ from buccaphon.errors import ChannelError
 from buccaphon.motion.mixes import Mix, read_mix
 from buccaphon.motion.pose_channels import POSE_CHANNELS
 from buccaphon.project.edits.channels import DropMix, PutMix
+from buccaphon.texts import _
 
 _MOST_LETTERS = 1000
 
@@ -26,9 +27,12 @@ class MixesSection(QWidget):
         self.field = QLineEdit()
         self.field.setPlaceholderText("smile = spread - 0.3 jaw")
         self.field.setToolTip(
-            f"A name, =, and a sum of {', '.join(POSE_CHANNELS)} · Enter adds the channel · Enter makes the channel"
+            _(
+                "A name, =, and a sum of {pose_channels} · Enter adds the channel · Enter makes the channel",
+                pose_channels=", ".join(POSE_CHANNELS),
+            )
         )
-        self.field.setAccessibleName("Custom channel")
+        self.field.setAccessibleName(_("Custom channel"))
         self.field.setMaxLength(_MOST_LETTERS)
         self.told = label("", "hint")
         self.rows = QVBoxLayout()
@@ -36,7 +40,7 @@ class MixesSection(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 8, 0, 8)
         column.setSpacing(5)
-        column.addWidget(label("Custom channels", "heading"))
+        column.addWidget(label(_("Custom channels"), "heading"))
         column.addLayout(self.rows)
         column.addWidget(self.field)
         column.addWidget(self.told)
@@ -62,9 +66,9 @@ class MixesSection(QWidget):
 
     def _row(self, mix: Mix) -> QWidget:
         row = QWidget()
-        place = PlaceLabel(mix.says, "Edit")
+        place = PlaceLabel(mix.says, _("Edit"))
         place.gone.connect(partial(self._change, mix))
-        drop = button("Remove", f"Remove channel {mix.name}", "quiet")
+        drop = button(_("Remove"), _("Remove channel {name}", name=mix.name), "quiet")
         drop.clicked.connect(lambda: self._document.apply(DropMix(mix.name)))
         line = QHBoxLayout(row)
         line.setContentsMargins(0, 0, 0, 0)

@@ -11,21 +11,24 @@ from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.fold import Fold
 from buccaphon.app.widgets.parts import Panel
 from buccaphon.painting.theme import Theme
+from buccaphon.texts import _
 
 
 class MotionPanel(Panel):
     """Four parts; all but the first are folded away until they are asked for. drawing: the part on curves by hand."""
 
     def __init__(self, session: Session, theme: Theme, drawing: QWidget) -> None:
-        super().__init__("Motion")
+        super().__init__(_("Motion"))
         self._session = session
         self.loudness_settings, self.followers = LoudnessSection(session, theme), FollowersSection(session, theme)
         self.clean_up = CleanUpSection(session)
         self.folds = {
-            "loudness": Fold("Loudness", "How loudness becomes motion: floor, ceiling, speed, amount", is_open=True),
-            "followers": Fold("Followers", "Channels driven by other channels"),
-            "clean-up": Fold("Clean-up", "Processing of finished curves"),
-            "drawing": Fold("Curves by hand", "The curve in each lane, and your drawing over it"),
+            "loudness": Fold(
+                _("Loudness"), _("How loudness becomes motion: floor, ceiling, speed, amount"), is_open=True
+            ),
+            "followers": Fold(_("Followers"), _("Channels driven by other channels")),
+            "clean-up": Fold(_("Clean-up"), _("Processing of finished curves")),
+            "drawing": Fold(_("Curves by hand"), _("The curve in each lane, and your drawing over it")),
         }
         sections = (self.loudness_settings, self.followers, self.clean_up, drawing)
         for fold, section in zip(self.folds.values(), sections, strict=True):

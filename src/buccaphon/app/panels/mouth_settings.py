@@ -23,7 +23,7 @@ class MouthSettingsSection(QWidget):
         self._shown: tuple[object, ...] = ()
         self.scope = label("", "hint")
         self.form = Form(settings_of(MouthSettings))
-        self.clear = button("Same as the whole line", "Remove the settings of this range", "quiet")
+        self.clear = button(_("Same as the whole line"), _("Remove the settings of this range"), "quiet")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(7)

@@ -12,25 +12,26 @@ from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.mouths.laying import far_from_painted
 from buccaphon.project.edits.mouths import Unpaint
 from buccaphon.project.edits.scene import SetScene
+from buccaphon.texts import _, ngettext
 from buccaphon.timing import Span
 
 
 class MouthsPanel(Panel):
     def __init__(self, session: Session) -> None:
-        super().__init__("Mouths")
+        super().__init__(_("Mouths"))
         self._document = session.document
         self.chart = QComboBox()
         self.about = label("", "hint")
-        self.chart_button = button("Edit chart", "Edit the chart or create your own · F6", "quiet")
+        self.chart_button = button(_("Edit chart"), _("Edit the chart or create your own · F6"), "quiet")
         self.character = label("", "value")
         self.kit_button = button(
-            "Character and names", "Add and set up a character, and match host names · F8", "quiet"
+            _("Character and names"), _("Add and set up a character, and match host names · F8"), "quiet"
         )
         self.mouth_settings, self.issues = MouthSettingsSection(session.document), IssuesSection(session)
         self.count, self.pace, self.by_hand = (label("–", "value") for _ in range(3))
-        self.give_back: QPushButton = button("Reset all painted mouths", "Choose every mouth automatically again")
+        self.give_back: QPushButton = button(_("Reset all painted mouths"), _("Choose every mouth automatically again"))
         self._lay_out()
-        self.chart.activated.connect(lambda _: self._choose(self.chart.currentData()))
+        self.chart.activated.connect(lambda _value: self._choose(self.chart.currentData()))
         self.give_back.clicked.connect(self._give_back)
         for signal in (self._document.opened, self._document.changed, self._document.sound_ready):
             signal.connect(self.refresh)
@@ -38,32 +39,34 @@ class MouthsPanel(Panel):
 
     def _lay_out(self) -> None:
         fields = Fields()
-        fields.add("Chart", self.chart)
+        fields.add(_("Chart"), self.chart)
         self.column.addWidget(fields)
         self.column.addWidget(self.about)
         self.column.addLayout(quiet_row(self.chart_button))
         shown_by = Fields()
-        shown_by.add("Character", self.character)
+        shown_by.add(_("Character"), self.character)
         self.column.addWidget(shown_by)
         self.column.addLayout(quiet_row(self.kit_button))
         self.column.addWidget(self.issues)
         self.column.addSpacing(6)
-        self.column.addWidget(label("Mouth settings", "heading"))
+        self.column.addWidget(label(_("Mouth settings"), "heading"))
         self.column.addWidget(self.mouth_settings)
         self.column.addSpacing(6)
-        self.column.addWidget(label("On this line", "heading"))
+        self.column.addWidget(label(_("On this line"), "heading"))
         facts = Fields()
-        facts.add("Exposures", self.count)
-        facts.add("Changes", self.pace)
-        facts.add("Painted", self.by_hand)
+        facts.add(_("Exposures"), self.count)
+        facts.add(_("Changes"), self.pace)
+        facts.add(_("Painted"), self.by_hand)
         self.column.addWidget(facts)
         self.column.addWidget(self.give_back)
         self.column.addSpacing(6)
-        self.column.addWidget(label("By hand", "heading"))
+        self.column.addWidget(label(_("By hand"), "heading"))
         self.column.addWidget(
             label(
-                "Click a mouth in the galley and press the number of another. Painted mouths stay when the line is "
-                "aligned or changed later. Delete resets them to automatic.",
+                _(
+                    "Click a mouth in the galley and press the number of another. Painted mouths stay when the "
+                    "line is aligned or changed later. Delete resets them to automatic."
+                ),
                 "hint",
             )
         )
@@ -74,7 +77,7 @@ class MouthsPanel(Panel):
         self._list_charts()
         self.chart.setCurrentIndex(self.chart.findData(state.chart))
         self.about.setText(self._document.chart.about)
-        self.character.setText(state.kit or "Marigold, by poses")
+        self.character.setText(state.kit or _("Marigold, by poses"))
         self.give_back.setEnabled(bool(state.painted))
         self.chart.setEnabled(state.take is not None)
         if bake is None:
@@ -83,23 +86,30 @@ class MouthsPanel(Panel):
             return
         self.count.setText(str(len(bake.exposures)))
         seconds = bake.rate.seconds(bake.frames)
-        self.pace.setText(f"{(len(bake.exposures) - 1) / seconds:.1f} changes per second")
+        self.pace.setText(_("{count:.1f} changes per second", count=(len(bake.exposures) - 1) / seconds))
         self.by_hand.setText(str(len(state.painted)))
 
     def _choose(self, chart: str) -> None:
         """Another chart. Of painted mouths that it has nothing like, what stands for them is told."""
-        self._document.apply(SetScene(chart=chart, name="Choose a chart"))
+        self._document.apply(SetScene(chart=chart, name=_("Choose a chart")))
         far = far_from_painted(self._document.state.painted, self._document.chart)
         if far:
-            told = ", ".join(f"{stand} for {name}" for name, stand in far)
+            told = ", ".join(_("{stand} for {name}", stand=stand, name=name) for name, stand in far)
             self._document.said.emit(
-                f"Chart {chart} has no close match for some painted mouths; it shows {told} instead."
+                _(
+                    "Chart {chart} has no close match for some painted mouths; it shows {told} instead.",
+                    chart=chart,
+                    told=told,
+                )
             )
 
     def _list_charts(self) -> None:
         """Those that ship, and the project's own."""
         charts = {**shipped_charts(), **{chart.name: chart for chart in self._document.state.charts}}
-        listed = [(f"{name}, {len(chart.mouths)} mouths", name) for name, chart in charts.items()]
+        listed = [
+            (ngettext("{name}, {count} mouth", "{name}, {count} mouths", len(chart.mouths), name=name), name)
+            for name, chart in charts.items()
+        ]
         if listed != [(self.chart.itemText(row), self.chart.itemData(row)) for row in range(self.chart.count())]:
             self.chart.clear()
             for text, name in listed:
@@ -108,4 +118,4 @@ class MouthsPanel(Panel):
     def _give_back(self) -> None:
         recording = self._document.recording
         if recording is not None:
-            self._document.apply(Unpaint(Span(0.0, recording.duration + 1.0), name="Reset all mouths"))
+            self._document.apply(Unpaint(Span(0.0, recording.duration + 1.0), name=_("Reset all mouths")))

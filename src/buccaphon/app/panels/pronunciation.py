@@ -18,6 +18,7 @@ from buccaphon.speech.lexicon import Pronunciation, wordings
 from buccaphon.speech.lexicon_text import parse_pronunciation, pronunciation_as_text
 from buccaphon.speech.saying import saying
 from buccaphon.speech.script import ScriptWord, script_words
+from buccaphon.texts import _
 
 _MOST_ROWS = 5
 _WAY = Qt.ItemDataRole.UserRole
@@ -35,22 +36,24 @@ class PronunciationSection(QWidget):
         self._typed: Pronunciation | None = None
         self.title, self.said_as = label("", "heading"), label("", "hint")
         self.ways = NotedList()
-        self.ways.setAccessibleName("Pronunciations")
-        self.ways.setToolTip("Pronunciations, and how well each fits the recording. Return or double-click uses one.")
+        self.ways.setAccessibleName(_("Pronunciations"))
+        self.ways.setToolTip(
+            _("Pronunciations, and how well each fits the recording. Return or double-click uses one.")
+        )
         self.own = QLineEdit()
-        self.own.setPlaceholderText("p l ˈʌ m z   or   P L AH1 M Z   or   = plums")
-        self.own.setAccessibleName("Your own pronunciation")
+        self.own.setPlaceholderText(_("p l ˈʌ m z   or   P L AH1 M Z   or   = plums"))
+        self.own.setAccessibleName(_("Your own pronunciation"))
         self.check = label("", "hint")
         self.keep = QComboBox()
-        self.keep.setAccessibleName("Use it for")
+        self.keep.setAccessibleName(_("Use it for"))
         for scope in Scope:
-            self.keep.addItem(scope.value, scope)
-        self.use_button = button("Use this pronunciation", "Align the word again with this pronunciation")
-        self.hear_button = button("Hear", "Hear the word as it is in the recording", "quiet")
+            self.keep.addItem(scope.label, scope)
+        self.use_button = button(_("Use this pronunciation"), _("Align the word again with this pronunciation"))
+        self.hear_button = button(_("Hear"), _("Hear the word as it is in the recording"), "quiet")
         self.said_button = button(
-            "Hear this pronunciation", "Play what you typed, or the selected pronunciation", "quiet"
+            _("Hear this pronunciation"), _("Play what you typed, or the selected pronunciation"), "quiet"
         )
-        self.close_button = button("Close", "Deselect the word", "quiet")
+        self.close_button = button(_("Close"), _("Deselect the word"), "quiet")
         self._lay_out()
         self._checking = later(self, _PATIENCE, self._check)
         self.own.textChanged.connect(self._checking.start)
@@ -105,7 +108,7 @@ class PronunciationSection(QWidget):
         meant = _meant(word, self._document.state.language)
         now = tuple(phone.symbol for phone in score.words[number].phones)
         said = next((" ".join(words) for way, words in meant.items() if way.sounds == now), word.bare.lower())
-        self.said_as.setText(f"read as “{said}”")
+        self.said_as.setText(_("read as “{said}”", said=said))
         self.said_as.setVisible(said != word.bare.lower())
         self.show()
         asked = (number, score.words[number], self._document.state.lexicon, self._document.recording)
@@ -125,7 +128,9 @@ class PronunciationSection(QWidget):
         for way in ways:
             sounds = pronunciation_as_text(way.way)
             words = f"{' '.join(meant[way.way])}    " if several and way.way in meant else ""
-            item = self.ways.add(f"{words}{sounds}", f"{way.share:.0%}" if several else f"fits {way.share:.0%}")
+            item = self.ways.add(
+                f"{words}{sounds}", f"{way.share:.0%}" if several else _("fits {share:.0%}", share=way.share)
+            )
             item.setToolTip(f"{words}{sounds}")
             item.setData(_WAY, way.way)
             item.setFont(serif(15))
@@ -183,7 +188,7 @@ class PronunciationSection(QWidget):
 
     def _say(self, way: Pronunciation) -> None:
         samples, rate = saying(way)
-        self._document.player.hear_other(Recording(samples[:, None], rate, "said aloud"))
+        self._document.player.hear_other(Recording(samples[:, None], rate, _("said aloud")))
 
     def _close(self) -> None:
         self._document.choose_word(None)

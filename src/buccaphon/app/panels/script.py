@@ -26,6 +26,7 @@ from buccaphon.project.edits.script import SetLanguage, SetScript
 from buccaphon.project.project import Changes
 from buccaphon.speech.languages import find_language, languages
 from buccaphon.speech.script import ScriptWord, script_words
+from buccaphon.texts import _, ngettext
 from buccaphon.timing import clock
 
 _MOST_DOUBTS = 6
@@ -42,9 +43,9 @@ class ScriptEdit(QPlainTextEdit):
         self.setUndoRedoEnabled(False)
         self.setAcceptDrops(False)  # files may be dropped anywhere; the window takes them
         self.setPlaceholderText(
-            "Type or paste what is said.\n\nNAME: at the start of a line and anything in brackets are not spoken."
+            _("Type or paste what is said.\n\nNAME: at the start of a line and anything in brackets are not spoken.")
         )
-        self.setAccessibleName("Script")
+        self.setAccessibleName(_("Script"))
         self.setTabChangesFocus(True)
 
     def event(self, event: QEvent) -> bool:
@@ -60,27 +61,30 @@ class ScriptEdit(QPlainTextEdit):
 
 class ScriptPanel(Panel):
     def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__("Script")
+        super().__init__(_("Script"))
         self._session, self._document, self._theme = session, session.document, theme
         self.text = ScriptEdit()
         self.text.setMinimumHeight(120)
-        self.align_button = button("Align    Ctrl+R", "Find when each word and sound is spoken", "main")
+        self.align_button = button(_("Align    Ctrl+R"), _("Find when each word and sound is spoken"), "main")
         self.status = label("", "hint")
         self.language = QComboBox()
-        self.language.setToolTip("Spoken language; type to search")
+        self.language.setToolTip(_("Spoken language; type to search"))
         for language in languages().values():
             self.language.addItem(language.name, language.code)
         self.mapped = label(
-            "Sounds of this language are matched to the closest English sounds; the project keeps the original symbols.",
+            _(
+                "Sounds of this language are matched to the closest English sounds; the project keeps the "
+                "original symbols."
+            ),
             "hint",
         )
         self._doubts = QVBoxLayout()
-        self._doubts_title = label("Uncertain words", "heading")
-        self._doubts_title.setToolTip("Words with uncertain timing · D next, Shift+D previous")
+        self._doubts_title = label(_("Uncertain words"), "heading")
+        self._doubts_title.setToolTip(_("Words with uncertain timing · D next, Shift+D previous"))
         self.words_button = button(
-            "Import words…", "A script as text, Fountain or subtitles, or known word times", "quiet"
+            _("Import words…"), _("A script as text, Fountain or subtitles, or known word times"), "quiet"
         )
-        self.sounds_button = button("Without a script", "Recognise the sounds and leave the words blank", "quiet")
+        self.sounds_button = button(_("Without a script"), _("Recognise the sounds and leave the words blank"), "quiet")
         self.pronunciation = PronunciationSection(session)
         self.findings = FindingsSection(session, theme)
         self._settled = later(self, _TYPING_STOPS, self._align_changes)
@@ -103,7 +107,7 @@ class ScriptPanel(Panel):
     def _lay_out(self) -> None:
         self.column.addWidget(self.text, 1)
         fields = Fields()
-        fields.add("Language", self.language)
+        fields.add(_("Language"), self.language)
         self.column.addWidget(fields)
         self.column.addWidget(self.mapped)
         row = QHBoxLayout()
@@ -145,17 +149,20 @@ class ScriptPanel(Panel):
     def _standing(self) -> str:
         state = self._document.state
         if self._document.recording is None:
-            return "Open a recording first."
+            return _("Open a recording first.")
         if not state.script.strip():
-            return "Type the script, then align it."
+            return _("Type the script, then align it.")
         if state.score is None:
-            return "Not aligned yet; until then the mouth follows the loudness."
+            return _("Not aligned yet; until then the mouth follows the loudness.")
         count = len(state.score.words)
         if not any(word.text for word in state.score.words):
-            return f"{sum(1 for _ in state.score.phones())} sounds recognised, words left blank."
+            sounds = sum(1 for _phone in state.score.phones())
+            return ngettext(
+                "{count} sound recognised, words left blank.", "{count} sounds recognised, words left blank.", sounds
+            )
         if state.needs_aligning:
-            return "The script has changed since it was aligned."
-        return f"{count} word{'s' if count != 1 else ''} aligned."
+            return _("The script has changed since it was aligned.")
+        return ngettext("{count} word aligned.", "{count} words aligned.", count)
 
     def _align(self) -> None:
         self._session.aligning.align()
@@ -185,7 +192,8 @@ class ScriptPanel(Panel):
         self._doubts_title.setVisible(bool(unsure))
         for number in sorted(unsure, key=lambda n: self._document.score.words[n].confidence)[:_MOST_DOUBTS]:
             word = self._document.score.words[number]
-            text = f"{word.text or 'sounds'}   {clock(word.start)}   {word.confidence:.2f} sure"
+            name = word.text or _("sounds")
+            text = _("{name}   {start}   {share:.2f} sure", name=name, start=clock(word.start), share=word.confidence)
             self._doubts.addWidget(place_row(text, self._theme.doubt, partial(self._document.player.seek, word.start)))
 
     def _follow(self, seconds: float) -> None:

@@ -13,6 +13,7 @@ from buccaphon.app.sound.outputs import choose_device, device_names
 from buccaphon.app.sound.recorder import LIMIT, Recorder
 from buccaphon.app.timers import every
 from buccaphon.app.widgets.parts import Fields, button, label
+from buccaphon.texts import _
 
 _LOOK = 2000  # ms between two looks for an output that went away
 
@@ -26,7 +27,9 @@ class SoundSection(QWidget):
         self.volume.setRange(0, 100)
         self.volume.setValue(100)
         self.recorder = Recorder(choose_microphone(), self)
-        self.record_button = button("Record a scratch take", "Counts in three beats, then records from the microphone")
+        self.record_button = button(
+            _("Record a scratch take"), _("Counts in three beats, then records from the microphone")
+        )
         self.level = QProgressBar()
         self.level.setRange(0, 1000)
         self.level.setTextVisible(False)
@@ -45,8 +48,8 @@ class SoundSection(QWidget):
 
     def _lay_out(self) -> None:
         fields = Fields()
-        fields.add("Output", self.device)
-        fields.add("Volume", self.volume)
+        fields.add(_("Output"), self.device)
+        fields.add(_("Volume"), self.volume)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(7)
@@ -59,8 +62,9 @@ class SoundSection(QWidget):
 
     def _list_devices(self) -> None:
         self.device.clear()
-        self.device.addItems(device_names())
-        self.device.setToolTip(self._document.player.device.name)
+        for name in device_names():
+            self.device.addItem(_(name), name)
+        self.device.setToolTip(_(self._document.player.device.name))
 
     def _miss(self, name: str) -> None:
         self._missed = name
@@ -74,13 +78,13 @@ class SoundSection(QWidget):
         self.looking.stop()
         self._document.player.set_device(choose_device(self._missed))
         self._list_devices()
-        self.device.setCurrentText(self._missed)
-        self._document.said.emit(f"{self._missed} is connected again.")
+        self.device.setCurrentIndex(self.device.findData(self._missed))
+        self._document.said.emit(_("{missed} is connected again.", missed=self._missed))
 
     def _choose(self) -> None:
         self.looking.stop()
-        self._document.player.set_device(choose_device(self.device.currentText()))
-        self.device.setToolTip(self._document.player.device.name)
+        self._document.player.set_device(choose_device(self.device.currentData()))
+        self.device.setToolTip(_(self._document.player.device.name))
 
     def _record_or_stop(self) -> None:
         if self.recorder.busy:
@@ -90,21 +94,20 @@ class SoundSection(QWidget):
         project = self._document.project.path
         data = QStandardPaths.writableLocation(QStandardPaths.StandardLocation.AppDataLocation)
         self.recorder.begin(project.parent if project else Path(data) / "takes")
-        self.record_button.setText("Stop recording")
+        self.record_button.setText(_("Stop recording"))
         self.level.show()
         self.standing.show()
 
     def _show_count(self, beats: int) -> None:
-        self.standing.setText(f"{beats} …" if beats else "Recording")
+        self.standing.setText(f"{beats} …" if beats else _("Recording"))
 
     def _show_level(self, level: float, seconds: float) -> None:
         self.level.setValue(round(1000 * level))
-        self.standing.setText(
-            f"Recording, {seconds:.1f} s of at most {LIMIT:.0f} s" + ("  Too loud!" if level >= 1 else "")
-        )
+        told = _("Recording, {seconds:.1f} s of at most {limit:.0f} s", seconds=seconds, limit=LIMIT)
+        self.standing.setText("  ".join((told, _("Too loud!"))) if level >= 1 else told)
 
     def _take_in(self, path: Path | None) -> None:
-        self.record_button.setText("Record a scratch take")
+        self.record_button.setText(_("Record a scratch take"))
         self.level.hide()
         self.standing.hide()
         if path is not None:

@@ -19,6 +19,7 @@ from buccaphon.project.edits.scene import SetScene
 from buccaphon.project.edits.takes import ChangeTake, RemoveTake, ShowTake
 from buccaphon.project.project import Changes
 from buccaphon.project.state import FIRST_FRAMES
+from buccaphon.texts import _
 from buccaphon.timing import FASTEST, FURTHEST, FrameRate, Span, clock
 
 RATES = ("12", "23.976", "24", "25", "29.97", "30", "48", "50", "59.94", "60")
@@ -27,41 +28,41 @@ _MOST_TAKES = 4  # rows
 
 class TakePanel(Panel):
     def __init__(self, session: Session) -> None:
-        super().__init__("Take")
+        super().__init__(_("Take"))
         self._session, self._document = session, session.document
         self._shown: dict[QSpinBox | QDoubleSpinBox, float] = {}
         self._channels: dict[Path, int] = {}
         self.takes = QListWidget()
-        self.takes.setAccessibleName("Takes")
-        self.takes.setToolTip("The selected take is played and drives the mouth")
-        self.open_button = button("Open a recording…", "Sound files, or the sound of a film · Ctrl+O")
-        self.mute_button = button("Mute", "Play silently", "quiet")
+        self.takes.setAccessibleName(_("Takes"))
+        self.takes.setToolTip(_("The selected take is played and drives the mouth"))
+        self.open_button = button(_("Open a recording…"), _("Sound files, or the sound of a film · Ctrl+O"))
+        self.mute_button = button(_("Mute"), _("Play silently"), "quiet")
         self.mute_button.setCheckable(True)
-        self.remove_button = button("Remove", "Remove it from the project; the file stays on disk", "quiet")
+        self.remove_button = button(_("Remove"), _("Remove it from the project; the file stays on disk"), "quiet")
         self.rate = QComboBox()
         self.rate.setEditable(True)
         self.rate.addItems(RATES)
-        self.rate.setToolTip("Frame rate of your scene. Changing it never shifts the sound.")
+        self.rate.setToolTip(_("Frame rate of your scene. Changing it never shifts the sound."))
         self.start_frame = _frame_number()
         self.start_frame.setRange(*FIRST_FRAMES)
-        self.start_frame.setToolTip("The number of the scene's first frame")
+        self.start_frame.setToolTip(_("The number of the scene's first frame"))
         self.replace_button = button(
-            "Replace this take…",
-            "The new recording is aligned and your corrections are carried over · F12 switches between the two",
+            _("Replace this take…"),
+            _("The new recording is aligned and your corrections are carried over · F12 switches between the two"),
             "quiet",
         )
         self.unplaced = UnplacedSection(session)
         self.take_name = QLineEdit()
         self.channel = QComboBox()
         self.offset, self.trim_in, self.trim_out = (_seconds() for _ in range(3))
-        self.offset.setToolTip("When the used part begins in the scene")
+        self.offset.setToolTip(_("When the used part begins in the scene"))
         self.offset_frame = _frame_number()
-        self.offset_frame.setToolTip("The scene's frame on which the used part begins")
-        self.trim_in.setToolTip("Everything before this is ignored; the file is not changed")
-        self.trim_out.setToolTip("Everything after this is ignored; the file is not changed")
+        self.offset_frame.setToolTip(_("The scene's frame on which the used part begins"))
+        self.trim_in.setToolTip(_("Everything before this is ignored; the file is not changed"))
+        self.trim_out.setToolTip(_("Everything after this is ignored; the file is not changed"))
         self.facts = label("", "hint")
         self.sound = SoundSection(session)
-        self.rate_hint = label("Is this the frame rate of your scene? Every file will use it.", "hint")
+        self.rate_hint = label(_("Is this the frame rate of your scene? Every file will use it."), "hint")
         self.rate_hint.setObjectName("asking")
         self.rate_hint.hide()
         self._lay_out()
@@ -77,22 +78,22 @@ class TakePanel(Panel):
         self.column.addWidget(self.unplaced)
         take = Fields()
         for name, widget in (
-            ("Name", self.take_name), ("Channel", self.channel), ("Begins at", self.offset),
-            ("Begins at frame", self.offset_frame),
-            ("Use from", self.trim_in), ("Use until", self.trim_out),
+            (_("Name"), self.take_name), (_("Channel"), self.channel), (_("Begins at"), self.offset),
+            (_("Begins at frame"), self.offset_frame),
+            (_("Use from"), self.trim_in), (_("Use until"), self.trim_out),
         ):  # fmt: skip
             take.add(name, widget)
         self.column.addWidget(take)
         self.column.addWidget(self.facts)
         self.column.addSpacing(2)
-        self.column.addWidget(label("The scene", "heading"))
+        self.column.addWidget(label(_("The scene"), "heading"))
         self.column.addWidget(self.rate_hint)
         scene = Fields()
-        scene.add("Frame rate", self.rate)
-        scene.add("First frame", self.start_frame)
+        scene.add(_("Frame rate"), self.rate)
+        scene.add(_("First frame"), self.start_frame)
         self.column.addWidget(scene)
         self.column.addSpacing(2)
-        self.column.addWidget(label("The sound", "heading"))
+        self.column.addWidget(label(_("The sound"), "heading"))
         self.column.addWidget(self.sound)
         self.column.addStretch(1)
 
@@ -101,15 +102,17 @@ class TakePanel(Panel):
         self.takes.itemClicked.connect(self._show)
         self.takes.itemActivated.connect(self._show)
         self.mute_button.clicked.connect(
-            lambda on: self._document.apply(ChangeTake(muted=on, name="Mute" if on else "Unmute"))
+            lambda on: self._document.apply(ChangeTake(muted=on, name=_("Mute") if on else _("Unmute")))
         )
         self.remove_button.clicked.connect(lambda: self._document.apply(RemoveTake(self._document.state.shown)))
-        self.rate.activated.connect(lambda _: self._set_rate())
+        self.rate.activated.connect(lambda _value: self._set_rate())
         self.rate.lineEdit().editingFinished.connect(self._set_rate)
         self.start_frame.valueChanged.connect(lambda number: self._document.apply(SetScene(start_frame=number)))
         self.take_name.editingFinished.connect(self._rename)
         self.channel.activated.connect(
-            lambda _: self._document.apply(ChangeTake(channel=self.channel.currentData(), name="Change the channel"))
+            lambda _value: self._document.apply(
+                ChangeTake(channel=self.channel.currentData(), name=_("Change the channel"))
+            )
         )
         self.offset.editingFinished.connect(self._move)
         self.offset_frame.editingFinished.connect(self._move_to_frame)
@@ -161,7 +164,7 @@ class TakePanel(Panel):
         self.mute_button.setVisible(take is not None)
         self.remove_button.setVisible(take is not None)
         if take is None:
-            self.facts.setText("Open a recording, or drop one anywhere in the window.")
+            self.facts.setText(_("Open a recording, or drop one anywhere in the window."))
             return
         self.mute_button.setChecked(take.muted)
         self.take_name.setText(take.title)
@@ -169,7 +172,7 @@ class TakePanel(Panel):
         state = self._document.state
         self._put(self.offset_frame, state.rate.nearest(take.offset) + state.start_frame)
         if recording is None:
-            self.facts.setText("Reading the sound …")
+            self.facts.setText(_("Reading the sound …"))
             return
         self._list_channels(recording.channels)
         used = take.used(recording.duration)
@@ -189,10 +192,12 @@ class TakePanel(Panel):
         # of a take that is listened to in one channel only that one was read: what its file has was seen before
         chosen = 1 + take.channel if isinstance(take.channel, int) else 1
         whole = self._channels[take.path] = max(count, chosen, self._channels.get(take.path, 1))
-        names = ["Left", "Right"] if whole == 2 else [f"Channel {number + 1}" for number in range(whole)]
+        names = (
+            ["Left", "Right"] if whole == 2 else [_("Channel {number}", number=number + 1) for number in range(whole)]
+        )
         choices = [
-            ("All channels", Listen.MIX),
-            ("Loudest channel", Listen.LOUDEST),
+            (_("All channels"), Listen.MIX),
+            (_("Loudest channel"), Listen.LOUDEST),
             *zip(names, range(whole), strict=True),
         ]
         if self.channel.count() != len(choices):
@@ -206,13 +211,19 @@ class TakePanel(Panel):
         recording, peaks = self._document.recording, self._document.derived.peaks
         frames = self._document.state.rate.covering(recording.duration)
         loudest = peaks.loudest()
-        level = "silent" if loudest == 0 else f"peak {20 * math.log10(loudest):.1f} dB"
+        level = _("silent") if loudest == 0 else _("peak {peak:.1f} dB", peak=20 * math.log10(loudest))
         if (lufs := self._document.derived.lufs) is not None and math.isfinite(lufs):
-            level += f", {lufs:.1f} LUFS"
+            level += _(", {lufs:.1f} LUFS", lufs=lufs)
         channels = {1: "mono", 2: "stereo"}.get(recording.channels, f"{recording.channels} channels")
-        missing = f"\n{recording.missing:.1f} s are missing at the end" if recording.missing else ""
-        return (
-            f"{clock(recording.duration)}, {frames} frames\n{recording.rate / 1000:g} kHz, {channels}\n{level}{missing}"
+        missing = _("\n{missing:.1f} s are missing at the end", missing=recording.missing) if recording.missing else ""
+        return _(
+            "{duration}, {frames} frames\n{rate:g} kHz, {channels}\n{level}{missing}",
+            duration=clock(recording.duration),
+            frames=frames,
+            rate=recording.rate / 1000,
+            channels=channels,
+            level=level,
+            missing=missing,
         )
 
     # --- changing ------------------------------------------------------------------------------------------------------
@@ -229,18 +240,18 @@ class TakePanel(Panel):
     def _rename(self) -> None:
         take = self._document.state.take
         if take is not None and self.take_name.text().strip() not in ("", take.title):
-            self._document.apply(ChangeTake(title=self.take_name.text().strip(), name="Rename the take"))
+            self._document.apply(ChangeTake(title=self.take_name.text().strip(), name=_("Rename the take")))
 
     def _move(self) -> None:
         take = self._document.state.take
         if take is not None and self._is_changed(self.offset):
-            self._document.apply(ChangeTake(offset=self.offset.value(), name="Move the take"))
+            self._document.apply(ChangeTake(offset=self.offset.value(), name=_("Move the take")))
 
     def _move_to_frame(self) -> None:
         state = self._document.state
         frame = self.offset_frame.value() - state.start_frame
         if state.take is not None and self._is_changed(self.offset_frame):
-            self._document.apply(ChangeTake(offset=state.rate.seconds(frame), name="Move the take"))
+            self._document.apply(ChangeTake(offset=state.rate.seconds(frame), name=_("Move the take")))
 
     def _trim(self) -> None:
         take, recording = self._document.state.take, self._document.recording
@@ -250,7 +261,7 @@ class TakePanel(Panel):
         high = min(max(self.trim_out.value(), low + 0.1), recording.duration)
         now = take.used(recording.duration)
         if abs(now.start - low) > 5e-4 or abs(now.end - high) > 5e-4:
-            self._document.apply(ChangeTake(used=Span(low, high), name="Trim the take"))
+            self._document.apply(ChangeTake(used=Span(low, high), name=_("Trim the take")))
         self._show_take()
 
     def _set_rate(self) -> None:
@@ -262,7 +273,7 @@ class TakePanel(Panel):
             return
         self.rate_hint.hide()
         if rate != self._document.state.rate:
-            self._document.apply(SetScene(rate=rate, name=f"Frame rate {rate.label}"))
+            self._document.apply(SetScene(rate=rate, name=_("Frame rate {label}", label=rate.label)))
 
 
 def _frame_number() -> QSpinBox:

@@ -11,6 +11,7 @@ from buccaphon.app.session.take_sound import key_of
 from buccaphon.app.widgets.parts import PlaceLabel, button, label
 from buccaphon.project.edits.motion import DropLeftOver, PlaceLeftOver
 from buccaphon.project.state import UnplacedCorrection
+from buccaphon.texts import _
 from buccaphon.timing import Span, clock
 
 _MOST = 8
@@ -29,8 +30,8 @@ class UnplacedSection(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 0)
         column.setSpacing(4)
-        column.addWidget(label("Leftover corrections", "heading"))
-        column.addWidget(label("Their words are not said in this take. Click one to hear where it was.", "hint"))
+        column.addWidget(label(_("Leftover corrections"), "heading"))
+        column.addWidget(label(_("Their words are not said in this take. Click one to hear where it was."), "hint"))
         column.addLayout(self.rows)
         for signal in (self._document.opened, self._document.changed):
             signal.connect(self.refresh)
@@ -50,15 +51,18 @@ class UnplacedSection(QWidget):
         for number, piece in enumerate(pieces[:_MOST]):
             self.rows.addWidget(self._row(number, piece))
         if len(pieces) > _MOST:
-            self.rows.addWidget(label(f"… and {len(pieces) - _MOST} more", "hint"))
+            self.rows.addWidget(label(_("… and {count} more", count=len(pieces) - _MOST), "hint"))
 
     def _row(self, number: int, piece: UnplacedCorrection) -> QWidget:
         row = QWidget()
-        place = PlaceLabel(f"{piece.label} on “{piece.word}”, {clock(piece.span.start)}", "Hear where it was")
+        place = PlaceLabel(
+            _("{label} on “{word}”, {start}", label=piece.label, word=piece.word, start=clock(piece.span.start)),
+            _("Hear where it was"),
+        )
         place.gone.connect(partial(self.hear, piece))
-        put = button("Place here", "Place it at the playhead", "quiet")
+        put = button(_("Place here"), _("Place it at the playhead"), "quiet")
         put.clicked.connect(lambda: self._document.attempt(PlaceLeftOver(number, self._document.player.position)))
-        strike = button("Remove", "Remove from the list", "quiet")
+        strike = button(_("Remove"), _("Remove from the list"), "quiet")
         strike.clicked.connect(lambda: self._document.attempt(DropLeftOver(number)))
         line = QHBoxLayout(row)
         line.setContentsMargins(0, 0, 0, 0)
@@ -74,7 +78,7 @@ class UnplacedSection(QWidget):
         take = document.state.takes[number] if number is not None else None
         derived = self._session.takes.sounds.get(key_of(take)) if take is not None else None
         if derived is None:
-            document.said.emit("The take it comes from is not open. F12 switches between the two takes.")
+            document.said.emit(_("The take it comes from is not open. F12 switches between the two takes."))
             return
         around = Span(max(piece.span.start - _AROUND, 0.0), min(piece.span.end + _AROUND, derived.recording.duration))
         document.player.hear_other(derived.recording.part(around))

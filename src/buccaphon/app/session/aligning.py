@@ -25,6 +25,7 @@ from buccaphon.project.edits.script import BeWithoutWords, SetScript, TakeAlignm
 from buccaphon.project.project import Changes
 from buccaphon.score.records import Score
 from buccaphon.speech.script import ScriptWord, require_words, script_words
+from buccaphon.texts import _
 from buccaphon.timing import Span
 
 _SETTLED = 1000  # ms after which trims and marks are taken to stay as they are
@@ -64,10 +65,10 @@ class Aligning(QObject):
                 document.apply(TakeAlignment(score, text))
                 if counts_as is AlignmentOutcome.OPENED:
                     document.project.settle()
-                    document.emit_changed(Touched(0), "Align")
+                    document.emit_changed(Touched(0), _("Align"))
                 self._comparing.compare(request, text)
 
-        self._jobs.start(Slot.TAKE, "Aligning", lambda progress: align(request, progress), done)
+        self._jobs.start(Slot.TAKE, _("Aligning"), lambda progress: align(request, progress), done)
 
     def align_changes(self) -> None:
         """Align only what was typed anew since, or all when nothing was aligned yet. With no word left, the times go too."""
@@ -103,37 +104,37 @@ class Aligning(QObject):
 
         def done(part: Score) -> None:
             if document.recording is request.recording and document.score is score:
-                document.apply(TakeAlignment(_as_typed(part, request.words), text, name="Align what changed"))
+                document.apply(TakeAlignment(_as_typed(part, request.words), text, name=_("Align what changed")))
                 if request.looked_at.length <= _COMPARED_EACH_TIME:
                     self._comparing.compare(request, text)
 
-        self._jobs.start(Slot.TAKE, "Aligning", lambda _progress: realign(request, score, first, last), done)
+        self._jobs.start(Slot.TAKE, _("Aligning"), lambda _progress: realign(request, score, first, last), done)
 
     def recognise(self) -> None:
         """Find the sounds without a script."""
         document = self._document
         recording, take = document.recording, document.state.take
         if recording is None or take is None:
-            document.said.emit("Open a recording first.")
+            document.said.emit(_("Open a recording first."))
             return
         used = take.used(recording.duration)
         request = AlignmentRequest(recording, (), used, take.not_speech, document.state.language)
 
         def done(score: Score) -> None:
             if document.recording is request.recording:
-                document.apply(TakeAlignment(score, document.state.script, name="Recognise the sounds"))
+                document.apply(TakeAlignment(score, document.state.script, name=_("Recognise the sounds")))
 
-        self._jobs.start(Slot.TAKE, "Recognising", lambda progress: recognise(request, progress), done)
+        self._jobs.start(Slot.TAKE, _("Recognising"), lambda progress: recognise(request, progress), done)
 
     def request(self) -> AlignmentRequest | None:
         """What is to be aligned now; None, and a notice, when that is nothing."""
         document = self._document
         recording, take, state = document.recording, document.state.take, document.state
         if recording is None or take is None:
-            document.said.emit("Open a recording first, then type what is said in it.")
+            document.said.emit(_("Open a recording first, then type what is said in it."))
             return None
         try:
-            words = require_words(state.script, "The script")
+            words = require_words(state.script, _("The script"))
         except BuccaphonError as problem:
             document.report(problem)
             return None
@@ -145,10 +146,10 @@ class Aligning(QObject):
         """Take words from a file: as the script, unless it only adds times to the words that are there."""
         state = self._document.state
         if not state.script.strip() or not wording.times:
-            self._document.apply(SetScript(wording.text, name="Import a script", gesture=""))
+            self._document.apply(SetScript(wording.text, name=_("Import a script"), gesture=""))
         self._guides = guides_for(wording, script_words(self._document.state.script))
         if wording.times and not self._guides:
-            self._document.said.emit("No word in that file is in the script, so its times cannot be used.")
+            self._document.said.emit(_("No word in that file is in the script, so its times cannot be used."))
             return
         self.align()
 

@@ -28,6 +28,7 @@ from buccaphon.painting.theme import Theme
 from buccaphon.progress import Progress
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.file.relink import digest_of_any, find_again
+from buccaphon.texts import _, ngettext
 
 _SETTLE = 400  # ms after the last change of a file until it is read again
 _MOST_KNOWN = 4  # characters that were read and are kept
@@ -93,7 +94,7 @@ class CharacterLoader(QObject):
             if self._document.attempt(PutKit(kit)):
                 self._document.said.emit(_welcome(kit, character, self._document.chart))
 
-        self._jobs.start(Slot.KIT, f"Reading {path.name}", work, done)
+        self._jobs.start(Slot.KIT, _("Reading {name}", name=path.name), work, done)
 
     def open_kit(self, kit: Kit) -> None:
         """Bring in a kit that was saved on its own, with all that is known of it."""
@@ -150,7 +151,9 @@ class CharacterLoader(QObject):
             self._reference = image
             self.cast.emit()
 
-        self._jobs.start(Slot.REFERENCE, f"Reading {file.path.name}", lambda _: read_picture(file.path), done)
+        self._jobs.start(
+            Slot.REFERENCE, _("Reading {name}", name=file.path.name), lambda _value: read_picture(file.path), done
+        )
 
     def _begin_reading(self, kit: Kit, stays: Character | None = None) -> None:
         """Read a character's files. stays: who is shown until then."""
@@ -167,11 +170,13 @@ class CharacterLoader(QObject):
             self._remember(found, character)
             self._become(character, _what_is_read(found))
             if found != kit:
-                said = f"{kit.file.path.name} had moved; found in {found.file.path.parent.name}."
-                self._document.attempt(PutKit(found, kept=True, name="Find the character again"))
+                said = _(
+                    "{name} had moved; found in {folder}.", name=kit.file.path.name, folder=found.file.path.parent.name
+                )
+                self._document.attempt(PutKit(found, kept=True, name=_("Find the character again")))
                 self._document.said.emit(said)
 
-        self._jobs.start(Slot.KIT, f"Reading {kit.name}", work, done, failed=self._fail)
+        self._jobs.start(Slot.KIT, _("Reading {name}", name=kit.name), work, done, failed=self._fail)
 
     def _fail(self, problem: str) -> None:
         self.problem = problem
@@ -224,7 +229,9 @@ class CharacterLoader(QObject):
             files = templates(chart, lambda role: theme.color(role).name())
             there = [name for name in files if is_there(folder / name)]
             if there:
-                raise TargetError(str(folder), f"{there[0]} is there already", "Choose an empty folder")
+                raise TargetError(
+                    str(folder), _("{there} is there already", there=there[0]), _("Choose an empty folder")
+                )
             for number, (name, content) in enumerate(files.items()):
                 if not progress(number / len(files), name):
                     raise Cancelled
@@ -233,10 +240,15 @@ class CharacterLoader(QObject):
 
         def done(written: list[str]) -> None:
             self._document.said.emit(
-                f"{len(written)} starter drawings saved in {folder.name}. Draw over them, then add the folder as a character."
+                ngettext(
+                    "{count} starter drawing saved in {name}. Draw over them, then add the folder as a character.",
+                    "{count} starter drawings saved in {name}. Draw over them, then add the folder as a character.",
+                    len(written),
+                    name=folder.name,
+                )
             )
 
-        self._jobs.start(Slot.EXPORT, "Writing drawings to start from", work, done)
+        self._jobs.start(Slot.EXPORT, _("Writing drawings to start from"), work, done)
 
     # --- showing --------------------------------------------------------------------------------------------------------
 
@@ -363,7 +375,13 @@ def _what_is_read(kit: Kit) -> object:
 def _welcome(kit: Kit, character: Character, chart: Chart) -> str:
     drawn = [name for name in chart.names if character.draws(name)]
     missing = [name for name in chart.names if not character.draws(name)]
-    said = f"{kit.name}: {len(character.own)} drawings, {len(drawn)} of the chart's {len(chart.names)} mouths have one"
+    said = _(
+        "{name}: {drawings} drawings, {found} of the chart's {mouths} mouths have one",
+        name=kit.name,
+        drawings=len(character.own),
+        found=len(drawn),
+        mouths=len(chart.names),
+    )
     if missing and drawn:
         said += (
             f". The others are drawn automatically for now: {', '.join(missing[:6])}{' …' if len(missing) > 6 else ''}"

@@ -14,6 +14,7 @@ from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.progress import Progress
 from buccaphon.score.records import DOUBTFUL, Score
 from buccaphon.speech.script import script_words
+from buccaphon.texts import _
 
 _NOTHING_FOUND = Comparison((), True)
 
@@ -60,14 +61,16 @@ class Comparing(QObject):
             self.compared.emit()
             if not comparison.belongs:
                 self._document.said.emit(
-                    "Hardly any of these words were heard. Is this the right script for the recording, and the "
-                    "right language?"
+                    _(
+                        "Hardly any of these words were heard. Is this the right script for the recording, and the "
+                        "right language?"
+                    )
                 )
 
         def work(progress: Progress) -> Comparison:
             return compare(replace(request, pins=(), guides=()), progress)
 
-        self._jobs.start(Slot.COMPARE, "Comparing", work, done, shown=False, awaited=False)
+        self._jobs.start(Slot.COMPARE, _("Comparing"), work, done, shown=False, awaited=False)
 
     def listen_ahead(self, request: AlignmentRequest, score: Score) -> None:
         """Listen in the background to what was aligned before: the first word is aligned again as fast as the next then."""
@@ -75,7 +78,7 @@ class Comparing(QObject):
         def work(progress: Progress) -> None:
             get_to_know(request, score, progress)
 
-        self._jobs.start(Slot.COMPARE, "Listening", work, lambda _done: None, shown=False, awaited=False)
+        self._jobs.start(Slot.COMPARE, _("Listening"), work, lambda _done: None, shown=False, awaited=False)
 
     def forget(self) -> None:
         """Another project, take or script: what was found no longer holds."""

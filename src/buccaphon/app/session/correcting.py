@@ -11,6 +11,7 @@ from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.formats.in_.corrected import Corrected, read_corrected
 from buccaphon.project.corrections import Correction, as_one, corrections_in
+from buccaphon.texts import _
 
 
 class Correcting(QObject):
@@ -36,10 +37,10 @@ class Correcting(QObject):
             if result.found:
                 self.found.emit(list(result.found))
             elif not result.unplaced:
-                document.said.emit(f"{path.name} contains no changes.")
+                document.said.emit(_("{name} contains no changes.", name=path.name))
 
-        self._jobs.start(Slot.SHEET, "Reading corrections", lambda _progress: read_corrected(path), done)
+        self._jobs.start(Slot.SHEET, _("Reading corrections"), lambda _progress: read_corrected(path), done)
 
     def take(self, found: Sequence[Correction]) -> None:
         """As one step."""
-        self._document.attempt(as_one(found, "Corrections from a file"))
+        self._document.attempt(as_one(found, _("Corrections from a file")))

@@ -21,6 +21,7 @@ from buccaphon.project.edits.mouths import Paint, Unpaint
 from buccaphon.project.project import Changes, Project
 from buccaphon.project.state import State
 from buccaphon.score.records import Score
+from buccaphon.texts import _
 from buccaphon.timing import Span
 
 
@@ -97,7 +98,7 @@ class Document(QObject):
     def title(self) -> str:
         if self.project.path:
             return self.project.path.stem
-        return self.state.take.title if self.state.take else "Untitled"
+        return self.state.take.title if self.state.take else _("Untitled")
 
     # --- another project, another sound ----------------------------------------------------------------------------------
 
@@ -150,12 +151,12 @@ class Document(QObject):
     def undo(self) -> None:
         step = self.project.undo()
         if step:
-            self.said.emit(f"Undone: {step.name}")
+            self.said.emit(_("Undone: {name}", name=step.name))
 
     def redo(self) -> None:
         step = self.project.redo()
         if step:
-            self.said.emit(f"Redone: {step.name}")
+            self.said.emit(_("Redone: {name}", name=step.name))
 
     def go_to_step(self, count: int) -> None:
         """Undo or redo until so many steps of the history are done."""
@@ -165,13 +166,13 @@ class Document(QObject):
         """Put a mouth on the frames that are meant."""
         spans = self.painting_spans()
         if spans:
-            self.apply(Together(tuple(Paint(span, mouth) for span in spans), name=f"Paint {mouth}"))
+            self.apply(Together(tuple(Paint(span, mouth) for span in spans), name=_("Paint {mouth}", mouth=mouth)))
 
     def unpaint(self) -> None:
         """Give what is marked back to the machine, or else the whole exposure at the playhead."""
         spans = self.marked_spans() or self.exposure_spans()
         if spans:
-            self.apply(Together(tuple(Unpaint(span) for span in spans), name="Reset the mouth to automatic"))
+            self.apply(Together(tuple(Unpaint(span) for span in spans), name=_("Reset the mouth to automatic")))
 
     def painting_spans(self) -> tuple[Span, ...]:
         """Where a mouth would be painted: what is marked, or from the playhead's frame to the next change."""
@@ -220,7 +221,7 @@ class Document(QObject):
             if beside is not None:
                 edits.append(Paint(span, beside.mouth))
         if edits:
-            self.apply(Together(tuple(edits), name="Take the mouth out"))
+            self.apply(Together(tuple(edits), name=_("Take the mouth out")))
 
     def span_of(self, exposure: Exposure) -> Span:
         return Span(self.state.rate.seconds(exposure.start), self.state.rate.seconds(exposure.end))

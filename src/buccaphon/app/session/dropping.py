@@ -3,7 +3,7 @@ all."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from itertools import islice
 from pathlib import Path
@@ -19,6 +19,7 @@ from buccaphon.mouths.chart_file import SUFFIX as CHART_SUFFIX
 from buccaphon.painting.artwork.folder import SUFFIXES as DRAWING_SUFFIXES
 from buccaphon.painting.characters.loading import LAYERED_SUFFIXES
 from buccaphon.project.file.store import SUFFIX as PROJECT_SUFFIX
+from buccaphon.texts import N_, _, ngettext
 
 _KINDS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("projects", (PROJECT_SUFFIX, ".zip")),
@@ -30,11 +31,13 @@ _KINDS: tuple[tuple[str, tuple[str, ...]], ...] = (
 )  # the first that fits: a .wav with markers is a recording, a film too
 _MOST_LOOKED_AT = 2000  # entries of a folder
 _INSTEAD = {
-    ".ai": "SVG", ".pdf": "SVG or PNG", ".psd": "OpenRaster (.ora) or one PNG a mouth", ".psb": "OpenRaster (.ora)",
-    ".xcf": "OpenRaster (.ora)", ".kra": "OpenRaster (.ora)", ".clip": "one PNG a mouth", ".fbx": "glTF (.glb)",
-    ".obj": "glTF (.glb)", ".blend": "glTF (.glb)", ".gif": "one PNG a mouth", ".tif": "PNG", ".tiff": "PNG",
-    ".bmp": "PNG", ".wma": "WAV or MP3", ".doc": "plain text", ".docx": "plain text", ".odt": "plain text",
-    ".rtf": "plain text",
+    ".ai": "SVG", ".pdf": N_("SVG or PNG"), ".psd": N_("OpenRaster (.ora) or one PNG a mouth"),
+    ".psb": N_("OpenRaster (.ora)"),
+    ".xcf": N_("OpenRaster (.ora)"), ".kra": N_("OpenRaster (.ora)"), ".clip": N_("one PNG a mouth"),
+    ".fbx": N_("glTF (.glb)"),
+    ".obj": N_("glTF (.glb)"), ".blend": N_("glTF (.glb)"), ".gif": N_("one PNG a mouth"), ".tif": "PNG", ".tiff": "PNG",
+    ".bmp": "PNG", ".wma": N_("WAV or MP3"), ".doc": N_("plain text"), ".docx": N_("plain text"), ".odt": N_("plain text"),
+    ".rtf": N_("plain text"),
 }  # fmt: skip  # what to save instead of what cannot be read
 
 
@@ -60,17 +63,22 @@ class Dropped:
         """What will come of it, in a sentence."""
         parts = []
         if self.projects:
-            parts.append(f"open {self.projects[0].name}")
+            parts.append(_("open {name}", name=self.projects[0].name))
         if self.recordings:
-            parts.append(
-                f"open {_named(self.recordings, 'recordings')}{', each as a take' if len(self.recordings) > 1 else ''}"
-            )
+            name, count = self.recordings[0].name, len(self.recordings)
+            parts.append(ngettext("open {name}", "open {count} recordings, each as a take", count, name=name))
         if self.drawings:
-            parts.append(f"make a character of {len(self.drawings)} drawings")
+            parts.append(
+                ngettext(
+                    "make a character of {count} drawing", "make a character of {count} drawings", len(self.drawings)
+                )
+            )
         if self.characters:
-            parts.append(f"add {_named(self.characters, 'characters')}")
+            name, count = self.characters[0].name, len(self.characters)
+            parts.append(ngettext("add {name}", "add {count} characters", count, name=name))
         if self.others:
-            parts.append(f"import {_named(self.others, 'files')}")
+            name, count = self.others[0].name, len(self.others)
+            parts.append(ngettext("import {name}", "import {count} files", count, name=name))
         will = f"{' · '.join(parts)}." if parts else ""
         return " ".join(part for part in (will[:1].upper() + will[1:], self.says_unread) if part)
 
@@ -79,13 +87,9 @@ class Dropped:
         """What is left out, and why; '' for nothing."""
         left_out = [f"{path.name}: {why}" for path, why in self.unread[:3]]
         if len(self.unread) > 3:
-            left_out.append(f"and {len(self.unread) - 3} more")
-        extra = [f"{path.name}: one project is open at a time" for path in self.projects[1:2]]
-        return f"Not opened: {'; '.join((*left_out, *extra))}." if left_out or extra else ""
-
-
-def _named(paths: Sequence[Path], what: str) -> str:
-    return paths[0].name if len(paths) == 1 else f"{len(paths)} {what}"
+            left_out.append(_("and {count} more", count=len(self.unread) - 3))
+        extra = [_("{name}: one project is open at a time", name=path.name) for path in self.projects[1:2]]
+        return _("Not opened: {names}.", names="; ".join((*left_out, *extra))) if left_out or extra else ""
 
 
 def what_they_are(paths: Iterable[Path]) -> Dropped:
@@ -104,7 +108,7 @@ def what_they_are(paths: Iterable[Path]) -> Dropped:
     if len(pictures) > 1:  # one alone is a picture to cut, or a sheet of mouths
         drawings = [path for path in pictures if path.parent == pictures[0].parent]
         unread += [
-            (path, "the drawings of one character lie in one folder") for path in pictures if path not in drawings
+            (path, _("the drawings of one character lie in one folder")) for path in pictures if path not in drawings
         ]
     if len(drawings) < 2:
         characters, drawings = [*characters, *pictures[:1]], []
@@ -121,8 +125,8 @@ def kind_of(path: Path) -> str:
         if name.endswith(suffixes):
             return kind
     if suffix in _INSTEAD:
-        return f"“{suffix}” files are not read; save it as {_INSTEAD[suffix]}"
-    return f"“{suffix or path.name}” is no kind of file that is read here"
+        return _("“{suffix}” files are not read; save it as {instead}", suffix=suffix, instead=_(_INSTEAD[suffix]))
+    return _("“{suffix}” is no kind of file that is read here", suffix=suffix or path.name)
 
 
 def _in_folder(folder: Path) -> list[tuple[Path, str]]:
@@ -130,9 +134,9 @@ def _in_folder(folder: Path) -> list[tuple[Path, str]]:
     try:
         inside = sorted(path for path in islice(folder.iterdir(), _MOST_LOOKED_AT) if not path.name.startswith("."))
     except OSError as problem:
-        return [(folder, f"the folder cannot be read ({problem.strerror})")]
+        return [(folder, _("the folder cannot be read ({reason})", reason=problem.strerror))]
     kinds = [(path, kind_of(path)) for path in inside if path.is_file()]
     if any(path.suffix.lower() in DRAWING_SUFFIXES for path, _ in kinds):
         return [(folder, "characters")]
     known = [(path, kind) for path, kind in kinds if kind in ("projects", "recordings", "characters")]
-    return known or [(folder, "there is no recording and no drawing in it")]
+    return known or [(folder, _("there is no recording and no drawing in it"))]

@@ -22,8 +22,9 @@ from buccaphon.painting.pictures.studio import Studio
 from buccaphon.progress import Progress
 from buccaphon.project.delivering import deliver, facts
 from buccaphon.project.edits.exports import SetExports
+from buccaphon.texts import N_, _, ngettext
 
-WRITING = "Writing …"
+WRITING = N_("Writing …")
 
 
 class Exporting(QObject):
@@ -69,12 +70,13 @@ class Exporting(QObject):
         )
         if same is not None:
             self._document.said.emit(
-                f"{form.name} is in the list already. Give it another name there to write it twice."
+                _("{name} is in the list already. Give it another name there to write it twice.", name=form.title)
             )
-            self.change(same, replace(entries[same], on=True), f"{form.name}: on")
+            self.change(same, replace(entries[same], on=True), _("{name}: on", name=form.title))
             return
         self.put(
-            replace(self.exports, entries=(*self.exports.entries, Entry(form.id))), f"Add {form.name} to the export"
+            replace(self.exports, entries=(*self.exports.entries, Entry(form.id))),
+            _("Add {name} to the export", name=form.title),
         )
 
     def change(self, row: int, entry: Entry, name: str, gesture: str = "") -> bool:
@@ -88,7 +90,7 @@ class Exporting(QObject):
         text = str(folder)
         if home is not None and folder.resolve().is_relative_to(home.resolve()):
             text = os.path.relpath(folder.resolve(), home.resolve())
-        self.put(replace(self.exports, folder=text), "Choose the folder of the export")
+        self.put(replace(self.exports, folder=text), _("Choose the folder of the export"))
 
     @property
     def _home(self) -> Path | None:
@@ -129,9 +131,11 @@ class Exporting(QObject):
         there, strange = in_the_way(wanted), self._strange(wanted)
         if strange:
             places = ", ".join(map(str, strange))
-            self.asked.emit(f"This list writes into {places}, which was not chosen here", "Write there")
+            self.asked.emit(
+                _("This list writes into {places}, which was not chosen here", places=places), _("Write there")
+            )
         elif there:
-            self.asked.emit(f"These files already exist: {names_of(there)}", "Replace them")
+            self.asked.emit(_("These files already exist: {there}", there=names_of(there)), _("Replace them"))
         else:
             self._write(wanted)
 
@@ -155,7 +159,7 @@ class Exporting(QObject):
 
     def keep(self) -> None:
         """Leave what is there as it is."""
-        self.told.emit("Nothing was exported.")
+        self.told.emit(_("Nothing was exported."))
 
     def again(self) -> None:
         """The project was saved: write all of it again, if that is wanted, and was by somebody here: the first time it is
@@ -167,9 +171,11 @@ class Exporting(QObject):
             return
         foreign = own_places.of_others(in_the_way(wanted))
         if not all(own_places.is_chosen(each.place.parent) for each in wanted):
-            self.asked.emit(f"This list writes into {self.folder} whenever it is saved", "Write there")
+            self.asked.emit(
+                _("This list writes into {folder} whenever it is saved", folder=self.folder), _("Write there")
+            )
         elif foreign:
-            self.asked.emit(f"Not written here before: {names_of(foreign)}", "Replace them")
+            self.asked.emit(_("Not written here before: {foreign}", foreign=names_of(foreign)), _("Replace them"))
         else:
             self._write(wanted)
 
@@ -184,11 +190,11 @@ class Exporting(QObject):
             self.told.emit(str(problem))
             return None
         possible = [each for each in wanted if self.can(each.form)]
-        self._left_out = [each.form.name for each in wanted if not self.can(each.form)]
+        self._left_out = [each.form.title for each in wanted if not self.can(each.form)]
         if not wanted:
-            self.told.emit("No file in the list is ticked." if self.exports.entries else "The list is empty.")
+            self.told.emit(_("No file in the list is ticked.") if self.exports.entries else _("The list is empty."))
         elif not possible:
-            self.told.emit(f"Nothing was exported. {_says_left_out(self._left_out)}")
+            self.told.emit(_("Nothing was exported. {left_out}", left_out=_says_left_out(self._left_out)))
         return possible or None
 
     def _write(self, wanted: list[Wanted]) -> None:
@@ -214,13 +220,13 @@ class Exporting(QObject):
 
         own_places.choose({each.place.parent for each in wanted})
         self._under_way = True
-        self.told.emit(WRITING)
-        self._jobs.start(Slot.EXPORT, "Exporting", work, done)
+        self.told.emit(_(WRITING))
+        self._jobs.start(Slot.EXPORT, _("Exporting"), work, done)
 
     def _see_it_stopped(self) -> None:
         if self._under_way and not self._jobs.busy(Slot.EXPORT):
             self._under_way = False
-            self.told.emit("Stopped. The files finished before that are kept.")
+            self.told.emit(_("Stopped. The files finished before that are kept."))
 
     def shut_down(self) -> None:
         """Nobody paints any more."""
@@ -229,17 +235,24 @@ class Exporting(QObject):
 
 def _says_left_out(names: list[str]) -> str:
     """What is on in the list and cannot be written now, with why."""
-    return f"Not written, for no words are aligned yet: {', '.join(names)}."
+    return _("Not written, for no words are aligned yet: {names}.", names=", ".join(names))
 
 
 def _said(result: Delivered, folder: Path) -> str:
     parts = []
     if result.new:
-        parts.append(f"Exported to {folder}: {names_of(result.new)}.")
+        parts.append(_("Exported to {folder}: {new}.", folder=folder, new=names_of(result.new)))
     if result.unchanged:
         count = len(result.unchanged)
-        parts.append(f"{count} {'file was' if count == 1 else 'files were'} already up to date.")
+        parts.append(ngettext("{count} file was already up to date.", "{count} files were already up to date.", count))
     if result.problems:
         count = len(result.problems)
-        parts.append(f"{count} files could not be exported: {result.problems[0]}")
-    return " ".join(parts) or "Nothing was exported."
+        parts.append(
+            ngettext(
+                "{count} file could not be exported: {problem}",
+                "{count} files could not be exported: {problem}",
+                count,
+                problem=result.problems[0],
+            )
+        )
+    return " ".join(parts) or _("Nothing was exported.")

@@ -14,6 +14,7 @@ from buccaphon.project.edits import Together, Touched
 from buccaphon.project.edits.scene import IgnoreIssues
 from buccaphon.project.project import Changes
 from buccaphon.project.state import IgnoredIssue
+from buccaphon.texts import _
 
 _LATER = 100  # ms after a change
 
@@ -101,7 +102,7 @@ class Issues(QObject):
         self.look()
         fixes = tuple(issue.fix for issue in self.found if issue.kind is kind and issue.fix is not None)
         if fixes:
-            self._document.apply(Together(fixes, name=f"Fix: {kind.label}"))
+            self._document.apply(Together(fixes, name=_("Fix: {label}", label=kind.label)))
             self.look()
 
     def ignore(self, issue: Issue) -> None:

@@ -11,6 +11,7 @@ from buccaphon.app.timers import later
 from buccaphon.arrays import Bools
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits import Touched
+from buccaphon.texts import _
 
 
 class Listening(QObject):
@@ -44,11 +45,11 @@ class Listening(QObject):
 
         def done(spoken: Bools) -> None:
             derived.take_spoken(spoken)
-            document.emit_changed(Touched.MOUTHS, "Listen for who speaks")
+            document.emit_changed(Touched.MOUTHS, _("Listen for who speaks"))
 
         jobs.start(
             Slot.LISTEN,
-            "Listening",
+            _("Listening"),
             lambda progress: spoken_in(derived.recording, progress),
             done,
             shown=False,

@@ -10,6 +10,7 @@ from buccaphon.audio.loudness import Band
 from buccaphon.audio.peaks import Peaks
 from buccaphon.project.derived import Derived, Part, listened_part, part_of
 from buccaphon.project.edits import Touched
+from buccaphon.texts import _
 
 
 class Moving(QObject):
@@ -48,6 +49,6 @@ class Moving(QObject):
 
         def done(peaks: Peaks) -> None:
             derived.take_peaks(part, peaks)
-            document.emit_changed(Touched.MOUTHS, "Listen to a part of the sound")
+            document.emit_changed(Touched.MOUTHS, _("Listen to a part of the sound"))
 
-        self._jobs.start(Slot.STEER, "Listening to a part of the sound", work, done)
+        self._jobs.start(Slot.STEER, _("Listening to a part of the sound"), work, done)

@@ -32,6 +32,7 @@ from buccaphon.project.exposing import called, expose_list
 from buccaphon.project.file.store import SUFFIX, open_project
 from buccaphon.project.project import Project
 from buccaphon.speech.lexicon_text import parse_lexicon
+from buccaphon.texts import _, ngettext
 
 LEXICON_SUFFIX = ".lexicon"
 
@@ -88,7 +89,9 @@ class Opening:
         self._document.apply(KeepChart(chart))
         reasons = "; ".join(reason for reason, _ in chart.faults)
         if reasons:
-            self._document.said.emit(f"Chart {chart.name} is incomplete ({reasons}), but usable.")
+            self._document.said.emit(
+                _("Chart {name} is incomplete ({reasons}), but usable.", name=chart.name, reasons=reasons)
+            )
 
     def open_prepared(self, project: Project) -> None:
         """Open a project that is already in memory; it is aligned if it has a script but no timings yet."""
@@ -107,14 +110,17 @@ class Opening:
         try:
             if path.suffix.lower() == LEXICON_SUFFIX:
                 lexicon = parse_lexicon(read_text(path, ScriptError), str(path))
-                document.apply(SetLexicon(lexicon.over(document.state.lexicon), name="Import a lexicon"))
+                document.apply(SetLexicon(lexicon.over(document.state.lexicon), name=_("Import a lexicon")))
             elif rows := self._mouths_listed(path):
                 self.expose(rows, str(path))
             elif _is_short(path):
                 self._aligning.bring_in(read_wording(path))
             else:
                 self._jobs.start(
-                    Slot.SHEET, f"Reading {path.name}", lambda _progress: read_wording(path), self._aligning.bring_in
+                    Slot.SHEET,
+                    _("Reading {name}", name=path.name),
+                    lambda _progress: read_wording(path),
+                    self._aligning.bring_in,
                 )
         except BuccaphonError as problem:
             document.report(problem)
@@ -124,13 +130,13 @@ class Opening:
         recording."""
         document, bake = self._document, self._document.bake()
         if bake is None:
-            raise SheetError(subject, "there is no recording to put mouths on", "Open a recording first")
+            raise SheetError(subject, _("there is no recording to put mouths on"), _("Open a recording first"))
         document.apply(expose_list(rows, document.state, bake, subject))
         first, last = min(rows)[0], max(rows)[0]
         document.select_nothing()
         document.player.seek(document.state.rate.seconds(first - document.state.first_number))
-        count = f"{len(rows)} mouths" if len(rows) > 1 else "One mouth"
-        document.said.emit(f"{count} painted from frame {first} to {last}.")
+        count = ngettext("{count} mouth", "{count} mouths", len(rows)) if len(rows) > 1 else _("One mouth")
+        document.said.emit(_("{count} painted from frame {first} to {last}.", count=count, first=first, last=last))
 
     def _mouths_listed(self, path: Path) -> Rows:
         """The rows of a list of frames and mouths, all of which the chart or the host has; else none: they may be words."""

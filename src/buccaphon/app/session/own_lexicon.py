@@ -8,6 +8,7 @@ from buccaphon.errors import BuccaphonError
 from buccaphon.files import write_whole
 from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon
 from buccaphon.speech.lexicon_text import lexicon_as_text, parse_lexicon
+from buccaphon.texts import _
 
 
 class OwnLexicon:
@@ -24,10 +25,14 @@ class OwnLexicon:
             path.parent.mkdir(parents=True, exist_ok=True)
             if path.exists() and _read() is None:  # what cannot be read is not written over
                 path.replace(path.with_suffix(".unread.txt"))
-                self._document.said.emit(f"Your lexicon could not be read; it was kept as {path.stem}.unread.txt.")
+                self._document.said.emit(
+                    _("Your lexicon could not be read; it was kept as {path}.unread.txt.", path=path.stem)
+                )
             write_whole(path, lexicon_as_text(lexicon).encode())
         except (BuccaphonError, OSError) as problem:
-            self._document.said.emit(f"The pronunciation could not be saved for all projects: {problem}")
+            self._document.said.emit(
+                _("The pronunciation could not be saved for all projects: {reason}", reason=problem)
+            )
         self.always = lexicon
 
 

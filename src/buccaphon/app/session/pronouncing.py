@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import Enum
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -12,6 +11,7 @@ from buccaphon.app.session.aligning import Aligning
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.app.session.own_lexicon import OwnLexicon
+from buccaphon.choice import Choice
 from buccaphon.errors import BuccaphonError
 from buccaphon.progress import Progress
 from buccaphon.project.edits.script import SetLexicon
@@ -20,14 +20,15 @@ from buccaphon.speech.lexicon import Pronunciation, pronunciations
 from buccaphon.speech.lexicon_text import parse_pronunciation
 from buccaphon.speech.reduced import reduced_ways
 from buccaphon.speech.script import script_words
+from buccaphon.texts import N_, _
 
 
-class Scope(Enum):
+class Scope(Choice):
     """How far a pronunciation of one's own holds."""
 
-    WORD = "for this word"
-    PROJECT = "in this project"
-    ALWAYS = "always"
+    WORD = "word", N_("for this word")
+    PROJECT = "project", N_("in this project")
+    ALWAYS = "always", N_("always")
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,7 +69,7 @@ class Pronouncing(QObject):
             if document.score is score:
                 self.weighed.emit(number, ways)
 
-        self._jobs.start(Slot.WEIGH, "Weighing", work, done, shown=False)
+        self._jobs.start(Slot.WEIGH, _("Weighing"), work, done, shown=False)
 
     def nth(self, number: int) -> int:
         """The how-manyeth time a word of the script is said, counted from 0."""
@@ -80,14 +81,14 @@ class Pronouncing(QObject):
         document = self._document
         words = script_words(document.state.script)
         if number >= len(words):
-            document.said.emit("The script has changed. Align it first (Ctrl+R).")
+            document.said.emit(_("The script has changed. Align it first (Ctrl+R)."))
             return
         bare = words[number].bare
         if scope is Scope.ALWAYS:
             self._lexicon.keep(self._lexicon.always.having(bare, way))
         lexicon = document.state.lexicon
         nth = self.nth(number) if scope is Scope.WORD else None
-        document.apply(SetLexicon(lexicon.having(bare, way, only=nth), name=f"Pronounce “{bare}”"))
+        document.apply(SetLexicon(lexicon.having(bare, way, only=nth), name=_("Pronounce “{bare}”", bare=bare)))
         self._aligning.align_word(number)
 
     def retype_sound(self, number: int, place: int, text: str) -> None:
@@ -106,6 +107,6 @@ class Pronouncing(QObject):
         after = Pronunciation(now.sounds[place + 1 :], now.stresses[place + 1 :])
         way = before + typed + after
         if not way.sounds:
-            document.said.emit("A word needs at least one sound. To remove the word, retype it as nothing.")
+            document.said.emit(_("A word needs at least one sound. To remove the word, retype it as nothing."))
         elif way != now:
             self.pronounce(number, way, Scope.WORD)

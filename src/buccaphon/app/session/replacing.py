@@ -11,6 +11,7 @@ from buccaphon.app.session.takes import Takes
 from buccaphon.project.carrying import time_map
 from buccaphon.project.edits.takes import CarryOver, ShowTake
 from buccaphon.project.project import Project
+from buccaphon.texts import _
 
 
 class Replacing(QObject):
@@ -52,7 +53,7 @@ class Replacing(QObject):
         document.apply(ShowTake(number, gesture="go between takes"))
         document.player.seek(seconds)
         if document.state.take is not None:
-            document.said.emit(f"This is “{document.state.take.title}”.")
+            document.said.emit(_("This is “{title}”.", title=document.state.take.title))
 
     def _begin_anew(self) -> None:
         if self._before is not None and self._before[0] is not self._document.project:
@@ -75,5 +76,5 @@ class Replacing(QObject):
         self._waits = None
         document.apply(CarryOver(number))
         left = len(document.state.take.unplaced) if document.state.take is not None else 0
-        told = f" {left} could not be placed; they are listed in Take." if left else ""
-        document.said.emit(f"Your corrections were carried over.{told}")
+        told = _(" {left} could not be placed; they are listed in Take.", left=left) if left else ""
+        document.said.emit(_("Your corrections were carried over.{told}", told=told))

@@ -12,6 +12,7 @@ from buccaphon.project.edits import Together
 from buccaphon.project.edits.script import SetScript
 from buccaphon.project.edits.timing import MarkNotSpeech
 from buccaphon.speech.script import script_words
+from buccaphon.texts import _
 
 
 class Rewording:
@@ -31,7 +32,7 @@ class Rewording:
         words, script = script_words(document.state.script), document.state.script
         written = script[: words[first].start] + text + script[words[end - 1].end :]
         if written != script:
-            document.apply(SetScript(written, name=f"Retype “{self.typed(first, end)}”", gesture=""))
+            document.apply(SetScript(written, name=_("Retype “{first}”", first=self.typed(first, end)), gesture=""))
             self._aligning.align_changes()
 
     def take_out(self, numbers: Sequence[int]) -> None:
@@ -42,7 +43,7 @@ class Rewording:
         words = script_words(script)
         for number in sorted(numbers, reverse=True):
             script = script[: words[number].start].rstrip(" ") + script[words[number].end :]
-        document.apply(SetScript(script, name="Cut words", gesture=""))
+        document.apply(SetScript(script, name=_("Cut words"), gesture=""))
         self._aligning.align_changes()
 
     def write_in(self, seconds: float, text: str) -> None:
@@ -57,7 +58,7 @@ class Rewording:
             script = f"{script[:at]}{text} {script[at:]}"
         else:
             script = f"{script.rstrip()} {text}".strip()
-        document.apply(SetScript(script, name="Paste words", gesture=""))
+        document.apply(SetScript(script, name=_("Paste words"), gesture=""))
         self._aligning.align_changes()
 
     def mend(self) -> None:
@@ -66,7 +67,7 @@ class Rewording:
         text = mend_script(state.script, script_words(state.script), findings)
         others = [MarkNotSpeech(finding.span) for finding in findings if finding.kind is Difference.OTHER]
         self._document.apply(
-            Together((SetScript(text, gesture=""), *others), name="Update the script to what was said")
+            Together((SetScript(text, gesture=""), *others), name=_("Update the script to what was said"))
         )
         self._aligning.forget()
         self._comparing.forget()
@@ -75,5 +76,5 @@ class Rewording:
     def _must_align_first(self) -> bool:
         """Whether the script has other words than the score, so that nothing can be said of a word by its number."""
         if not self._document.state.is_in_step:
-            self._document.said.emit("The script has changed. Align it first (Ctrl+R).")
+            self._document.said.emit(_("The script has changed. Align it first (Ctrl+R)."))
         return not self._document.state.is_in_step

@@ -17,6 +17,7 @@ from buccaphon.project.file.safekeeping import Keeper, Kept, forget, left_behind
 from buccaphon.project.file.store import open_project
 from buccaphon.project.project import Project
 from buccaphon.project.state import State
+from buccaphon.texts import _
 
 _PAUSE = 1000  # ms from a change until it is kept
 
@@ -62,7 +63,7 @@ class Safekeeping(QObject):
             self.keeper.keep(state, original, title)
         except Exception as problem:  # whatever it is: that work is not safe must be known
             if not self._told:
-                self._document.said.emit(f"Automatic backup is not working: {problem}")
+                self._document.said.emit(_("Automatic backup is not working: {reason}", reason=problem))
             self._told = True
         else:
             self._told = False
@@ -82,8 +83,8 @@ class Safekeeping(QObject):
         found = left_behind(self.keeper.folder)
         if found:
             kept = found[0]
-            text = f"“{kept.title}” had unsaved changes when Buccaphon last closed."
-            self._document.offered.emit(text, "Recover", lambda: self.leave(lambda: self.open(kept)))
+            text = _("“{title}” had unsaved changes when Buccaphon last closed.", title=kept.title)
+            self._document.offered.emit(text, _("Recover"), lambda: self.leave(lambda: self.open(kept)))
 
     def open(self, kept: Kept) -> None:
         """Recover; it counts as changed until it is saved."""
@@ -98,7 +99,7 @@ class Safekeeping(QObject):
         try:
             self.keeper.keep(state, kept.original, kept.title)
         except (BuccaphonError, OSError) as problem:
-            self._document.said.emit(f"Automatic backup is not working: {problem}")
+            self._document.said.emit(_("Automatic backup is not working: {reason}", reason=problem))
         else:
             forget(kept)  # only now: it is kept anew, for this run
 

@@ -68,11 +68,11 @@ class Saving(QObject):
             and self._stamp[0] == path
             and self._stamp[1] != _stamp_of(path)
         ):
-            text = (
-                f"{path.name} was changed by someone else after you opened it. Their version is kept under "
-                "Earlier versions."
+            text = _(
+                "{name} was changed by someone else after you opened it. Their version is kept under Earlier versions.",
+                name=path.name,
             )
-            self._document.offered.emit(text, "Overwrite", partial(self.save, path, then, OverwritePolicy.ANYTHING))
+            self._document.offered.emit(text, _("Overwrite"), partial(self.save, path, then, OverwritePolicy.ANYTHING))
             return
         state, digests = project.state, dict(self._takes.digests)
 
@@ -89,22 +89,26 @@ class Saving(QObject):
             self._stamp = path, _stamp_of(path)
             project.mark_saved(path, state)
             if project is self._document.project:
-                self._document.emit_changed(Touched(0), "Save")
+                self._document.emit_changed(Touched(0), _("Save"))
                 self.saved.emit()
             then()
 
-        self._jobs.start(Slot.SAVE, f"Saving {path.name}", work, done)
+        self._jobs.start(Slot.SAVE, _("Saving {name}", name=path.name), work, done)
 
     def pack(self, path: Path) -> None:
         """Write the project with all it uses into one file."""
         state = self._document.state
 
         def done(missing: tuple[str, ...]) -> None:
-            left = f" These files are missing from the pack: {', '.join(missing)}." if missing else ""
-            self._document.said.emit(f"Packed: {path.name}.{left}")
+            left = (
+                _(" These files are missing from the pack: {missing}.", missing=", ".join(missing)) if missing else ""
+            )
+            self._document.said.emit(_("Packed: {name}.{left}", name=path.name, left=left))
 
         def begin() -> None:
-            self._jobs.start(Slot.SAVE, f"Packing {path.name}", lambda progress: pack(state, path, progress), done)
+            self._jobs.start(
+                Slot.SAVE, _("Packing {name}", name=path.name), lambda progress: pack(state, path, progress), done
+            )
 
         self._turns.add(begin)
 
@@ -112,7 +116,9 @@ class Saving(QObject):
         """Write what is in a pack into an empty folder, and go on with the project there."""
 
         def begin() -> None:
-            self._jobs.start(Slot.SAVE, f"Unpacking {path.name}", lambda progress: unpack(path, folder, progress), then)
+            self._jobs.start(
+                Slot.SAVE, _("Unpacking {name}", name=path.name), lambda progress: unpack(path, folder, progress), then
+            )
 
         self._turns.add(begin)
 

@@ -18,6 +18,7 @@ from buccaphon.formats.osc import Bundle, Live, part_of_address
 from buccaphon.motion.record import JAW, WEIGHT
 from buccaphon.project.delivering import deliver
 from buccaphon.project.edits import Touched
+from buccaphon.texts import _
 
 USUAL = "127.0.0.1:9000/buccaphon"
 _SETTLE = 60  # ms after the last change until what is sent is made over
@@ -76,7 +77,7 @@ class Sending(QObject):
         return True
 
     def switch_on(self) -> None:
-        host, port, _ = read_address(self.address)
+        host, port, _rest = read_address(self.address)
         self._sender = Sender((host, port), self._failed.emit)
         self._make_over()
         self._sender.start()
@@ -96,11 +97,13 @@ class Sending(QObject):
 
     def hear_itself(self) -> None:
         """A stand-in on this machine, at the port that is sent to, whose last words are shown."""
-        host, port, _ = read_address(self.address)
+        host, port, _rest = read_address(self.address)
         try:
             self._peer = Peer(self._hear, port, host)
         except OSError:
-            self._tell(f"Another program already listens at {host}:{port}; it receives what is sent.")
+            self._tell(
+                _("Another program already listens at {host}:{port}; it receives what is sent.", host=host, port=port)
+            )
             return
         self._peer.start()
         self.changed.emit()
@@ -158,7 +161,9 @@ def read_address(text: str) -> tuple[str, int, str]:
     """Host, port and prefix of 127.0.0.1:9000/buccaphon. Raises TargetError."""
     found = _ADDRESS.fullmatch(text.strip())
     if found is None or not 0 < int(found["port"]) < 65_536:
-        raise TargetError(f"“{text[:60]}”", "it is not an address", f"Write host:port/prefix, such as {USUAL}")
+        raise TargetError(
+            f"“{text[:60]}”", _("it is not an address"), _("Write host:port/prefix, such as {usual}", usual=USUAL)
+        )
     return found["host"], int(found["port"]), found["prefix"]
 
 

@@ -21,6 +21,7 @@ from buccaphon.project.edits import Touched
 from buccaphon.project.edits.takes import AddTake, ChangeTake
 from buccaphon.project.project import Changes, Project
 from buccaphon.project.state import Take
+from buccaphon.texts import _
 
 _SETTLES = 800  # ms after the last change of a file
 _MOST_SOUNDS = 4  # decoded takes that are kept for switching between them
@@ -69,7 +70,9 @@ class Takes(QObject):
                 document.apply(edit)
 
         self._retry = lambda: self.bring_in(path, Damage.KEEP_READABLE)
-        self._jobs.start(Slot.TAKE, f"Reading {path.name}", lambda progress: read_take(state, damage, progress), done)
+        self._jobs.start(
+            Slot.TAKE, _("Reading {name}", name=path.name), lambda progress: read_take(state, damage, progress), done
+        )
 
     def meet(self) -> None:
         """Have the sound of the take that is shown; read it in the background unless it was read before."""
@@ -102,11 +105,11 @@ class Takes(QObject):
                 self._show(sound.derived)
                 return
             where = sound.take.path.parent
-            document.said.emit(f"{take.path.name} had moved; found in {where}.")
-            edit = ChangeTake(path=sound.take.path, digest=sound.take.digest, name="Find the recording again")
+            document.said.emit(_("{name} had moved; found in {where}.", name=take.path.name, where=where))
+            edit = ChangeTake(path=sound.take.path, digest=sound.take.digest, name=_("Find the recording again"))
             document.apply(edit)
 
-        self._jobs.start(Slot.TAKE, f"Reading {take.path.name}", work, done)
+        self._jobs.start(Slot.TAKE, _("Reading {name}", name=take.path.name), work, done)
 
     def _show(self, derived: Derived) -> None:
         take = self._document.state.take
@@ -138,7 +141,7 @@ class Takes(QObject):
         def work(progress: Progress) -> tuple[float, str]:
             return measure(derived, take.path, progress)
 
-        self._jobs.start(Slot.MEASURE, "Measuring", work, done, shown=False, awaited=False)
+        self._jobs.start(Slot.MEASURE, _("Measuring"), work, done, shown=False, awaited=False)
 
     # --- another program saved over it -----------------------------------------------------------------------------------
 
@@ -147,18 +150,24 @@ class Takes(QObject):
         take = self._document.state.take
         if take is None or self._loaded is None or key_of(take) == self._loaded or not take.path.is_file():
             return
-        text = f"{take.path.name} was saved by another program. What you hear and see here is the sound as it was."
-        self._document.offered.emit(text, "Read it again", self.meet)
+        text = _(
+            "{name} was saved by another program. What you hear and see here is the sound as it was.",
+            name=take.path.name,
+        )
+        self._document.offered.emit(text, _("Read it again"), self.meet)
 
     def _tell_it_is_another(self, take: Take) -> None:
         """The sound is not the one that the words were timed in."""
         if take.score is None:
             self._document.said.emit(
-                f"{take.path.name} is not the recording that it was: it was saved again elsewhere."
+                _("{name} is not the recording that it was: it was saved again elsewhere.", name=take.path.name)
             )
             return
-        text = f"{take.path.name} is not the recording that these words were timed in: it was saved again elsewhere."
-        self._document.offered.emit(text, "Align it again", self.align_again)
+        text = _(
+            "{name} is not the recording that these words were timed in: it was saved again elsewhere.",
+            name=take.path.name,
+        )
+        self._document.offered.emit(text, _("Align it again"), self.align_again)
 
     def _begin_anew(self) -> None:
         if self._document.state.take is not None or self._loaded is not None:
@@ -171,7 +180,9 @@ class Takes(QObject):
 
     def _tell(self, problem: BuccaphonError) -> None:
         if isinstance(problem, DamagedRecordingError):
-            self._document.offered.emit(str(problem), f"Use the first {problem.readable:.1f} s", self._retry)
+            self._document.offered.emit(
+                str(problem), _("Use the first {readable:.1f} s", readable=problem.readable), self._retry
+            )
         else:
             self._document.report(problem)
 

@@ -22,6 +22,7 @@ from buccaphon.app.sheet.painting import HEAD, Rows, SheetPainter
 from buccaphon.app.widgets.written_line import WrittenLine
 from buccaphon.painting.theme import Theme, sans
 from buccaphon.project.edits.scene import PutNote
+from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate, Span
 
 _LEAST_ROW, _ROW, _MOST_ROW = 10, 20, 48  # pixels
@@ -31,10 +32,13 @@ _AHEAD = 0.25  # of the height: where the playhead comes to when the page follow
 _PRESSES: dict[str, Callable[[Press], Gesture]] = {"frame": DrawRows, "mouth": press_rows, "notes": press_notes}
 _GRIPS: dict[str, Callable[[Press], bool]] = {"mouth": exposure_grip, "notes": note_grip}
 _HINTS = {
-    "frame": "Drag over frames to loop them; a number paints exactly these",
-    "mouth": "Drag over rows, then press a number to paint exactly these; alone it paints from the playhead to the next\n"
-    "change. Double-click to choose from the chart. Drag a line to move where a mouth changes",
-    "notes": "Double-click to write a note, dragging moves it",
+    "frame": N_("Drag over frames to loop them; a number paints exactly these"),
+    "mouth": N_(
+        "Drag over rows, then press a number to paint exactly these; alone it paints from the "
+        "playhead to the next\nchange. Double-click to choose from the chart. Drag a line to move "
+        "where a mouth changes"
+    ),
+    "notes": N_("Double-click to write a note, dragging moves it"),
 }
 _COLUMN_OF = {Lane.WORDS: 2, Lane.PHONES: 3, Lane.MOUTHS: 4, Lane.NOTES: 6, Lane.MOTION: 6}
 
@@ -57,7 +61,7 @@ class SheetView(QAbstractScrollArea):
         self.note.left.connect(self.setFocus)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Exposure sheet")
+        self.setAccessibleName(_("Exposure sheet"))
         self.viewport().setMouseTracking(True)
         document = self._document
         for signal in (document.opened, document.sound_gone):
@@ -109,7 +113,7 @@ class SheetView(QAbstractScrollArea):
         if bake is None:
             painter.setFont(sans(13))
             painter.setPen(QColor(self._theme.ink_soft))
-            text = "Open a recording to see its frames here."
+            text = _("Open a recording to see its frames here.")
             painter.drawText(self.viewport().rect(), Qt.AlignmentFlag.AlignCenter, text)
             return
         sheet = SheetPainter(self._session, self._theme, self.rows, self.devicePixelRatioF(), self._gain())
@@ -210,7 +214,7 @@ class SheetView(QAbstractScrollArea):
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip and self._document.bake() is not None:
             column = self.rows.column(event.pos().x())
             told = LANES[Lane.MOUTHS].tells(self._session, self._place(event).seconds) if column == "mouth" else ""
-            text = "\n\n".join(part for part in (told, _HINTS.get(column, "Drag to scrub by ear")) if part)
+            text = "\n\n".join(part for part in (told, _(_HINTS.get(column, N_("Drag to scrub by ear")))) if part)
             QToolTip.showText(event.globalPos(), text, self)
             return True
         return super().viewportEvent(event)

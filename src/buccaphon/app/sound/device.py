@@ -9,6 +9,8 @@ from typing import Protocol
 import numpy as np
 import numpy.typing as npt
 
+from buccaphon.texts import N_
+
 Block = npt.NDArray[np.float32]
 
 
@@ -37,7 +39,7 @@ class Device(Protocol):
 class SimulatedDevice:
     """Renders into `rendered` as its clock runs. The clock can be replaced, so that tests decide what time it is."""
 
-    name = "no sound device (silent, but exactly timed)"
+    name = N_("no sound device (silent, but exactly timed)")
     is_lost = False
 
     def __init__(self, clock: Callable[[], float] = time.monotonic) -> None:

@@ -10,6 +10,7 @@ from typing import Protocol
 import numpy as np
 
 from buccaphon.app.sound.device import Block
+from buccaphon.texts import N_
 
 RATE = 48_000
 
@@ -27,7 +28,7 @@ class Microphone(Protocol):
 class SimulatedMicrophone:
     """Hears a given sound, or a murmur of its own, in exact time. The clock can be replaced."""
 
-    name = "no microphone (simulated voice)"
+    name = N_("no microphone (simulated voice)")
 
     def __init__(self, sound: Block | None = None, clock: Callable[[], float] = time.monotonic) -> None:
         self._sound = sound

@@ -6,8 +6,9 @@ import os
 import sys
 
 from buccaphon.app.sound.device import Device, SimulatedDevice
+from buccaphon.texts import N_
 
-SIMULATED = "Simulated"
+SIMULATED = N_("Simulated")
 
 
 def device_names() -> list[str]:

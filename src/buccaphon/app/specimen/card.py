@@ -73,15 +73,15 @@ class Card(QFrame):
         self.number, self.standing = label("", "field"), label("", "hint")
         self.name = QLineEdit()
         self.name.setProperty("role", "name")
-        self.name.setAccessibleName("Name")
-        self.name.setToolTip("The mouth's name")
+        self.name.setAccessibleName(_("Name"))
+        self.name.setToolTip(_("The mouth's name"))
         self.sounds = SoundBox()
         self.answers = QLineEdit()
-        self.answers.setPlaceholderText("p b m, P B M, or rounded vowels")
-        self.answers.setAccessibleName("Add sounds to this mouth")
-        self.answers.setToolTip("Type sounds in IPA or ARPAbet, or a rule, and press Return")
-        self.contact = QCheckBox("Contact: always shown")
-        self.contact.setToolTip("Lips or teeth touch, so it is shown at every frame rate")
+        self.answers.setPlaceholderText(_("p b m, P B M, or rounded vowels"))
+        self.answers.setAccessibleName(_("Add sounds to this mouth"))
+        self.answers.setToolTip(_("Type sounds in IPA or ARPAbet, or a rule, and press Return"))
+        self.contact = QCheckBox(_("Contact: always shown"))
+        self.contact.setToolTip(_("Lips or teeth touch, so it is shown at every frame rate"))
         self.sliders = {part: self._slider(part) for part in PARTS}
         self._lay_out()
         self._connect()
@@ -95,10 +95,10 @@ class Card(QFrame):
 
     def _lay_out(self) -> None:
         self.earlier = button(
-            "‹", "Move up. The order sets numbers and shortcuts; the first mouth is the resting one", "quiet"
+            "‹", _("Move up. The order sets numbers and shortcuts; the first mouth is the resting one"), "quiet"
         )
-        self.later = button("›", "Move down", "quiet")
-        self.remove = button("×", "Remove this mouth", "quiet")
+        self.later = button("›", _("Move down"), "quiet")
+        self.remove = button("×", _("Remove this mouth"), "quiet")
         head = QHBoxLayout()
         head.addWidget(self.number)
         head.addStretch(1)

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QDrag, QDragEnterEvent, QDropEvent, QKeyEvent, QMouseEve
 from PyQt6.QtWidgets import QApplication, QLabel, QLayout, QLayoutItem, QWidget
 
 from buccaphon.mouths.rules import rule_label
+from buccaphon.texts import N_, _
 
 KIND = "application/x-buccaphon-sound"
 _GAP = 4  # pixels
@@ -76,10 +77,17 @@ class ChipKind(Enum):
     RULED = "ruled"
 
 
+_NAMES = {
+    ChipKind.SOUND: N_("sound {sound}"),
+    ChipKind.RULE: N_("rule {sound}"),
+    ChipKind.RULED: N_("sound {sound}, covered by a rule"),
+}
 _HINTS = {
-    ChipKind.SOUND: "Drag it to another mouth · Delete removes it",
-    ChipKind.RULE: "A rule for all languages; a mouth that lists a sound itself takes precedence · Delete removes it",
-    ChipKind.RULED: "Covered by a rule of this mouth",
+    ChipKind.SOUND: N_("Drag it to another mouth · Delete removes it"),
+    ChipKind.RULE: N_(
+        "A rule for all languages; a mouth that lists a sound itself takes precedence · Delete removes it"
+    ),
+    ChipKind.RULED: N_("Covered by a rule of this mouth"),
 }
 
 
@@ -93,8 +101,8 @@ class Chip(QLabel):
         self.sound, self._kind = sound, kind
         self._from = QPoint()
         self.setProperty("role", kind.value)
-        self.setAccessibleName(f"{kind.value} {sound}")
-        self.setToolTip(_HINTS[kind])
+        self.setAccessibleName(_(_NAMES[kind], sound=sound))
+        self.setToolTip(_(_HINTS[kind]))
         if kind is ChipKind.SOUND:
             self.setCursor(Qt.CursorShape.OpenHandCursor)
         if kind is not ChipKind.RULED:

@@ -34,6 +34,7 @@ from buccaphon.mouths.chart_making import (
 from buccaphon.painting.theme import Theme
 from buccaphon.project.edits.scene import ChangeChart, KeepChart
 from buccaphon.project.state import DEFAULT_CHART
+from buccaphon.texts import _
 
 _GAP = 14  # pixels between cards
 _AT_ONCE, _AHEAD = 48, 900  # cards that are made together, and pixels from the end at which more are
@@ -53,25 +54,25 @@ class SpecimenPage(QWidget):
         self._keys: Sequence[str] = PAINT_KEYS
         self.name = QLineEdit()
         self.name.setProperty("role", "chartname")
-        self.name.setAccessibleName("Name of the chart")
+        self.name.setAccessibleName(_("Name of the chart"))
         self.about = QLineEdit()
-        self.about.setPlaceholderText("What it is for")
-        self.about.setAccessibleName("What the chart is for")
+        self.about.setPlaceholderText(_("What it is for"))
+        self.about.setAccessibleName(_("What the chart is for"))
         self.index = QComboBox()
-        self.index.addItem("Numbers from 0", 0)
-        self.index.addItem("Numbers from 1", 1)
-        self.index.setToolTip("Whether the host numbers from 0 or from 1")
-        self.add_button = button("Add a mouth", "A new mouth at the end")
+        self.index.addItem(_("Numbers from 0"), 0)
+        self.index.addItem(_("Numbers from 1"), 1)
+        self.index.setToolTip(_("Whether the host numbers from 0 or from 1"))
+        self.add_button = button(_("Add a mouth"), _("A new mouth at the end"))
         self.place_button = button(
-            "Assign by similarity", "Give each sound to the mouth that looks most like its mouth in chart Ten"
+            _("Assign by similarity"), _("Give each sound to the mouth that looks most like its mouth in chart Ten")
         )
-        self.names_button = button("From names…", "A new chart from a list of names, one a line")
+        self.names_button = button(_("From names…"), _("A new chart from a list of names, one a line"))
         self.names = QPlainTextEdit()
-        self.names.setPlaceholderText("One name per line, or separated by commas: paste your host's mouth names")
-        self.names.setAccessibleName("Names of a new chart's mouths")
+        self.names.setPlaceholderText(_("One name per line, or separated by commas: paste your host's mouth names"))
+        self.names.setAccessibleName(_("Names of a new chart's mouths"))
         self.names.setFixedHeight(96)
-        self.make_button = button("Create the chart", "Names that are also in chart Ten get its poses and sounds")
-        self.back_button = button("Back to the line", "Esc")
+        self.make_button = button(_("Create the chart"), _("Names that are also in chart Ten get its poses and sounds"))
+        self.back_button = button(_("Back to the line"), "Esc")
         self.margin, self.margin_title = SoundBox(), label("", "heading")
         self.standing = label("", "hint")
         self._lay_out()
@@ -112,13 +113,15 @@ class SpecimenPage(QWidget):
     def _connect(self) -> None:
         self.name.editingFinished.connect(self._rename)
         self.about.editingFinished.connect(self._describe)
-        self.index.activated.connect(lambda _: self._count_from(self.index.currentData()))
-        self.add_button.clicked.connect(lambda: self._try(add_mouth, "Add a mouth"))
+        self.index.activated.connect(lambda _value: self._count_from(self.index.currentData()))
+        self.add_button.clicked.connect(lambda: self._try(add_mouth, _("Add a mouth")))
         self.place_button.clicked.connect(self._place_the_rest)
         self.names_button.clicked.connect(lambda: self.ask_for_names(asked=self.names.isHidden()))
         self.make_button.clicked.connect(self._make_from_names)
         self.back_button.clicked.connect(self.left)
-        self.margin.given.connect(lambda sound: self._change(take_sounds(self.chart, (sound,)), f"Remove {sound}"))
+        self.margin.given.connect(
+            lambda sound: self._change(take_sounds(self.chart, (sound,)), _("Remove {sound}", sound=sound))
+        )
         for signal in (self._document.changed, self._document.opened):
             signal.connect(self._refresh_if_seen)
         self.setEnabled(False)
@@ -150,9 +153,11 @@ class SpecimenPage(QWidget):
             if not line.hasFocus() and line.text() != text:
                 line.setText(text)
         reasons = "; ".join(reason for reason, _ in chart.faults)
-        whose = "Chart of this project." if own else "Built-in chart. Changing it makes a copy in this project."
-        self.standing.setText(f"{whose} Incomplete ({reasons}), but usable." if reasons else whose)
-        self.margin_title.setText("Sounds without a mouth" if chart.missing else "")
+        whose = _("Chart of this project.") if own else _("Built-in chart. Changing it makes a copy in this project.")
+        self.standing.setText(
+            _("{whose} Incomplete ({reasons}), but usable.", whose=whose, reasons=reasons) if reasons else whose
+        )
+        self.margin_title.setText(_("Sounds without a mouth") if chart.missing else "")
         self.margin.show_sounds(chart.missing)
         for part in (self.margin_title, self.margin, self.place_button):
             part.setVisible(bool(chart.missing))
@@ -161,8 +166,8 @@ class SpecimenPage(QWidget):
         ruled = chart.ruled_sounds
         for number, (card, mouth) in enumerate(zip(self.cards, chart.mouths, strict=False)):
             named = self._keys[number] if number < len(self._keys) else ""
-            key = f" · key {named}" if named else ""
-            standing = "Shown in silence" if number == 0 else ""
+            key = _(" · key {named}", named=named) if named else ""
+            standing = _("Shown in silence") if number == 0 else ""
             card.show_mouth(mouth, f"{number + chart.counts_from}{key}", ruled[number], standing)
 
     def _lay_out_more(self, value: int) -> None:
@@ -208,11 +213,16 @@ class SpecimenPage(QWidget):
             changes = {"name": free_name(name, others)}
         what = self.chart.mouths[number].name
         self._change(
-            with_mouth(self.chart, number, **changes), f"Change {what}", f"{gesture} {number}" if gesture else ""
+            with_mouth(self.chart, number, **changes),
+            _("Change {what}", what=what),
+            f"{gesture} {number}" if gesture else "",
         )
 
     def _give(self, number: int, sound: str) -> None:
-        self._change(give_sounds(self.chart, number, (sound,)), f"Assign {sound} to {self.chart.mouths[number].name}")
+        self._change(
+            give_sounds(self.chart, number, (sound,)),
+            _("Assign {sound} to {name}", sound=sound, name=self.chart.mouths[number].name),
+        )
 
     def _take_out(self, number: int, text: str) -> None:
         """A sound, or a rule."""
@@ -220,7 +230,7 @@ class SpecimenPage(QWidget):
         if text in rules:
             self._change_mouth(number, {"rules": tuple(rule for rule in rules if rule != text)}, "")
         else:
-            self._change(take_sounds(self.chart, (text,)), f"Remove {text}")
+            self._change(take_sounds(self.chart, (text,)), _("Remove {text}", text=text))
 
     def _type(self, number: int, text: str) -> None:
         def step(chart: ChartDocument) -> ChartDocument:
@@ -228,35 +238,35 @@ class SpecimenPage(QWidget):
             kept = tuple(dict.fromkeys((*chart.mouths[number].rules, *rules)))
             return give_sounds(with_mouth(chart, number, rules=kept), number, sounds)
 
-        self._try(step, f"Sounds of {self.chart.mouths[number].name}")
+        self._try(step, _("Sounds of {name}", name=self.chart.mouths[number].name))
 
     def _ask(self, number: int, what: str) -> None:
         chart = self.chart
         if what == "remove":
-            self._change(without_mouth(chart, number), f"Remove {chart.mouths[number].name}")
+            self._change(without_mouth(chart, number), _("Remove {name}", name=chart.mouths[number].name))
         else:
             to = number + (1 if what == "later" else -1)
-            self._change(moved(chart, number, to), f"Move {chart.mouths[number].name}")
+            self._change(moved(chart, number, to), _("Move {name}", name=chart.mouths[number].name))
 
     def _rename(self) -> None:
         name = self.name.text().strip()
         chart = self.chart
         if name and name != chart.name:
-            self._change(replace(chart.document, name=name), f"Rename the chart to {name}")
+            self._change(replace(chart.document, name=name), _("Rename the chart to {name}", name=name))
         self.name.setText(self.chart.name)
 
     def _describe(self) -> None:
-        self._change(replace(self.chart.document, about=self.about.text().strip()), "Describe the chart")
+        self._change(replace(self.chart.document, about=self.about.text().strip()), _("Describe the chart"))
 
     # --- another chart -------------------------------------------------------------------------------------------------
 
     def begin_empty(self) -> None:
         """A chart with nothing but a mouth to rest."""
-        self._document.apply(KeepChart(empty_chart(self._free("Chart")), name="New chart"))
+        self._document.apply(KeepChart(empty_chart(self._free(_("Chart"))), name=_("New chart")))
 
     def begin_copy(self) -> None:
         """The chart in use again, under a name of its own."""
-        self._document.apply(KeepChart(copy_of(self.chart, self._names()), name="Copy the chart"))
+        self._document.apply(KeepChart(copy_of(self.chart, self._names()), name=_("Copy the chart")))
 
     def ask_for_names(self, *, asked: bool = True) -> None:
         """Show where names are typed or pasted, or hide it."""
@@ -266,13 +276,13 @@ class SpecimenPage(QWidget):
             self.names.setFocus()
 
     def _make_from_names(self) -> None:
-        chart = chart_from_names(self._free("Chart"), self.names.toPlainText(), shipped_charts()[DEFAULT_CHART])
+        chart = chart_from_names(self._free(_("Chart")), self.names.toPlainText(), shipped_charts()[DEFAULT_CHART])
         if not chart.mouths:
-            self._document.said.emit("Type or paste some names first, one a line.")
+            self._document.said.emit(_("Type or paste some names first, one a line."))
             return
         self.names.clear()
         self.ask_for_names(asked=False)
-        self._document.apply(KeepChart(chart, name="Chart from names"))
+        self._document.apply(KeepChart(chart, name=_("Chart from names")))
 
     def _names(self) -> list[str]:
         return [*shipped_charts(), *(chart.name for chart in self._document.state.charts)]
@@ -281,10 +291,12 @@ class SpecimenPage(QWidget):
         return free_name(name, self._names())
 
     def _place_the_rest(self) -> None:
-        self._try(lambda chart: place_the_rest(chart, shipped_charts()[DEFAULT_CHART]), "Assign sounds by similarity")
+        self._try(
+            lambda chart: place_the_rest(chart, shipped_charts()[DEFAULT_CHART]), _("Assign sounds by similarity")
+        )
 
     def _count_from(self, first: int) -> None:
-        self._change(replace(self.chart.document, counts_from=first), f"Number mouths from {first}")
+        self._change(replace(self.chart.document, counts_from=first), _("Number mouths from {first}", first=first))
 
 
 class _Sheet(QWidget):

@@ -128,8 +128,7 @@ class Form(QWidget):
             return spin
         if setting.is_text:
             line = QLineEdit()
-            line.textEdited.connect(lambda text: self._tell(name, text))
-            line.editingFinished.connect(self.let_go)
+            line.editingFinished.connect(lambda: self._tell(name, line.text()))
             return line
         tick = QCheckBox(setting.name)
         tick.clicked.connect(lambda on: self._tell(name, on))

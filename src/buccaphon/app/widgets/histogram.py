@@ -9,6 +9,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from buccaphon.painting.theme import Theme, sans
+from buccaphon.texts import _
 
 _LEAST, _MOST = -84.0, 0.0  # dB
 _BINS = 84
@@ -35,10 +36,13 @@ class Histogram(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("Floor and ceiling of loudness")
+        self.setAccessibleName(_("Floor and ceiling of loudness"))
         self.setToolTip(
-            "How often each level occurs. Drag the left line to where silence ends, the right one to full voice.\n"
-            "Double-click a line to set it automatically · Left/Right move it, Up/Down switch to the other"
+            _(
+                "How often each level occurs. Drag the left line to where silence ends, the right one to "
+                "full voice.\nDouble-click a line to set it automatically · Left/Right move it, Up/Down "
+                "switch to the other"
+            )
         )
 
     def sizeHint(self) -> QSize:
@@ -46,7 +50,7 @@ class Histogram(QWidget):
 
     def show_levels(self, levels: npt.NDArray[np.float32]) -> None:
         """levels: dB, of the whole recording."""
-        counts, _ = np.histogram(levels, _BINS, (_LEAST, _MOST))
+        counts, _rest = np.histogram(levels, _BINS, (_LEAST, _MOST))
         most = max(float(np.sort(counts)[-3:].mean()), 1.0) if len(levels) else 1.0
         self._heights = np.minimum(np.sqrt(counts / most), 1.0)  # the root, so that the few loud ones can be seen
         self.update()
@@ -70,7 +74,7 @@ class Histogram(QWidget):
         theme, painter = self._theme, QPainter(self)
         tall = self.height() - _FOOT
         painter.fillRect(QRectF(0, 0, self.width(), tall), theme.color("paper"))
-        (floor, _), (ceiling, _) = self._edges
+        (floor, _rest), (ceiling, _rest) = self._edges
         wide = self.width() / _BINS
         for number, share in enumerate(self._heights.tolist()):
             level = _LEAST + (number + 0.5) * (_MOST - _LEAST) / _BINS
@@ -85,7 +89,7 @@ class Histogram(QWidget):
                 pen.setStyle(Qt.PenStyle.DashLine)
             painter.setPen(pen)
             painter.drawLine(round(x), 0, round(x), tall)
-            text = f"{level:.0f} dB"
+            text = _("{level:.0f} dB", level=level)
             wide_text = painter.fontMetrics().horizontalAdvance(text) + 6
             left = (
                 x - wide_text

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from buccaphon.painting.theme import Theme
+from buccaphon.texts import _
 
 _HEIGHT, _MARGIN, _GRAB = 74, 6, 9  # pixels
 Points = tuple[tuple[float, float], ...]
@@ -24,8 +25,8 @@ class Response(QWidget):
         self._points: Points = ()
         self._held: int | None = None
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("Response")
-        self.setToolTip("Output over input. Click adds a point, drag moves it, double-click removes it")
+        self.setAccessibleName(_("Response"))
+        self.setToolTip(_("Output over input. Click adds a point, drag moves it, double-click removes it"))
 
     def sizeHint(self) -> QSize:
         return QSize(160, _HEIGHT)

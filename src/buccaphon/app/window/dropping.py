@@ -10,6 +10,7 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import QLabel, QWidget
 
 from buccaphon.app.session.dropping import what_they_are
+from buccaphon.texts import _
 
 _SIDES = 40  # pixels that stay free at either side
 
@@ -32,7 +33,7 @@ class Dropping(QLabel):
         if not paths:
             return
         dropped = what_they_are(paths)
-        self.setText(f"Let go to do this: {dropped.says}" if dropped.can_be_opened else dropped.says)
+        self.setText(_("Let go to do this: {says}", says=dropped.says) if dropped.can_be_opened else dropped.says)
         width = min(self.parentWidget().width() - _SIDES, 640)
         self.resize(width, self.heightForWidth(width))
         self.move((self.parentWidget().width() - width) // 2, 24)

@@ -17,6 +17,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from buccaphon.about import versions
 from buccaphon.log import last_lines, without_private_parts
+from buccaphon.texts import _
 
 _log = logging.getLogger("buccaphon.app")
 _QUIET = 10.0  # seconds in which the same fault is told once: a paint event comes again and again
@@ -52,7 +53,7 @@ class Faults(QObject):
         if now - self._told.get(details, -_QUIET) < _QUIET:
             return
         self._told[details] = now
-        text = f"Internal error ({kind.__name__}). Your work has been backed up and you can continue."
+        text = _("Internal error ({kind}). Your work has been backed up and you can continue.", kind=kind.__name__)
         self.happened.emit(text, report(details))
 
     def _catch_in_thread(self, args: threading.ExceptHookArgs) -> None:

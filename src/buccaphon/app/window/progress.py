@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QWid
 
 from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.app.timers import later
+from buccaphon.texts import _
 
 _PATIENCE = 300  # ms; what takes no longer is not worth a strip that comes and goes
 
@@ -21,9 +22,9 @@ class ProgressStrip(QWidget):
         self.text.setProperty("role", "hint")
         self.bar.setRange(0, 100)
         self.bar.setTextVisible(False)
-        self.cancel_button = QPushButton("Cancel")
+        self.cancel_button = QPushButton(_("Cancel"))
         self.cancel_button.setProperty("role", "quiet")
-        self.cancel_button.setToolTip("Cancel and change nothing · Esc")
+        self.cancel_button.setToolTip(_("Cancel and change nothing · Esc"))
         self.cancel_button.clicked.connect(jobs.cancel_shown)
         row = QHBoxLayout(self)
         row.setContentsMargins(18, 3, 10, 3)
@@ -44,7 +45,7 @@ class ProgressStrip(QWidget):
         if not self.isVisible() and not self._soon.isActive():
             self._soon.start()
         job = running[0]
-        others = f"   and {len(running) - 1} more" if len(running) > 1 else ""
+        others = _("   and {count} more", count=len(running) - 1) if len(running) > 1 else ""
         self.text.setText(f"{job.what or job.name} …{others}")
         self.bar.setValue(round(100 * job.share))
         self.cancel_button.setVisible(any(each.slot is not Slot.SAVE for each in running))

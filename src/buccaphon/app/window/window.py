@@ -64,6 +64,7 @@ from buccaphon.app.window.progress import ProgressStrip
 from buccaphon.app.window.rail import Rail
 from buccaphon.painting.mouths import mouth_picture
 from buccaphon.painting.theme import Theme, theme_named
+from buccaphon.texts import _
 
 
 class MainWindow(QMainWindow):
@@ -81,7 +82,7 @@ class MainWindow(QMainWindow):
         self.mouths, self.export_panel = MouthsPanel(session), ExportPanel(session)
         self.drawing = DrawingSection(self.galley)
         self.motion = MotionPanel(session, theme, self.drawing)
-        self.steps, self.rail = QStackedWidget(), Rail([step.title for step in Step], theme)
+        self.steps, self.rail = QStackedWidget(), Rail({step.id: step.title for step in Step}, theme)
         self.specimen, self.sheet = (
             SpecimenPage(session, theme),
             SheetView(session, theme, lambda: self.galley.look.gain),
@@ -263,10 +264,10 @@ class MainWindow(QMainWindow):
     def refresh(self, _what: object = None) -> None:
         project = self.document.project
         undo, redo = self.actions_by_id["undo"], self.actions_by_id["redo"]
-        undo.setText(f"Undo: {project.undo_name}" if project.undo_name else "Undo")
-        redo.setText(f"Redo: {project.redo_name}" if project.redo_name else "Redo")
+        undo.setText(_("Undo: {undo_name}", undo_name=project.undo_name) if project.undo_name else _("Undo"))
+        redo.setText(_("Redo: {redo_name}", redo_name=project.redo_name) if project.redo_name else _("Redo"))
         changed = project.is_changed
-        standing = "changed" if changed else "saved" if project.path else "not saved yet"
+        standing = "changed" if changed else "saved" if project.path else _("not saved yet")
         self.saved_label.setText(f"{self.document.title} · {standing}")
         self.setWindowTitle(f"{self.document.title}[*] · Buccaphon")
         self.setWindowModified(changed)
@@ -343,10 +344,10 @@ class MainWindow(QMainWindow):
         found: list[tuple[Callable[[], object], Field]] = [
             (partial(self.show_step, step), field) for step, panel in panels for field in fields_in(panel, step.title)
         ]
-        found += [(self.mirror.show, field) for field in fields_in(self.mirror, "the mirror")]
+        found += [(self.mirror.show, field) for field in fields_in(self.mirror, _("the mirror"))]
         if self.session.characters.kit is not None:
             bring_up = partial(self.show_view, View.KIT)
-            found += [(bring_up, field) for field in fields_in(self.kit_page, "the character")]
+            found += [(bring_up, field) for field in fields_in(self.kit_page, _("the character"))]
         return found
 
     def _begin_project(self) -> None:
@@ -356,11 +357,11 @@ class MainWindow(QMainWindow):
     def _tell_of_fault(self, text: str, details: str) -> None:
         self.session.safekeeping.keep_now()
         clipboard = QGuiApplication.clipboard()
-        self.notice.say(text, "Copy the details", lambda: clipboard.setText(details) if clipboard else None)
+        self.notice.say(text, _("Copy the details"), lambda: clipboard.setText(details) if clipboard else None)
 
     def _tell_of_export(self, text: str) -> None:
         """In the panel; over the page where another panel is seen."""
-        if text != WRITING and not self.export_panel.isVisible():
+        if text != _(WRITING) and not self.export_panel.isVisible():
             self.notice.say(text)
 
     def _ask_about_export(self, text: str, label: str) -> None:
@@ -370,7 +371,9 @@ class MainWindow(QMainWindow):
     def _go_on_without(self, name: str) -> None:
         """The output went away: go on with another, and say so."""
         self.document.player.set_device(choose_device())
-        self.notice.say(f"{name} was disconnected. Playing on {self.document.player.device.name}.")
+        self.notice.say(
+            _("{name} was disconnected. Playing on {device}.", name=name, device=self.document.player.device.name)
+        )
         self.refresh()
 
     # --- Qt's events ---------------------------------------------------------------------------------------------------

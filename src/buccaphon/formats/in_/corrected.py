@@ -24,10 +24,11 @@ from buccaphon.formats.in_.timed import cue_labels, vtt_text, words_of_cue
 from buccaphon.formats.in_.wording import Timed
 from buccaphon.formats.out.cues import MOUTH, NOTE
 from buccaphon.score.records import Note
+from buccaphon.texts import N_, _
 from buccaphon.timing import FURTHEST, Span
 
 _MOST = 500_000  # entries of one kind
-_REMEDY = "Import a file that Buccaphon exported and you corrected"
+_REMEDY = N_("Import a file that Buccaphon exported and you corrected")
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,34 +57,47 @@ def read_corrected(path: Path) -> Corrected:
         reader = lambda found: Corrected(notes=read_notes(found))  # noqa: E731
     if reader is None:
         known = ", ".join((*_READERS, NOTES_SUFFIX))
-        raise CorrectionsError(subject, f"“{path.suffix}” files cannot hold corrections", f"Use {known}")
+        raise CorrectionsError(
+            subject, _("“{suffix}” files cannot hold corrections", suffix=path.suffix), _("Use {known}", known=known)
+        )
     try:
         found = reader(path)
     except BuccaphonError:
         raise
     except UnicodeDecodeError:
-        raise CorrectionsError(subject, "it is not UTF-8 text", "Save it as UTF-8") from None
+        raise CorrectionsError(subject, _("it is not UTF-8 text"), _("Save it as UTF-8")) from None
     except OSError as problem:
         raise CorrectionsError(
-            subject, f"it cannot be read ({problem.strerror})", "Check the name and the folder"
+            subject, _("it cannot be read ({reason})", reason=problem.strerror), _("Check the name and the folder")
         ) from None
     except Exception as problem:  # the libraries raise whatever they like at broken files
-        raise CorrectionsError(subject, f"it cannot be understood ({type(problem).__name__})", _REMEDY) from None
+        raise CorrectionsError(
+            subject, _("it cannot be understood ({kind})", kind=type(problem).__name__), _REMEDY
+        ) from None
     if found.is_empty:
-        raise CorrectionsError(subject, "it contains no corrections", _REMEDY)
+        raise CorrectionsError(subject, _("it contains no corrections"), _REMEDY)
     return _checked(found, subject)
 
 
 def _checked(found: Corrected, subject: str) -> Corrected:
     for timed in (*found.words, *found.sounds, *found.mouths):
         if not 0 <= timed.start <= timed.end <= FURTHEST:
-            raise CorrectionsError(subject, f"“{timed.text}” would be from {timed.start} to {timed.end} s", _REMEDY)
+            raise CorrectionsError(
+                subject,
+                _("“{text}” would be from {start} to {end} s", text=timed.text, start=timed.start, end=timed.end),
+                _REMEDY,
+            )
     for note in found.notes or ():
         if not 0 <= note.span.start <= note.span.end <= FURTHEST:
-            reason = f"the note “{note.text[:40]}” would be from {note.span.start} to {note.span.end} s"
+            reason = _(
+                "the note “{text}” would be from {start} to {end} s",
+                text=note.text[:40],
+                start=note.span.start,
+                end=note.span.end,
+            )
             raise CorrectionsError(subject, reason, _REMEDY)
     if max(map(len, (found.words, found.sounds, found.mouths, found.frames))) > _MOST:
-        raise CorrectionsError(subject, f"it has more than {_MOST} entries", _REMEDY)
+        raise CorrectionsError(subject, _("it has more than {most} entries", most=_MOST), _REMEDY)
     return found
 
 

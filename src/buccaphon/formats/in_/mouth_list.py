@@ -12,10 +12,11 @@ from buccaphon.errors import SheetError
 from buccaphon.files import read_text
 from buccaphon.formats.in_.sheet import SUFFIXES as SHEETS
 from buccaphon.formats.in_.sheet import sheet_rows
+from buccaphon.texts import N_, _
 
 SUFFIXES = (".txt", *SHEETS)
 _MOST_ROWS = 100_000
-_REMEDY = "Write a frame and a mouth a row, such as “12 Open” or “12, 4”"
+_REMEDY = N_("Write a frame and a mouth a row, such as “12 Open” or “12, 4”")
 _FRAME = re.compile(r"f?\s*(-?[0-9]{1,9})(?:\.0*)?")
 
 Rows = tuple[tuple[int, str], ...]
@@ -60,18 +61,18 @@ def _understood(rows: Iterable[Sequence[object]], subject: str) -> Rows:
             frame_at, mouth_at = heads.index("frame"), heads.index("mouth")
             continue
         if number > _MOST_ROWS:
-            raise SheetError(subject, f"it has more than {_MOST_ROWS} rows", "Part it")
+            raise SheetError(subject, _("it has more than {most_rows} rows", most_rows=_MOST_ROWS), _("Part it"))
         if not any(row):
             continue
         frame = _FRAME.fullmatch(row[frame_at].lower()) if frame_at < len(row) else None
         if frame is None:
             said = row[frame_at][:20] if frame_at < len(row) else ""
-            raise SheetError(subject, f"row {number} has no frame but “{said}”", _REMEDY)
+            raise SheetError(subject, _("row {number} has no frame but “{said}”", number=number, said=said), _REMEDY)
         mouth = row[mouth_at].removeprefix("'").strip() if mouth_at < len(row) else ""
         if mouth:
             found.append((int(frame[1]), mouth))
         elif len(row) <= mouth_at:
-            raise SheetError(subject, f"row {number} has a frame and no mouth", _REMEDY)
+            raise SheetError(subject, _("row {number} has a frame and no mouth", number=number), _REMEDY)
     if not found:
-        raise SheetError(subject, "no row names a frame and a mouth", _REMEDY)
+        raise SheetError(subject, _("no row names a frame and a mouth"), _REMEDY)
     return tuple(found)

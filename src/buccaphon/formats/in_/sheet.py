@@ -14,6 +14,7 @@ import defusedxml.ElementTree
 
 from buccaphon.errors import SheetError
 from buccaphon.motion.record import Bake
+from buccaphon.texts import N_, _
 
 SUFFIXES = (".csv", ".xlsx", ".ods")
 _MOST_BYTES, _MOST_ROWS = 64 << 20, 1_000_000
@@ -21,7 +22,7 @@ _MOST_STRINGS = 16 << 20  # bytes of a table's texts, which are read as a whole
 _TABLE = "{urn:oasis:names:tc:opendocument:xmlns:table:1.0}"
 _TEXT = "{urn:oasis:names:tc:opendocument:xmlns:text:1.0}"
 _OFFICE = "{urn:oasis:names:tc:opendocument:xmlns:office:1.0}"
-_NO_SHEET = "Import a sheet with the columns frame and mouth, as exported by Buccaphon"
+_NO_SHEET = N_("Import a sheet with the columns frame and mouth, as exported by Buccaphon")
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,20 +44,22 @@ def sheet_rows(path: Path) -> list[Sequence[object]]:
     """The cells of a table's first sheet, row by row. Raises SheetError."""
     try:
         if path.stat().st_size > _MOST_BYTES:
-            raise SheetError(str(path), "it is too large for a sheet", _NO_SHEET)
+            raise SheetError(str(path), _("it is too large for a sheet"), _NO_SHEET)
         found = list(islice(_READERS[path.suffix.lower()](path), _MOST_ROWS + 2))
     except SheetError:
         raise
     except KeyError:
         raise SheetError(
-            str(path), f"sheets are not read from “{path.suffix}” files", "Use .csv, .xlsx or .ods"
+            str(path), _("sheets are not read from “{suffix}” files", suffix=path.suffix), _("Use .csv, .xlsx or .ods")
         ) from None
     except OSError as problem:
         raise SheetError(
-            str(path), f"it cannot be read ({problem.strerror})", "Check the name and the folder"
+            str(path),
+            _("it cannot be read ({reason})", reason=problem.strerror),
+            _("Check the name and the folder"),
         ) from None
     except Exception as problem:  # the libraries raise whatever they like at broken files
-        reason = f"it cannot be understood ({type(problem).__name__})"
+        reason = _("it cannot be understood ({kind})", kind=type(problem).__name__)
         raise SheetError(str(path), reason, _NO_SHEET) from None
     return found
 
@@ -65,13 +68,13 @@ def _mouths(rows: Iterable[Sequence[object]], subject: str) -> dict[int, str]:
     lines = iter(rows)
     heads = [str(cell or "").strip().lower() for cell in next(lines, ())]
     if "frame" not in heads or "mouth" not in heads:
-        raise SheetError(subject, "it has no columns frame and mouth in its first row", _NO_SHEET)
+        raise SheetError(subject, _("it has no columns frame and mouth in its first row"), _NO_SHEET)
     frame_at, mouth_at = heads.index("frame"), heads.index("mouth")
     found: dict[int, str] = {}
     last = ""
     for number, cells in enumerate(lines, 2):
         if number > _MOST_ROWS:
-            raise SheetError(subject, f"it has more than {_MOST_ROWS} rows", _NO_SHEET)
+            raise SheetError(subject, _("it has more than {most_rows} rows", most_rows=_MOST_ROWS), _NO_SHEET)
         frame = str(cells[frame_at] if frame_at < len(cells) and cells[frame_at] is not None else "").strip()
         if not frame:
             continue
@@ -80,13 +83,21 @@ def _mouths(rows: Iterable[Sequence[object]], subject: str) -> dict[int, str]:
         try:
             place = float(frame.replace(",", "."))
         except ValueError:
-            raise SheetError(subject, f"row {number} has no frame but “{frame[:20]}”", "Correct that row") from None
+            raise SheetError(
+                subject,
+                _("row {number} has no frame but “{frame}”", number=number, frame=frame[:20]),
+                _("Correct that row"),
+            ) from None
         if place != int(place):
-            raise SheetError(subject, f"row {number} has {frame[:20]} for a frame", "Frames are whole numbers")
+            raise SheetError(
+                subject,
+                _("row {number} has {frame} for a frame", number=number, frame=frame[:20]),
+                _("Frames are whole numbers"),
+            )
         if last:
             found[int(place)] = last
     if not found:
-        raise SheetError(subject, "no row names a mouth", _NO_SHEET)
+        raise SheetError(subject, _("no row names a mouth"), _NO_SHEET)
     return found
 
 
@@ -109,7 +120,7 @@ def _ods_rows(path: Path) -> Iterator[Sequence[object]]:
     size."""
     _refuse_bombs(path)
     with zipfile.ZipFile(path) as packed, packed.open("content.xml") as content:
-        for _, element in defusedxml.ElementTree.iterparse(content):
+        for _rest, element in defusedxml.ElementTree.iterparse(content):
             if element.tag == f"{_TABLE}table-row":
                 cells: list[object] = []
                 for cell in element.iter(f"{_TABLE}table-cell"):
@@ -128,7 +139,7 @@ def _refuse_bombs(path: Path) -> None:
         entries = packed.infolist()
         strings = sum(entry.file_size for entry in entries if entry.filename.endswith("sharedStrings.xml"))
         if sum(entry.file_size for entry in entries) > 4 * _MOST_BYTES or strings > _MOST_STRINGS:
-            raise SheetError(str(path), "it is too large for a sheet once unpacked", _NO_SHEET)
+            raise SheetError(str(path), _("it is too large for a sheet once unpacked"), _NO_SHEET)
 
 
 _READERS = {".csv": _csv_rows, ".xlsx": _xlsx_rows, ".ods": _ods_rows}

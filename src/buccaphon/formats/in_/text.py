@@ -8,6 +8,7 @@ from pathlib import Path
 from buccaphon.errors import ScriptError
 from buccaphon.files import read_text
 from buccaphon.formats.in_.wording import Wording
+from buccaphon.texts import _
 
 _HIDDEN = (("/*", "*/"), ("[[", "]]"))
 _LONGEST_NAME = 120  # letters of a line that names who speaks
@@ -57,5 +58,5 @@ def read_fountain(path: Path) -> Wording:
             speeches.append(f"{name}: {' '.join(spoken)}")
         at += 1
     if not speeches:
-        raise ScriptError(str(path), "no character speaks in it", "Check that it is a Fountain screenplay")
+        raise ScriptError(str(path), _("no character speaks in it"), _("Check that it is a Fountain screenplay"))
     return Wording("\n".join(speeches))

@@ -17,6 +17,7 @@ from buccaphon.errors import InputError, ScriptError
 from buccaphon.files import read_text
 from buccaphon.formats.in_.wording import Timed, Wording
 from buccaphon.formats.out.cues import MOUTH, NOTE
+from buccaphon.texts import _
 from buccaphon.timing import FURTHEST
 
 _STAMP, _TAG = re.compile(r"<(\d[\d:.]*)>"), re.compile(r"<[^>]*>")
@@ -104,7 +105,9 @@ def read_table(path: Path) -> Wording:
         for name in names:
             if name in columns:
                 return columns[name]
-        raise ScriptError(str(path), f"it has no column “{names[0]}”", "Name the columns start, end and word")
+        raise ScriptError(
+            str(path), _("it has no column “{names}”", names=names[0]), _("Name the columns start, end and word")
+        )
 
     start, end, text = column("start", "start_s"), column("end", "end_s"), column("word", "text")
     words: list[Timed] = []
@@ -113,8 +116,10 @@ def read_table(path: Path) -> Wording:
             continue
         timed = Timed(row[text].strip(), float(row[start]), float(row[end]))
         if not 0 <= timed.start <= timed.end <= FURTHEST:
-            reason = f"“{timed.text}” would be said from {row[start]} to {row[end]} s"
-            raise ScriptError(str(path), reason, "Give times in seconds, the start first")
+            reason = _(
+                "“{text}” would be said from {start} to {end} s", text=timed.text, start=row[start], end=row[end]
+            )
+            raise ScriptError(str(path), reason, _("Give times in seconds, the start first"))
         if words and words[-1].text == timed.text and "phone" in columns and words[-1].end == timed.start:
             timed = Timed(timed.text, words.pop().start, timed.end)  # one row a phone
         words.append(timed)
@@ -132,5 +137,5 @@ def read_cues(path: Path) -> Wording:
     ends = [start for start, _ in found[1:]] + [info.data.frame_count / info.fmt.sample_rate]
     words = [Timed(text.strip(), start, end) for (start, text), end in zip(found, ends, strict=True) if text.strip()]
     if not words:
-        raise ScriptError(str(path), "it has no markers with words", "Use a recording with labelled cue markers")
+        raise ScriptError(str(path), _("it has no markers with words"), _("Use a recording with labelled cue markers"))
     return Wording(" ".join(word.text for word in words), tuple(words))

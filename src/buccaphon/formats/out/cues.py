@@ -13,7 +13,7 @@ import numpy as np
 from buccaphon.errors import TargetError
 from buccaphon.formats.delivery import Delivery
 from buccaphon.setting import setting
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 
 MOUTH, NOTE = "mouth: ", "note: "  # labels that are no words begin so: markers have no kinds in WAV
 LARGEST = 0xFFFFFFFF - 8
@@ -78,7 +78,9 @@ def with_cues(wav: bytes, marks: list[Mark], subject: str = "the recording") -> 
     if marks:
         kept += _marked(sorted(marks))
     if len(kept) + 4 > LARGEST:
-        raise TargetError(subject, "with its markers it would be over 4 GB", "Cut the take, or write OTIO instead")
+        raise TargetError(
+            subject, _("with its markers it would be over 4 GB"), _("Cut the take, or write OTIO instead")
+        )
     return b"RIFF" + struct.pack("<I", len(kept) + 4) + b"WAVE" + bytes(kept)
 
 
@@ -106,7 +108,9 @@ def _as_wav(path: Path) -> tuple[bytes, int, int]:
             info = soundfile.info(io.BytesIO(content))
             return content, int(info.samplerate), int(info.frames)
     except (OSError, soundfile.LibsndfileError) as problem:
-        raise TargetError(str(path), f"the take cannot be read ({problem})", "Check that it is in its place") from None
+        raise TargetError(
+            str(path), _("the take cannot be read ({reason})", reason=problem), _("Check that it is in its place")
+        ) from None
     from buccaphon.audio.reading import read_recording  # noqa: PLC0415
 
     heard = read_recording(path)

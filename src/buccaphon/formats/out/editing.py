@@ -10,7 +10,7 @@ from buccaphon.files import relative_name
 from buccaphon.formats.delivery import Delivery
 from buccaphon.motion.record import Bake
 from buccaphon.setting import setting
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 
 _KIND = "buccaphon"
 
@@ -39,7 +39,7 @@ def otio(delivery: Delivery, options: OtioOptions) -> bytes:
         return time.TimeRange(time.RationalTime(first, rate), time.RationalTime(frames, rate))
 
     samples, sound_rate = _length_of(delivery)
-    url, _ = relative_name(source.file, delivery.place.parent.resolve())
+    url, _rest = relative_name(source.file, delivery.place.parent.resolve())
     available = time.TimeRange(time.RationalTime(0, sound_rate), time.RationalTime(samples, sound_rate))
     media = schema.ExternalReference(target_url=url, available_range=available)
     # the last frame may reach a little past the end of the sound: a clip may not
@@ -98,4 +98,4 @@ def _length_of(delivery: Delivery) -> tuple[int, float]:
     if delivery.sound is not None:
         return len(delivery.sound.samples), float(delivery.sound.rate)
     assert delivery.source is not None
-    raise RecordingError(str(delivery.source.file), "its sound is not here", "Open the recording first")
+    raise RecordingError(str(delivery.source.file), _("its sound is not here"), _("Open the recording first"))

@@ -12,7 +12,7 @@ from buccaphon.errors import TargetError
 from buccaphon.formats.delivery import Delivery
 from buccaphon.motion.record import JAW
 from buccaphon.setting import require_valid_settings, setting
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 
 _LONGEST, _SHORTEST = 0xFFFFFF, 100_000  # microseconds of a quarter
 _CONTROL = 0xB0
@@ -40,8 +40,8 @@ def midi(delivery: Delivery, options: MidiOptions) -> bytes:
     assert bake is not None
     found = delivery.find(options.channel)
     if found is None:
-        reason = f"there is no channel {options.channel}"
-        raise TargetError("MIDI", reason, f"There are {', '.join(delivery.channels().ids[:12])} …")
+        reason = _("there is no channel {channel}", channel=options.channel)
+        raise TargetError(_("MIDI"), reason, _("There are {names} …", names=", ".join(delivery.channels().ids[:12])))
     channel, values = found
     share = np.clip((values - channel.low) / max(channel.high - channel.low, 1e-9), 0.0, 1.0)
     most = (1 << 14) - 1 if options.fine else 127

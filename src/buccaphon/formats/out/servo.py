@@ -13,7 +13,7 @@ from buccaphon.errors import TargetError
 from buccaphon.formats.delivery import Delivery
 from buccaphon.motion.record import JAW
 from buccaphon.setting import require_valid_settings, setting
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +64,11 @@ def servo_csv(delivery: Delivery, options: ServoOptions) -> bytes:
     found = delivery.find(options.channel)
     if found is None:
         having = ", ".join(delivery.channels().ids[:12])
-        raise TargetError("Servo, CSV", f"there is no channel {options.channel}", f"There are {having} …")
+        raise TargetError(
+            _("Servo, CSV"),
+            _("there is no channel {channel}", channel=options.channel),
+            _("There are {having} …", having=having),
+        )
     channel, values = found
     share = (values - channel.low) / max(channel.high - channel.low, 1e-9)
     rate, frames = float(delivery.bake.rate.value), len(values)

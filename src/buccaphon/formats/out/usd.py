@@ -15,7 +15,7 @@ from buccaphon.formats.out.numbers import as_text
 from buccaphon.formats.out.shapes import JAW_ANGLE, OPENING, own_model, shape_curves
 from buccaphon.motion.record import JAW, Bake
 from buccaphon.setting import require_valid_settings, setting
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 
 _BEFORE = 0.001  # of a frame: where the old value still stands before a held one
 _DECIMALS = 5
@@ -54,7 +54,9 @@ def usda(delivery: Delivery, options: UsdOptions) -> bytes:
     model = own_model(delivery)
     curves = shape_curves(delivery, model, held=options.held)
     if not curves:
-        raise TargetError("OpenUSD", "the character has no shape that could move", "Choose a model with shape keys")
+        raise TargetError(
+            _("OpenUSD"), _("the character has no shape that could move"), _("Choose a model with shape keys")
+        )
     names, weights = list(curves), np.stack(list(curves.values()), axis=1)
     frames: Doubles = np.arange(bake.frames, dtype=np.float64)
     if options.held:
@@ -135,7 +137,7 @@ def _over(first: str, inside: Sequence[str], prim: str, animation: str) -> str:
         text += f'{indent}over "{name}"{api}\n{indent}{{\n'
         indent += "    "
     text += f"{indent}rel skel:animationSource = <{prim}/Line>\n\n{animation}"
-    for _ in range(len(inside) + 1):
+    for _rest in range(len(inside) + 1):
         indent = indent[4:]
         text += f"{indent}}}\n"
     return text
@@ -149,7 +151,7 @@ def _complete(prim: str, first: str, inside: Sequence[str], names: Sequence[str]
         indent += "    "
     body = _root(prim, (inside or [first])[-1], names)
     text += "".join(f"{indent}{line}\n" if line else "\n" for line in body) + animation
-    for _ in range(len(inside) + 1):
+    for _rest in range(len(inside) + 1):
         text += f"{indent}}}\n"
         indent = indent[4:]
     return text

@@ -16,6 +16,7 @@ import numpy.typing as npt
 
 from buccaphon.errors import KitError
 from buccaphon.kits.limits import file_inside, read_bytes
+from buccaphon.texts import _
 
 _MAGIC, _JSON, _BINARY = b"glTF", 0x4E4F534A, 0x004E4942
 _TYPES: dict[int, type[np.generic]] = {
@@ -49,8 +50,8 @@ class Gltf:
         try:
             return self._accessor(index)
         except (KeyError, IndexError, TypeError, ValueError, OverflowError, binascii.Error) as problem:
-            reason = f"its data {index} is damaged ({problem})"
-            raise KitError(self.subject, reason, "Export it again from your 3D program") from None
+            reason = _("its data {index} is damaged ({reason})", index=index, reason=problem)
+            raise KitError(self.subject, reason, _("Export it again from your 3D program")) from None
 
     def _accessor(self, index: int) -> Array:
         entry = self.entries("accessors")[_natural(index)]
@@ -92,8 +93,8 @@ class Gltf:
             else:
                 path = file_inside(self.folder, unquote(name))
                 if path is None:
-                    reason = f"its data {name[:80]} is not beside it"
-                    raise KitError(self.subject, reason, "Put both into one folder, or write it as .glb")
+                    reason = _("its data {name} is not beside it", name=name[:80])
+                    raise KitError(self.subject, reason, _("Put both into one folder, or write it as .glb"))
                 self._buffers[index] = read_bytes(path)
         return self._buffers[index]
 
@@ -117,23 +118,32 @@ def open_gltf(path: Path) -> Gltf:
     try:
         document = msgspec.json.decode(data.removeprefix(b"\xef\xbb\xbf"))
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
-        raise KitError(subject, "it is not glTF, or is incomplete", "Export it again from your 3D program") from None
+        raise KitError(
+            subject, _("it is not glTF, or is incomplete"), _("Export it again from your 3D program")
+        ) from None
     if _depth_of(document) > _MOST_DEPTH:
-        raise KitError(subject, f"its entries are nested more than {_MOST_DEPTH} deep", "Write it again")
+        raise KitError(
+            subject,
+            _("its entries are nested more than {most_depth} deep", most_depth=_MOST_DEPTH),
+            _("Write it again"),
+        )
     if not isinstance(document, dict) or not isinstance(document.get("asset"), dict):
-        raise KitError(subject, "it is no glTF", "Write it as glTF 2.0 (.glb) from your 3D program")
+        raise KitError(subject, _("it is no glTF"), _("Write it as glTF 2.0 (.glb) from your 3D program"))
     version = str(document["asset"].get("version", ""))
     if not version.startswith("2."):
-        raise KitError(subject, f"it is glTF {version or 'of no version'}", "Write it as glTF 2.0")
+        reason = _("it is glTF {version}", version=version) if version else _("it is glTF without a version")
+        raise KitError(subject, reason, _("Write it as glTF 2.0"))
     needed = [name for name in document.get("extensionsRequired", []) if name in _COMPRESSED]
     if needed:
-        raise KitError(subject, f"its meshes are compressed ({needed[0]})", "Write it without compression")
+        raise KitError(
+            subject, _("its meshes are compressed ({needed})", needed=needed[0]), _("Write it without compression")
+        )
     return Gltf(subject, path.parent, document, blob)
 
 
 def _chunks(data: bytes, subject: str) -> dict[int, bytes]:
     if len(data) < 12 or struct.unpack_from("<I", data, 4)[0] != 2:
-        raise KitError(subject, "it is not GLB version 2", "Write it as glTF 2.0")
+        raise KitError(subject, _("it is not GLB version 2"), _("Write it as glTF 2.0"))
     found: dict[int, bytes] = {}
     at, end = 12, min(struct.unpack_from("<I", data, 8)[0], len(data))
     while at + 8 <= end:

@@ -14,6 +14,7 @@ from buccaphon.errors import KitError
 from buccaphon.kits.limits import MOST_NAMES, within_limits
 from buccaphon.kits.model.gltf import Gltf, open_gltf
 from buccaphon.kits.model.skeleton import Jaw, Matrix, Skeleton, find_jaw, looks_back, read_skeleton, turn
+from buccaphon.texts import _
 
 Points = npt.NDArray[np.float32]  # (n, 3)
 Triangles = npt.NDArray[np.uint32]  # (n, 3)
@@ -143,17 +144,25 @@ def head_of(gltf: Gltf, subject: str) -> Head:
             if "mesh" in node:
                 parts += _parts(gltf, number, node)
     except (KeyError, IndexError, TypeError, ValueError, AttributeError) as problem:
-        raise KitError(gltf.subject, f"its meshes are damaged ({problem})", "Write it again") from None
+        raise KitError(
+            gltf.subject, _("its meshes are damaged ({reason})", reason=problem), _("Write it again")
+        ) from None
     if not parts or not sum(len(part.triangles) for part in parts):
-        raise KitError(subject, "there are no triangles in it", "Write it with its meshes")
+        raise KitError(subject, _("there are no triangles in it"), _("Write it with its meshes"))
     if sum(len(part.triangles) for part in parts) > MOST_TRIANGLES:
-        raise KitError(subject, f"it has more than {MOST_TRIANGLES:,} triangles", "Export a simpler head")
+        raise KitError(
+            subject,
+            _("it has more than {most_triangles:,} triangles", most_triangles=MOST_TRIANGLES),
+            _("Export a simpler head"),
+        )
     binds = _expressions(gltf)
     own = tuple(dict.fromkeys(name for part in parts for name in part.targets))
     shapes = (*(name for name in binds if name not in own), *own)
     if len(shapes) > MOST_NAMES:
-        raise KitError(subject, f"it has more than {MOST_NAMES} shapes", "Export a simpler head")
-    told = () if shapes else (f"{gltf.subject}: it has no morph targets; only its jaw can move",)
+        raise KitError(
+            subject, _("it has more than {most_names} shapes", most_names=MOST_NAMES), _("Export a simpler head")
+        )
+    told = () if shapes else (_("{subject}: it has no morph targets; only its jaw can move", subject=gltf.subject),)
     return Head(tuple(parts), skeleton, shapes, binds, find_jaw(gltf, skeleton), looks_back(gltf.document), told)
 
 
@@ -186,7 +195,9 @@ def target_names(gltf: Gltf, mesh: dict[str, Any]) -> tuple[str, ...]:
     """The names of a mesh's targets: in its `extras`, its first primitive's, or their accessors'; else `target 0` …"""
     targets = mesh["primitives"][0].get("targets", [])
     if len(targets) > MOST_NAMES:
-        raise KitError(gltf.subject, f"it has more than {MOST_NAMES} shapes", "Export a simpler head")
+        raise KitError(
+            gltf.subject, _("it has more than {most_names} shapes", most_names=MOST_NAMES), _("Export a simpler head")
+        )
     for holder in (mesh, mesh["primitives"][0]):
         extras = holder.get("extras")
         names = extras.get("targetNames") if isinstance(extras, dict) else None
@@ -239,7 +250,7 @@ def _color(gltf: Gltf, primitive: dict[str, Any]) -> tuple[float, float, float]:
     if "material" not in primitive:
         return _GREY
     material = gltf.entries("materials")[primitive["material"]]
-    red, green, blue, *_ = material.get("pbrMetallicRoughness", {}).get("baseColorFactor", (*_GREY, 1.0))
+    red, green, blue, *_rest = material.get("pbrMetallicRoughness", {}).get("baseColorFactor", (*_GREY, 1.0))
     return float(red), float(green), float(blue)
 
 

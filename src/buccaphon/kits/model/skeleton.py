@@ -12,6 +12,7 @@ import numpy.typing as npt
 from buccaphon.errors import KitError
 from buccaphon.kits.model.gltf import Gltf
 from buccaphon.kits.names.tokens import fold, tokens
+from buccaphon.texts import _
 
 Matrix = npt.NDArray[np.float64]  # (4, 4)
 
@@ -63,23 +64,25 @@ def read_skeleton(gltf: Gltf) -> Skeleton:
         names = tuple(str(node.get("name", f"node {number}")) for number, node in enumerate(nodes))
         local = tuple(_local(node) for node in nodes)
     except (IndexError, TypeError, ValueError, AttributeError) as problem:
-        raise KitError(gltf.subject, f"its nodes are damaged ({problem})", "Write it again") from None
+        raise KitError(
+            gltf.subject, _("its nodes are damaged ({reason})", reason=problem), _("Write it again")
+        ) from None
     for number in range(len(nodes)):
         at, steps = number, 0
         while parents[at] >= 0:
             at, steps = parents[at], steps + 1
             if steps > len(nodes):
-                raise KitError(gltf.subject, "its nodes form a loop", "Export it again from your 3D program")
+                raise KitError(gltf.subject, _("its nodes form a loop"), _("Export it again from your 3D program"))
     return Skeleton(names, local, tuple(parents))
 
 
 def find_jaw(gltf: Gltf, skeleton: Skeleton) -> Jaw | None:
     """The jaw as VRM names it, else by its name: a skin's joint before a plain node, the one nearest the root first."""
     found = _stated(gltf.document)
-    why = "named in the model"
+    why = _("named in the model")
     if found is None:
         found = _by_name(gltf, skeleton)
-        why = f"“{skeleton.names[found]}” by its name" if found is not None else ""
+        why = _("“{names}” by its name", names=skeleton.names[found]) if found is not None else ""
     if found is None or not 0 <= found < len(skeleton.names):
         return None
     return Jaw(found, why, jaw_axis(gltf, skeleton, found))

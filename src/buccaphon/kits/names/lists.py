@@ -9,6 +9,7 @@ from pathlib import Path
 
 from buccaphon.errors import KitError
 from buccaphon.files import read_text, whole_text
+from buccaphon.texts import _
 
 MOST_NAMES = 4000
 _LONGEST = 300  # letters
@@ -41,9 +42,11 @@ def read_list(path: Path) -> tuple[str, ...]:
 def _checked(names: list[str], subject: str) -> tuple[str, ...]:
     found = tuple(dict.fromkeys(whole_text(name[:_LONGEST]) for name in names))
     if not found:
-        raise KitError(subject, "it contains no names", "Write one name per line")
+        raise KitError(subject, _("it contains no names"), _("Write one name per line"))
     if len(found) > MOST_NAMES:
         raise KitError(
-            subject, f"it holds {len(found)} names, more than {MOST_NAMES}", "Remove names that are not mouths"
+            subject,
+            _("it holds {count} names, more than {most_names}", count=len(found), most_names=MOST_NAMES),
+            _("Remove names that are not mouths"),
         )
     return found

@@ -14,6 +14,7 @@ from buccaphon.painting.artwork.pixels import Picture, cropped, decode, picture_
 from buccaphon.painting.artwork.roles import Role, natural, roles_of, unique
 from buccaphon.painting.artwork.svg import svg_picture, svg_size
 from buccaphon.progress import Progress, no_progress
+from buccaphon.texts import _
 
 SUFFIXES = PICTURE_SUFFIXES
 _OPAQUE = (".jpg", ".jpeg")
@@ -26,13 +27,19 @@ def pictures_in(folder: Path, only: Collection[str] = ()) -> list[Path]:
     try:
         found = [path for path in folder.iterdir() if not path.name.startswith(".") and path.suffix.lower() in SUFFIXES]
     except OSError as problem:
-        raise KitError(str(folder), f"it cannot be read ({problem.strerror})", "Check the folder") from None
+        raise KitError(
+            str(folder), _("it cannot be read ({reason})", reason=problem.strerror), _("Check the folder")
+        ) from None
     if only:
         found = [path for path in found if path.name in only]
     if not found:
-        raise KitError(str(folder), "there is no drawing in it", "Put one PNG or SVG per mouth in it")
+        raise KitError(str(folder), _("there is no drawing in it"), _("Put one PNG or SVG per mouth in it"))
     if len(found) > MOST_ENTRIES:
-        raise KitError(str(folder), f"it holds {len(found)} pictures", f"Leave at most {MOST_ENTRIES} in it")
+        raise KitError(
+            str(folder),
+            _("it holds {count} pictures", count=len(found)),
+            _("Leave at most {most_entries} in it", most_entries=MOST_ENTRIES),
+        )
     return sorted(found, key=lambda path: natural(path.stem))
 
 
@@ -52,7 +59,7 @@ def read_folder(
         except KitError as problem:
             told.append(str(problem))
     if not sizes:
-        raise KitError(str(folder), "none of its drawings can be read", told[0])
+        raise KitError(str(folder), _("none of its drawings can be read"), told[0])
     width, height = max(size[0] for size in sizes.values()), max(size[1] for size in sizes.values())
     require_size(width, height, str(folder))
     share = shrink_by(width, height)

@@ -15,6 +15,7 @@ from buccaphon.painting.artwork.artwork import Artwork
 from buccaphon.painting.artwork.pixels import cropped, decode, painted, scaled, shrink_by
 from buccaphon.painting.artwork.roles import mouths_in, unique
 from buccaphon.progress import Progress, no_progress
+from buccaphon.texts import _
 
 if TYPE_CHECKING:
     from xml.etree.ElementTree import Element
@@ -65,17 +66,19 @@ class _File:
         if "mimetype" in self._zip.namelist():
             kind = read_entry(self._zip, "mimetype", self.subject, _MOST_TYPE).strip()
             if kind != b"image/openraster":
-                raise KitError(self.subject, "it is no OpenRaster file", "Save it as .ora")
+                raise KitError(self.subject, _("it is no OpenRaster file"), _("Save it as .ora"))
         root = parse_xml(read_entry(self._zip, "stack.xml", self.subject, MOST_XML), self.subject)
         stack = root.find("stack")
         if root.tag != "image" or stack is None:
-            raise KitError(self.subject, "it has no stack of layers", "Save it again as .ora")
+            raise KitError(self.subject, _("it has no stack of layers"), _("Save it again as .ora"))
         try:
             self.width, self.height = int(root.get("w", 0)), int(root.get("h", 0))
             require_size(self.width, self.height, self.subject)
             self.root = _layer(stack)
         except ValueError as problem:
-            raise KitError(self.subject, f"its stack of layers is damaged ({problem})", "Save it again") from None
+            raise KitError(
+                self.subject, _("its stack of layers is damaged ({reason})", reason=problem), _("Save it again")
+            ) from None
         self.told: list[str] = []
 
     def paint(
@@ -85,8 +88,11 @@ class _File:
         if (not layer.visible and not even_hidden) or id(layer) in without:
             return
         if layer.mode not in _MODES:
-            told = (
-                f"{self.subject}: the blend mode {layer.mode} of layer “{layer.name}” is not supported and is ignored"
+            told = _(
+                "{subject}: the blend mode {mode} of layer “{name}” is not supported and is ignored",
+                subject=self.subject,
+                mode=layer.mode,
+                name=layer.name,
             )
             self.told += [told] if told not in self.told else []
         if layer.is_group:
@@ -118,11 +124,11 @@ def read_openraster(path: Path, progress: Progress = no_progress) -> Artwork:
     try:
         file = _File(path)
     except zipfile.BadZipFile:
-        raise KitError(path.name, "it is damaged", "Save it again") from None
+        raise KitError(path.name, _("it is damaged"), _("Save it again")) from None
     families = [mouths_in(group.children, lambda layer: layer.name) for group in _groups(file.root)]
     drawn = max(families, key=len)[::-1]  # from the bottom up, as they were drawn
     if not drawn:
-        raise KitError(str(path), "none of its layers is a mouth", "Name them: rest, ah, oh, mbp …")
+        raise KitError(str(path), _("none of its layers is a mouth"), _("Name them: rest, ah, oh, mbp …"))
     share = shrink_by(file.width, file.height)
     art = Artwork(round(file.width * share), round(file.height * share), share, told=file.told)
     for number, (name, layer) in enumerate(zip(unique(layer.name for layer in drawn), drawn, strict=True)):
@@ -138,7 +144,7 @@ def read_openraster(path: Path, progress: Progress = no_progress) -> Artwork:
         if not found.is_empty:
             into.append(found)
     if not art.drawings:
-        raise KitError(str(path), "none of its mouths can be read", art.told[0])
+        raise KitError(str(path), _("none of its mouths can be read"), art.told[0])
     return art
 
 

@@ -14,6 +14,7 @@ from PyQt6.QtGui import QImage, QImageReader, QPaintDevice, QPainter
 
 from buccaphon.errors import KitError
 from buccaphon.kits.limits import require_size
+from buccaphon.texts import _
 
 LARGEST_SHOWN = 2048  # pixels on the longer side of what is kept in memory
 _KINDS = ((b"\x89PNG\r\n\x1a\n", b"png"), (b"\xff\xd8\xff", b"jpeg"), (b"GIF8", b"gif"), (b"BM", b"bmp"))
@@ -47,7 +48,7 @@ def decode(data: bytes, subject: str) -> QImage:
     require_size(size.width(), size.height(), subject)
     image = reader.read()
     if image.isNull():
-        raise KitError(subject, "it is damaged", "Save it again as PNG")
+        raise KitError(subject, _("it is damaged"), _("Save it again as PNG"))
     return image.convertToFormat(_FORMAT)
 
 
@@ -61,7 +62,7 @@ def _reader(data: bytes, subject: str) -> QImageReader:
     reader.buffer = buffer  # type: ignore[attr-defined]  # lives as long as its reader
     reader.setAutoDetectImageFormat(False)
     if not _kind_of(data) or not reader.canRead():
-        raise KitError(subject, "it is not a readable picture", "Save it as PNG")
+        raise KitError(subject, _("it is not a readable picture"), _("Save it as PNG"))
     return reader
 
 
@@ -83,7 +84,11 @@ def as_png(image: QImage) -> bytes:
 def blank_image(width: int, height: int) -> QImage:
     image = QImage(max(width, 1), max(height, 1), _FORMAT)
     if image.isNull():
-        raise KitError(f"a picture of {width} x {height}", "there is not enough memory for it", "Use a smaller one")
+        raise KitError(
+            _("a picture of {width} x {height}", width=width, height=height),
+            _("there is not enough memory for it"),
+            _("Use a smaller one"),
+        )
     image.fill(0)
     return image
 
@@ -126,7 +131,7 @@ def as_array(image: QImage) -> npt.NDArray[np.uint8]:
 
 def from_array(pixels: npt.NDArray[np.uint8]) -> QImage:
     """The picture of such an array."""
-    height, width, _ = pixels.shape
+    height, width, _rest = pixels.shape
     kept = np.ascontiguousarray(pixels)
     return QImage(kept.tobytes(), width, height, 4 * width, QImage.Format.Format_RGBA8888).convertToFormat(_FORMAT)
 

@@ -12,6 +12,7 @@ from buccaphon.errors import KitError
 from buccaphon.kits.limits import read_bytes
 from buccaphon.painting.artwork.artwork import Artwork
 from buccaphon.painting.artwork.pixels import as_array, cropped, decode, scaled, shrink_by
+from buccaphon.texts import _
 
 MOST_CELLS = 64  # a side
 _FEWEST_PIXELS = 4  # of a cell's side
@@ -25,7 +26,7 @@ def propose_grid(image: QImage) -> tuple[int, int] | None:
         return None
     columns, rows = _shares(drawn, 0), _shares(drawn, 1)
     grids = sorted(((c * r, c, r) for c in columns for r in rows), reverse=True)
-    for _, across, down in grids:
+    for _rest, across, down in grids:
         if across * down > 1 and _filled(drawn, across, down):
             return across, down
     return None
@@ -35,10 +36,23 @@ def read_sprites(path: Path, columns: int, rows: int) -> Artwork:
     """The cells of a sheet, row by row, named by their numbers from 1; empty ones are left out. Raises KitError."""
     image = decode(read_bytes(path), path.name)
     if not (1 <= columns <= MOST_CELLS and 1 <= rows <= MOST_CELLS):
-        raise KitError(path.name, f"a grid of {columns} x {rows} is not between 1 and {MOST_CELLS}", "Choose another")
+        raise KitError(
+            path.name,
+            _(
+                "a grid of {columns} x {rows} is not between 1 and {most_cells}",
+                columns=columns,
+                rows=rows,
+                most_cells=MOST_CELLS,
+            ),
+            _("Choose another"),
+        )
     width, height = image.width() // columns, image.height() // rows
     if width < _FEWEST_PIXELS or height < _FEWEST_PIXELS:
-        raise KitError(path.name, f"{columns} x {rows} cells are too many for its size", "Choose fewer")
+        raise KitError(
+            path.name,
+            _("{columns} x {rows} cells are too many for its size", columns=columns, rows=rows),
+            _("Choose fewer"),
+        )
     share = shrink_by(width, height)
     art = Artwork(round(width * share), round(height * share), share)
     for row in range(rows):

@@ -24,6 +24,7 @@ from buccaphon.painting.artwork.artwork import Artwork
 from buccaphon.painting.artwork.pixels import cropped, decode, painted, picture_size, shrink_by
 from buccaphon.painting.artwork.roles import mouths_in, unique
 from buccaphon.progress import Progress, no_progress
+from buccaphon.texts import _
 
 QLoggingCategory.setFilterRules("qt.svg.warning=false")  # of what other people's files leave undefined
 
@@ -91,14 +92,22 @@ def read_svg(path: Path, progress: Progress = no_progress) -> Artwork:
     art = Artwork(width, height, share, told=[f"{subject}: {what}" for what in told])
     named = list(_named(root, ()))
     if len(named) > MOST_NAMES:
-        raise KitError(str(path), f"it has {len(named)} layers and named groups", f"Leave at most {MOST_NAMES}")
+        raise KitError(
+            str(path),
+            _("it has {count} layers and named groups", count=len(named)),
+            _("Leave at most {most_names}", most_names=MOST_NAMES),
+        )
     mouths = _mouths(named)
     if len(mouths) > _MOST_DRAWINGS:
         raise KitError(
-            str(path), f"it has {len(mouths)} layers or groups for mouths", f"Leave at most {_MOST_DRAWINGS}"
+            str(path),
+            _("it has {count} layers or groups for mouths", count=len(mouths)),
+            _("Leave at most {most_drawings}", most_drawings=_MOST_DRAWINGS),
         )
     if not mouths:
-        raise KitError(str(path), "none of its layers or named groups is a mouth", "Name them: rest, ah, oh, mbp …")
+        raise KitError(
+            str(path), _("none of its layers or named groups is a mouth"), _("Name them: rest, ah, oh, mbp …")
+        )
     for number, (name, part) in enumerate(zip(unique(part.name for part in mouths), mouths, strict=True)):
         if not progress(number / (len(mouths) + 1), name):
             raise Cancelled
@@ -120,7 +129,7 @@ def _tag(element: ET.Element) -> str:
 
 def _canvas(root: ET.Element, subject: str) -> tuple[int, int]:
     if _tag(root) != "svg":
-        raise KitError(subject, "it is no SVG", "Save it as SVG")
+        raise KitError(subject, _("it is no SVG"), _("Save it as SVG"))
     box = [float(part) for part in re.findall(_NUMBER, root.get("viewBox", ""))[:4]]
     width, height = (_pixels(root.get(side, "")) for side in ("width", "height"))
     if len(box) == 4 and box[2] > 0 and box[3] > 0:
@@ -131,7 +140,7 @@ def _canvas(root: ET.Element, subject: str) -> tuple[int, int]:
     elif width and height:
         root.set("viewBox", f"0 0 {width:g} {height:g}")
     else:
-        raise KitError(subject, "it says neither its size nor its viewBox", "Save it with a page size")
+        raise KitError(subject, _("it says neither its size nor its viewBox"), _("Save it with a page size"))
     if max(width, height) < _LARGEST_DEFAULT:  # drawn as large as it will be shown: curves lose nothing
         grow = _LARGEST_DEFAULT / max(width, height)
         width, height = width * grow, height * grow
@@ -260,16 +269,20 @@ def _leave_out_strangers(root: ET.Element, subject: str) -> list[str]:
                 parent.remove(child)
                 told.append(f"the picture {name[:60]} lies outside it and is left out")
     if pixels > MOST_PIXELS:
-        raise KitError(subject, f"the pictures in it have {pixels // 1_000_000} million pixels", "Save it smaller")
+        raise KitError(
+            subject,
+            _("the pictures in it have {pixels} million pixels", pixels=pixels // 1000000),
+            _("Save it smaller"),
+        )
     return told
 
 
 def _pixels_inside(data: str, subject: str) -> int:
     """Of a picture within the file, which is drawn by another hand: looked at before that. Raises KitError."""
-    head, _, body = data.partition(",")
+    head, _rest, body = data.partition(",")
     raw = base64.b64decode(unquote(body), validate=False) if head.endswith(";base64") else unquote_to_bytes(body)
     if "svg" in head:
-        raise KitError(subject, "there is another SVG in it", "Put its parts into the file itself")
+        raise KitError(subject, _("there is another SVG in it"), _("Put its parts into the file itself"))
     width, height = picture_size(raw, f"{subject}: a picture in it")
     require_size(width, height, f"{subject}: a picture in it")
     return width * height
@@ -279,17 +292,19 @@ def _require_an_end(root: ET.Element, subject: str) -> None:
     """Raises KitError for what would be drawn for hours: markers at thousands of corners, parts used again and again."""
     outlines = sum(len(each.get("d", "")) + len(each.get("points", "")) for each in root.iter())
     if outlines > _MOST_MARKED and any(_tag(each) == "marker" for each in root.iter()):
-        raise KitError(subject, "markers stand at thousands of corners in it", "Turn them into outlines")
+        raise KitError(subject, _("markers stand at thousands of corners in it"), _("Turn them into outlines"))
     if any(_tag(each) in ("text", "tspan") and len(each.text or "") > _MOST_TEXT for each in root.iter()):
         raise KitError(
-            subject, f"a text in it has more than {_MOST_TEXT} letters", "Turn it into outlines, or leave it out"
+            subject,
+            _("a text in it has more than {most_text} letters", most_text=_MOST_TEXT),
+            _("Turn it into outlines, or leave it out"),
         )
     named = {each.get("id"): each for each in root.iter() if each.get("id")}
     counts: dict[int, int] = {}
 
     def count(element: ET.Element, depth: int) -> int:
         if depth > MOST_DEPTH:
-            raise KitError(subject, "its parts are used within themselves", "Save it as plain SVG")
+            raise KitError(subject, _("its parts are used within themselves"), _("Save it as plain SVG"))
         if id(element) not in counts:
             found = 1 + sum(count(child, depth + 1) for child in element)
             name = element.get("href") or element.get(f"{_XLINK}href") or ""
@@ -299,7 +314,7 @@ def _require_an_end(root: ET.Element, subject: str) -> None:
         return counts[id(element)]
 
     if count(root, 0) > max(_MOST_COPIES, 4 * sum(1 for _ in root.iter())):
-        raise KitError(subject, "parts of it are used again tens of thousands of times", "Save it as plain SVG")
+        raise KitError(subject, _("parts of it are used again tens of thousands of times"), _("Save it as plain SVG"))
 
 
 def _render(root: ET.Element, width: int, height: int, subject: str) -> QImage:
@@ -309,7 +324,7 @@ def _render(root: ET.Element, width: int, height: int, subject: str) -> QImage:
     renderer.setAnimationEnabled(False)  # else it connects a timer, in a thread that must not wait for Qt's locks
     renderer.load(QByteArray(ET.tostring(root)))
     if not renderer.isValid():
-        raise KitError(subject, "it is no SVG that can be drawn", "Save it as plain SVG")
+        raise KitError(subject, _("it is no SVG that can be drawn"), _("Save it as plain SVG"))
     return painted(width, height, lambda painter: renderer.render(painter, QRectF(0, 0, width, height)))
 
 
@@ -339,6 +354,8 @@ def _by_resvg(root: ET.Element, width: int, height: int, subject: str) -> QImage
     try:
         png = bytes(resvg_py.svg_to_bytes(svg_string=ET.tostring(root).decode(), width=width, height=height))
     except (ValueError, TypeError, OSError) as problem:
-        raise KitError(subject, f"it cannot be drawn ({str(problem)[:100]})", "Save it as plain SVG") from None
+        raise KitError(
+            subject, _("it cannot be drawn ({reason})", reason=str(problem)[:100]), _("Save it as plain SVG")
+        ) from None
     image = decode(png, subject)
     return image if (image.width(), image.height()) == (width, height) else image.scaled(width, height)

@@ -26,6 +26,7 @@ from buccaphon.painting.characters.cut_out import CutOutCharacter, Pictures
 from buccaphon.painting.characters.drawn import DrawnCharacter
 from buccaphon.painting.characters.model import ModelCharacter
 from buccaphon.progress import Progress, no_progress
+from buccaphon.texts import _
 
 LAYERED_SUFFIXES = (".ora", ".svg", ".svgz")
 PICTURE_SUFFIXES = (".png", ".webp", ".jpg", ".jpeg")
@@ -47,9 +48,9 @@ def begin_kit(path: Path, only: tuple[str, ...] = ()) -> Kit:
         return Kit(name, file, Drawn(columns=grid[0], rows=grid[1]) if grid else CutOut())
     if suffix in MODEL_SUFFIXES:
         return Kit(name, file, Model())
-    reason = "it is neither pictures nor a model" if is_there(path) else "there is no such file or folder"
+    reason = _("it is neither pictures nor a model") if is_there(path) else _("there is no such file or folder")
     raise KitError(
-        str(path), reason, "Choose a folder of drawings, a PNG, SVG or OpenRaster file, or a glTF or VRM model"
+        str(path), reason, _("Choose a folder of drawings, a PNG, SVG or OpenRaster file, or a glTF or VRM model")
     )
 
 

@@ -29,6 +29,7 @@ from buccaphon.motion.record import Bake
 from buccaphon.mouths.chart import Mouth
 from buccaphon.painting.artwork.pixels import painting_on
 from buccaphon.painting.theme import sans, serif
+from buccaphon.texts import _
 
 _DPI = 600
 _MM = _DPI / 25.4
@@ -120,16 +121,23 @@ class _Sheet:
     @property
     def _called(self) -> str:
         title, take = self.printed.delivery.title, self.printed.take
-        return f"{title}, take {take}" if take and take != title else title
+        return _("{title}, take {take}", title=title, take=take) if take and take != title else title
 
     def _heading(self, page: int) -> None:
         rate = self.bake.rate
         self._text(QRectF(0, 0, self.width * 0.7, 6 * _MM), f"Exposure sheet: {self._called}", _font(13, bold=True))
-        told = f"page {page + 1} of {self.pages}"
+        told = _("page {page} of {pages}", page=page + 1, pages=self.pages)
         self._text(QRectF(self.width * 0.7, 0, self.width * 0.3, 6 * _MM), told, _font(9), _RIGHT)
         first, last = self.bake.start_frame, self.bake.start_frame + len(self.rows) - 1
         exact = f"{rate.value.numerator}/{rate.value.denominator}"
-        about = f"{rate.label} fps ({exact}) · frames {first} to {last} · chart {self.bake.chart.name}"
+        about = _(
+            "{label} fps ({exact}) · frames {first} to {last} · chart {name}",
+            label=rate.label,
+            exact=exact,
+            first=first,
+            last=last,
+            name=self.bake.chart.name,
+        )
         self._text(QRectF(0, 6 * _MM, self.width, 4.5 * _MM), about, _font(8))
         line = "thick line every foot (35 mm)" if self.printed.feet else "thick line every second"
         foot = QRectF(0, self.height - 5 * _MM, self.width, 5 * _MM)
@@ -137,7 +145,7 @@ class _Sheet:
 
     def _column(self, left: float, first: int, rows: list[SheetRow], long_notes: list[str]) -> None:
         edges = (left + self.column * np.cumsum([0.0, *(share for _, share in _PARTS)])).tolist()
-        for (name, _), x, x2 in zip(_PARTS, edges, edges[1:], strict=False):
+        for (name, _rest), x, x2 in zip(_PARTS, edges, edges[1:], strict=False):
             self._text(QRectF(x + 0.6 * _MM, _HEAD - 4.5 * _MM, x2 - x, 4 * _MM), name, _font(6.5))
         self._wave(edges[1], edges[2], first, len(rows))
         self._lines_and_jaw(edges, rows)

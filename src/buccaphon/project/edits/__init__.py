@@ -9,6 +9,7 @@ from enum import Flag, auto
 from typing import ClassVar
 
 from buccaphon.project.state import State
+from buccaphon.texts import _
 
 
 class Touched(Flag):
@@ -49,7 +50,7 @@ class Edit:
     @property
     def default_name(self) -> str:
         """The usual name."""
-        return self.TITLE
+        return _(self.TITLE)
 
     @property
     def touches(self) -> Touched:

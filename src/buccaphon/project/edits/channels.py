@@ -9,6 +9,7 @@ from buccaphon.motion.followers import MOST_FOLLOWERS, Follower, in_order, requi
 from buccaphon.motion.mixes import MOST_MIXES, Mix, require_name
 from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import State
+from buccaphon.texts import _
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,14 +22,18 @@ class PutMix(Edit):
 
     @property
     def default_name(self) -> str:
-        return f"Add the channel {self.mix.name}"
+        return _("Add the channel {name}", name=self.mix.name)
 
     def apply(self, state: State) -> State:
         _require_free(self.mix.name, [follower.name for follower in state.followers])
         if self.mix.name in (mix.name for mix in state.mixes):
             mixes = tuple(self.mix if mix.name == self.mix.name else mix for mix in state.mixes)
         elif len(state.mixes) >= MOST_MIXES:
-            raise ChannelError(self.mix.name, f"there are {MOST_MIXES} channels already", "Remove one first")
+            raise ChannelError(
+                self.mix.name,
+                _("there are {most_mixes} channels already", most_mixes=MOST_MIXES),
+                _("Remove one first"),
+            )
         else:
             mixes = (*state.mixes, self.mix)
         return replace(state, mixes=mixes)
@@ -44,7 +49,7 @@ class DropMix(Edit):
 
     @property
     def default_name(self) -> str:
-        return f"Remove the channel {self.name_of}"
+        return _("Remove the channel {name_of}", name_of=self.name_of)
 
     def apply(self, state: State) -> State:
         return replace(state, mixes=tuple(mix for mix in state.mixes if mix.name != self.name_of))
@@ -61,7 +66,7 @@ class PutFollower(Edit):
 
     @property
     def default_name(self) -> str:
-        return f"Let {self.follower.name} follow {self.follower.follows}"
+        return _("Let {name} follow {follows}", name=self.follower.name, follows=self.follower.follows)
 
     def apply(self, state: State) -> State:
         """Raises ChannelError for a name that is taken, a value that cannot be, and followers that go in a circle."""
@@ -72,7 +77,11 @@ class PutFollower(Edit):
         if self.replaces in (each.name for each in state.followers):
             followers = tuple(self.follower if each.name == self.replaces else each for each in state.followers)
         elif len(state.followers) >= MOST_FOLLOWERS:
-            raise ChannelError(self.follower.name, f"there are {MOST_FOLLOWERS} followers", "Remove one first")
+            raise ChannelError(
+                self.follower.name,
+                _("there are {most_followers} followers", most_followers=MOST_FOLLOWERS),
+                _("Remove one first"),
+            )
         else:
             followers = (*state.followers, self.follower)
         renamed = self.replaces and self.replaces != self.follower.name
@@ -95,7 +104,7 @@ class DropFollower(Edit):
 
     @property
     def default_name(self) -> str:
-        return f"Remove the follower {self.name_of}"
+        return _("Remove the follower {name_of}", name_of=self.name_of)
 
     def apply(self, state: State) -> State:
         return replace(state, followers=tuple(each for each in state.followers if each.name != self.name_of))
@@ -103,4 +112,4 @@ class DropFollower(Edit):
 
 def _require_free(name: str, taken: list[str]) -> None:
     if name in taken:
-        raise ChannelError(name, "there is a channel of that name already", "Give it another name")
+        raise ChannelError(name, _("there is a channel of that name already"), _("Give it another name"))

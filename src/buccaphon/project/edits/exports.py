@@ -7,13 +7,14 @@ from dataclasses import dataclass, replace
 from buccaphon.formats.listing import ExportList, require_valid_list
 from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import State
+from buccaphon.texts import N_
 
 
 @dataclass(frozen=True, slots=True)
 class SetExports(Edit):
     """Write these files for the host."""
 
-    TITLE = "Change the export list"
+    TITLE = N_("Change the export list")
     TOUCHES = Touched.EXPORTS
 
     exports: ExportList

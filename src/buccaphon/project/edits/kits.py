@@ -8,6 +8,7 @@ from buccaphon.kits.kit import Kit
 from buccaphon.kits.store import require_valid_kit
 from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import State
+from buccaphon.texts import N_
 
 MOST_KITS = 200
 
@@ -17,7 +18,7 @@ class PutKit(Edit):
     """Bring a kit in, or put one in the place of that of the same name (or of another, `instead_of`); it is in the mirror
     then, unless it is only `kept`."""
 
-    TITLE = "Add a character"
+    TITLE = N_("Add a character")
     TOUCHES = Touched.KIT
 
     kit: Kit
@@ -44,7 +45,7 @@ class PutKit(Edit):
 class UseKit(Edit):
     """Put another of the project's characters into the mirror; '' is Marigold drawn by poses."""
 
-    TITLE = "Show another character"
+    TITLE = N_("Show another character")
     TOUCHES = Touched.KIT
 
     kit: str
@@ -58,7 +59,7 @@ class UseKit(Edit):
 class DropKit(Edit):
     """Take a character out of the project; its files stay where they are."""
 
-    TITLE = "Remove the character"
+    TITLE = N_("Remove the character")
     TOUCHES = Touched.KIT
 
     kit: str

@@ -12,6 +12,7 @@ from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.edits.mouths import ChangeMouthSettings, Paint
 from buccaphon.project.edits.scene import PutNote
 from buccaphon.project.state import State
+from buccaphon.texts import N_, _
 from buccaphon.timing import Span
 
 
@@ -19,7 +20,7 @@ from buccaphon.timing import Span
 class ChangeLoudness(Edit):
     """Steer the loudness of the shown take."""
 
-    TITLE = "Change the loudness settings"
+    TITLE = N_("Change the loudness settings")
     TOUCHES = Touched.MOUTHS
 
     loudness_settings: LoudnessSettings
@@ -33,14 +34,18 @@ class ChangeLoudness(Edit):
 class SetSteps(Edit):
     """Clean up by these steps, in this order."""
 
-    TITLE = "Change the clean-up"
+    TITLE = N_("Change the clean-up")
     TOUCHES = Touched.MOUTHS
 
     steps: tuple[AnyStep, ...]
 
     def apply(self, state: State) -> State:
         if len(self.steps) > MOST_STEPS:
-            raise ChannelError("the clean-up", f"it has more than {MOST_STEPS} steps", "Remove some first")
+            raise ChannelError(
+                _("the clean-up"),
+                _("it has more than {most_steps} steps", most_steps=MOST_STEPS),
+                _("Remove some first"),
+            )
         for step in self.steps:
             require_valid_step(step)
         return replace(state, steps=self.steps)
@@ -57,7 +62,11 @@ class SetCurve(Edit):
 
     @property
     def default_name(self) -> str:
-        return f"Draw over {self.curve.channel}" if self.curve.points else f"Reset {self.curve.channel}"
+        return (
+            _("Draw over {channel}", channel=self.curve.channel)
+            if self.curve.points
+            else _("Reset {channel}", channel=self.curve.channel)
+        )
 
     def apply(self, state: State) -> State:
         require_valid_curve(self.curve)
@@ -73,7 +82,7 @@ class SetCurve(Edit):
 class PlaceLeftOver(Edit):
     """Put something that had no place in this take where it belongs; it begins there."""
 
-    TITLE = "Place a leftover correction"
+    TITLE = N_("Place a leftover correction")
     TOUCHES = Touched.MOUTHS | Touched.NOTES
 
     number: int
@@ -102,7 +111,7 @@ class PlaceLeftOver(Edit):
 class DropLeftOver(Edit):
     """Strike something off the list of what had no place in this take."""
 
-    TITLE = "Remove a leftover correction"
+    TITLE = N_("Remove a leftover correction")
     TOUCHES = Touched.MOUTHS
 
     number: int

@@ -10,6 +10,7 @@ from buccaphon.mouths.pose import Pose
 from buccaphon.mouths.settings import SettingsChange, SettingsRange
 from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import State, Take
+from buccaphon.texts import N_, _
 from buccaphon.timing import Span
 
 
@@ -27,7 +28,7 @@ class Paint(Edit):
 
     @property
     def default_name(self) -> str:
-        return f"Paint {self.mouth}"
+        return _("Paint {mouth}", mouth=self.mouth)
 
     def apply(self, state: State) -> State:
         take = state.take
@@ -45,7 +46,7 @@ class Paint(Edit):
 class Unpaint(Edit):
     """Give a stretch of time back to the machine."""
 
-    TITLE = "Reset the mouth"
+    TITLE = N_("Reset the mouth")
     TOUCHES = Touched.MOUTHS
 
     span: Span
@@ -62,7 +63,7 @@ class Clear(Edit):
     """Take the automatic mouths off a stretch of time; what is painted there stays. holds: each painted mouth stays until the
     next one; else the rest mouth is between them."""
 
-    TITLE = "Clear the automatic mouths"
+    TITLE = N_("Clear the automatic mouths")
     TOUCHES = Touched.MOUTHS
 
     span: Span
@@ -80,7 +81,7 @@ class Clear(Edit):
 class LetChoose(Edit):
     """Have mouths chosen again in a stretch of time that was cleared; what is painted there stays."""
 
-    TITLE = "Bring back automatic mouths"
+    TITLE = N_("Bring back automatic mouths")
     TOUCHES = Touched.MOUTHS
 
     span: Span
@@ -100,7 +101,7 @@ class Expose(Edit):
     the start of the recording, at the scene's rate; of two mouths on one frame the later counts.
     Rows that say the same mouth again, as a sheet has them, make one drawing."""
 
-    TITLE = "Paint mouths from a list"
+    TITLE = N_("Paint mouths from a list")
     TOUCHES = Touched.MOUTHS
 
     mouths: tuple[tuple[int, str], ...]
@@ -113,7 +114,7 @@ class Expose(Edit):
             return state
         edges = [*(frame for frame, _ in rows), max(self.end, every[-1][0] + 1)]
         seconds = [state.rate.seconds(frame) for frame in edges]
-        for (_, mouth), start, end in zip(rows, seconds, seconds[1:], strict=False):
+        for (_rest, mouth), start, end in zip(rows, seconds, seconds[1:], strict=False):
             state = Paint(Span(start, end), mouth).apply(state)
         return state
 
@@ -122,7 +123,7 @@ class Expose(Edit):
 class ChangeMouthSettings(Edit):
     """Change mouth settings: of the whole line, or of a range of the shown take."""
 
-    TITLE = "Change mouth settings"
+    TITLE = N_("Change mouth settings")
     TOUCHES = Touched.MOUTHS
 
     change: SettingsChange
@@ -152,7 +153,7 @@ class ChangeMouthSettings(Edit):
 class UseLineSettings(Edit):
     """Choose mouths in a stretch of the shown take as everywhere else."""
 
-    TITLE = "Use the line's settings"
+    TITLE = N_("Use the line's settings")
     TOUCHES = Touched.MOUTHS
 
     span: Span

@@ -11,6 +11,7 @@ from buccaphon.mouths.chart import ChartDocument
 from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import FIRST_FRAMES, IgnoredIssue, State, chart_of
 from buccaphon.score.records import Note
+from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate, Span
 
 _SAME = 1e-9  # seconds
@@ -20,7 +21,7 @@ _SAME = 1e-9  # seconds
 class SetScene(Edit):
     """Change rate, numbering or chart. Seconds stay; only the bake follows."""
 
-    TITLE = "Change the scene"
+    TITLE = N_("Change the scene")
     TOUCHES = Touched.SCENE | Touched.MOUTHS
 
     rate: FrameRate | None = None
@@ -50,7 +51,7 @@ class KeepChart(Edit):
 
     @property
     def default_name(self) -> str:
-        return f"Add chart {self.chart.name}"
+        return _("Add chart {name}", name=self.chart.name)
 
     def apply(self, state: State) -> State:
         others = tuple(chart for chart in state.charts if chart.name != self.chart.name)
@@ -61,7 +62,7 @@ class KeepChart(Edit):
 class ChangeChart(Edit):
     """Put another chart in the place of one of the project's own. One that ships stays, and the project gets its own."""
 
-    TITLE = "Change the chart"
+    TITLE = N_("Change the chart")
     TOUCHES = Touched.SCENE | Touched.MOUTHS
 
     before: str
@@ -92,7 +93,7 @@ def _with_renamed_mouths(kits: tuple[Kit, ...], before: ChartDocument, after: Ch
 class IgnoreIssues(Edit):
     """Leave findings of the checks as they are, and say no more of them."""
 
-    TITLE = "Ignore an issue"
+    TITLE = N_("Ignore an issue")
     TOUCHES = Touched.NOTES
 
     issues: tuple[IgnoredIssue, ...]
@@ -106,7 +107,7 @@ class IgnoreIssues(Edit):
 class PutNote(Edit):
     """Write a note at a stretch of time, in the place of one that begins there; an empty one takes it away."""
 
-    TITLE = "Note"
+    TITLE = N_("Note")
     TOUCHES = Touched.NOTES
 
     span: Span

@@ -11,6 +11,7 @@ from buccaphon.project.state import State
 from buccaphon.score.edits import boundary_time, move_boundary
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Lexicon
+from buccaphon.texts import N_
 
 _SAME = 1e-9  # seconds
 
@@ -19,7 +20,7 @@ _SAME = 1e-9  # seconds
 class SetScript(Edit):
     """Type the words. Timings stay as they are until the next alignment."""
 
-    TITLE = "Type the script"
+    TITLE = N_("Type the script")
     TOUCHES = Touched.SCRIPT
 
     text: str
@@ -33,7 +34,7 @@ class SetScript(Edit):
 class SetLanguage(Edit):
     """Say what language is spoken. All takes are to be aligned anew."""
 
-    TITLE = "Choose the language"
+    TITLE = N_("Choose the language")
     TOUCHES = Touched.SCRIPT | Touched.SAYING
 
     language: str
@@ -47,7 +48,7 @@ class SetLanguage(Edit):
 class SetLexicon(Edit):
     """Say how words are pronounced in this project."""
 
-    TITLE = "Change a pronunciation"
+    TITLE = N_("Change a pronunciation")
     TOUCHES = Touched.SAYING
 
     lexicon: Lexicon
@@ -60,7 +61,7 @@ class SetLexicon(Edit):
 class TakeAlignment(Edit):
     """Put freshly aligned words in place. Pins are applied again where their word is still there."""
 
-    TITLE = "Align"
+    TITLE = N_("Align")
     TOUCHES = Touched.SCRIPT | Touched.TIMING | Touched.MOUTHS
 
     score: Score
@@ -86,7 +87,7 @@ class TakeAlignment(Edit):
 class BeWithoutWords(Edit):
     """Take the words off the page once none is left in the script: the mouths follow the loudness again."""
 
-    TITLE = "Remove the words"
+    TITLE = N_("Remove the words")
     TOUCHES = Touched.SCRIPT | Touched.TIMING | Touched.MOUTHS
 
     def apply(self, state: State) -> State:
@@ -103,7 +104,7 @@ class BeWithoutWords(Edit):
 class ForgetLostPins(Edit):
     """Take the list of corrections whose word is gone off the page."""
 
-    TITLE = "Discard corrections whose word was removed"
+    TITLE = N_("Discard corrections whose word was removed")
     TOUCHES = Touched.NOTES
 
     def apply(self, state: State) -> State:

@@ -12,6 +12,7 @@ from buccaphon.project.carrying import carry_over
 from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import State, Take
 from buccaphon.score.edits import move_boundary
+from buccaphon.texts import N_
 from buccaphon.timing import FURTHEST, Span
 
 
@@ -19,7 +20,7 @@ from buccaphon.timing import FURTHEST, Span
 class AddTake(Edit):
     """Bring in another recording and show it. The takes that are there stay as they are."""
 
-    TITLE = "Add a recording"
+    TITLE = N_("Add a recording")
     TOUCHES = Touched.ALL
 
     take: Take
@@ -34,7 +35,7 @@ class AddTake(Edit):
 class ShowTake(Edit):
     """Show another take: it is heard and drives the mouth from now on."""
 
-    TITLE = "Show another take"
+    TITLE = N_("Show another take")
     TOUCHES = Touched.ALL
 
     number: int
@@ -47,7 +48,7 @@ class ShowTake(Edit):
 class RemoveTake(Edit):
     """Take a recording out of the project; its file stays where it is."""
 
-    TITLE = "Remove a take"
+    TITLE = N_("Remove a take")
     TOUCHES = Touched.ALL
 
     number: int
@@ -62,7 +63,7 @@ class RemoveTake(Edit):
 class ChangeTake(Edit):
     """Change the shown take's name, channel, muting, place in the scene or trims. None leaves a thing as it is."""
 
-    TITLE = "Change the take"
+    TITLE = N_("Change the take")
 
     title: str | None = None
     channel: Channel | None = None
@@ -98,7 +99,7 @@ class ChangeTake(Edit):
 class CarryOver(Edit):
     """Bring the corrections of another take over to the shown one, each at the same words in that take."""
 
-    TITLE = "Copy corrections"
+    TITLE = N_("Copy corrections")
     TOUCHES = Touched.TIMING | Touched.MOUTHS | Touched.NOTES
 
     number: int

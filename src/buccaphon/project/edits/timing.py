@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.state import BoundaryPin, State
 from buccaphon.score.edits import Boundary, Inside, boundary_time, move_boundary, move_words
+from buccaphon.texts import N_, _
 from buccaphon.timing import Span
 
 _SAME = 1e-9  # seconds
@@ -17,7 +18,7 @@ _SAME = 1e-9  # seconds
 class MoveBoundary(Edit):
     """Move a word's or phone's boundary by hand, and pin it there."""
 
-    TITLE = "Move a boundary"
+    TITLE = N_("Move a boundary")
     TOUCHES = Touched.TIMING | Touched.MOUTHS
 
     boundary: Boundary
@@ -55,7 +56,7 @@ class MoveWords(Edit):
 
     @property
     def default_name(self) -> str:
-        return "Move words" if self.end - self.first > 1 else "Move a word"
+        return _("Move words") if self.end - self.first > 1 else _("Move a word")
 
     def apply(self, state: State) -> State:
         take = state.take
@@ -80,7 +81,7 @@ class Release(Edit):
     """Give all boundaries in a stretch of time that were put in their place by hand back to the machine. They stay where
     they are until the next alignment."""
 
-    TITLE = "Unpin"
+    TITLE = N_("Unpin")
     TOUCHES = Touched.TIMING
 
     span: Span
@@ -97,7 +98,7 @@ class Release(Edit):
 class MarkNotSpeech(Edit):
     """Mark a stretch as something other than the voice: music, a horn, somebody else."""
 
-    TITLE = "Mark as not speech"
+    TITLE = N_("Mark as not speech")
     TOUCHES = Touched.TIMING | Touched.MOUTHS
 
     span: Span
@@ -113,7 +114,7 @@ class MarkNotSpeech(Edit):
 class UnmarkNotSpeech(Edit):
     """Count a stretch as speech again."""
 
-    TITLE = "Mark as speech again"
+    TITLE = N_("Mark as speech again")
     TOUCHES = Touched.TIMING | Touched.MOUTHS
 
     span: Span

@@ -23,6 +23,7 @@ from buccaphon.kits.model.names import MODEL_SUFFIXES
 from buccaphon.progress import Progress, no_progress
 from buccaphon.project.file.store import SUFFIX, project_as_bytes
 from buccaphon.project.state import State
+from buccaphon.texts import _
 
 PACK_SUFFIX = ".buccapack.zip"
 PROJECT = f"project{SUFFIX}"
@@ -92,10 +93,12 @@ def unpack(path: Path, folder: Path, progress: Progress = no_progress) -> Path:
         RuntimeError,
         ValueError,
     ) as problem:
-        raise ProjectError(subject, f"it is damaged or not a pack ({problem})", "Pack the project again") from None
+        raise ProjectError(
+            subject, _("it is damaged or not a pack ({reason})", reason=problem), _("Pack the project again")
+        ) from None
     except OSError as problem:
-        reason = f"it cannot be unpacked ({problem.strerror or problem})"
-        raise TargetError(str(folder), reason, "Choose another folder, or free space there") from None
+        reason = _("it cannot be unpacked ({reason})", reason=problem.strerror or problem)
+        raise TargetError(str(folder), reason, _("Choose another folder, or free space there")) from None
     return folder / PROJECT
 
 
@@ -133,12 +136,14 @@ class _Places:
 def _entries(file: zipfile.ZipFile, subject: str) -> list[tuple[zipfile.ZipInfo, Path]]:
     """The files of a pack with their places below the folder; refused when any would lie outside it."""
     if any(not info.filename for info in file.infolist()):
-        raise ProjectError(subject, "a file in it has no name", "Pack the project again")
+        raise ProjectError(subject, _("a file in it has no name"), _("Pack the project again"))
     infos = [info for info in file.infolist() if not info.is_dir()]
     if PROJECT not in (info.filename for info in infos):
-        raise ProjectError(subject, f"there is no {PROJECT} in it", "Open a pack that Buccaphon wrote")
+        raise ProjectError(
+            subject, _("there is no {project} in it", project=PROJECT), _("Open a pack that Buccaphon wrote")
+        )
     if len(infos) > MOST_FILES or sum(info.file_size for info in infos) > MOST_BYTES:
-        raise ProjectError(subject, "it would unpack to too much data", "Leave out what the project does not use")
+        raise ProjectError(subject, _("it would unpack to too much data"), _("Leave out what the project does not use"))
     found = []
     for info in infos:
         place = PurePosixPath(info.filename.replace("\\", "/"))
@@ -151,7 +156,11 @@ def _entries(file: zipfile.ZipFile, subject: str) -> list[tuple[zipfile.ZipInfo,
             or "\0" in info.filename
             or is_link
         ):
-            raise ProjectError(subject, f"{info.filename[:80]} would be unpacked outside the folder", "Do not open it")
+            raise ProjectError(
+                subject,
+                _("{filename} would be unpacked outside the folder", filename=info.filename[:80]),
+                _("Do not open it"),
+            )
         found.append((info, Path(*place.parts)))
     return found
 
@@ -159,7 +168,7 @@ def _entries(file: zipfile.ZipFile, subject: str) -> list[tuple[zipfile.ZipInfo,
 def _make_folder(folder: Path) -> None:
     folder.mkdir(parents=True, exist_ok=True)
     if any(folder.iterdir()):
-        raise TargetError(str(folder), "it is not empty", "Choose an empty folder or a new one")
+        raise TargetError(str(folder), _("it is not empty"), _("Choose an empty folder or a new one"))
 
 
 def _clear_away(made: Sequence[Path], folder: Path) -> None:

@@ -27,6 +27,7 @@ from buccaphon.project.file.upgrades import UPGRADES
 from buccaphon.project.state import State, Take, chart_of
 from buccaphon.score.records import Score, Word
 from buccaphon.speech.lexicon_text import lexicon_as_text, parse_lexicon
+from buccaphon.texts import _
 from buccaphon.timing import FrameRate
 
 Record = TypeVar("Record")
@@ -47,8 +48,8 @@ def require_valid_to_save(state: State, path: Path) -> None:
     try:
         require_valid(state)
     except (ValueError, BuccaphonError) as problem:
-        reason = f"it could not be opened again as it is now ({problem})"
-        raise ProjectError(path.name, reason, "Undo what was done last, then save") from None
+        reason = _("it could not be opened again as it is now ({reason})", reason=problem)
+        raise ProjectError(path.name, reason, _("Undo what was done last, then save")) from None
 
 
 def project_as_bytes(state: State, folder: Path) -> bytes:
@@ -66,13 +67,19 @@ def open_project(path: Path, folder: Path | None = None) -> State:
     subject = str(path)
     data = _decoded(path)
     if not isinstance(data, dict) or data.get("format") != FORMAT:
-        raise ProjectError(subject, "it is not a Buccaphon project", f"Open a {SUFFIX} file")
+        raise ProjectError(subject, _("it is not a Buccaphon project"), _("Open a {suffix} file", suffix=SUFFIX))
     version = data.get("version")
     if type(version) is not int or version < 1:
-        raise ProjectError(subject, f"its file version {version!r} is not valid", "Open an earlier version of it")
+        raise ProjectError(
+            subject, _("its file version {version!r} is not valid", version=version), _("Open an earlier version of it")
+        )
     if version > VERSION:
-        reason = f"it was saved by a newer Buccaphon (file version {version}, known up to {VERSION})"
-        raise ProjectError(subject, reason, "Open it with that version")
+        reason = _(
+            "it was saved by a newer Buccaphon (file version {version}, known up to {known})",
+            version=version,
+            known=VERSION,
+        )
+        raise ProjectError(subject, reason, _("Open it with that version"))
     try:
         if version < VERSION:
             _log.info("a project of version %d is upgraded to %d", version, VERSION)
@@ -81,7 +88,7 @@ def open_project(path: Path, folder: Path | None = None) -> State:
         state = _understood(data, (folder or path.parent).resolve())
         require_valid(state)
     except BuccaphonError as problem:
-        reason = f"an entry is wrong ({problem.subject}: {problem.reason})"
+        reason = _("an entry is wrong ({subject}: {reason})", subject=problem.subject, reason=problem.reason)
     except (
         ValueError,
         KeyError,
@@ -89,26 +96,28 @@ def open_project(path: Path, folder: Path | None = None) -> State:
         AttributeError,
         RecursionError,
     ) as problem:  # also msgspec's ValidationError
-        reason = f"an entry is wrong ({problem})"
+        reason = _("an entry is wrong ({reason})", reason=problem)
     else:
         return state
-    raise ProjectError(subject, reason, "Correct it in a text editor, or open an earlier version")
+    raise ProjectError(subject, reason, _("Correct it in a text editor, or open an earlier version"))
 
 
 def _decoded(path: Path) -> Any:
     subject = str(path)
     try:
         if path.exists() and not path.is_file():
-            raise ProjectError(subject, "it is not a file", f"Open a {SUFFIX} file")
+            raise ProjectError(subject, _("it is not a file"), _("Open a {suffix} file", suffix=SUFFIX))
         if path.stat().st_size > _MOST_BYTES:
-            raise ProjectError(subject, "it is far larger than any project", f"Open a {SUFFIX} file")
+            raise ProjectError(
+                subject, _("it is far larger than any project"), _("Open a {suffix} file", suffix=SUFFIX)
+            )
         return msgspec.json.decode(path.read_bytes())
     except OSError as problem:
-        reason = f"it cannot be read ({problem.strerror})"
-        raise ProjectError(subject, reason, "Check the name and the folder") from None
+        reason = _("it cannot be read ({reason})", reason=problem.strerror)
+        raise ProjectError(subject, reason, _("Check the name and the folder")) from None
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
-        reason = "it is not a project file, or is incomplete"
-        raise ProjectError(subject, reason, f"Open a {SUFFIX} file") from None
+        reason = _("it is not a project file, or is incomplete")
+        raise ProjectError(subject, reason, _("Open a {suffix} file", suffix=SUFFIX)) from None
 
 
 def _written(state: State, folder: Path) -> dict[str, Any]:

@@ -12,6 +12,7 @@ from buccaphon.arrays import Floats
 from buccaphon.motion.channels import Channel
 from buccaphon.motion.hand import CurvePoint, HandCurve, Interpolation, drawn_over, moved, pencilled, with_point
 from buccaphon.project.edits.motion import SetCurve
+from buccaphon.texts import _
 from buccaphon.timing import Span
 
 _ARM = 26.0  # pixels of a tangent's handle
@@ -60,7 +61,7 @@ class DragPoint(_OnCurve):
         self.document.choose_point((channel.id, point.seconds))
         self.document.player.seek(point.seconds)
         if is_new:
-            self.put(with_point(self.begun, point), f"Add a point to {channel.name.lower()}")
+            self.put(with_point(self.begun, point), _("Add a point to {name}", name=channel.name.lower()))
 
     def move(self, place: Place, held: Held = Held.NONE) -> None:
         others = [p for p in self.begun.points if p != self._from]
@@ -70,7 +71,8 @@ class DragPoint(_OnCurve):
         seconds = min(max(wanted, before + _BETWEEN), after - _BETWEEN) if after - before > 2 * _BETWEEN else wanted
         point = replace(self._from, seconds=seconds, value=self.written(self.value(place)))
         self.put(
-            with_point(replace(self.begun, points=tuple(others)), point), f"Move a point of {self.channel.name.lower()}"
+            with_point(replace(self.begun, points=tuple(others)), point),
+            _("Move a point of {name}", name=self.channel.name.lower()),
         )
         self.document.choose_point((self.channel.id, seconds))
 
@@ -93,7 +95,7 @@ class DragHandle(_OnCurve):
         out = slope if not self._left or not held & Held.ALT else self._point.out
         self.put(
             with_point(self.begun, replace(self._point, into=into, out=out, interpolation=Interpolation.SMOOTH)),
-            "Turn a tangent",
+            _("Turn a tangent"),
         )
 
 
@@ -116,7 +118,7 @@ class Pencil(_OnCurve):
         self._drawn.append(value)
         error = _FINE * (self.channel.high - self.channel.low)
         points = pencilled(self._seconds, self._drawn, self.document.state.rate, error)
-        self.put(drawn_over(self.begun, points), f"Draw over {self.channel.name.lower()}")
+        self.put(drawn_over(self.begun, points), _("Draw over {name}", name=self.channel.name.lower()))
 
 
 class RaiseStretch(_OnCurve):
@@ -139,9 +141,11 @@ class RaiseStretch(_OnCurve):
         if held & Held.SHIFT:
             times = (now - rest) / (self._from - rest) if abs(self._from - rest) > 1e-6 else 1.0
             curve = moved(self.begun, self._span, times=times, about=0.0 if self.begun.adds else rest)
-            self.put(curve, f"Scale {self.channel.name.lower()}")
+            self.put(curve, _("Scale {name}", name=self.channel.name.lower()))
         else:
-            self.put(moved(self.begun, self._span, by=now - self._from), f"Raise {self.channel.name.lower()}")
+            self.put(
+                moved(self.begun, self._span, by=now - self._from), _("Raise {name}", name=self.channel.name.lower())
+            )
 
 
 def handles_of(curve: HandCurve, point: CurvePoint, scale_x: float, scale: ChannelScale) -> list[tuple[float, float]]:

@@ -12,6 +12,7 @@ from buccaphon.mouths.exposures import Exposure, exposure_at
 from buccaphon.mouths.grid import Grid
 from buccaphon.project.edits import Together
 from buccaphon.project.edits.mouths import Paint
+from buccaphon.texts import _
 from buccaphon.timing import Span
 
 
@@ -107,7 +108,7 @@ class DragExposure:
         edge = rate.seconds(frame)
         before, after = Span(rate.seconds(left.start), edge), Span(edge, rate.seconds(right.end))
         painted = (Paint(before, left.mouth), Paint(after, right.mouth)) if frame != left.end else ()
-        document.apply(Together(painted, name="Move where a mouth changes", gesture=self._gesture))
+        document.apply(Together(painted, name=_("Move where a mouth changes"), gesture=self._gesture))
         document.player.scrub(rate.seconds(frame))
 
     def end(self, place: Place) -> None:

@@ -8,6 +8,7 @@ from buccaphon.audio.onsets import onsets_within
 from buccaphon.project.edits import Together
 from buccaphon.project.edits.scene import PutNote
 from buccaphon.score.records import Note
+from buccaphon.texts import _
 from buccaphon.timing import Span
 
 _NEAR = 1.0  # frames around an onset of the sound in which a note goes to it
@@ -34,7 +35,7 @@ class DragNote:
         start = max(rate.seconds(rate.containing(wanted)), 0.0)
         document.project.cancel_gesture(self._gesture)
         moved = PutNote(Span(start, start + note.span.length), note.text)
-        document.apply(Together((PutNote(note.span, ""), moved), name="Move a note", gesture=self._gesture))
+        document.apply(Together((PutNote(note.span, ""), moved), name=_("Move a note"), gesture=self._gesture))
         document.player.scrub(start)
 
     def end(self, place: Place) -> None:

@@ -10,6 +10,7 @@ from buccaphon.app.session.selection import NOTHING, neighbours, words_toggled, 
 from buccaphon.project.edits import Together
 from buccaphon.project.edits.timing import MoveWords
 from buccaphon.score.records import Score
+from buccaphon.texts import _
 
 _CLICK = 4  # pixels that the hand may move while it clicks
 
@@ -42,7 +43,7 @@ class DragWords:
         moves = tuple(
             MoveWords(first, end, start + by) for (first, end), start in zip(self._groups, self._starts, strict=True)
         )
-        name = "Move words" if len(moves) > 1 else moves[0].name
+        name = _("Move words") if len(moves) > 1 else moves[0].name
         ordered = moves if by < 0 else moves[::-1]  # each into the room that the one before has left
         self._document.apply(Together(ordered, name=name, gesture=f"words {self._groups}"))
         if self._document.score is not None:

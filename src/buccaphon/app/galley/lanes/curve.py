@@ -19,6 +19,7 @@ from buccaphon.motion.channels import Channel
 from buccaphon.motion.curve import Curve
 from buccaphon.motion.hand import CurvePoint, Interpolation
 from buccaphon.painting.theme import sans
+from buccaphon.texts import _
 
 _PIECE = 8  # frames that are painted again together
 _POINT = 3.2  # pixels, half of a point's width
@@ -29,7 +30,7 @@ _USUAL = "jaw"
 def paint_curve(lane: Lane, painter: QPainter, content: StripContent, height: int) -> None:
     theme, found = content.theme, _channel(content, lane)
     if found is None:
-        _say(painter, content, f"{content.layout.look.curve(lane)} no longer exists")
+        _say(painter, content, _("{lane} no longer exists", lane=content.layout.look.curve(lane)))
         return
     channel, values = found
     scale = ChannelScale(channel, height)
@@ -127,9 +128,11 @@ def _spec(lane: Lane) -> LaneSpec:
     return LaneSpec(
         lane,
         (
-            "Shift+drag: draw · Ctrl+click: add a point, then drag it\n"
-            "Alt+drag: raise the marked range · Alt+Shift+drag: scale it\n"
-            "Delete: remove the selected point · Ctrl+U: type a value · Ctrl+B: next curve"
+            _(
+                "Shift+drag: draw · Ctrl+click: add a point, then drag it\nAlt+drag: raise the marked range · "
+                "Alt+Shift+drag: scale it\nDelete: remove the selected point · Ctrl+U: type a value · Ctrl+B: "
+                "next curve"
+            )
         ),
         partial(paint_curve, lane),
         partial(_shows, lane),

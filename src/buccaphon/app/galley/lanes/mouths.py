@@ -14,6 +14,7 @@ from buccaphon.app.galley.shown import Shown
 from buccaphon.app.session.session import Session
 from buccaphon.mouths.exposures import Exposure, exposure_at
 from buccaphon.painting.theme import sans
+from buccaphon.texts import N_, _
 from buccaphon.timing import Span
 
 _FOOT = 8  # pixels under the drawings, for lines and pins
@@ -169,14 +170,16 @@ def _tells(session: Session, seconds: float) -> str:
     exposure = exposure_at(bake.exposures, min(bake.rate.containing(seconds), bake.frames - 1))
     why = derived.why(document.state, exposure) if exposure else ""
     issue = session.issues.at(seconds)
-    return f"{why}\nIssue: {issue.says}." if issue else why
+    return _("{why}\nIssue: {says}.", why=why, says=issue.says) if issue else why
 
 
 SPEC = LaneSpec(
     Lane.MOUTHS,
-    "Click mouths or drag over some frames, then press a number to paint another mouth; Alt drags over any frames\n"
-    "With nothing selected a number paints from the playhead to the next change\n"
-    "Drag a line to move where a mouth changes",
+    N_(
+        "Click mouths or drag over some frames, then press a number to paint another mouth; Alt "
+        "drags over any frames\nWith nothing selected a number paints from the playhead to the next "
+        "change\nDrag a line to move where a mouth changes"
+    ),
     paint_mouths,
     _shows,
     press_mouths,

@@ -11,6 +11,7 @@ from buccaphon.app.galley.lane import LaneSpec
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.shown import Shown
 from buccaphon.painting.theme import sans
+from buccaphon.texts import N_
 from buccaphon.timing import Span
 
 
@@ -36,7 +37,7 @@ def _shows(content: StripContent) -> Shown:
 
 SPEC = LaneSpec(
     Lane.NOTES,
-    "Notes · click one to go there, drag it to move it, Shift+N adds one",
+    N_("Notes · click one to go there, drag it to move it, Shift+N adds one"),
     paint_notes,
     _shows,
     press_notes,

@@ -17,6 +17,7 @@ from buccaphon.app.galley.look import Lane, Notation
 from buccaphon.app.galley.shown import Shown
 from buccaphon.painting.theme import serif, serif_width
 from buccaphon.speech.phones import arpabet_of
+from buccaphon.texts import N_
 
 _PIXELS = 15
 
@@ -58,7 +59,7 @@ def _shows(content: StripContent) -> Shown:
 
 SPEC = LaneSpec(
     Lane.PHONES,
-    "Drag a line to move where a sound starts, or over the sounds to select words",
+    N_("Drag a line to move where a sound starts, or over the sounds to select words"),
     paint_phones,
     _shows,
     press_phones,

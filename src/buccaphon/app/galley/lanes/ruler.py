@@ -13,6 +13,7 @@ from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.shown import Shown
 from buccaphon.painting.theme import sans
+from buccaphon.texts import N_
 
 
 def paint_ruler(painter: QPainter, content: StripContent, height: int) -> None:
@@ -55,7 +56,7 @@ def _shows(content: StripContent) -> Shown:
 
 SPEC = LaneSpec(
     Lane.RULER,
-    "Drag to mark a range · L loops it",
+    N_("Drag to mark a range · L loops it"),
     paint_ruler,
     _shows,
     DrawLoop,

@@ -13,6 +13,7 @@ from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.pixels import curve_pixels, draw_pixels, wave_pixels
 from buccaphon.app.galley.shown import Shown
 from buccaphon.painting.theme import sans
+from buccaphon.texts import N_, _
 from buccaphon.timing import Span
 
 
@@ -63,7 +64,7 @@ def _not_speech(painter: QPainter, content: StripContent, height: int) -> None:
             tag = QRectF(left + 4, height / 2 - 9, 66, 18)
             painter.fillRect(tag, content.theme.color("paper"))
             painter.setPen(content.theme.color("ink"))
-            painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, "not speech")
+            painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, _("not speech"))
 
 
 def _shows(content: StripContent) -> Shown:
@@ -76,7 +77,7 @@ def _shows(content: StripContent) -> Shown:
 
 SPEC = LaneSpec(
     Lane.SOUND,
-    "Drag to scrub by ear · with Shift: mark what is not speech",
+    N_("Drag to scrub by ear · with Shift: mark what is not speech"),
     paint_sound,
     _shows,
     press_sound,

@@ -13,6 +13,7 @@ from buccaphon.app.galley.layout import MARGIN
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.shown import Shown
 from buccaphon.audio.spectrum import spectrogram
+from buccaphon.texts import N_
 from buccaphon.timing import Span
 
 
@@ -39,7 +40,7 @@ def _shows(content: StripContent) -> Shown:
 
 SPEC = LaneSpec(
     Lane.SPECTRUM,
-    "Spectrogram up to 8 kHz · drag to scrub",
+    N_("Spectrogram up to 8 kHz · drag to scrub"),
     paint_spectrum,
     _shows,
     press_sound,

@@ -17,6 +17,7 @@ from buccaphon.app.galley.shown import Shown
 from buccaphon.audio.pauses import LEAST_PAUSE
 from buccaphon.painting.theme import sans, serif, serif_width
 from buccaphon.score.records import DOUBTFUL, Word
+from buccaphon.texts import N_
 from buccaphon.timing import Span
 
 _LEAST_TEXT = 0.72  # how far a word may be narrowed before it is set smaller
@@ -91,9 +92,11 @@ def _shows(content: StripContent) -> Shown:
 SPEC = LaneSpec(
     Lane.WORDS,
     (
-        "Drag a word, or a line to move where it starts or ends\n"
-        "Alt: this boundary only · Shift: move everything after it · Ctrl: no snapping\n"
-        "Ctrl or Shift and click: select words · double-click: pronunciation"
+        N_(
+            "Drag a word, or a line to move where it starts or ends\nAlt: this boundary only · Shift: "
+            "move everything after it · Ctrl: no snapping\nCtrl or Shift and click: select words · "
+            "double-click: pronunciation"
+        )
     ),
     paint_words,
     _shows,

@@ -25,7 +25,7 @@ from buccaphon.kits.model.skeleton import Jaw
 from buccaphon.motion.record import JAW
 from buccaphon.numerics import scipy_part
 from buccaphon.setting import require_valid_settings, setting
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 
 _GENERATOR = "Buccaphon"
 
@@ -56,7 +56,7 @@ def glb(delivery: Delivery, options: GltfOptions) -> bytes:
         data = adder.done()
         return packed(adder.document, data)
     if model.gltf.blob is None:
-        raise TargetError(model.path.name, "it is a .gltf with files beside it", "Export as glTF, text (.gltf)")
+        raise TargetError(model.path.name, _("it is a .gltf with files beside it"), _("Export as glTF, text (.gltf)"))
     document = copy.deepcopy(model.gltf.document)
     adder = Adder(document, model.gltf.blob)
     _into(adder, model, delivery, options)
@@ -106,7 +106,9 @@ def _into(adder: Adder, model: OwnModel, delivery: Delivery, options: GltfOption
     if jaw is not None:
         driven.append(_jaw(adder.document, jaw, bake.jaw * model.look.jaw_degrees))
     if not driven:
-        raise TargetError(model.path.name, "none of its parts follows the mouths", "Match its shapes or its jaw first")
+        raise TargetError(
+            model.path.name, _("none of its parts follows the mouths"), _("Match its shapes or its jaw first")
+        )
     put_animation(adder, bake, delivery.title, driven)
 
 

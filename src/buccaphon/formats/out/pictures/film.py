@@ -20,7 +20,7 @@ from buccaphon.formats.out.pictures.shots import PictureOptions, Shooting
 from buccaphon.formats.pictures import Pixels
 from buccaphon.progress import Progress
 from buccaphon.setting import setting
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 
 _SOUND_RATE = 48_000
 _BT709 = 1  # as H.264 and MP4 number it
@@ -85,11 +85,13 @@ def _film(
 ) -> Stream:
     source = delivery.source
     if over and (source is None or source.file.suffix.lower() not in FILM_SUFFIXES):
-        raise TargetError("the film", "the take has no picture to put the character over", "Switch “over” off")
+        raise TargetError(_("the film"), _("the take has no picture to put the character over"), _("Switch “over” off"))
     even = kind.pixels == "yuv420p" and (options.width % 2 or options.height % 2)
     if even:
         raise TargetError(
-            "the film", f"{options.width} x {options.height} is not even", "Choose an even width and height"
+            _("the film"),
+            _("{width} x {height} is not even", width=options.width, height=options.height),
+            _("Choose an even width and height"),
         )
     shooting = Shooting(delivery, options, clear=clear or over, corner=over)
 
@@ -129,7 +131,9 @@ def _encode(
             waiting = _resampled(av, track, kind.sound, _heard(sound, bake.first, bake.frames, rate), sound.rate)
         written = 0
         for number in range(bake.frames):
-            if not progress(number / bake.frames, f"Frame {number + 1} of {bake.frames}"):
+            if not progress(
+                number / bake.frames, _("Frame {number} of {frames}", number=number + 1, frames=bake.frames)
+            ):
                 raise Cancelled
             pixels = shooting.picture(number)
             if actor is not None:

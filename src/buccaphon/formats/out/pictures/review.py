@@ -20,7 +20,7 @@ from buccaphon.formats.pictures import Pixels
 from buccaphon.motion.record import Bake
 from buccaphon.progress import Progress
 from buccaphon.setting import setting
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 from buccaphon.timing import timecode
 
 
@@ -40,7 +40,10 @@ def review(delivery: Delivery, options: ReviewOptions) -> Stream:
         pictures: dict[bytes, int] = {}
         shown = []
         for number in range(shooting.bake.frames):
-            if not progress(number / shooting.bake.frames, f"Frame {number + 1} of {shooting.bake.frames}"):
+            if not progress(
+                number / shooting.bake.frames,
+                _("Frame {number} of {frames}", number=number + 1, frames=shooting.bake.frames),
+            ):
                 raise Cancelled
             shown.append(pictures.setdefault(_as_webp(shooting.picture(number)), len(pictures)))
         data = _data(delivery, shooting.bake) | {

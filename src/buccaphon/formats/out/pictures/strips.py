@@ -17,7 +17,7 @@ from buccaphon.formats.out.pictures.shots import LARGEST, PictureOptions, Shooti
 from buccaphon.formats.pictures import Pixels, Shot
 from buccaphon.progress import Progress
 from buccaphon.setting import require_valid_settings, setting
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 
 _PAPER, _LINE = (251, 247, 236), 20  # its colour, and pixels of a line of text
 
@@ -88,7 +88,7 @@ def contact_sheet(delivery: Delivery, options: ContactOptions) -> Stream:
         size = (rows * cell_height + gap, options.columns * cell_width + gap, 4)
         page = np.full(size, (*_PAPER, 255), np.uint8)
         for number, exposure in enumerate(bake.exposures):
-            if not progress(number / len(bake.exposures), "Painting exposures"):
+            if not progress(number / len(bake.exposures), _("Painting exposures")):
                 raise Cancelled
             y, x = gap + number // options.columns * cell_height, gap + number % options.columns * cell_width
             page[y : y + down, x : x + across] = pictures.frame(exposure.start, Shot(across, down))
@@ -142,7 +142,7 @@ def _moving(
             stream.width, stream.height, stream.pix_fmt = options.width, options.height, pixels
             stream.time_base = stream.codec_context.time_base = tick
             for number in range(frames):
-                if not progress(number / frames, f"Frame {number + 1} of {frames}"):
+                if not progress(number / frames, _("Frame {number} of {frames}", number=number + 1, frames=frames)):
                     raise Cancelled
                 pixels_here = np.ascontiguousarray(shooting.picture(number))
                 frame: Any = av.VideoFrame.from_ndarray(pixels_here, format="rgba").reformat(format=pixels)
