@@ -26,7 +26,7 @@ class Setting:
     Numbers: least, most: as stored. unit: as shown. scale: shown for each 1 stored. in_frames: seconds that are shown in
     frames of the scene. step, decimals: as shown. none: the label where it is None, which is allowed then.
     Choices: a class of them, or pairs of a value and its label. ends: what the ends of a slider mean, which is used then.
-    is_text: anything may be written. What is none of these is on or off.
+    is_text: anything may be written; suggestions: what is written most often. What is none of these is on or off.
     words: others that it is found by, in everyday language. weight: how much it counts in a distance between two records.
     """
 
@@ -43,6 +43,7 @@ class Setting:
     choices: type[Choice] | tuple[tuple[Any, str], ...] = ()
     ends: tuple[str, str] | None = None
     is_text: bool = False
+    suggestions: tuple[str, ...] = ()
     change: str = ""
     words: str = ""
     weight: float = 1.0
@@ -86,7 +87,7 @@ class Setting:
         if isinstance(value, bool):
             return _("on") if value else _("off")
         if not self.is_number:
-            return str(value)
+            return f"{getattr(value, 'label', value)} {self.unit}".rstrip()
         scale, unit = (1000.0, "ms") if self.in_frames else (self.scale, self.unit)
         return f"{round(value * scale, 1 if self.in_frames else 3):g} {unit}".rstrip()
 

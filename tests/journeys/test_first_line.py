@@ -222,7 +222,7 @@ def test_rate_hold_chart_and_start_frame_follow_at_once(demo, qtbot):
     before = [word.start for word in demo.document.score.words]
     demo.take.rate.setEditText("29.97")
     demo.take.rate.lineEdit().editingFinished.emit()
-    demo.take.start_frame.setValue(1001)
+    demo.take.scene.inputs["start_frame"].setValue(1001)
     demo.mouths.chart.setCurrentIndex(0)
     demo.mouths.chart.activated.emit(0)
     demo.mouths.mouth_settings.form.inputs["hold"].setCurrentIndex(1)

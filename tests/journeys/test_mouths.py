@@ -40,7 +40,7 @@ def test_a_chart_of_seven_mouths_is_made_from_nothing_and_used(demo, qtbot, tmp_
         QTest.keyClicks(card.answers, rule)
         QTest.keyClick(card.answers, Qt.Key.Key_Return)
         for part, value in pose.items():
-            card.sliders[part].setValue(value)
+            card.pose.inputs[part].setValue(value)
     for number in (1, 2):
         page.cards[number].contact.click()
     assert not page.margin.isHidden(), "sounds of the tongue wait in the margin"
@@ -62,8 +62,8 @@ def test_a_chart_comes_from_a_pasted_list_and_its_steps_are_undone(demo):
     demo.specimen.names.setPlainText("rest\npress\nmouth_open")
     demo.specimen.make_button.click()
     assert [card.mouth.name for card in demo.specimen.cards] == ["rest", "press", "mouth_open"]
-    demo.specimen.cards[2].sliders["jaw"].setValue(80)
-    demo.specimen.cards[2].sliders["jaw"].setValue(90)
+    demo.specimen.cards[2].pose.inputs["jaw"].setValue(80)
+    demo.specimen.cards[2].pose.inputs["jaw"].setValue(90)
     assert demo.document.chart.mouths[2].pose.jaw == 0.9
     demo.document.undo()
     assert demo.document.chart.mouths[2].pose.jaw == 0.0, "turning a slider is one step"

@@ -48,10 +48,10 @@ def test_a_second_take_is_switched_to_and_back_without_losing_anything(demo, qtb
 
 
 def test_trims_move_the_page_the_player_and_the_numbers(demo, clock):
-    demo.take.trim_in.setValue(2.0)
-    demo.take.trim_in.editingFinished.emit()
-    demo.take.offset.setValue(1.0)
-    demo.take.offset.editingFinished.emit()
+    demo.take.form.inputs["trim_in"].setValue(2.0)
+    demo.take.form.inputs["trim_in"].editingFinished.emit()
+    demo.take.form.inputs["offset"].setValue(1.0)
+    demo.take.form.inputs["offset"].editingFinished.emit()
     session = demo.session
     assert demo.galley.layout_now.strips[0].start == 2.0
     demo.galley.setFocus()
@@ -93,14 +93,14 @@ def test_one_channel_is_heard_and_drives_the_mouth(window, qtbot, tmp_path):
     qtbot.waitUntil(lambda: window.document.recording is not None, timeout=30_000)
     assert window.steps.currentIndex() == 0, "a new project asks for its frame rate"
     assert window.take.rate_hint.isVisible()
-    window.take.channel.setCurrentIndex(window.take.channel.findText("Right"))
-    window.take.channel.activated.emit(window.take.channel.currentIndex())
+    window.take.form.inputs["channel"].setCurrentIndex(window.take.form.inputs["channel"].findText("Right"))
+    window.take.form.inputs["channel"].activated.emit(window.take.form.inputs["channel"].currentIndex())
     qtbot.waitUntil(lambda: window.document.recording is not None and idle(window), timeout=30_000)
     jaw = window.document.bake().jaw
     assert not jaw[:22].any()
     assert jaw[30:46].all(), "a steady tone is taken for a voice after a moment only"
     assert window.document.state.take.channel == 1
-    assert window.take.channel.itemData(0) is Listen.MIX
+    assert window.take.form.inputs["channel"].itemData(0) is Listen.MIX
 
 
 def test_a_damaged_recording_offers_what_can_be_read(window, qtbot, tone, tmp_path):

@@ -17,7 +17,9 @@ from buccaphon.texts import N_
 def _part(label: str, hint: str, visibility: float) -> Any:
     """A part of the pose. visibility: how far away it is seen, against the jaw's opening: what `Pose.distance` weighs it by
     (chosen so that the nearest mouth of chart Ten is the one that people named; docs/mouths.md)."""
-    return setting(0.0, label, hint, least=0.0, most=1.0, scale=100, unit="%", weight=visibility, words=_WORDS)
+    return setting(
+        0.0, label, hint, least=0.0, most=1.0, scale=100, unit="%", ends=("", ""), weight=visibility, words=_WORDS
+    )
 
 
 _WORDS = N_("pose slider mouth shape")

@@ -22,10 +22,11 @@ from buccaphon.mouths.laying import Blank, Painted
 from buccaphon.mouths.settings import DEFAULT_SETTINGS, MouthSettings, SettingsChange, SettingsRange, SettingsTrack
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Note, Score
+from buccaphon.setting import setting
 from buccaphon.speech.languages import ENGLISH
 from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon
 from buccaphon.texts import N_, _
-from buccaphon.timing import FrameRate, Span
+from buccaphon.timing import FURTHEST, FrameRate, Span
 
 DEFAULT_RATE = FrameRate(Fraction(24))
 DEFAULT_CHART = "Ten"
@@ -33,6 +34,7 @@ DEFAULT_CHART = "Ten"
 # What values can be, for whoever sets them and for the file.
 FIRST_FRAMES = (-100_000, 1_000_000)  # numbers of a scene's first frame
 MOST_CHANNELS = 8
+_SECONDS: dict[str, Any] = {"unit": "s", "decimals": 3, "step": 0.04}
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,13 +99,48 @@ class Take:
     unknown: entries of the project file that this version does not know, kept for the version that does."""
 
     path: Path
-    name: str = ""
+    name: str = setting("", N_("Name"), N_("What the take is called"), is_text=True, change=N_("Rename the take"))
     digest: str = ""
-    channel: Channel = Listen.MIX
-    muted: bool = False
-    offset: float = 0.0
-    trim_in: float = 0.0
-    trim_out: float | None = None
+    channel: Channel = setting(
+        Listen.MIX,
+        N_("Channel"),
+        N_("Which channel of the recording is heard and aligned; a number counts from 0"),
+        choices=((Listen.MIX, N_("All channels")), (Listen.LOUDEST, N_("Loudest channel"))),
+        change=N_("Change the channel"),
+        words=N_("left right stereo mono mix"),
+    )
+    muted: bool = setting(False, N_("Mute"), N_("Play silently"))
+    offset: float = setting(
+        0.0,
+        N_("Begins at"),
+        N_("When the used part begins in the scene"),
+        change=N_("Move the take"),
+        words=N_("offset delay slip"),
+        least=-FURTHEST,
+        most=FURTHEST,
+        **_SECONDS,
+    )
+    trim_in: float = setting(
+        0.0,
+        N_("Use from"),
+        N_("Everything before this is ignored; the file is not changed"),
+        change=N_("Trim the take"),
+        words=N_("trim cut in point start"),
+        least=0.0,
+        most=FURTHEST,
+        **_SECONDS,
+    )
+    trim_out: float | None = setting(
+        None,
+        N_("Use until"),
+        N_("Everything after this is ignored; the file is not changed"),
+        change=N_("Trim the take"),
+        words=N_("trim cut out point end"),
+        least=0.0,
+        most=FURTHEST,
+        none=N_("the end"),
+        **_SECONDS,
+    )
     not_speech: tuple[Span, ...] = ()
     score: Score | None = None
     aligned_script: str = ""
@@ -144,8 +181,24 @@ class State:
     script: str = ""
     language: str = ENGLISH
     lexicon: Lexicon = NO_ENTRIES
-    rate: FrameRate = DEFAULT_RATE
-    start_frame: int = 0
+    rate: FrameRate = setting(
+        DEFAULT_RATE,
+        N_("Frame rate"),
+        N_("Frame rate of your scene. Changing it never shifts the sound."),
+        is_text=True,
+        suggestions=("12", "23.976", "24", "25", "29.97", "30", "48", "50", "59.94", "60"),
+        unit="fps",
+        words=N_("fps frames per second speed"),
+    )
+    start_frame: int = setting(
+        0,
+        N_("First frame"),
+        N_("The number of the scene's first frame"),
+        change=N_("Change the first frame"),
+        words=N_("start frame number offset"),
+        least=FIRST_FRAMES[0],
+        most=FIRST_FRAMES[1],
+    )
     chart: str = DEFAULT_CHART
     charts: tuple[ChartDocument, ...] = ()
     kits: tuple[Kit, ...] = ()

@@ -154,17 +154,24 @@ def test_a_field_that_only_had_the_focus_moves_nothing(demo):
     demo.document.apply(SetScene(rate=FrameRate.parse("60")))
     demo.document.apply(ChangeTake(offset=35_000.0))
     before = demo.document.state
-    for box in (demo.take.offset, demo.take.offset_frame, demo.take.trim_in, demo.take.trim_out):
+    for box in (
+        demo.take.form.inputs["offset"],
+        demo.take.form.inputs["offset_frame"],
+        demo.take.form.inputs["trim_in"],
+        demo.take.form.inputs["trim_out"],
+    ):
         box.editingFinished.emit()
     assert demo.document.state == before
-    assert demo.take.offset_frame.value() == 35_000 * 60
+    assert demo.take.form.inputs["offset_frame"].value() == 35_000 * 60
 
 
 def test_a_mono_take_after_a_stereo_one_offers_no_left_and_right(demo, tone, qtbot):
     for name, channels in (("two.wav", 2), ("one.wav", 1)):
         demo.open(tone(name, 1.0, 16000, channels))
         qtbot.waitUntil(lambda: not demo.session.jobs.busy() and demo.document.recording is not None, timeout=30_000)
-        names = [demo.take.channel.itemText(row) for row in range(demo.take.channel.count())]
+        names = [
+            demo.take.form.inputs["channel"].itemText(row) for row in range(demo.take.form.inputs["channel"].count())
+        ]
         assert ("Left" in names) == (channels == 2), names
 
 

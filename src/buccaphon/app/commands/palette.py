@@ -54,7 +54,7 @@ def _poses(desk: Desk) -> Iterator[Choice]:
     number = chart.names.index(exposure.mouth) if exposure is not None else len(desk.specimen.cards)
     if exposure is None or number >= len(desk.specimen.cards):
         return
-    for part, slider in desk.specimen.cards[number].sliders.items():
+    for part, slider in desk.specimen.cards[number].pose.inputs.items():
         field = Field(f"{exposure.mouth}: {settings_of(Pose)[part].name}", _("the chart"), slider)
         run = partial(ask_for, desk, field, partial(desk.show_view, View.SPECIMEN))
         yield Choice(f"{field.label}…", _("{value}  in {where}", value=field.value, where=field.where), run, _OF_A_POSE)

@@ -3,26 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import partial
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QDragEnterEvent, QDropEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QCheckBox, QFrame, QGridLayout, QHBoxLayout, QLineEdit, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.specimen.chips import SoundBox, sound_in
+from buccaphon.app.widgets.form import Form
 from buccaphon.app.widgets.parts import button, label
 from buccaphon.mouths.chart import Mouth
-from buccaphon.mouths.pose import PARTS, Pose
+from buccaphon.mouths.pose import Pose
 from buccaphon.painting.theme import Theme
-from buccaphon.setting import settings_of
+from buccaphon.setting import settings_of, values_of, with_setting
 from buccaphon.texts import _
 
 WIDTH = 292  # pixels of a card
 _TALL = 96  # of its drawing
-_FINE = 100  # steps of a slider
-_ROWS = 4  # of sliders, side by side
-_PARTS = settings_of(Pose)
 
 
 class Drawing(QWidget):
@@ -68,7 +65,6 @@ class Card(QFrame):
         self.setFixedWidth(WIDTH)
         self.setAcceptDrops(True)
         self.mouth = Mouth("", Pose(), ())
-        self._filling = False
         self.drawing = Drawing(characters, theme)
         self.number, self.standing = label("", "field"), label("", "hint")
         self.name = QLineEdit()
@@ -82,16 +78,9 @@ class Card(QFrame):
         self.answers.setToolTip(_("Type sounds in IPA or ARPAbet, or a rule, and press Return"))
         self.contact = QCheckBox(_("Contact: always shown"))
         self.contact.setToolTip(_("Lips or teeth touch, so it is shown at every frame rate"))
-        self.sliders = {part: self._slider(part) for part in PARTS}
+        self.pose = Form(settings_of(Pose), columns=2)
         self._lay_out()
         self._connect()
-
-    def _slider(self, part: str) -> QSlider:
-        made = QSlider(Qt.Orientation.Horizontal)
-        made.setRange(0, _FINE)
-        made.setToolTip(_(_PARTS[part].hint))
-        made.setAccessibleName(_(_PARTS[part].hint))
-        return made
 
     def _lay_out(self) -> None:
         self.earlier = button(
@@ -105,29 +94,19 @@ class Card(QFrame):
         for each in (self.earlier, self.later, self.remove):
             each.setFixedWidth(24)
             head.addWidget(each)
-        grid = QGridLayout()
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setHorizontalSpacing(8)
-        grid.setVerticalSpacing(3)
-        for number, (part, slider) in enumerate(self.sliders.items()):
-            row, column_ = number % _ROWS, 2 * (number // _ROWS)
-            grid.addWidget(label(_PARTS[part].name, "field"), row, column_)
-            grid.addWidget(slider, row, column_ + 1)
         column = QVBoxLayout(self)
         column.setContentsMargins(14, 8, 14, 12)
         column.setSpacing(5)
         column.addLayout(head)
-        for piece in (self.drawing, self.name, self.sounds, self.answers):
+        for piece in (self.drawing, self.name, self.sounds, self.answers, self.pose):
             column.addWidget(piece)
-        column.addLayout(grid)
         column.addWidget(self.contact)
         column.addWidget(self.standing)
 
     def _connect(self) -> None:
         self.name.editingFinished.connect(self._rename)
         self.contact.clicked.connect(lambda on: self._change("contact", on, ""))
-        for part, slider in self.sliders.items():
-            slider.valueChanged.connect(partial(self._turn, part))
+        self.pose.changed.connect(self._turn)
         self.answers.returnPressed.connect(self._type)
         self.sounds.given.connect(self.given)
         self.sounds.gone.connect(self.gone)
@@ -152,7 +131,6 @@ class Card(QFrame):
     def show_mouth(self, mouth: Mouth, number: str, ruled: tuple[str, ...], standing: str) -> None:
         """number: as it is counted, with its key. ruled: sounds that it answers to by a rule. standing: what is to be said of
         it."""
-        self._filling = True
         self.mouth = mouth
         self.number.setText(number)
         self.standing.setText(standing)
@@ -162,20 +140,16 @@ class Card(QFrame):
             self.name.setText(mouth.name)
         self.sounds.show_sounds(mouth.sounds, mouth.rules, ruled)
         self.contact.setChecked(mouth.contact)
-        for part, slider in self.sliders.items():
-            slider.setValue(round(_FINE * getattr(mouth.pose, part)))
-        self._filling = False
+        self.pose.fill(values_of(mouth.pose))
 
     # --- changing ------------------------------------------------------------------------------------------------------
 
-    def _turn(self, part: str, value: int) -> None:
-        if not self._filling:
-            parts = dict(zip(PARTS, self.mouth.pose.parts, strict=True)) | {part: value / _FINE}
-            self._change("pose", Pose(**parts), f"pose {part}")
+    def _turn(self, part: str, value: float) -> None:
+        self._change("pose", with_setting(self.mouth.pose, part, value), f"pose {part}")
 
     def _rename(self) -> None:
         name = self.name.text().strip()
-        if name and name != self.mouth.name and not self._filling:
+        if name and name != self.mouth.name:
             self._change("name", name, "")
         elif not name:
             self.name.setText(self.mouth.name)

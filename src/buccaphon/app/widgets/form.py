@@ -6,6 +6,7 @@ sideways by its label. What differs from the automatic value has a mark beside i
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from typing import Any
@@ -47,26 +48,26 @@ class Form(QWidget):
     let_go = pyqtSignal()
     reset = pyqtSignal(str)
 
-    def __init__(self, settings: Mapping[str, Setting], parent: QWidget | None = None) -> None:
+    def __init__(self, settings: Mapping[str, Setting], parent: QWidget | None = None, columns: int = 1) -> None:
         super().__init__(parent)
         self.settings = dict(settings)
+        self._rows = math.ceil(len(self.settings) / columns)
         self.inputs: dict[str, Input] = {}
         self._labels: dict[str, QLabel] = {}
         self._marks: dict[str, QToolButton] = {}
         self._rate: FrameRate | None = None
-        self._is_filling = False
+        self._is_filling = self._has_room_for_marks = False
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setHorizontalSpacing(6)
         self._grid.setVerticalSpacing(7)
-        self._grid.setColumnStretch(1, 1)
-        for name, each in self.settings.items():
-            self._add(name, each)
+        for number, (name, each) in enumerate(self.settings.items()):
+            self._add(name, each, number % self._rows, 3 * (number // self._rows))
 
     # --- making --------------------------------------------------------------------------------------------------------
 
-    def _add(self, name: str, setting: Setting) -> None:
+    def _add(self, name: str, setting: Setting, row: int, column: int) -> None:
         made = self._input(name, setting)
         ends = f" ({_(setting.ends[0])} – {_(setting.ends[1])})" if setting.ends and setting.ends[1] else ""
         made.setToolTip(_(setting.hint) + ends)
@@ -76,10 +77,10 @@ class Form(QWidget):
         made.setProperty("words", setting.words)
         self.inputs[name] = made
         mark = self._marks[name] = self._mark(name)
-        row = self._grid.rowCount()
-        self._grid.addWidget(mark, row, 2)
+        self._grid.setColumnStretch(column + 1, 1)
+        self._grid.addWidget(mark, row, column + 2)
         if isinstance(made, QCheckBox):
-            self._grid.addWidget(made, row, 0, 1, 2)
+            self._grid.addWidget(made, row, column, 1, 2)
         else:
             self._labels[name] = text = (
                 SidewaysLabel(setting.name, made, self.let_go.emit)
@@ -88,8 +89,8 @@ class Form(QWidget):
             )
             text.setToolTip(_(setting.hint))
             text.setBuddy(made)
-            self._grid.addWidget(text, row, 0, Qt.AlignmentFlag.AlignVCenter)
-            self._grid.addWidget(made, row, 1)
+            self._grid.addWidget(text, row, column, Qt.AlignmentFlag.AlignVCenter)
+            self._grid.addWidget(made, row, column + 1)
 
     def _mark(self, name: str) -> QToolButton:
         made = QToolButton()
@@ -99,11 +100,16 @@ class Form(QWidget):
         made.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         made.setCursor(Qt.CursorShape.PointingHandCursor)
         made.clicked.connect(lambda: self.reset.emit(name))
-        policy = made.sizePolicy()
-        policy.setRetainSizeWhenHidden(True)
-        made.setSizePolicy(policy)
         made.hide()
         return made
+
+    def _keep_room_for_marks(self) -> None:
+        """So that inputs stay where they are when a mark appears; a form that marks nothing needs no room for it."""
+        for made in self._marks.values():
+            policy = made.sizePolicy()
+            policy.setRetainSizeWhenHidden(True)
+            made.setSizePolicy(policy)
+        self._has_room_for_marks = True
 
     def _input(self, name: str, setting: Setting) -> Input:
         if setting.choices:
@@ -126,6 +132,13 @@ class Form(QWidget):
             spin.valueChanged.connect(lambda value: self._tell(name, self._from_spin(spin, setting, value)))
             spin.editingFinished.connect(self.let_go)
             return spin
+        if setting.suggestions:
+            combo = QComboBox()
+            combo.setEditable(True)
+            combo.addItems(setting.suggestions)
+            for signal in (combo.activated, combo.lineEdit().editingFinished):
+                signal.connect(lambda *_: self._tell(name, combo.currentText()))
+            return combo
         if setting.is_text:
             line = QLineEdit()
             line.editingFinished.connect(lambda: self._tell(name, line.text()))
@@ -172,6 +185,8 @@ class Form(QWidget):
     ) -> None:
         """Show values, by name. automatic: what they would be by themselves, to mark those that differ. rate: the scene's.
         units: of those whose unit depends on something else."""
+        if automatic is not None and not self._has_room_for_marks:
+            self._keep_room_for_marks()
         with self._filling():
             if rate is not None and rate != self._rate:
                 self._rate = rate
@@ -204,6 +219,9 @@ class Form(QWidget):
             shown = made.minimum() if value is None else setting.shown(value, self._rate)
             if not made.hasFocus() or abs(made.value() - shown) > 0.5 * 10.0**-setting.decimals:
                 made.setValue(shown)  # what is being typed stays as it is typed
+        elif isinstance(made, QComboBox) and made.isEditable():
+            if not made.lineEdit().hasFocus():
+                made.setEditText(value)
         elif isinstance(made, QComboBox):
             if made.findData(value) < 0:
                 made.addItem(setting.text(value), value)

@@ -14,13 +14,13 @@ from buccaphon.motion.mixes import MOST_MIXES, require_name
 from buccaphon.motion.steps import require_valid_step
 from buccaphon.mouths.settings import DEFAULT_SETTINGS
 from buccaphon.project.state import (
-    FIRST_FRAMES,
     MOST_CHANNELS,
     State,
     Take,
     chart_of,
 )
 from buccaphon.score.records import Score
+from buccaphon.setting import require_valid_settings
 from buccaphon.speech.languages import find_language
 from buccaphon.speech.phones import sound_of
 from buccaphon.timing import FURTHEST, Span
@@ -30,7 +30,7 @@ _ROUNDING = 1e-6  # seconds
 
 def require_valid(state: State) -> None:
     """Raises ValueError, which names the entry, for what no version of the window could have brought about."""
-    _within("start_frame", state.start_frame, *FIRST_FRAMES)
+    require_valid_settings(state)
     if state.takes and not 0 <= state.shown < len(state.takes):
         raise ValueError(f"take {state.shown} is shown, but there are {len(state.takes)}")
     try:
@@ -79,8 +79,7 @@ def _require_valid_take(take: Take) -> None:
         raise ValueError("its path contains a character that paths cannot have")
     if isinstance(take.channel, int):
         _within("channel", take.channel, 0, MOST_CHANNELS - 1)
-    _within("offset", take.offset, -FURTHEST, FURTHEST)
-    _within("trim_in", take.trim_in, 0.0, FURTHEST)
+    require_valid_settings(take)
     if take.trim_out is not None:
         _within("trim_out", take.trim_out, take.trim_in, FURTHEST)
     _require_inside("not_speech", take.not_speech)
