@@ -10,6 +10,7 @@ from buccaphon.app.mirror.look import MIRROR
 from buccaphon.app.settings import CHOSEN, EXPORTS, KEYS, LIVE, READING, RECENT, SCALE, THEME, WRITTEN
 from buccaphon.audio.loudness import LoudnessSettings
 from buccaphon.choice import Choice
+from buccaphon.formats.listing import Entry
 from buccaphon.kits.kit import CutOut, Drawn, Model, Move, Part, Place, Reference
 from buccaphon.kits.names.table import NamesTable
 from buccaphon.motion.followers import Follower, Shake, Switch
@@ -47,6 +48,11 @@ GROUPS: tuple[tuple[str, str, tuple[Any, ...]], ...] = (
     ("Character: drawings", "`look` of a character, and its `place`", (Place(), Drawn())),
     ("Character: cut-out", "`look` of a character, its `move`, and its `parts`", (CutOut(), _MOVE, _PART)),
     ("Character: model", "`look` of a character", (Model(),)),
+    (
+        "Export: a file of the list",
+        "`entries` of `exports`; options of each format are in [formats](formats.md)",
+        (Entry(""),),
+    ),
     ("Character: reference, names", "`reference` and `names` of a character", (Reference(None), NamesTable())),  # type: ignore[arg-type]
 )
 

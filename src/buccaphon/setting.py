@@ -24,7 +24,8 @@ class Setting:
     """label, hint: for people. change: the name of its undo step, where that is not "Change" with the label.
 
     Numbers: least, most: as stored. unit: as shown. scale: shown for each 1 stored. in_frames: seconds that are shown in
-    frames of the scene. step, decimals: as shown. none: the label where it is None, which is allowed then.
+    frames of the scene. step, decimals: as shown. none: the label where it is None, which is allowed then; of a text, where
+    it is empty.
     Choices: a class of them, or pairs of a value and its label. ends: what the ends of a slider mean, which is used then.
     is_text: anything may be written; suggestions: what is written most often. What is none of these is on or off.
     words: others that it is found by, in everyday language. weight: how much it counts in a distance between two records.

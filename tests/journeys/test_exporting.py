@@ -81,15 +81,15 @@ def test_entries_are_ticked_moved_named_told_and_taken_out_and_all_of_it_undone(
     panel.rows.item(1).setCheckState(Qt.CheckState.Unchecked)
     assert [entry.on for entry in demo.document.state.exports.entries] == [True, False, True, True]
     panel.rows.setCurrentRow(3)
-    panel.name.setText("{title}_{chart}")
-    panel.name.editingFinished.emit()
+    panel.place.inputs["name"].setText("{title}_{chart}")
+    panel.place.inputs["name"].editingFinished.emit()
     assert "stall_call_Ten.mp4" in panel.rows.item(3).text()
-    panel.name.setText("{whatever}")
-    panel.name.editingFinished.emit()
+    panel.place.inputs["name"].setText("{whatever}")
+    panel.place.inputs["name"].editingFinished.emit()
     assert "no field" in demo.notice.text.text()
     assert demo.document.state.exports.entries[3].name == "{title}_{chart}"
-    panel.folder.setText("films")
-    panel.folder.editingFinished.emit()
+    panel.place.inputs["folder"].setText("films")
+    panel.place.inputs["folder"].editingFinished.emit()
     tick = panel.options.inputs["timecode"]
     assert isinstance(tick, QCheckBox)
     tick.click()

@@ -16,6 +16,7 @@ from buccaphon.errors import ListError, TargetError
 from buccaphon.files import quoted, read_text, whole_text
 from buccaphon.formats.options import chosen_options
 from buccaphon.formats.registry import FORMATS, format_named
+from buccaphon.setting import setting
 from buccaphon.texts import N_, _
 
 SUFFIX = ".toml"
@@ -36,8 +37,14 @@ class Entry:
     below the list's own, or a whole path. options: by name, those that differ from the default, as text."""
 
     format: str
-    name: str = "{title}"
-    folder: str = ""
+    name: str = setting("{title}", N_("Name"), N_("File name without extension"), is_text=True)
+    folder: str = setting(
+        "",
+        N_("Folder"),
+        N_("A subfolder of the export folder, or a full path"),
+        is_text=True,
+        none=N_("export folder"),
+    )
     options: tuple[tuple[str, str], ...] = ()
     on: bool = True
 

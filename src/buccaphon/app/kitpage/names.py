@@ -30,9 +30,10 @@ from buccaphon.files import whole_text
 from buccaphon.kits.kit import CHANNELS, Kind, Kit, for_chart, show_by
 from buccaphon.kits.names.lists import parse_list
 from buccaphon.kits.names.reasons import in_words
-from buccaphon.kits.names.table import Case, NamesTable, give, matched
+from buccaphon.kits.names.table import NamesTable, give, matched
 from buccaphon.mouths.chart import Chart
 from buccaphon.painting.theme import Theme
+from buccaphon.setting import settings_of
 from buccaphon.texts import N_, _
 
 MOUTH, SHOWN, NAME, WHY = range(4)
@@ -219,17 +220,19 @@ class NamesSection(QWidget):
         self._connect()
 
     def _lay_out(self) -> None:
-        for field, hint, wide in ((self.before, _("Prefix"), 88), (self.after, _("Suffix"), 74)):
-            field.setPlaceholderText(hint)
-            field.setAccessibleName(_("Text {hint}", hint=hint))
+        rule = settings_of(NamesTable)
+        for field, each, wide in ((self.before, rule["before"], 88), (self.after, rule["after"], 74)):
+            field.setPlaceholderText(each.name)
             field.setFixedWidth(wide)
-        for case in Case:
-            self.case.addItem(case.label, case)
-        self.count.addItem(_("from 0"), 0)
-        self.count.addItem(_("from 1"), 1)
-        self.count.setToolTip(_("Whether the host numbers from 0 or from 1"))
+        for combo, each in ((self.case, rule["case"]), (self.count, rule["counts_from"])):
+            for value, text in each.options:
+                combo.addItem(text, value)
+        fields = (self.before, self.after, self.case, self.count)
+        for widget, name in zip(fields, ("before", "after", "case", "counts_from"), strict=True):
+            widget.setAccessibleName(rule[name].name)
+            widget.setToolTip(_(rule[name].hint))
         rules = quiet_row(self.paste_button, self.file_button)
-        for widget in (self.before, self.after, self.case, self.count):
+        for widget in fields:
             rules.addWidget(widget)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from PyQt6.QtCore import Qt, QUrl
 from PyQt6.QtGui import QDesktopServices, QGuiApplication
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QListWidgetItem, QVBoxLayout, QWidget
 
 from buccaphon.app.panels.live import LiveSection
 from buccaphon.app.panels.mixes import MixesSection
@@ -14,7 +14,7 @@ from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.fold import Fold
 from buccaphon.app.widgets.form import Form
 from buccaphon.app.widgets.ordered_list import OrderedList
-from buccaphon.app.widgets.parts import Fields, Panel, PlaceLabel, button, fit_rows, label, quiet_row
+from buccaphon.app.widgets.parts import Panel, PlaceLabel, button, fit_rows, label, quiet_row
 from buccaphon.app.widgets.section import Section
 from buccaphon.formats.listing import FIELDS, Entry
 from buccaphon.formats.options import chosen_options, option_text
@@ -38,13 +38,9 @@ class ListSection(Section):
         self.drop_button = button(_("Remove"), _("Remove from the list"), "quiet")
         self.empty = label(_("The list is empty. “Add file…” shows all formats."), "hint")
         self.about = label("", "hint")
-        self.name, self.folder = QLineEdit(), QLineEdit()
+        self.place = Form(settings_of(Entry))
         fields = ", ".join(f"{{{field}}} {_(says)}" for field, says in FIELDS.items())
-        self.name.setToolTip(_("File name without extension. Fields: {fields}", fields=fields))
-        self.folder.setToolTip(
-            _("A subfolder of the export folder, or a full path; empty for the export folder itself")
-        )
-        self.folder.setPlaceholderText(_("export folder"))
+        self.place.inputs["name"].setToolTip(_("File name without extension. Fields: {fields}", fields=fields))
         self.options: Form | None = None
         self._options_of: type | None = None
         self._listed: list[tuple[str, bool, bool]] = []
@@ -54,17 +50,13 @@ class ListSection(Section):
         self.rows.moved.connect(self._move)
         self.rows.dropped.connect(self._drop)
         self.drop_button.clicked.connect(self._drop)
-        self.name.editingFinished.connect(self._rename)
-        self.folder.editingFinished.connect(self._put_elsewhere)
+        self.place.changed.connect(self._put_elsewhere)
         self.follow(self._document.opened, self._document.changed, self._document.sound_ready)
 
     def _lay_out(self) -> None:
-        self._one = Fields()
-        self._one.add(_("Name"), self.name)
-        self._one.add(_("Folder"), self.folder)
         self.more = Fold(_("Selected file"), _("Its name and options"), is_open=True)
         self.more.body.addWidget(self.about)
-        self.more.body.addWidget(self._one)
+        self.more.body.addWidget(self.place)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(7)
@@ -118,13 +110,13 @@ class ListSection(Section):
             left = (*entries[:row], *entries[row + 1 :])
             self._exporting.put(replace(self._exporting.exports, entries=left), _("Remove {name}", name=name))
 
-    def _rename(self) -> None:
-        if (entry := self.entry) is not None:
-            self._change(replace(entry, name=self.name.text().strip() or "{title}"), _("Rename an export file"))
-
-    def _put_elsewhere(self) -> None:
-        if (entry := self.entry) is not None:
-            self._change(replace(entry, folder=self.folder.text().strip()), _("Change the folder of an export file"))
+    def _put_elsewhere(self, setting: str, text: str) -> None:
+        if (entry := self.entry) is None:
+            return
+        if setting == "name":
+            self._change(replace(entry, name=text.strip() or "{title}"), _("Rename an export file"))
+        else:
+            self._change(replace(entry, folder=text.strip()), _("Change the folder of an export file"))
 
     def _choose(self, option: str, value: object) -> None:
         """value: None for the default."""
@@ -185,9 +177,7 @@ class ListSection(Section):
             if form.loses != "nothing"
             else f"{_(form.about)}."
         )
-        for line, text in ((self.name, entry.name), (self.folder, entry.folder)):
-            if not line.hasFocus():
-                line.setText(text)
+        self.place.fill(values_of(entry))
         self._show_options(form.options, dict(entry.options))
 
     def _show_options(self, options: type, chosen: dict[str, str]) -> None:

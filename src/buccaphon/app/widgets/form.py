@@ -141,6 +141,7 @@ class Form(QWidget):
             return combo
         if setting.is_text:
             line = QLineEdit()
+            line.setPlaceholderText(_(setting.none))
             line.editingFinished.connect(lambda: self._tell(name, line.text()))
             return line
         tick = QCheckBox(setting.name)

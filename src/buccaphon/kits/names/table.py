@@ -49,8 +49,8 @@ class NamesTable:
 
     host: tuple[str, ...] = ()
     given: tuple[Given, ...] = ()
-    before: str = ""
-    after: str = ""
+    before: str = setting("", N_("Prefix"), N_("Text before every name"), is_text=True)
+    after: str = setting("", N_("Suffix"), N_("Text after every name"), is_text=True)
     case: Case = setting(Case.AS_IT_IS, N_("Letters"), N_("How letters are written in all names"), choices=Case)
     counts_from: int = setting(
         0,
