@@ -20,7 +20,7 @@ from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.laying import Painted
 from buccaphon.mouths.settings import SettingsChange
 from buccaphon.project import edits
-from buccaphon.project.edits import Edit, Together, Touched
+from buccaphon.project.edits import Edit, TakeEdit, Together, Touched
 from buccaphon.project.edits.channels import DropFollower, DropMix, PutFollower, PutMix
 from buccaphon.project.edits.exports import SetExports
 from buccaphon.project.edits.kits import DropKit, PutKit, UseKit
@@ -119,7 +119,8 @@ def known_edits() -> list[type[Edit]]:
     ]
     values = [value for room in rooms for value in vars(room).values() if isinstance(value, type)]
     return sorted(
-        {value for value in values if issubclass(value, Edit) and value is not Edit}, key=lambda e: e.__name__
+        {value for value in values if issubclass(value, Edit) and value not in (Edit, TakeEdit)},
+        key=lambda e: e.__name__,
     )
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from enum import Flag, auto
 from typing import ClassVar
 
-from buccaphon.project.state import State
+from buccaphon.project.state import State, Take
 from buccaphon.texts import _
 
 
@@ -58,6 +58,20 @@ class Edit:
 
     def apply(self, state: State) -> State:
         """The state as it is after the edit; the one given stays as it is."""
+        raise NotImplementedError
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TakeEdit(Edit):
+    """A change of the shown take; where there is none it changes nothing."""
+
+    def apply(self, state: State) -> State:
+        take = state.take
+        changed = None if take is None else self.on(take, state)
+        return state if changed is None or changed is take else state.with_take(changed)
+
+    def on(self, take: Take, state: State) -> Take:
+        """The take as it is after the edit, or the one given where nothing changes. state: what it belongs to."""
         raise NotImplementedError
 
 

@@ -8,10 +8,10 @@ from buccaphon.audio.loudness import LoudnessSettings, require_valid_loudness
 from buccaphon.errors import ChannelError
 from buccaphon.motion.hand import HandCurve, drawn_over, require_valid_curve
 from buccaphon.motion.steps import MOST_STEPS, AnyStep, require_valid_step
-from buccaphon.project.edits import Edit, Touched
+from buccaphon.project.edits import Edit, TakeEdit, Touched
 from buccaphon.project.edits.mouths import ChangeMouthSettings, Paint
 from buccaphon.project.edits.scene import PutNote
-from buccaphon.project.state import State
+from buccaphon.project.state import State, Take
 from buccaphon.texts import N_, _
 from buccaphon.timing import Span
 
@@ -89,10 +89,10 @@ class PlaceLeftOver(Edit):
     seconds: float
 
     def apply(self, state: State) -> State:
-        take = state.take
-        if take is None or not 0 <= self.number < len(take.unplaced):
+        unplaced = state.take.unplaced if state.take else ()
+        if not 0 <= self.number < len(unplaced):
             return state
-        piece = take.unplaced[self.number]
+        piece = unplaced[self.number]
         by = self.seconds - piece.span.start
         there = Span(self.seconds, self.seconds + piece.span.length)
         state = DropLeftOver(self.number).apply(state)
@@ -108,17 +108,16 @@ class PlaceLeftOver(Edit):
 
 
 @dataclass(frozen=True, slots=True)
-class DropLeftOver(Edit):
-    """Strike something off the list of what had no place in this take."""
+class DropLeftOver(TakeEdit):
+    """Remove something from the list of what had no place in this take."""
 
     TITLE = N_("Remove a leftover correction")
     TOUCHES = Touched.MOUTHS
 
     number: int
 
-    def apply(self, state: State) -> State:
-        take = state.take
-        if take is None or not 0 <= self.number < len(take.unplaced):
-            return state
+    def on(self, take: Take, _state: State) -> Take:
+        if not 0 <= self.number < len(take.unplaced):
+            return take
         left = (*take.unplaced[: self.number], *take.unplaced[self.number + 1 :])
-        return state.with_take(replace(take, unplaced=left))
+        return replace(take, unplaced=left)

@@ -8,14 +8,14 @@ from buccaphon.files import whole_text
 from buccaphon.mouths.laying import Blank, Painted
 from buccaphon.mouths.pose import Pose
 from buccaphon.mouths.settings import SettingsChange, SettingsRange
-from buccaphon.project.edits import Edit, Touched
+from buccaphon.project.edits import Edit, TakeEdit, Touched
 from buccaphon.project.state import State, Take
 from buccaphon.texts import N_, _
 from buccaphon.timing import Span
 
 
 @dataclass(frozen=True, slots=True)
-class Paint(Edit):
+class Paint(TakeEdit):
     """Put a mouth on a stretch of time by hand. pose, contact: what it looks like where it comes from, for a chart that has
     none of its name."""
 
@@ -30,20 +30,17 @@ class Paint(Edit):
     def default_name(self) -> str:
         return _("Paint {mouth}", mouth=self.mouth)
 
-    def apply(self, state: State) -> State:
-        take = state.take
-        if take is None:
-            return state
+    def on(self, take: Take, state: State) -> Take:
         found = next((mouth for mouth in state.chart_in_use.mouths if mouth.name == self.mouth), None)
         if found is None and self.pose is None:  # nobody knows what it looks like, and no file could keep it
-            return state
+            return take
         looks = (found.pose, found.contact) if found else (self.pose, self.contact)
         painted = Painted(self.span, whole_text(self.mouth), *looks)
-        return state.with_take(replace(take, painted=(*_without(state, self.span), painted)))
+        return replace(take, painted=(*_without(state, self.span), painted))
 
 
 @dataclass(frozen=True, slots=True)
-class Unpaint(Edit):
+class Unpaint(TakeEdit):
     """Give a stretch of time back to the machine."""
 
     TITLE = N_("Reset the mouth")
@@ -51,15 +48,12 @@ class Unpaint(Edit):
 
     span: Span
 
-    def apply(self, state: State) -> State:
-        take = state.take
-        if take is None:
-            return state
-        return state.with_take(replace(take, painted=_without(state, self.span)))
+    def on(self, take: Take, state: State) -> Take:
+        return replace(take, painted=_without(state, self.span))
 
 
 @dataclass(frozen=True, slots=True)
-class Clear(Edit):
+class Clear(TakeEdit):
     """Take the automatic mouths off a stretch of time; what is painted there stays. holds: each painted mouth stays until the
     next one; else the rest mouth is between them."""
 
@@ -69,16 +63,15 @@ class Clear(Edit):
     span: Span
     holds: bool = False
 
-    def apply(self, state: State) -> State:
-        take = state.take
-        if take is None or self.span.length <= 0:
-            return state
+    def on(self, take: Take, _state: State) -> Take:
+        if self.span.length <= 0:
+            return take
         blanks = (*_blanks_outside(take, self.span), Blank(self.span, self.holds))
-        return state.with_take(replace(take, blanks=tuple(sorted(blanks, key=lambda blank: blank.span))))
+        return replace(take, blanks=tuple(sorted(blanks, key=lambda blank: blank.span)))
 
 
 @dataclass(frozen=True, slots=True)
-class LetChoose(Edit):
+class LetChoose(TakeEdit):
     """Have mouths chosen again in a stretch of time that was cleared; what is painted there stays."""
 
     TITLE = N_("Bring back automatic mouths")
@@ -86,9 +79,8 @@ class LetChoose(Edit):
 
     span: Span
 
-    def apply(self, state: State) -> State:
-        take = state.take
-        return state if take is None else state.with_take(replace(take, blanks=_blanks_outside(take, self.span)))
+    def on(self, take: Take, _state: State) -> Take:
+        return replace(take, blanks=_blanks_outside(take, self.span))
 
 
 def _blanks_outside(take: Take, span: Span) -> tuple[Blank, ...]:

@@ -8,8 +8,8 @@ from buccaphon.files import whole_text
 from buccaphon.kits.charting import with_renamed_mouth
 from buccaphon.kits.kit import Kit
 from buccaphon.mouths.chart import ChartDocument
-from buccaphon.project.edits import Edit, Touched
-from buccaphon.project.state import FIRST_FRAMES, IgnoredIssue, State, chart_of
+from buccaphon.project.edits import Edit, TakeEdit, Touched
+from buccaphon.project.state import FIRST_FRAMES, IgnoredIssue, State, Take, chart_of
 from buccaphon.score.records import Note
 from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate, Span
@@ -90,7 +90,7 @@ def _with_renamed_mouths(kits: tuple[Kit, ...], before: ChartDocument, after: Ch
 
 
 @dataclass(frozen=True, slots=True)
-class IgnoreIssues(Edit):
+class IgnoreIssues(TakeEdit):
     """Leave findings of the checks as they are, and say no more of them."""
 
     TITLE = N_("Ignore an issue")
@@ -98,13 +98,12 @@ class IgnoreIssues(Edit):
 
     issues: tuple[IgnoredIssue, ...]
 
-    def apply(self, state: State) -> State:
-        take = state.take
-        return state if take is None else state.with_take(replace(take, ignored=(*take.ignored, *self.issues)))
+    def on(self, take: Take, _state: State) -> Take:
+        return replace(take, ignored=(*take.ignored, *self.issues))
 
 
 @dataclass(frozen=True, slots=True)
-class PutNote(Edit):
+class PutNote(TakeEdit):
     """Write a note at a stretch of time, in the place of one that begins there; an empty one takes it away."""
 
     TITLE = N_("Note")
@@ -113,10 +112,7 @@ class PutNote(Edit):
     span: Span
     text: str
 
-    def apply(self, state: State) -> State:
-        take = state.take
-        if take is None:
-            return state
+    def on(self, take: Take, _state: State) -> Take:
         others = [note for note in take.notes if abs(note.span.start - self.span.start) > _SAME]
         written = [Note(self.span, whole_text(self.text))] if self.text else []
-        return state.with_take(replace(take, notes=tuple(sorted((*others, *written), key=lambda note: note.span))))
+        return replace(take, notes=tuple(sorted((*others, *written), key=lambda note: note.span)))

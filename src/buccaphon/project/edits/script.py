@@ -6,8 +6,8 @@ from dataclasses import dataclass, field, replace
 
 from buccaphon.files import whole_text
 from buccaphon.project.carrying import carry_pins, lose_pins
-from buccaphon.project.edits import Edit, Touched
-from buccaphon.project.state import State
+from buccaphon.project.edits import Edit, TakeEdit, Touched
+from buccaphon.project.state import State, Take
 from buccaphon.score.edits import boundary_time, move_boundary
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Lexicon
@@ -58,7 +58,7 @@ class SetLexicon(Edit):
 
 
 @dataclass(frozen=True, slots=True)
-class TakeAlignment(Edit):
+class TakeAlignment(TakeEdit):
     """Put freshly aligned words in place. Pins are applied again where their word is still there."""
 
     TITLE = N_("Align")
@@ -67,10 +67,7 @@ class TakeAlignment(Edit):
     score: Score
     script: str
 
-    def apply(self, state: State) -> State:
-        take = state.take
-        if take is None:
-            return state
+    def on(self, take: Take, state: State) -> Take:
         kept = carry_pins(state.pins, state.score, self.score) if state.score else ()
         lost = lose_pins(state.pins, state.score, self.score) if state.score else ()
         score = self.score
@@ -78,37 +75,29 @@ class TakeAlignment(Edit):
             if abs(boundary_time(score, pin.boundary) - pin.seconds) > _SAME:
                 score = move_boundary(score, pin.boundary, pin.seconds)
         before = take.without_word if state.take else ()
-        return state.with_take(
-            replace(take, score=score, aligned_script=self.script, pins=kept, without_word=(*before, *lost))
-        )
+        return replace(take, score=score, aligned_script=self.script, pins=kept, without_word=(*before, *lost))
 
 
 @dataclass(frozen=True, slots=True)
-class BeWithoutWords(Edit):
+class BeWithoutWords(TakeEdit):
     """Take the words off the page once none is left in the script: the mouths follow the loudness again."""
 
     TITLE = N_("Remove the words")
     TOUCHES = Touched.SCRIPT | Touched.TIMING | Touched.MOUTHS
 
-    def apply(self, state: State) -> State:
-        take = state.take
-        if take is None or state.score is None:
-            return state
+    def on(self, take: Take, state: State) -> Take:
+        if state.score is None:
+            return take
         lost = lose_pins(state.pins, state.score, Score((), state.score.duration))
-        return state.with_take(
-            replace(take, score=None, aligned_script="", pins=(), without_word=(*take.without_word, *lost))
-        )
+        return replace(take, score=None, aligned_script="", pins=(), without_word=(*take.without_word, *lost))
 
 
 @dataclass(frozen=True, slots=True)
-class ForgetLostPins(Edit):
+class ForgetLostPins(TakeEdit):
     """Take the list of corrections whose word is gone off the page."""
 
     TITLE = N_("Discard corrections whose word was removed")
     TOUCHES = Touched.NOTES
 
-    def apply(self, state: State) -> State:
-        take = state.take
-        if take is None:
-            return state
-        return state.with_take(replace(take, without_word=()))
+    def on(self, take: Take, _state: State) -> Take:
+        return replace(take, without_word=())

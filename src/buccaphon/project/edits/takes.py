@@ -9,7 +9,7 @@ from typing import Any
 from buccaphon.audio.recording import Channel
 from buccaphon.files import whole_text
 from buccaphon.project.carrying import carry_over
-from buccaphon.project.edits import Edit, Touched
+from buccaphon.project.edits import Edit, TakeEdit, Touched
 from buccaphon.project.state import State, Take
 from buccaphon.score.edits import move_boundary
 from buccaphon.texts import N_
@@ -60,7 +60,7 @@ class RemoveTake(Edit):
 
 
 @dataclass(frozen=True, slots=True)
-class ChangeTake(Edit):
+class ChangeTake(TakeEdit):
     """Change the shown take's name, channel, muting, place in the scene or trims. None leaves a thing as it is."""
 
     TITLE = N_("Change the take")
@@ -78,10 +78,7 @@ class ChangeTake(Edit):
         sound = self.channel is not None or self.path is not None
         return Touched.ALL if sound else Touched.SCENE | Touched.MOUTHS
 
-    def apply(self, state: State) -> State:
-        take = state.take
-        if take is None:
-            return state
+    def on(self, take: Take, _state: State) -> Take:
         given: dict[str, Any] = {
             "name": None if self.title is None else whole_text(self.title),
             "channel": self.channel,
@@ -92,7 +89,7 @@ class ChangeTake(Edit):
         if self.used is not None:
             begin = min(max(self.used.start, 0.0), FURTHEST)
             given |= {"trim_in": begin, "trim_out": min(max(self.used.end, begin), FURTHEST)}
-        return state.with_take(replace(take, **{key: value for key, value in given.items() if value is not None}))
+        return replace(take, **{key: value for key, value in given.items() if value is not None})
 
 
 @dataclass(frozen=True, slots=True)

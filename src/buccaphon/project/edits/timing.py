@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from buccaphon.project.edits import Edit, Touched
-from buccaphon.project.state import BoundaryPin, State
+from buccaphon.project.edits import TakeEdit, Touched
+from buccaphon.project.state import BoundaryPin, State, Take
 from buccaphon.score.edits import Boundary, Inside, boundary_time, move_boundary, move_words
 from buccaphon.texts import N_, _
 from buccaphon.timing import Span
@@ -15,7 +15,7 @@ _SAME = 1e-9  # seconds
 
 
 @dataclass(frozen=True, slots=True)
-class MoveBoundary(Edit):
+class MoveBoundary(TakeEdit):
     """Move a word's or phone's boundary by hand, and pin it there."""
 
     TITLE = N_("Move a boundary")
@@ -25,12 +25,9 @@ class MoveBoundary(Edit):
     seconds: float
     inside: Inside = Inside.STRETCH
 
-    def apply(self, state: State) -> State:
-        take = state.take
-        if take is None:
-            return state
+    def on(self, take: Take, state: State) -> Take:
         if state.score is None:
-            return state
+            return take
         score = move_boundary(state.score, self.boundary, self.seconds, self.inside)
         by = boundary_time(score, self.boundary) - boundary_time(state.score, self.boundary)
         pin = BoundaryPin(self.boundary, boundary_time(score, self.boundary))
@@ -40,11 +37,11 @@ class MoveBoundary(Edit):
                 replace(other, seconds=other.seconds + by) if other.boundary > self.boundary else other
                 for other in others
             )
-        return state.with_take(replace(take, score=score, pins=tuple(sorted((*others, pin), key=lambda p: p.boundary))))
+        return replace(take, score=score, pins=tuple(sorted((*others, pin), key=lambda p: p.boundary)))
 
 
 @dataclass(frozen=True, slots=True)
-class MoveWords(Edit):
+class MoveWords(TakeEdit):
     """Let the words from number `first` up to `end` start elsewhere by hand, as long as they are, and pin where they begin
     and end."""
 
@@ -58,13 +55,10 @@ class MoveWords(Edit):
     def default_name(self) -> str:
         return _("Move words") if self.end - self.first > 1 else _("Move a word")
 
-    def apply(self, state: State) -> State:
-        take = state.take
-        if take is None:
-            return state
+    def on(self, take: Take, state: State) -> Take:
         before, first, end = state.score, self.first, self.end
         if before is None:
-            return state
+            return take
         score = move_words(before, first, end, self.seconds)
         by, last = score.words[first].start - before.words[first].start, score.words[end - 1]
         after = Boundary(end, 0)
@@ -73,11 +67,11 @@ class MoveWords(Edit):
         others = (pin for pin in state.pins if pin.boundary not in rims)
         kept = (replace(pin, seconds=pin.seconds + by) if first <= pin.boundary.word < end else pin for pin in others)
         pins = (*kept, *(BoundaryPin(rim, boundary_time(score, rim)) for rim in rims))
-        return state.with_take(replace(take, score=score, pins=tuple(sorted(pins, key=lambda pin: pin.boundary))))
+        return replace(take, score=score, pins=tuple(sorted(pins, key=lambda pin: pin.boundary)))
 
 
 @dataclass(frozen=True, slots=True)
-class Release(Edit):
+class Release(TakeEdit):
     """Give all boundaries in a stretch of time that were put in their place by hand back to the machine. They stay where
     they are until the next alignment."""
 
@@ -86,16 +80,13 @@ class Release(Edit):
 
     span: Span
 
-    def apply(self, state: State) -> State:
-        take = state.take
-        if take is None:
-            return state
+    def on(self, take: Take, state: State) -> Take:
         kept = tuple(pin for pin in state.pins if not self.span.start <= pin.seconds <= self.span.end)
-        return state.with_take(replace(take, pins=kept))
+        return replace(take, pins=kept)
 
 
 @dataclass(frozen=True, slots=True)
-class MarkNotSpeech(Edit):
+class MarkNotSpeech(TakeEdit):
     """Mark a stretch as something other than the voice: music, a horn, somebody else."""
 
     TITLE = N_("Mark as not speech")
@@ -103,15 +94,12 @@ class MarkNotSpeech(Edit):
 
     span: Span
 
-    def apply(self, state: State) -> State:
-        take = state.take
-        if take is None:
-            return state
-        return state.with_take(replace(take, not_speech=_joined((*take.not_speech, self.span))))
+    def on(self, take: Take, _state: State) -> Take:
+        return replace(take, not_speech=_joined((*take.not_speech, self.span)))
 
 
 @dataclass(frozen=True, slots=True)
-class UnmarkNotSpeech(Edit):
+class UnmarkNotSpeech(TakeEdit):
     """Count a stretch as speech again."""
 
     TITLE = N_("Mark as speech again")
@@ -119,12 +107,9 @@ class UnmarkNotSpeech(Edit):
 
     span: Span
 
-    def apply(self, state: State) -> State:
-        take = state.take
-        if take is None:
-            return state
+    def on(self, take: Take, _state: State) -> Take:
         left = [part for mark in take.not_speech for part in mark.outside(self.span)]
-        return state.with_take(replace(take, not_speech=tuple(left)))
+        return replace(take, not_speech=tuple(left))
 
 
 def _joined(spans: Sequence[Span]) -> tuple[Span, ...]:
