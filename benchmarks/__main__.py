@@ -25,7 +25,7 @@ NAMES = (
     "motion",
     "export",
 )
-LONG = ("hour", "faults", "batch")  # only when named
+LONG = ("hour", "faults", "batch", "thresholds")  # only when named
 
 
 def main() -> None:

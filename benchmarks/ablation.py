@@ -65,7 +65,7 @@ def run() -> None:
         with ExitStack() as stack:
             for where, name, value in patches:
                 stack.enter_context(patch.object(where, name, value))
-            for spoil in (_clean, _noisy, _in_a_room):
+            for spoil in (clean, noisy, in_a_room):
                 forget_what_was_heard()
                 cells.append(_cell([(spoil(sound, n), text, truth) for n, (sound, text, truth) in enumerate(lines)]))
         taken = time.perf_counter() - start
@@ -78,12 +78,12 @@ def run() -> None:
 
 
 def _cell(lines: list[tuple[Recording, str, Onsets]]) -> str:
-    found = errors(list(_aligned(lines)), [truth for *_, truth in lines])
+    found = errors(list(aligned(lines)), [truth for *_, truth in lines])
     sizes, paired = 1000 * np.abs(found), len(found) / sum(len(truth) for *_, truth in lines)
     return f"{sizes.mean():.1f} ms, {np.mean(sizes < 20):.3f}, {np.mean(sizes < 41.7):.3f}, {paired:.3f}"
 
 
-def _aligned(lines: list[tuple[Recording, str, Onsets]]) -> Iterator[Onsets]:
+def aligned(lines: list[tuple[Recording, str, Onsets]]) -> Iterator[Onsets]:
     for sound, text, _ in lines:
         try:
             score = align(AlignmentRequest(sound, script_words(text)))
@@ -92,18 +92,18 @@ def _aligned(lines: list[tuple[Recording, str, Onsets]]) -> Iterator[Onsets]:
             yield []
 
 
-def _clean(recording: Recording, _seed: int) -> Recording:
+def clean(recording: Recording, _seed: int) -> Recording:
     return recording
 
 
-def _noisy(recording: Recording, seed: int) -> Recording:
+def noisy(recording: Recording, seed: int) -> Recording:
     clean = recording.mono
     spectrum = np.fft.rfft(np.random.default_rng(seed).standard_normal(len(clean)))
     noise = np.fft.irfft(spectrum / np.sqrt(np.maximum(np.arange(len(spectrum)), 1)), len(clean))
     return _with(recording, clean + noise * np.sqrt(np.mean(clean**2) / np.mean(noise**2) / 10))
 
 
-def _in_a_room(recording: Recording, seed: int) -> Recording:
+def in_a_room(recording: Recording, seed: int) -> Recording:
     count = round(0.4 * recording.rate)
     tail = np.exp(-np.arange(count) / (0.0625 * recording.rate)) * np.random.default_rng(seed).standard_normal(count)
     tail *= 0.05

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import contextlib
+import ctypes
+import gc
 import os
 import shutil
 import tempfile
@@ -46,6 +49,23 @@ hypothesis.settings.register_profile("suite", deadline=None)  # beside other wor
 hypothesis.settings.load_profile("suite")
 
 
+# Marked slow: windows that are worked in, whole lines aligned again and again, processes that are killed. One journey is not:
+# the whole way from a recording to files.
+SLOW = (
+    "journeys", "batch", "alignment/test_pieces", "alignment/test_constraints", "alignment/test_pace", "alignment/test_acted",
+    "alignment/test_loose", "motion/test_making_over", "app/finding", "cli/test_deliver", "formats/test_killed",
+    "painting/artwork/test_hostile",
+)  # fmt: skip
+QUICK = "test_from_an_empty_page_to_files_for_the_host"
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    for item in items:
+        place = item.path.relative_to(DATA.parent).as_posix()
+        if place.startswith(SLOW) and item.name != QUICK:
+            item.add_marker(pytest.mark.slow)
+
+
 def pytest_xdist_auto_num_workers() -> int:
     """One more than there are cores: some tests wait."""
     return len(os.sched_getaffinity(0)) + 1
@@ -81,6 +101,17 @@ def tone(tmp_path: Path) -> Callable[..., Path]:
     return write
 
 
+def memory_in_use() -> int:
+    """Megabytes that this process holds for itself (Linux: without libraries, which all workers share), once all that nobody
+    uses has gone back to the system: closed windows are circles of objects, which Python lets go late, and what it lets go
+    glibc keeps."""
+    gc.collect()
+    with contextlib.suppress(AttributeError):  # another C library
+        ctypes.CDLL(None).malloc_trim(0)
+    status = Path("/proc/self/status").read_text("ascii")
+    return int(status.split("RssAnon:")[1].split()[0]) >> 10
+
+
 class Clock:
     """Time that passes only when a test says so."""
 
@@ -113,6 +144,7 @@ def window(qapp, qtbot, tmp_path: Path, clock: Clock) -> Iterator[MainWindow]:
     QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # or windows of earlier tests are styled again
     left = [widget for widget in qapp.topLevelWidgets() if isinstance(widget, MainWindow)]
     assert not left, f"leaked: {left}"
+    assert memory_in_use() < 500, "a test worker holds on to more than it should (MB)"
 
 
 @pytest.fixture(scope="session")
@@ -128,6 +160,11 @@ def demo(window: MainWindow, qtbot, aligned_call: State) -> MainWindow:
     idle(window, qtbot)
     window.galley.setFocus()
     return window
+
+
+def pytest_collection_finish() -> None:
+    gc.collect()
+    gc.freeze()  # what was imported stays: collecting after each window need not look at it
 
 
 def pytest_unconfigure() -> None:
