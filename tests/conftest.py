@@ -54,7 +54,7 @@ hypothesis.settings.load_profile("suite")
 SLOW = (
     "journeys", "batch", "alignment/test_pieces", "alignment/test_constraints", "alignment/test_pace", "alignment/test_acted",
     "alignment/test_loose", "motion/test_making_over", "app/finding", "cli/test_deliver", "formats/test_killed",
-    "painting/artwork/test_hostile",
+    "painting/artwork/test_hostile", "cli/test_cli", "formats/test_picture_files", "speech/test_dictionary",
 )  # fmt: skip
 QUICK = "test_from_an_empty_page_to_files_for_the_host"
 

@@ -117,3 +117,48 @@ def test_a_timecode_is_read_back_as_its_frame(rate):
 def test_what_lies_outside_a_hole(hole, left):
     assert Span(2, 6).outside(hole) == left
     assert sum(part.length for part in left) == Span(2, 6).length - Span(2, 6).overlap(hole)
+
+
+def test_the_slowest_and_the_fastest_rate_can_be_had():
+    assert [FrameRate.parse(text).label for text in ("1", "240")] == ["1", "240"]
+    assert timecode(61, FrameRate.parse("1")) == "00:01:01:00"
+    assert frame_of_timecode("00:01:01:00", FrameRate.parse("1")) == 61
+
+
+def test_dropped_numbers_add_up_over_ten_minutes():
+    rate = FrameRate.parse("29.97")
+    for tens in (1, 2, 6):
+        assert timecode(tens * 17_982, rate) == f"{tens // 6:02d}:{tens % 6}0:00;00"
+        assert timecode(tens * 17_982 - 1, rate) == f"00:{10 * tens - 1:02d}:59;29"
+        assert frame_of_timecode(timecode(tens * 17_982 + 5, rate), rate) == tens * 17_982 + 5
+
+
+def test_what_is_outside_has_no_empty_pieces():
+    whole = Span(1.0, 3.0)
+    assert whole.outside(Span(1.0, 2.0)) == [Span(2.0, 3.0)]
+    assert whole.outside(Span(2.0, 3.0)) == [Span(1.0, 2.0)]
+    assert whole.outside(Span(1.5, 2.0)) == [Span(1.0, 1.5), Span(2.0, 3.0)]
+    assert whole.outside(whole) == []
+    assert whole.outside(Span(3.0, 4.0)) == [whole]
+
+
+def test_spans_meet_that_share_more_than_half_of_the_shorter():
+    assert Span(0.0, 2.0).meets(Span(0.9, 1.9))
+    assert Span(0.0, 2.0).meets(Span(1.4, 2.4)) and not Span(0.0, 2.0).meets(Span(1.5, 2.5))
+    assert Span(1.0, 1.0).meets(Span(1.0, 1.0)) and not Span(1.0, 1.0).meets(Span(0.0, 2.0))
+
+
+def test_the_clock_tells_fractions_from_nought_on():
+    assert [clock(seconds) for seconds in (-1.0, 0.0, 0.25, 59.9996, 61.5)] == [
+        "0:00.000", "0:00.000", "0:00.250", "1:00.000", "1:01.500",
+    ]  # fmt: skip
+
+
+def test_feet_have_a_sign_only_before_nought():
+    rate = FrameRate.parse("24")
+    assert [read_out(frame, rate, TimeDisplay.FEET_35) for frame in (-17, 0, 1, 16)] == [
+        "-1+01",
+        "0+00",
+        "0+01",
+        "1+00",
+    ]

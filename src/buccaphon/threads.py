@@ -10,7 +10,7 @@ from typing import TypeVar
 Piece = TypeVar("Piece")
 
 _NAME = "BUCCAPHON_THREADS"
-_USUAL = 2
+_USUAL = 2  # threads where nobody says otherwise: more of them wait for memory
 
 
 def threads() -> int:

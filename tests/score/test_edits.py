@@ -8,11 +8,13 @@ from buccaphon.score.edits import (
     Boundary,
     Inside,
     boundaries,
+    boundaries_within,
     boundary_range,
     boundary_time,
     move_boundary,
     move_words,
     nearest_boundary,
+    shifted,
     stretch,
 )
 from buccaphon.score.records import SHORTEST, Phone, Score, Word
@@ -151,3 +153,68 @@ def test_a_word_that_moves_keeps_its_length_and_the_order(number, start):
         Word(each.text, each.phones)
     assert after.words[0].start >= 0
     assert after.words[-1].end <= after.duration + 1e-9
+
+
+def test_words_keep_their_text_however_they_are_moved():
+    for moved in (
+        move_boundary(LINE, Boundary(0, 1), 0.4, Inside.RIPPLE),
+        move_boundary(LINE, Boundary(1, 0), 0.7, Inside.RIPPLE),
+        move_words(LINE, 1, 3, 0.7),
+        shifted(LINE, 1.0, 3.0),
+    ):
+        assert [word.text for word in moved.words] == ["plums", "and", "pears"]
+
+
+def test_a_touching_word_gives_way_down_to_its_shortest_and_a_pause_no_further_than_the_next_word():
+    squeezed = move_words(LINE, 1, 2, 0.0).words
+    assert squeezed[1].start == pytest.approx(0.2 + 3 * SHORTEST), "what comes before keeps its three sounds"
+    assert squeezed[0].start == 0.2 and squeezed[0].end == squeezed[1].start
+    assert move_words(LINE, 0, 2, 5.0).words[1].end == 1.2, "up to the word after the pause"
+    close = touching()
+    last = move_words(close, 0, 1, 9.0).words
+    after = close.words[1]
+    assert last[0].end == pytest.approx(after.end - SHORTEST * len(after.phones))
+    assert last[1].end == after.end
+
+
+def test_boundaries_within_a_span_are_those_of_all_that_lie_in_it():
+    for span in (Span(0.0, 2.0), Span(0.3, 0.8), Span(0.55, 1.3), Span(1.7, 1.9), Span(0.0, 0.1)):
+        every = [each for each in boundaries(LINE) if span.start <= each[1] <= span.end]
+        found = [each for each in boundaries_within(LINE, span) if span.start <= each[1] <= span.end]
+        assert found == every
+
+
+def test_a_score_of_a_part_lies_where_the_part_does():
+    moved = shifted(LINE, 2.5, 6.0)
+    assert moved.duration == 6.0
+    assert [seconds for _, seconds in boundaries(moved)] == pytest.approx([s + 2.5 for _, s in boundaries(LINE)])
+    assert [p.symbol for p in moved.phones()] == [p.symbol for p in LINE.phones()]
+
+
+def test_a_word_is_said_from_its_start_until_before_its_end():
+    assert [LINE.word_at(s) for s in (0.19, 0.2, 0.59, 0.6, 0.79, 0.8, 1.2, 1.6)] == [None, 0, 0, 1, 1, None, 2, None]
+    phone = LINE.phone_at(0.3)
+    assert phone is not None and (phone.start, phone.end) == (0.3, 0.5)
+    assert LINE.phone_at(0.9) is None and LINE.phone_at(1.6) is None
+
+
+def test_what_is_stretched_keeps_all_but_its_times():
+    said = Word("plum", (Phone("p", 0.0, 0.1, 0, 0.5), Phone("ʌ", 0.1, 0.3, 1, 0.9)))
+    for made in (stretch(said, Span(1.0, 2.0)), shifted(Score((said,), 1.0), 2.0, 4.0).words[0]):
+        assert [(p.symbol, p.stress, p.confidence) for p in made.phones] == [("p", 0, 0.5), ("ʌ", 1, 0.9)]
+    shortest = word("x", 0.0, SHORTEST, 2 * SHORTEST, 3 * SHORTEST)  # nothing to spare: all grow alike
+    assert [p.start for p in stretch(shortest, Span(0.0, 3.0)).phones] == pytest.approx([0.0, 1.0, 2.0])
+
+
+def test_words_that_are_replaced_stay_in_order_and_their_rims_are_known():
+    assert LINE.rims.shape == (2, 3)  # asked for before, so that it is carried on
+    moved = LINE.with_words({1: word("and", 0.65, 0.75, 0.9)})
+    assert (moved.rims == Score(moved.words, moved.duration).rims).all()
+    assert (LINE.rims == Score(LINE.words, LINE.duration).rims).all(), "and the old one has its own"
+    for wrong in (
+        {0: word("plums", 0.2, 0.3, 0.5, 0.7)},
+        {1: word("and", 0.5, 0.7, 0.8)},
+        {2: word("pears", 0.7, 0.9, 1.0)},
+    ):
+        with pytest.raises(ValueError, match="after"):
+            LINE.with_words(wrong)

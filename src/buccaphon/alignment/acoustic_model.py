@@ -24,7 +24,7 @@ STATES = 3  # emitting states of every phone, left to right without skips
 BEGIN, END, SINGLE, INSIDE = 1, 2, 3, 0  # where in its word a triphone stands
 
 _WEIGHT_STEP = 0.1024  # natural log of one step of the stored 8-bit mixture weights
-_LEAST_VARIANCE = 1e-4
+_LEAST_VARIANCE = 1e-4  # as the model was trained
 FAINTEST = np.float32(-60.0)  # nats behind the likeliest Gaussian: less would be denormal, and slow to reckon with
 _BLOCK = 256  # frames at most that are scored at once; larger blocks fall out of the processor's cache
 

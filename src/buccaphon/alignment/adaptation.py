@@ -15,8 +15,8 @@ Array = npt.NDArray[np.float32]
 Doubles = npt.NDArray[np.float64]
 Ints = npt.NDArray[np.int32]
 
-_SWEEPS = 10
-_RIDGE = 1e-6
+_SWEEPS = 10  # of rows: the transform stands still before that
+_RIDGE = 1e-6  # of the mean square, so that it can be solved
 _LEAST_FRAMES = 100  # one second; below that the 182 numbers of a transform would follow the noise
 
 

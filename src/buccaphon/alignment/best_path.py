@@ -16,7 +16,7 @@ Array = npt.NDArray[np.float32]
 Ints = npt.NDArray[np.int32]
 
 HASTE_COST = 2.0  # nats for each 10 ms that a phone is shorter than HASTE_FRAMES
-HASTE_FRAMES = 6
+HASTE_FRAMES = 6  # of 10 ms: hardly any sound of careful speech is shorter
 _NEVER = np.float32(-1e30)
 _BEAM = 500.0  # nats; phones further behind the best than this, at the rims of the active stretch, are left out
 _REVIEW = 32  # frames between two looks at which phones are active

@@ -25,7 +25,7 @@ Mask = npt.NDArray[np.bool_]
 RATE = 16000  # the acoustic model's sample rate
 HOP = 160  # samples; 10 ms
 FRAME_SECONDS = HOP / RATE
-CEPSTRA = 13
+CEPSTRA = 13  # as the model was trained, like what follows
 
 _WINDOW = 410
 _FFT = 512
@@ -37,7 +37,7 @@ _LIFTER = 22
 _FULL_SCALE = 32768.0  # the model was trained on 16-bit integers
 _DITHER = 2.0  # standard deviation in 16-bit steps: keeps digital silence away from log 0
 _NOISE_SMOOTHING = 7  # frames
-_NOISE_PERCENTILE, _NOISE_FACTOR, _NOISE_LEFT = 10.0, 1.6, 0.1
+_NOISE_PERCENTILE, _NOISE_FACTOR, _NOISE_LEFT = 10.0, 1.6, 0.1  # percentile; how much of it is removed, what stays
 _SPEECH_SHARE = 0.6  # of the loudness range below its top that still counts as speech
 
 

@@ -26,7 +26,7 @@ from buccaphon.speech.script import ScriptWord
 Doubles = npt.NDArray[np.float64]
 
 # The states answer this much late; measured on the development recordings, the same for all voices.
-MODEL_LAG = 0.004
+MODEL_LAG = 0.004  # seconds that the times of forward-backward are late, before the boundary net looks
 _MOST_WORDS = 8.0  # a second, that anybody says
 _SURE_WITHIN = 0.0417  # seconds: a frame at 24 frames a second
 _NO_SOUND = Pronunciation(("",), (0,))

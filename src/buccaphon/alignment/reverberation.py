@@ -12,7 +12,7 @@ import numpy.typing as npt
 
 Array = npt.NDArray[np.float32]
 
-_FRAME_SECONDS = 0.01
+_FRAME_SECONDS = 0.01  # of the bands that are handed over
 DRY = 330.0  # decibels a second: recordings that fall as steeply are left as they are; dry speech falls by 410 to 600
 
 _SMOOTHING = 3  # frames
@@ -20,7 +20,7 @@ _FALL = 5  # frames over which a fall is measured
 _RANGE = 40.0  # decibels between loud and still moments that a band needs, for the falls not to end in noise or music
 _LOUD, _ABOVE_STILL = 20.0, 6.0  # decibels below the loudest where a fall begins, and above the stillest where it ends
 _STEEPEST = 95.0  # percentile
-_LEAST_FALLS = 20
+_LEAST_FALLS = 20  # in a band, to judge by: with fewer one door decides
 _LATE = 4  # frames after a sound before what is left of it counts as the room's
 _OWN = 0.6  # the room's own decay, of that of the steepest falls, which end a sound besides
 _LEFT = 0.2  # of the power, at least

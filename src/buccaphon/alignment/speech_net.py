@@ -22,7 +22,7 @@ from buccaphon.threads import share, threads
 Array = npt.NDArray[np.float32]
 
 STEP = 0.005  # seconds between two frames of what it sees; it answers once for each two
-BANDS = 40
+BANDS = 40  # of the mel spectrum
 SOUNDS = (
     *(
         "SIL",
@@ -50,7 +50,7 @@ SOUNDS = (
 )
 OUTPUTS = 2 * (len(SOUNDS) + 1)  # for both halves of 10 ms: a score for each sound, and the log odds of a boundary
 _WINDOW, _FFT = 320, 512  # samples; 20 ms
-_LOW_HZ, _HIGH_HZ = 80.0, 7400.0
+_LOW_HZ, _HIGH_HZ = 80.0, 7400.0  # of the bands
 _SPEECH_SHARE = 0.6  # of the loudness range below its top that still counts as speech
 _LARGEST = 8.0  # log odds that count
 _DOUBT = 1.25  # log odds towards nobody speaking: in music the net hears a little speech everywhere

@@ -20,9 +20,9 @@ from buccaphon.texts import N_, _
 Array = npt.NDArray[np.float32]
 
 _WINDOW = 0.040  # seconds; a little over one period of the deepest voices
-_LEAST_DB = -90.0
+_LEAST_DB = -90.0  # below anything that a recorder hears
 _SILENT = 1e-5  # peak, about -100 dBFS
-_CEILING_PERCENTILE, _FLOOR_PERCENTILE = 95.0, 10.0
+_CEILING_PERCENTILE, _FLOOR_PERCENTILE = 95.0, 10.0  # of what is heard: loud vowels, and the room
 _ABOVE_ROOM = 6.0  # dB between the room and the floor
 _SPREAD = (25.0, 45.0)  # dB that the floor lies below the ceiling, at least and at most
 _CLOSES_AT = 0.06  # of the range: once open, the gate shuts below this and opens again above twice that
@@ -118,7 +118,7 @@ class LoudnessSettings:
 
 DEFAULT_LOUDNESS = LoudnessSettings()
 _NARROW = 1e-3  # frames: a bell that smooths nothing
-_MOST_CHANNELS = 8
+_MOST_CHANNELS = 8  # as reading allows
 LEVELS = (_LEAST_DB, 0.0)  # dB
 
 

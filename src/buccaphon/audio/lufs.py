@@ -18,7 +18,7 @@ from buccaphon.texts import _
 _BLOCK, _OVERLAP = 0.400, 0.75  # seconds, share
 _RINGS, _AT_ONCE = 0.4, 4  # seconds after which the weighting has died away; so many of these are weighed together
 _OFFSET = -0.691  # dB, so that a full-scale 997 Hz sine in one channel reads -3.01
-_ABSOLUTE_GATE, _RELATIVE_GATE = -70.0, -10.0
+_ABSOLUTE_GATE, _RELATIVE_GATE = -70.0, -10.0  # LUFS, LU (ITU-R BS.1770-4)
 
 
 def integrated_loudness(recording: Recording, progress: Progress = no_progress) -> float:

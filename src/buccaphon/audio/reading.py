@@ -27,7 +27,7 @@ FILM_SUFFIXES = (".mp4", ".mov", ".mkv", ".webm")
 SUFFIXES = (*SOUND_SUFFIXES, *FILM_SUFFIXES)
 
 _SHORTEST = 0.05  # seconds; below that there is not even one speech sound
-_MOST_CHANNELS = 8
+_MOST_CHANNELS = 8  # of a recording; field recorders have up to eight
 _RATES = (1000, 768_000)  # samples a second that a recorder can have
 _BLOCK = 1 << 17  # frames decoded between two reports
 _SMALL_BLOCK = 1 << 9

@@ -10,7 +10,7 @@ from buccaphon.timing import Span
 
 _WINDOW = 0.008  # seconds: short, so that closures and bursts stand out rather than the voice's harmonics
 _RANGE_DB = 55.0  # from the strongest down to blank
-HIGHEST_HZ = 8000.0
+HIGHEST_HZ = 8000.0  # speech has little above it
 
 
 def spectrogram(recording: Recording, span: Span, columns: int, rows: int) -> npt.NDArray[np.float32]:

@@ -30,7 +30,7 @@ _CLASH, _CLASH_TIME = 0.85, 0.06  # visible distance, and seconds for which it i
 _MORE_THAN_MOST = 3  # changes in one second beyond what a passage may have on the average
 _FROZEN, _FROZEN_VOWELS = 0.5, 3  # seconds of one mouth, and vowels under it
 _MOVES = 0.45  # visible distance between two vowels that a moving mouth would show
-_MORE_DETAIL = 0.5
+_MORE_DETAIL = 0.5  # of the setting, when a fix shows more sounds
 
 
 def unseen(facts: Facts) -> Iterator[Issue]:

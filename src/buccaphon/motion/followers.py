@@ -20,10 +20,10 @@ from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate
 
 LOUDNESS = "loudness"  # what can be followed besides channels: how loud it is, 0..1
-MOST_FOLLOWERS = 200
+MOST_FOLLOWERS = 200  # a bound for files, not for people
 LARGEST = 100_000.0  # of a value
 LONGEST_LAG, LONGEST_SMOOTHING = 2.0, 1.0  # seconds
-MOST_POINTS = 64
+MOST_POINTS = 64  # of a response
 _SHORTEST = 1e-4  # seconds of smoothing: what is less is none
 _REACH = 3.0  # widths of the bell that smooths
 _LOOKED_AT = 256  # frames that are looked at together for when a switch goes

@@ -18,10 +18,10 @@ from buccaphon.setting import setting
 from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate, Span
 
-MOST_POINTS = 100_000
+MOST_POINTS = 100_000  # of a curve: half an hour drawn at 60 fps
 LARGEST = 100_000.0  # of a value
 LONGEST_FADE = 2.0  # seconds
-DEFAULT_FADE = 0.08
+DEFAULT_FADE = 0.08  # seconds: two frames at 24
 NEAR = 1e-4  # seconds in which two points are the same one
 
 

@@ -12,7 +12,7 @@ from buccaphon.motion.pose_channels import POSE_CHANNELS
 from buccaphon.motion.record import WEIGHT
 from buccaphon.texts import N_, _
 
-MOST_MIXES = 200
+MOST_MIXES = 200  # a bound for files, not for people
 _LONGEST_NAME = 40
 _LARGEST = 1000.0  # of a factor
 _TERM = re.compile(r"\s*([+-]?)\s*(?:([0-9]+(?:\.[0-9]+)?|\.[0-9]+)\s*\*?\s*)?([a-z]+)?\s*")

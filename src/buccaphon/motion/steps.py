@@ -21,7 +21,7 @@ from buccaphon.setting import Setting
 from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate
 
-MOST_STEPS = 40
+MOST_STEPS = 40  # a bound for files, not for people
 _BELL = 3.0  # widths of the bell that smooths
 _FOR_ALL = 128  # frames of which is found together what is the same for all channels
 

@@ -22,7 +22,7 @@ from buccaphon.mouths.pose import ROUNDED_GAP, VISIBILITY, Pose
 
 _BLEND = (0.2, 0.6, 0.2)  # over the frame before, the frame and the one after
 _VISIBLE = np.sqrt(VISIBILITY)
-_PULL = 0.1
+_PULL = 0.1  # towards few and small weights, as in kits/model/solving.py
 _LIPS_POSE, _BITE_POSE = Pose(press=1.0), Pose(bite=1.0, teeth=0.6)
 
 Poses = tuple[Pose, ...]

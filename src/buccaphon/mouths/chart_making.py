@@ -14,7 +14,7 @@ from buccaphon.speech.articulation import letters_of
 from buccaphon.speech.phones import SOUNDS, ipa_of
 from buccaphon.texts import _
 
-MOST_MOUTHS = 10_000
+MOST_MOUTHS = 10_000  # a bound for lists of names, not for people
 _ARPABET = {sound.arpabet: ipa for ipa, sound in SOUNDS.items()}
 _REST = Mouth("Rest", Pose(spread=0.1), ())
 

@@ -15,7 +15,7 @@ _NEARLY = 0.04  # seconds more in which it is looked at at all
 _FAR = 0.6  # visible distance from rest that needs a mouth between
 _HALF_WAY = 0.8  # how far a mouth between may be from either, as a share of the whole distance
 _MORE_IN_A_SECOND = 2.0  # changes that a single second may have beyond what a passage may on the average
-_HAIR = 1e-6
+_HAIR = 1e-6  # seconds: rounding
 
 
 def mended(segments: list[Segment], chart: Chart, exposed: Exposed, mouth_settings: SettingsTrack) -> list[Segment]:

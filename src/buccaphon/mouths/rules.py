@@ -10,7 +10,7 @@ from buccaphon.texts import N_, _
 
 Letter = Vowel | Consonant
 
-_HISSING = (3.0, 4.0, 4.5)
+_HISSING = (3.0, 4.0, 4.5)  # places at which friction hisses: teeth ridge and just behind it
 
 
 def _vowel(test: Callable[[Vowel], bool]) -> Callable[[Letter], bool]:

@@ -9,7 +9,7 @@ from enum import IntEnum
 from typing import NamedTuple
 
 COARSE = 0.062  # seconds; on exposures as long as this the plan may only cut where they begin
-_HAIR = 1e-9
+_HAIR = 1e-9  # seconds: rounding
 
 
 class Kind(IntEnum):

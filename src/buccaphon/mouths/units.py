@@ -14,7 +14,7 @@ from buccaphon.score.records import Word
 from buccaphon.speech.phones import PAUSE, is_vowel, looks_like
 
 OPENING = 0.06  # seconds before the first sound in which the mouth may leave rest
-_STRESS = 1.35
+_STRESS = 1.35  # how much more a stressed vowel wants to be seen (docs/mouths.md)
 _TOUCH = 1e-6  # seconds; sounds nearer to each other have no pause between
 _LEAST = 0.02  # seconds that every sound wants to be seen
 _BURST = 0.5  # voiceless stops open so far before their end, as a share of their length

@@ -147,7 +147,8 @@ def _with_edge(word: Word, place: int, seconds: float, side: Side) -> Word:
         phones[place - 1] = _with_times(phones[place - 1], phones[place - 1].start, seconds)
     else:
         phones[place] = _with_times(phones[place], seconds, phones[place].end)
-    made = object.__new__(Word)  # the other side follows, or touches nothing
+    # Not by the constructor, which refuses gaps between phones: the one on the other side is changed next, or there is none.
+    made = object.__new__(Word)
     object.__setattr__(made, "text", word.text)
     object.__setattr__(made, "phones", tuple(phones))
     return made

@@ -113,6 +113,8 @@ class Score:
             words[index] = word
         for index in changed:  # all others were in order before
             _require_order(words[max(index - 1, 0) : index + 2])
+        # Not by the constructor, which would look at the order of all words again: of an hour, once in every move of a drag.
+        # What it looks at holds: the words around those that changed were looked at above.
         made = object.__new__(Score)
         object.__setattr__(made, "words", tuple(words))
         object.__setattr__(made, "duration", self.duration)

@@ -20,7 +20,7 @@ _FILLERS = {
 _DOUBLED = frozenset(("boo", "moo", "woo", "shoo", "see", "fee", "bee", "tee"))  # that end in a letter twice
 _LONG = re.compile(r"(.)\1\1+")
 _RUN = re.compile(r"(.)\1{1,}")
-_MOST_RUNS = 4
+_MOST_RUNS = 4  # of letters that are written long; longer strings are no filler
 
 
 def filler(word: str) -> tuple[str, ...]:

@@ -24,7 +24,7 @@ _TYPES: dict[int, type[np.generic]] = {
 }  # fmt: skip
 _WIDTHS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT2": 4, "MAT3": 9, "MAT4": 16}
 _COMPRESSED = ("KHR_draco_mesh_compression", "EXT_meshopt_compression")
-_MOST_DEPTH = 64
+_MOST_DEPTH = 64  # of nested entries
 _MOST_VALUES = 1 << 27  # in one accessor
 
 Array = npt.NDArray[Any]

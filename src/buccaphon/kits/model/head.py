@@ -18,10 +18,10 @@ from buccaphon.texts import _
 
 Points = npt.NDArray[np.float32]  # (n, 3)
 Triangles = npt.NDArray[np.uint32]  # (n, 3)
-MOST_TRIANGLES = 2_000_000
-MOST_TARGETS = 1000
-_STRONGLY = 0.05
-_GREY = (0.8, 0.8, 0.8)
+MOST_TRIANGLES = 2_000_000  # a sculpted head has a tenth of it
+MOST_TARGETS = 1000  # a bound for hostile files
+_STRONGLY = 0.05  # of how far the vertex that moves most does, from which one counts as moved
+_GREY = (0.8, 0.8, 0.8)  # of what has no colour
 
 
 @dataclass(frozen=True, eq=False)

@@ -97,7 +97,7 @@ def read_names(names: Sequence[str]) -> ReadList:
 # --- the list as a whole ----------------------------------------------------------------------------------------------
 
 _COMMON = 0.6  # of the names
-_FEWEST_LETTERS = 4
+_FEWEST_LETTERS = 4  # that make an alphabet; A, B, C alone may be anything
 
 
 def _look_at_all(names: list[list[_Piece]]) -> _Whole:

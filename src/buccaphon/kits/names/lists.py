@@ -11,7 +11,7 @@ from buccaphon.errors import KitError
 from buccaphon.files import read_text, whole_text
 from buccaphon.texts import _
 
-MOST_NAMES = 4000
+MOST_NAMES = 4000  # a bound for hostile lists; faces have a few hundred shapes
 _LONGEST = 300  # letters
 _HEADINGS = ("name", "names", "shape", "shape key", "target", "blend shape", "layer", "drawing")
 

@@ -16,7 +16,7 @@ _SEAMS = re.compile(
 _SEPARATORS = re.compile(r"[\s_\-./\\:|,;()\[\]{}+&#*]+")
 _SUFFIX = re.compile(r"\.(png|svgz?|jpe?g|webp|ora|tiff?|tga|bmp|gif|psd|exr)$", re.IGNORECASE)
 _SHORTEST_TOGETHER = 6  # letters
-_MOST_CONSONANTS = 5
+_MOST_CONSONANTS = 5  # letters without a vowel that may stand for sounds; more are an abbreviation
 _VOWELS = frozenset("aeiou")
 _LATIN_ENDS = 0x250  # beyond, a letter with a mark is a letter of its own
 
