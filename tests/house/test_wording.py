@@ -23,7 +23,6 @@ ALLOWED = {  # places where a word means something else
     "docs/glossary.md",  # lists them
     "docs/alignment.md", "docs/alignment-history.md",  # place and manner of articulation
     "docs/motion.md",  # a figure of speech in a history
-    "docs/mouths.md",  # names a module
 }  # fmt: skip
 
 

@@ -1,8 +1,8 @@
 """Choosing the mouth of every exposure: plan visible mouths in seconds, then place them on frames.
 
 The plan knows no frames: what the lips really do and when (`units`), what is fixed before all else (`cores`), what is
-cheapest between (`programme`), and what is mended then (`mending`). `placing` puts it on exposures. What each step gains is
-told in docs/mouths.md.
+cheapest between (`programme`), and what is put right then (`finishing`). `placing` puts it on exposures. What each step
+gains is told in docs/mouths.md.
 """
 
 from __future__ import annotations
@@ -12,8 +12,8 @@ from dataclasses import dataclass, field
 
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure, held_on
+from buccaphon.mouths.finishing import mended
 from buccaphon.mouths.grid import Grid
-from buccaphon.mouths.mending import mended
 from buccaphon.mouths.outline import Outline, outlines_of
 from buccaphon.mouths.passages import Passage, part_into_passages
 from buccaphon.mouths.placing import Placed, place

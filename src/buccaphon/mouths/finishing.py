@@ -1,4 +1,4 @@
-"""Mending a plan: no flicker, no second with too many changes, and a mouth between on the way to rest."""
+"""Finishing a plan: no flicker, no second with too many changes, and a mouth between on the way to rest."""
 
 from __future__ import annotations
 
