@@ -24,7 +24,7 @@ FLATTENING = 0.15  # exponent on all likelihoods: neighbouring frames are far fr
 _ENTERING_SHARE = 0.5  # exponent on what entering gains: said of a moment, not of a frame among others like it
 _BRIEF = 500  # frames; in less two threads spend more on each other than they save
 _LEAST = 1e-300  # instead of nothing, to divide by
-_SCALED = 4  # frames after which weights are scaled anew, before they are too small for a number
+_SCALED = 4  # frames after which weights are scaled again, before they are too small for a number
 _NEAR = 4  # frames around an onset that count as sure
 
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from buccaphon.speech.articulation import Consonant, Vowel, letters_of
 
-SLOW = 1.3  # times as long as usual, from which it is worth to hear it at its own pace
+SLOW = 1.3  # of the usual length, from which it is worth hearing at its own pace
 _SLOWEST = 2.4  # what is slower is drawn out here and there, not said slowly
 _BRISKLY = 1.1  # a tenth quicker than usual, strange voices are placed better than just as quick
 _LEAST_SOUNDS = 12  # to judge by

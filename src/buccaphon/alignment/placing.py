@@ -28,7 +28,7 @@ Doubles = npt.NDArray[np.float64]
 # The states answer this much late; measured on the development recordings, the same for all voices.
 MODEL_LAG = 0.004  # seconds that the times of forward-backward are late, before the boundary net looks
 _MOST_WORDS = 8.0  # a second, that anybody says
-_SURE_WITHIN = 0.0417  # seconds: a frame at 24 frames a second
+_SURE_WITHIN = 0.0417  # seconds: a frame at 24 fps
 _NO_SOUND = Pronunciation(("",), (0,))
 _OVERCONFIDENCE, _LABEL_ERROR = 2.0, 0.006  # factor, seconds
 

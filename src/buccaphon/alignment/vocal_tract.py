@@ -24,7 +24,7 @@ from buccaphon.timing import Span
 STEP, LEAST, MOST = 0.04, 0.60, 1.52  # of the warps that are tried
 _LANDMARKS = (0.76, 1.00, 1.30)  # first of all
 _MUCH = 1.0  # nats a frame that one has to be likelier by: far voices are by more, a path that is partly wrong by less
-_COARSE = 4  # of so many frames one tells which landmark it is
+_COARSE = 4  # frames of which one tells which landmark it is
 _LEAST_FRAMES, _MOST_FRAMES = 100, 500  # of speech to judge by; of the recording that is looked at for it
 
 

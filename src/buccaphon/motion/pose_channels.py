@@ -28,7 +28,7 @@ _PRESSED, _BITTEN = (0.6, 0.4), (0.45, 0.3)  # from which share of a contact on,
 _ROUNDING = 1e-9  # frames
 
 PER_DB, MOST_PER_DB = 0.02, 0.04  # size a dB: as it is usually set, and where loudness counts whole
-_SMOOTH, _NEIGHBOURS = 0.2, 5  # seconds of the average over vowels, and so many to either side
+_SMOOTH, _NEIGHBOURS = 0.2, 5  # seconds of the average over vowels, and how many to either side
 _TO_USUAL = 0.02  # of a vowel's pull that goes to the usual size
 _LOUDEST, _QUIETEST = 9.0, -12.0  # dB against the usual vowel that still count
 _MIDDLE = 0.3  # of a vowel to either side of its middle is listened to

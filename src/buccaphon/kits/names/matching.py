@@ -24,7 +24,7 @@ SURE = 0.5  # from here on a match needs no look
 _LEAST, _LEAST_SHARED = (
     0.3,
     0.2,
-)  # what is less is no match: for a mouth of its own, and for one that shares another's name
+)  # what is less is no match: for a mouth, and for one that shares another's name
 _SAME_WORD, _SAME_BUT, _BY_ORDER, _BY_POSE = 1.2, 0.45, 0.45, 0.15  # its name; with others; number; look
 _LEFT_OVER, _MAY_REST = 0.6, 0.35  # for the mouth of what no other mouth answers to; a word for closed lips, for rest
 _SOUNDS, _OWN, _FIRST = (

@@ -18,7 +18,7 @@ _SUFFIX = re.compile(r"\.(png|svgz?|jpe?g|webp|ora|tiff?|tga|bmp|gif|psd|exr)$",
 _SHORTEST_TOGETHER = 6  # letters
 _MOST_CONSONANTS = 5  # letters without a vowel that may stand for sounds; more are an abbreviation
 _VOWELS = frozenset("aeiou")
-_LATIN_ENDS = 0x250  # beyond, a letter with a mark is a letter of its own
+_LATIN_ENDS = 0x250  # beyond, a letter with a mark is another letter
 
 
 def without_suffixes(names: list[str]) -> list[str]:
