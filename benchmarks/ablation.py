@@ -15,7 +15,7 @@ import numpy as np
 from scipy import signal
 
 from benchmarks.align import FOLDER, Onsets, errors, reference
-from buccaphon.alignment import best_path, boundary_net, features, graph, placing, request
+from buccaphon.alignment import best_path, boundary_net, features, graph, hearing, placing
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.features import FRAME_SECONDS
 from buccaphon.alignment.hearing import forget_what_was_heard
@@ -38,17 +38,17 @@ def _corners(_model, chain, _entered, _scores, _mel, _lag):
 IDEAS: dict[str, list[tuple[object, str, object]]] = {
     "everything": [],
     "without the boundary net": [(boundary_net, "shipped_nets", lambda: ())],
-    "without the speech net": [(request, "shipped_net", lambda: None)],
-    "without both nets": [(boundary_net, "shipped_nets", lambda: ()), (request, "shipped_net", lambda: None)],
+    "without the speech net": [(hearing, "shipped_net", lambda: None)],
+    "without both nets": [(boundary_net, "shipped_nets", lambda: ()), (hearing, "shipped_net", lambda: None)],
     "without adaptation": [(placing, "estimate_transforms", lambda *_: None)],
     "without fitting the voice": [(placing, "fit_voice", lambda *_: False)],
     "without noise subtraction": [(features, "_NOISE_FACTOR", 0.0)],
     "without dereverberation": [(features, "steepest_fall", lambda _power: np.inf)],
     "without costs of pauses and haste": [(graph, "PAUSE_COST", 0.0), (best_path, "HASTE_COST", 0.0)],
     "corners of the best path": [
-        (placing, "refined", _corners),
+        (placing, "refine", _corners),
         (placing, "estimate_transforms", lambda *_: None),
-        (request, "shipped_net", lambda: None),
+        (hearing, "shipped_net", lambda: None),
     ],
 }
 
