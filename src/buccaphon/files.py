@@ -27,7 +27,7 @@ def read_text(path: Path, problem: type[InputError]) -> str:
         if path.exists() and not path.is_file():
             raise problem(subject, "it is not a file", "Name a text file")
         if path.stat().st_size > MOST_TEXT:
-            reason = _("it is longer than any script ({st_size:.0f} MB)", st_size=path.stat().st_size / 1000000.0)
+            reason = _("it is longer than any script ({size:.0f} MB)", size=path.stat().st_size / 1000000.0)
             raise problem(subject, reason, "Name a text file")
         return path.read_text("utf-8-sig")
     except UnicodeDecodeError:

@@ -6,4 +6,4 @@ from benchmarks.ablation import IDEAS
 
 @pytest.mark.parametrize("idea", IDEAS)
 def test_what_an_ablation_takes_away_is_there(idea):
-    assert [(where.__name__, name) for where, name, _ in IDEAS[idea] if not hasattr(where, name)] == []
+    assert [name for where, name, _ in IDEAS[idea] if not hasattr(where, name)] == []

@@ -106,6 +106,55 @@ def test_nothing_goes_faster_than_the_limit_and_what_does_not_is_left_alone():
     assert np.allclose(after(LimitSpeed(ranges=6.0), slow), slow, atol=1e-5)
 
 
+def test_the_ends_ease_in_and_out_evenly_over_their_frames():
+    found = after(TrimEnds(before=3, after=1), np.ones(FRAMES, np.float32))
+    share = np.arange(5) / 4
+    assert found[16:21] == pytest.approx(share**2 * (3 - 2 * share), abs=1e-6), "said from frame 20 on"
+    assert found[559:562] == pytest.approx([1.0, 0.5, 0.0], abs=1e-6), "and up to 559"
+    silent = Around.of((PIXELS,), RATE, np.ones(FRAMES, np.bool_), (0, FRAMES))
+    assert (clean((TrimEnds(),), (np.full(FRAMES, 9, np.float32),), 0, FRAMES, silent)[0] == 5.0).all()
+
+
+def test_smoothing_is_a_bell_of_so_many_frames():
+    spike = np.zeros(FRAMES, np.float32)
+    spike[300] = 1
+    for frames in (0.5, 1.0, 3.0):
+        bell = np.exp(-0.5 * (np.arange(-9, 10) / frames) ** 2)
+        bell[np.abs(np.arange(-9, 10)) > np.ceil(3 * frames)] = 0
+        assert after(Smooth(frames=frames), spike)[291:310] == pytest.approx(bell / bell.sum(), abs=1e-6)
+
+
+def test_a_jump_becomes_a_ramp_through_its_middle_half_as_fast_as_allowed():
+    jump = np.repeat(np.float32([-10, 30]), FRAMES // 2)
+    found = clean((LimitSpeed(ranges=3.0),), (jump,), 0, FRAMES, around(PIXELS))[0]
+    ramp = np.clip(10 + (np.arange(FRAMES) - 299.5) * 3 * 40 / 24 / 2, -10, 30)
+    assert found == pytest.approx(ramp, abs=3.0), "a ramp before the jump, one after it, and the mean of both"
+    assert found[292] == -10 and found[307] == 30
+    assert found[:300] + found[:299:-1] == pytest.approx(np.full(300, 20), abs=1e-3)
+
+
+def test_a_loop_eases_evenly():
+    here = Around.of((PIXELS,), RATE, quiet(), (50, 500))
+    found = clean((CloseLoop(over=3),), (np.full(FRAMES, 21, np.float32),), 0, FRAMES, here)[0]
+    share = np.arange(5) / 4
+    eased = 5 + 16 * share**2 * (3 - 2 * share)
+    assert found[50:55] == pytest.approx(eased, abs=1e-5)
+    assert found[495:500] == pytest.approx(eased[::-1], abs=1e-5)
+
+
+def test_numbers_of_steps_are_declared_with_range_unit_and_step():
+    told = {
+        (kind.__struct_config__.tag, name): (each.least, each.most, each.unit, each.step, each.decimals)
+        for kind in KINDS
+        for name, each in kind.SETTINGS.items()
+    }
+    assert told[("trim_ends", "before")] == (0, 240, "frames", 1.0, 0)
+    assert told[("smooth", "frames")] == (0.2, 24, "frames", 0.1, 1)
+    assert named(Smooth(frames=1.5)) == "Smooth: smooth over 1.5 frames"
+    with pytest.raises(ChannelError, match=r"Smooth: “Smooth over” is out of its range\. Use 0\.2 to 24 frames"):
+        require_valid_step(Smooth(frames=25.0))
+
+
 def test_whole_steps_are_of_the_channels_own_range():
     values = np.linspace(-10, 30, FRAMES).astype(np.float32)
     found = clean((WholeSteps(steps=4),), (values,), 0, FRAMES, around(PIXELS))[0]

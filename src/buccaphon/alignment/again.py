@@ -44,7 +44,7 @@ def realign(request: AlignmentRequest, score: Score, first: int, last: int) -> S
         if placed_again is not None:
             return placed_again
     asked = " ".join(word.text for word in request.words[first : last + len(request.words) - len(score.words)])
-    reason = _("there is no room to say “{asked}”", asked=asked)
+    reason = _("there is no room to say “{text}”", text=asked)
     raise AlignmentError(request.recording.name, reason, _("Make room by moving the words around it"))
 
 

@@ -190,9 +190,9 @@ def _check_shape(path: Path, rate: int, channels: int) -> None:
         raise RecordingError(str(path), reason, _("The file is damaged; get it again"))
     if not 1 <= channels <= _MOST_CHANNELS:
         reason = _(
-            "it has {channels} channels, but at most {most_channels} can be read",
+            "it has {channels} channels, but at most {most} can be read",
             channels=channels,
-            most_channels=_MOST_CHANNELS,
+            most=_MOST_CHANNELS,
         )
         raise RecordingError(str(path), reason, _("Export the channels with the voice"))
 

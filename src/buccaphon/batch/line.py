@@ -83,8 +83,8 @@ def require_apart(jobs: Sequence[Job]) -> None:
         for target in targets_of(job):
             if target in taken:
                 reason = _(
-                    "rows {taken} and {number} would both be written to {name}",
-                    taken=taken[target],
+                    "rows {other} and {number} would both be written to {name}",
+                    other=taken[target],
                     number=job.row.number,
                     name=Path(target).name,
                 )

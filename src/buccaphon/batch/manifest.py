@@ -75,7 +75,7 @@ def read_manifest(path: Path) -> tuple[Row, ...]:
     rows = []
     for number, cells in enumerate(lines, 2):
         if number > _MOST_ROWS:
-            raise ListError(str(path), _("it has more than {most_rows} rows", most_rows=_MOST_ROWS), _("Split it"))
+            raise ListError(str(path), _("it has more than {most} rows", most=_MOST_ROWS), _("Split it"))
         filled = {name: (value or "").strip() for name, value in cells.items() if isinstance(name, str)}
         if any(filled.values()):
             rows.append(_row(path, number, filled))

@@ -181,9 +181,9 @@ def contradictions(facts: Facts) -> Iterator[Issue]:
             enough = max(_CLASH_TIME, 0.6 * (phone.end - phone.start))
             if is_vowel(phone.symbol) and heard >= enough and apart > _CLASH:
                 says = _(
-                    "{mouth} is painted where “{symbol}” is said in {word}",
+                    "{mouth} is painted where “{sound}” is said in {word}",
                     mouth=facts.named(each.index),
-                    symbol=phone.symbol,
+                    sound=phone.symbol,
                     word=facts.word_at(phone.start),
                 )
                 yield Issue(IssueKind.CONTRADICTION, each.span, says, Unpaint(each.span), _("Reset to automatic"))

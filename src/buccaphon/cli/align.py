@@ -62,7 +62,7 @@ def _into_folder(recordings: tuple[Path, ...], said: Said, sound: Sound, folder:
     stems = [recording.stem for recording in recordings]
     twice = sorted({stem for stem in stems if stems.count(stem) > 1})
     if twice:
-        reason = _("several recordings are called {twice} and would overwrite each other", twice=", ".join(twice))
+        reason = _("several recordings are called {names} and would overwrite each other", names=", ".join(twice))
         raise TargetError(str(folder), reason, _("Align them in two runs"))
     if is_there(folder) and not is_folder(folder):
         raise TargetError(str(folder), _("it is a file, but several recordings need a folder"), _("Name a folder"))

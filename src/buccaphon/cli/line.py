@@ -34,7 +34,7 @@ def called_now(name: str) -> Callable[[click.Context, click.Parameter, Any], Any
 
     def tell(_context: click.Context, option: click.Parameter, value: Any) -> Any:
         if value is not None:
-            click.echo(_("buccaphon: {opts} is called {name} now.", opts=option.opts[0], name=name), err=True)
+            click.echo(_("buccaphon: {option} is called {name} now.", option=option.opts[0], name=name), err=True)
         return value
 
     return tell

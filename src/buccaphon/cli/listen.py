@@ -29,7 +29,7 @@ def listen_command(port: int, count: int) -> None:
     left = [count]
 
     def heard(bundle: Bundle, when: float) -> None:
-        early = f"{1000 * (bundle.seconds - when):+6.1f} ms" if bundle.seconds else _("  at once")
+        early = f"{1000 * (bundle.seconds - when):+6.1f} ms" if bundle.seconds else "  " + _("at once")
         click.echo(f"{early}  {in_words(bundle)}")
         left[0] -= 1
 

@@ -51,8 +51,8 @@ class _Opening(click.Group):
             where = problem.ctx.command_path if problem.ctx else "buccaphon"
             click.echo(
                 _(
-                    "buccaphon: {format_message} See `{where} --help`.",
-                    format_message=problem.format_message(),
+                    "buccaphon: {message} See `{where} --help`.",
+                    message=problem.format_message(),
                     where=where,
                 ),
                 err=True,

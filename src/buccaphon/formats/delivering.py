@@ -75,8 +75,8 @@ def _require_apart(found: list[Wanted]) -> None:
         target = f"{os.path.normpath(each.place)}{each.form.ending}".lower()
         if target in taken:
             reason = _(
-                "“{taken}” and “{name}” in the list would overwrite each other",
-                taken=taken[target],
+                "“{other}” and “{name}” in the list would overwrite each other",
+                other=taken[target],
                 name=each.form.title,
             )
             raise TargetError(f"{each.place}{each.form.ending}", reason, _("Give one of them another name or folder"))

@@ -109,7 +109,7 @@ def require_valid_list(found: ExportList) -> None:
     if len(found.entries) > MOST_ENTRIES:
         raise ListError(
             _("the export list"),
-            _("it has more than {most_entries} entries", most_entries=MOST_ENTRIES),
+            _("it has more than {most} entries", most=MOST_ENTRIES),
             _("Remove some first"),
         )
     known = {form.id for form in FORMATS}

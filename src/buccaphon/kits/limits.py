@@ -76,11 +76,11 @@ def require_size(width: int, height: int, subject: str) -> None:
         raise KitError(subject, _("its width or height is 0"), _("Save it again"))
     if width > MOST_SIDE or height > MOST_SIDE or width * height > MOST_PIXELS:
         reason = _(
-            "it is {width} x {height} pixels, more than {most_side} on a side or {most_pixels} million",
+            "it is {width} x {height} pixels, more than {side} on a side or {pixels} million",
             width=width,
             height=height,
-            most_side=MOST_SIDE,
-            most_pixels=MOST_PIXELS // 1000000,
+            side=MOST_SIDE,
+            pixels=MOST_PIXELS // 1000000,
         )
         raise KitError(subject, reason, _("Save it smaller"))
 
@@ -90,9 +90,7 @@ def parse_xml(data: bytes, subject: str) -> Element:
     if data[:2] == _GZIP:
         data = _unzipped(data, subject)
     if len(data) > MOST_XML:
-        raise KitError(
-            subject, _("it is longer than {most_xml} MB of text", most_xml=MOST_XML >> 20), _("Save it simpler")
-        )
+        raise KitError(subject, _("it is longer than {most} MB of text", most=MOST_XML >> 20), _("Save it simpler"))
     try:
         root: Element = defusedxml.ElementTree.fromstring(data)
     except DefusedXmlException:
@@ -105,7 +103,7 @@ def parse_xml(data: bytes, subject: str) -> Element:
         if depth > MOST_DEPTH:
             raise KitError(
                 subject,
-                _("its groups are nested more than {most_depth} deep", most_depth=MOST_DEPTH),
+                _("its groups are nested more than {most} deep", most=MOST_DEPTH),
                 _("Flatten some groups"),
             )
         level = [child for each in level for child in each]

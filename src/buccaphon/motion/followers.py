@@ -208,9 +208,9 @@ def require_valid_follower(follower: Follower) -> None:
         problem, remedy = (
             _("its lag or smoothing is too long"),
             _(
-                "Use up to {longest_lag:g} s of lag, {longest_smoothing:g} s of smoothing",
-                longest_lag=LONGEST_LAG,
-                longest_smoothing=LONGEST_SMOOTHING,
+                "Use up to {lag:g} s of lag, {smoothing:g} s of smoothing",
+                lag=LONGEST_LAG,
+                smoothing=LONGEST_SMOOTHING,
             ),
         )
     elif follower.least is not None and follower.most is not None and follower.least > follower.most:
@@ -220,7 +220,7 @@ def require_valid_follower(follower: Follower) -> None:
     elif len(follower.curve) > MOST_POINTS or [x for x, _ in follower.curve] != sorted(x for x, _ in follower.curve):
         problem, remedy = (
             _("its response runs backwards"),
-            _("Use up to {most_points} points from left to right", most_points=MOST_POINTS),
+            _("Use up to {most} points from left to right", most=MOST_POINTS),
         )
     elif follower.shake and not 0 <= follower.shake.seed <= MOST_SEED:
         problem, remedy = _("the seed of its shaking is no whole number from 0"), _("Use 1")

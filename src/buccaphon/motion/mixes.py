@@ -77,7 +77,7 @@ def read_mix(text: str) -> Mix:
     while at < len(rest):
         found = _TERM.match(rest, at)
         if found is None or found.end() == at or not (found[2] or found[3]) or (at and not found[1]):
-            raise ChannelError(text.strip(), _("“{rest}” is not understood", rest=rest[at:].strip()[:40]), _TRY)
+            raise ChannelError(text.strip(), _("“{text}” is not understood", text=rest[at:].strip()[:40]), _TRY)
         factor = float(found[2] or 1) * (-1 if found[1] == "-" else 1)
         if not abs(factor) <= _LARGEST:
             raise ChannelError(
@@ -93,7 +93,7 @@ def read_mix(text: str) -> Mix:
             raise ChannelError(
                 text.strip(),
                 _("there is no {found}", found=found[3]),
-                _("There are {pose_channels}", pose_channels=", ".join(POSE_CHANNELS)),
+                _("There are {channels}", channels=", ".join(POSE_CHANNELS)),
             )
         at = found.end()
     if not factors:
@@ -107,7 +107,7 @@ def require_name(name: str) -> None:
         raise ChannelError(
             name,
             _("it is not a valid channel name"),
-            _("Use up to {longest_name} letters, figures and signs", longest_name=_LONGEST_NAME),
+            _("Use up to {most} letters, figures and signs", most=_LONGEST_NAME),
         )
     if name in (*POSE_CHANNELS, *_OF_SHEETS) or name.startswith(WEIGHT):
         raise ChannelError(name, _("there is one of that name already"), _("Give it another name"))

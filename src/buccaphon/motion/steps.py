@@ -109,9 +109,9 @@ class CloseSilences(Step, frozen=True, tag="close_silences"):
     TITLE = N_("Close silences")
     SAYS = N_("goes to rest in silences longer than this, easing in and out over the given frames")
     SETTINGS = {
-        "longer": _number(N_("Silences longer than"), 1, 240, "frames"),
-        "into": _number(N_("Ease in over"), 0, 48, "frames"),
-        "out": _number(N_("Ease out over"), 0, 48, "frames"),
+        "longer": _number(N_("Silences longer than"), 1, 240, N_("frames")),
+        "into": _number(N_("Ease in over"), 0, 48, N_("frames")),
+        "out": _number(N_("Ease out over"), 0, 48, N_("frames")),
     }
 
     longer: int = 6
@@ -148,8 +148,8 @@ class TrimEnds(Step, frozen=True, tag="trim_ends"):
     TITLE = N_("Trim the ends")
     SAYS = N_("goes to rest before the first and after the last sound, except for this many frames")
     SETTINGS = {
-        "before": _number(N_("Keep before"), 0, 240, "frames"),
-        "after": _number(N_("Keep after"), 0, 240, "frames"),
+        "before": _number(N_("Keep before"), 0, 240, N_("frames")),
+        "after": _number(N_("Keep after"), 0, 240, N_("frames")),
     }
 
     before: int = 4
@@ -173,7 +173,7 @@ class Smooth(Step, frozen=True, tag="smooth"):
 
     TITLE = N_("Smooth")
     SAYS = N_("smooths each frame with its neighbours, without delay")
-    SETTINGS = {"frames": _number(N_("Smooth over"), 0.2, 24, "frames", whole=False)}
+    SETTINGS = {"frames": _number(N_("Smooth over"), 0.2, 24, N_("frames"), whole=False)}
 
     frames: float = 1.0
 
@@ -197,7 +197,7 @@ class EveryFrames(Step, frozen=True, tag="every_frames"):
 
     TITLE = N_("Key every few frames")
     SAYS = N_("a key on every second, third … frame, straight lines between")
-    SETTINGS = {"frames": _number(N_("A key every"), 2, 48, "frames")}
+    SETTINGS = {"frames": _number(N_("A key every"), 2, 48, N_("frames"))}
 
     frames: int = 2
 
@@ -289,7 +289,7 @@ class CloseLoop(Step, frozen=True, tag="close_the_loop"):
 
     TITLE = N_("Make it loop")
     SAYS = N_("puts the first and last frame at rest, so that it can play as a loop")
-    SETTINGS = {"over": _number(N_("Ease over"), 0, 48, "frames")}
+    SETTINGS = {"over": _number(N_("Ease over"), 0, 48, N_("frames"))}
 
     over: int = 3
 
@@ -315,8 +315,8 @@ def require_valid_step(step: Step) -> None:
         try:
             each.require(name, getattr(step, name))
         except ValueError:
-            remedy = _("Use {least:g} to {most:g} {unit}", least=each.least, most=each.most, unit=each.unit).strip()
-            raise ChannelError(step.title(), _("“{label}” is out of its range", label=each.label), remedy) from None
+            remedy = _("Use {least:g} to {most:g} {unit}", least=each.least, most=each.most, unit=_(each.unit)).strip()
+            raise ChannelError(step.title(), _("“{label}” is out of its range", label=each.name), remedy) from None
 
 
 def with_number(step: AnyStep, name: str, value: float) -> AnyStep:

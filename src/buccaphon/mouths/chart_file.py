@@ -55,7 +55,7 @@ def parse_chart(text: str, subject: str) -> ChartDocument:
     if len(data.mouth) > MOST_MOUTHS:
         raise ChartError(
             subject,
-            _("it has more than {most_mouths} mouths", most_mouths=MOST_MOUTHS),
+            _("it has more than {most} mouths", most=MOST_MOUTHS),
             _("Leave out what is never drawn"),
         )
     return ChartDocument(data.name, data.about, tuple(mouths), data.counts_from)

@@ -63,7 +63,7 @@ def add_mouth(chart: ChartDocument) -> ChartDocument:
     if len(chart.mouths) >= MOST_MOUTHS:
         raise ChartError(
             _("chart {name}", name=chart.name),
-            _("it has {most_mouths} mouths, the maximum", most_mouths=MOST_MOUTHS),
+            _("it has {most} mouths, the maximum", most=MOST_MOUTHS),
             _("Remove one first"),
         )
     return chart.with_mouths((*chart.mouths, made))

@@ -155,7 +155,7 @@ class MouthSettings:
         if not 1 <= self.hold <= LONGEST_HOLD:
             raise RateError(
                 _("hold of {hold}", hold=self.hold),
-                _("a drawing is held for 1 to {longest_hold} frames", longest_hold=LONGEST_HOLD),
+                _("a drawing is held for 1 to {most} frames", most=LONGEST_HOLD),
                 _("Try 1, 2 or 3"),
             )
         require_valid_settings(self)

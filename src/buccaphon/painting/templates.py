@@ -15,7 +15,6 @@ from buccaphon.mouths.pose import Pose
 from buccaphon.painting.artwork.pixels import as_png, painted
 from buccaphon.painting.artwork.shapes import paint_shapes
 from buccaphon.painting.artwork.svg import LAYERS, svg_picture
-from buccaphon.texts import _
 
 WIDTH, HEIGHT = 640, 480  # pixels
 _SCALE = 260.0  # pixels for half the box that mouths are drawn in
@@ -85,7 +84,7 @@ def _shape(shape: Shape, color: Color, ident: str) -> str:
     if shape.clip is None:
         return drawn
     clip = f'<clipPath id="{ident}"><path d="{_steps(shape.clip)}"/></clipPath>'
-    return _('{clip}<g clip-path="url(#{ident})">{drawn}</g>', clip=clip, ident=ident, drawn=drawn)
+    return f'{clip}<g clip-path="url(#{ident})">{drawn}</g>'
 
 
 def _steps(path: Path) -> str:

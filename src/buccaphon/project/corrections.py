@@ -58,7 +58,7 @@ def corrections_in(file: Corrected, state: State, bake: Bake) -> Corrections:
             )
         )
     if unmatched:
-        unplaced.append(_("this line has no word {unmatched}", unmatched=_some(unmatched)))
+        unplaced.append(_("this line has no word {words}", words=_some(unmatched)))
     found = sorted([*moved, *painted, *noted], key=lambda each: each.seconds)
     return Corrections(tuple(found), "; ".join(unplaced))
 
@@ -112,7 +112,7 @@ def _moved(file: Corrected, score: Score) -> tuple[list[Correction], list[str]]:
             put(
                 Boundary(number, place),
                 start,
-                _("/{symbol}/ of “{text}” begins", symbol=word.phones[place].symbol, text=word.text),
+                _("/{sound}/ of “{text}” begins", sound=word.phones[place].symbol, text=word.text),
             )
     unmatched = [each.text for index, each in enumerate(file.words) if index not in numbers]
     return list(found.values()), unmatched
@@ -164,9 +164,9 @@ def _painted(file: Corrected, state: State, bake: Bake) -> tuple[list[Correction
         span = Span(rate.seconds(each.start + bake.first), rate.seconds(each.end + bake.first))
         begins, ends = each.start + bake.start_frame, each.end - 1 + bake.start_frame
         where = (
-            _("Frame {begins}", begins=begins)
+            _("Frame {first}", first=begins)
             if begins == ends
-            else _("Frames {begins} to {ends}", begins=begins, ends=ends)
+            else _("Frames {first} to {last}", first=begins, last=ends)
         )
         says = _("{where}: {shown} becomes {wanted}", where=where, shown=each.shown, wanted=each.wanted)
         corrections.append(Correction(says, span.start, Paint(span, each.wanted)))

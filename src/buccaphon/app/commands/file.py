@@ -32,10 +32,10 @@ from buccaphon.texts import N_, _
 def ask_and_open(desk: Desk) -> None:
     sounds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
     kinds = _(
-        "Recordings and projects ({sounds} *{suffix});;A mouth chart (*{chart_suffix});;All files (*)",
+        "Recordings and projects ({sounds} *{suffix});;A mouth chart (*{charts});;All files (*)",
         sounds=sounds,
         suffix=SUFFIX,
-        chart_suffix=CHART_SUFFIX,
+        charts=CHART_SUFFIX,
     )
     path = desk.ask.file_to_open(_("Open"), folder_of(desk), kinds)
     if path:
@@ -128,9 +128,9 @@ def close(desk: Desk) -> None:
 def ask_for_words(desk: Desk) -> None:
     kinds = " ".join(f"*{suffix}" for suffix in WORDING_SUFFIXES)
     filters = _(
-        "Scripts, subtitles and times ({kinds});;A lexicon (*{lexicon_suffix} *.txt)",
+        "Scripts, subtitles and times ({kinds});;A lexicon (*{suffix} *.txt)",
         kinds=kinds,
-        lexicon_suffix=LEXICON_SUFFIX,
+        suffix=LEXICON_SUFFIX,
     )
     path = desk.ask.file_to_open(_("Import words"), folder_of(desk), filters)
     if path:
@@ -141,9 +141,7 @@ def write_lexicon(desk: Desk) -> None:
     """The project's pronunciations and one's own, as text."""
     lexicon = desk.session.document.state.lexicon.over(desk.session.lexicon.always)
     begin = folder_of(desk) / f"words{LEXICON_SUFFIX}"
-    path = desk.ask.file_to_write(
-        _("Save the lexicon"), begin, _("Lexicon (*{lexicon_suffix})", lexicon_suffix=LEXICON_SUFFIX)
-    )
+    path = desk.ask.file_to_write(_("Save the lexicon"), begin, _("Lexicon (*{suffix})", suffix=LEXICON_SUFFIX))
     if path:
         write_and_say(desk, path, lexicon_as_text(lexicon).encode())
 

@@ -79,7 +79,7 @@ def next_speed(desk: Desk) -> None:
 def next_pre_roll(desk: Desk) -> None:
     player = desk.session.document.player
     player.pre_roll = PRE_ROLLS[(PRE_ROLLS.index(player.pre_roll) + 1) % len(PRE_ROLLS)]
-    desk.say(_("Loop pre-roll: {pre_roll:g} s", pre_roll=player.pre_roll))
+    desk.say(_("Loop pre-roll: {seconds:g} s", seconds=player.pre_roll))
 
 
 def step(desk: Desk, frames: int = 1, *, neighbour: bool = False) -> None:

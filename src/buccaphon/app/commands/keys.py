@@ -30,7 +30,7 @@ def show_key_conflict(desk: Desk, ident: str, key: str) -> None:
     """While a key is being chosen: what it does already."""
     taken = desk.shortcuts.keys.taken_by(key, ident) if key else ""
     desk.key_edit.note.setText(
-        _("{key} is used by “{taken}”, which would lose it.", key=key, taken=taken) if taken else ""
+        _("{key} is used by “{other}”, which would lose it.", key=key, other=taken) if taken else ""
     )
 
 

@@ -70,9 +70,7 @@ def save(desk: Desk) -> None:
     if kit is None:
         return
     begin = folder_of(desk) / f"{kit.name.replace(' ', '_').replace(',', '')}{KIT_SUFFIX}"
-    path = desk.ask.file_to_write(
-        _("Save the character"), begin, _("A character (*{kit_suffix})", kit_suffix=KIT_SUFFIX)
-    )
+    path = desk.ask.file_to_write(_("Save the character"), begin, _("A character (*{suffix})", suffix=KIT_SUFFIX))
     if path is None:
         return
     target = path if path.suffix == KIT_SUFFIX else path.with_name(path.name + KIT_SUFFIX)
@@ -165,7 +163,7 @@ def write_templates(desk: Desk) -> None:
 def pack(desk: Desk) -> None:
     """The project with everything it uses, in one file."""
     begin = folder_of(desk) / f"{desk.session.document.title.replace(' ', '_')}{PACK_SUFFIX}"
-    path = desk.ask.file_to_write(_("Pack the project"), begin, _("A pack (*{pack_suffix})", pack_suffix=PACK_SUFFIX))
+    path = desk.ask.file_to_write(_("Pack the project"), begin, _("A pack (*{suffix})", suffix=PACK_SUFFIX))
     if path is not None:
         named = path if path.name.endswith(".zip") else path.with_name(path.name + PACK_SUFFIX)
         desk.session.saving.pack(named)
@@ -173,9 +171,7 @@ def pack(desk: Desk) -> None:
 
 def unpack(desk: Desk) -> None:
     """Open a pack in a folder of its own."""
-    path = desk.ask.file_to_open(
-        _("Open a pack"), folder_of(desk), _("A pack (*{pack_suffix} *.zip)", pack_suffix=PACK_SUFFIX)
-    )
+    path = desk.ask.file_to_open(_("Open a pack"), folder_of(desk), _("A pack (*{suffix} *.zip)", suffix=PACK_SUFFIX))
     if path is not None:
         open_path(desk, path)
 

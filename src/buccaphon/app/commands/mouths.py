@@ -48,16 +48,10 @@ def go_to_issue(desk: Desk, way: int) -> None:
         return
     desk.go(issue.span.start)
     number = issues.found.index(issue) + 1
-    fix_label = f" {desk.key_of('fix-issue')}: {issue.fix_label}." if issue.fix is not None else ""
-    desk.say(
-        _(
-            "{number} of {count}: {says}.{fix_label}",
-            number=number,
-            count=len(issues.found),
-            says=issue.says,
-            fix_label=fix_label,
-        )
-    )
+    told = [_("{number} of {count}: {issue}.", number=number, count=len(issues.found), issue=issue.says)]
+    if issue.fix is not None:
+        told.append(f"{desk.key_of('fix-issue')}: {issue.fix_label}.")
+    desk.say(" ".join(told))
 
 
 def _issue_here(desk: Desk) -> Issue | None:

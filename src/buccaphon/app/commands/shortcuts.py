@@ -93,7 +93,7 @@ def read_keys(commands: tuple[Keyed, ...], text: str, subject: str) -> KeySet:
     if twice:
         raise KeysError(
             subject,
-            _("{twice} is assigned to two commands", twice=", ".join(twice)),
+            _("{names} is assigned to two commands", names=", ".join(twice)),
             _("Correct the file or choose another"),
         )
     return KeySet(commands, changed)

@@ -189,8 +189,8 @@ class Stage(QWidget):
         handle = self._handle_at(event.position())
         self.setCursor(Qt.CursorShape.OpenHandCursor if handle else Qt.CursorShape.ArrowCursor)
         if handle is not None:
-            gone = _(" · Delete removes the point") if handle.remove else ""
-            QToolTip.showText(event.globalPosition().toPoint(), handle.says + gone, self)
+            told = [handle.says, _("Delete removes the point")] if handle.remove else [handle.says]
+            QToolTip.showText(event.globalPosition().toPoint(), " · ".join(told), self)
 
     # --- painting ------------------------------------------------------------------------------------------------------
 

@@ -128,7 +128,7 @@ class Mirror(QWidget):
         number = score.word_at(position) if score else None
         phone = score.phone_at(position) if score else None
         said = _("word {text}", text=score.words[number].text) if number is not None else _("no word")
-        sound = _("sound {symbol}", symbol=phone.symbol) if phone else ""
+        sound = _("sound {sound}", sound=phone.symbol) if phone else ""
         mouth = _("mouth {mouth}", mouth=self.face.mouth)
         told = ", ".join(part for part in (said, sound, mouth) if part)
         return "; ".join(part for part in (f"{place}: {told}", self._selected()) if part)

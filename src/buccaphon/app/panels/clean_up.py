@@ -136,7 +136,7 @@ class CleanUpSection(Section):
             self._replace(
                 row,
                 step,
-                _("{title}: for {currenttext}", title=step.title(), currenttext=self.channel.currentText().lower()),
+                _("{title}: for {channel}", title=step.title(), channel=self.channel.currentText().lower()),
             )
 
     # --- showing -------------------------------------------------------------------------------------------------------
@@ -200,7 +200,7 @@ class CleanUpSection(Section):
         choices += [(channel.name, channel.id) for channel in bake.channels.of] if bake is not None else []
         chosen = step.channels[0] if step.channels else None
         if chosen is not None and chosen not in [ident for _, ident in choices]:
-            choices.append((_("{chosen} (missing)", chosen=chosen), chosen))
+            choices.append((_("{name} (missing)", name=chosen), chosen))
         if choices != [(self.channel.itemText(n), self.channel.itemData(n)) for n in range(self.channel.count())]:
             self.channel.clear()
             for name, ident in choices:

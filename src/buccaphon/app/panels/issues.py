@@ -44,8 +44,10 @@ class IssuesSection(QWidget):
         elif not issues:
             self.count.setText(_("No issues found."))
         else:
-            more = _("; the first {most} are listed", most=_MOST) if len(issues) > _MOST else ""
-            self.count.setText(_("{count} to check{more} · V for the next", count=len(issues), more=more))
+            told = [_("{count} to check", count=len(issues)), _("V for the next")]
+            if len(issues) > _MOST:
+                told.insert(1, _("the first {most} are listed", most=_MOST))
+            self.count.setText(" · ".join(told))
         for issue in issues[:_MOST]:
             self.rows.addWidget(self._row(issue))
 

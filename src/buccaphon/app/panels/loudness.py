@@ -94,7 +94,7 @@ class LoudnessSection(Section):
 
 
 def _channels(count: int) -> list[tuple[str, object]]:
-    names = [_("Left"), _("Right")] if count == 2 else [_("Channel {n}", n=n + 1) for n in range(count)]
+    names = [_("Left"), _("Right")] if count == 2 else [_("Channel {number}", number=n + 1) for n in range(count)]
     return [
         (_("As played"), None),
         (_("All channels"), Listen.MIX),

@@ -28,8 +28,8 @@ class MixesSection(QWidget):
         self.field.setPlaceholderText("smile = spread - 0.3 jaw")
         self.field.setToolTip(
             _(
-                "A name, =, and a sum of {pose_channels} · Enter adds the channel · Enter makes the channel",
-                pose_channels=", ".join(POSE_CHANNELS),
+                "A name, =, and a sum of {channels} · Enter adds the channel · Enter makes the channel",
+                channels=", ".join(POSE_CHANNELS),
             )
         )
         self.field.setAccessibleName(_("Custom channel"))

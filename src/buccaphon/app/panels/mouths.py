@@ -94,7 +94,7 @@ class MouthsPanel(Panel):
         self._document.apply(SetScene(chart=chart, name=_("Choose a chart")))
         far = far_from_painted(self._document.state.painted, self._document.chart)
         if far:
-            told = ", ".join(_("{stand} for {name}", stand=stand, name=name) for name, stand in far)
+            told = ", ".join(_("{other} for {name}", other=stand, name=name) for name, stand in far)
             self._document.said.emit(
                 _(
                     "Chart {chart} has no close match for some painted mouths; it shows {told} instead.",

@@ -79,7 +79,7 @@ class SoundSection(QWidget):
         self._document.player.set_device(choose_device(self._missed))
         self._list_devices()
         self.device.setCurrentIndex(self.device.findData(self._missed))
-        self._document.said.emit(_("{missed} is connected again.", missed=self._missed))
+        self._document.said.emit(_("{name} is connected again.", name=self._missed))
 
     def _choose(self) -> None:
         self.looking.stop()

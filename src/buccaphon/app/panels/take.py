@@ -20,7 +20,7 @@ from buccaphon.project.edits.takes import ChangeTake, RemoveTake, ShowTake
 from buccaphon.project.project import Changes
 from buccaphon.project.state import FIRST_FRAMES, State, Take
 from buccaphon.setting import Setting, settings_of
-from buccaphon.texts import N_, _
+from buccaphon.texts import N_, _, ngettext
 from buccaphon.timing import FASTEST, FURTHEST, FrameRate, Span, clock
 
 _MOST_TAKES = 4  # rows
@@ -175,20 +175,19 @@ class TakePanel(Panel):
         recording, peaks = self._document.recording, self._document.derived.peaks
         frames = self._document.state.rate.covering(recording.duration)
         loudest = peaks.loudest()
-        level = _("silent") if loudest == 0 else _("peak {peak:.1f} dB", peak=20 * math.log10(loudest))
+        level = [_("silent") if loudest == 0 else _("peak {peak:.1f} dB", peak=20 * math.log10(loudest))]
         if (lufs := self._document.derived.lufs) is not None and math.isfinite(lufs):
-            level += _(", {lufs:.1f} LUFS", lufs=lufs)
-        channels = {1: "mono", 2: "stereo"}.get(recording.channels, f"{recording.channels} channels")
-        missing = _("\n{missing:.1f} s are missing at the end", missing=recording.missing) if recording.missing else ""
-        return _(
-            "{duration}, {frames} frames\n{rate:g} kHz, {channels}\n{level}{missing}",
-            duration=clock(recording.duration),
-            frames=frames,
-            rate=recording.rate / 1000,
-            channels=channels,
-            level=level,
-            missing=missing,
-        )
+            level.append(f"{lufs:.1f} LUFS")
+        several = ngettext("{count} channel", "{count} channels", recording.channels)
+        channels = {1: _("mono"), 2: _("stereo")}.get(recording.channels, several)
+        told = [
+            ", ".join((clock(recording.duration), ngettext("{count} frame", "{count} frames", frames))),
+            f"{recording.rate / 1000:g} kHz, {channels}",
+            ", ".join(level),
+        ]
+        if recording.missing:
+            told.append(_("{seconds:.1f} s are missing at the end", seconds=recording.missing))
+        return "\n".join(told)
 
     # --- changing ------------------------------------------------------------------------------------------------------
 

@@ -175,7 +175,7 @@ class Exporting(QObject):
                 _("This list writes into {folder} whenever it is saved", folder=self.folder), _("Write there")
             )
         elif foreign:
-            self.asked.emit(_("Not written here before: {foreign}", foreign=names_of(foreign)), _("Replace them"))
+            self.asked.emit(_("Not written here before: {names}", names=names_of(foreign)), _("Replace them"))
         else:
             self._write(wanted)
 
@@ -241,7 +241,7 @@ def _says_left_out(names: list[str]) -> str:
 def _said(result: Delivered, folder: Path) -> str:
     parts = []
     if result.new:
-        parts.append(_("Exported to {folder}: {new}.", folder=folder, new=names_of(result.new)))
+        parts.append(_("Exported to {folder}: {names}.", folder=folder, names=names_of(result.new)))
     if result.unchanged:
         count = len(result.unchanged)
         parts.append(ngettext("{count} file was already up to date.", "{count} files were already up to date.", count))
@@ -249,10 +249,10 @@ def _said(result: Delivered, folder: Path) -> str:
         count = len(result.problems)
         parts.append(
             ngettext(
-                "{count} file could not be exported: {problem}",
-                "{count} files could not be exported: {problem}",
+                "{count} file could not be exported: {reason}",
+                "{count} files could not be exported: {reason}",
                 count,
-                problem=result.problems[0],
+                reason=result.problems[0],
             )
         )
     return " ".join(parts) or _("Nothing was exported.")

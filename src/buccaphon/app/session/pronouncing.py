@@ -88,7 +88,7 @@ class Pronouncing(QObject):
             self._lexicon.keep(self._lexicon.always.having(bare, way))
         lexicon = document.state.lexicon
         nth = self.nth(number) if scope is Scope.WORD else None
-        document.apply(SetLexicon(lexicon.having(bare, way, only=nth), name=_("Pronounce “{bare}”", bare=bare)))
+        document.apply(SetLexicon(lexicon.having(bare, way, only=nth), name=_("Pronounce “{word}”", word=bare)))
         self._aligning.align_word(number)
 
     def retype_sound(self, number: int, place: int, text: str) -> None:

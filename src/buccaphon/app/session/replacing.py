@@ -11,7 +11,7 @@ from buccaphon.app.session.takes import Takes
 from buccaphon.project.carrying import time_map
 from buccaphon.project.edits.takes import CarryOver, ShowTake
 from buccaphon.project.project import Project
-from buccaphon.texts import _
+from buccaphon.texts import _, ngettext
 
 
 class Replacing(QObject):
@@ -76,5 +76,13 @@ class Replacing(QObject):
         self._waits = None
         document.apply(CarryOver(number))
         left = len(document.state.take.unplaced) if document.state.take is not None else 0
-        told = _(" {left} could not be placed; they are listed in Take.", left=left) if left else ""
-        document.said.emit(_("Your corrections were carried over.{told}", told=told))
+        told = [_("Your corrections were carried over.")]
+        if left:
+            told.append(
+                ngettext(
+                    "{count} could not be placed; it is listed in Take.",
+                    "{count} could not be placed; they are listed in Take.",
+                    left,
+                )
+            )
+        document.said.emit(" ".join(told))

@@ -100,10 +100,10 @@ class Saving(QObject):
         state = self._document.state
 
         def done(missing: tuple[str, ...]) -> None:
-            left = (
-                _(" These files are missing from the pack: {missing}.", missing=", ".join(missing)) if missing else ""
-            )
-            self._document.said.emit(_("Packed: {name}.{left}", name=path.name, left=left))
+            told = [_("Packed: {name}.", name=path.name)]
+            if missing:
+                told.append(_("These files are missing from the pack: {names}.", names=", ".join(missing)))
+            self._document.said.emit(" ".join(told))
 
         def begin() -> None:
             self._jobs.start(

@@ -162,7 +162,7 @@ def read_address(text: str) -> tuple[str, int, str]:
     found = _ADDRESS.fullmatch(text.strip())
     if found is None or not 0 < int(found["port"]) < 65_536:
         raise TargetError(
-            f"“{text[:60]}”", _("it is not an address"), _("Write host:port/prefix, such as {usual}", usual=USUAL)
+            f"“{text[:60]}”", _("it is not an address"), _("Write host:port/prefix, such as {example}", example=USUAL)
         )
     return found["host"], int(found["port"]), found["prefix"]
 

@@ -154,9 +154,8 @@ class SpecimenPage(QWidget):
                 line.setText(text)
         reasons = "; ".join(reason for reason, _ in chart.faults)
         whose = _("Chart of this project.") if own else _("Built-in chart. Changing it makes a copy in this project.")
-        self.standing.setText(
-            _("{whose} Incomplete ({reasons}), but usable.", whose=whose, reasons=reasons) if reasons else whose
-        )
+        told = [whose, _("Incomplete ({reasons}), but usable.", reasons=reasons)] if reasons else [whose]
+        self.standing.setText(" ".join(told))
         self.margin_title.setText(_("Sounds without a mouth") if chart.missing else "")
         self.margin.show_sounds(chart.missing)
         for part in (self.margin_title, self.margin, self.place_button):
@@ -165,10 +164,10 @@ class SpecimenPage(QWidget):
         self._fit_cards(min(len(chart.mouths), self._room))
         ruled = chart.ruled_sounds
         for number, (card, mouth) in enumerate(zip(self.cards, chart.mouths, strict=False)):
-            named = self._keys[number] if number < len(self._keys) else ""
-            key = _(" · key {named}", named=named) if named else ""
+            key = self._keys[number] if number < len(self._keys) else ""
+            head = [str(number + chart.counts_from), *([_("key {key}", key=key)] if key else [])]
             standing = _("Shown in silence") if number == 0 else ""
-            card.show_mouth(mouth, f"{number + chart.counts_from}{key}", ruled[number], standing)
+            card.show_mouth(mouth, " · ".join(head), ruled[number], standing)
 
     def _lay_out_more(self, value: int) -> None:
         """Cards are made as the page comes to them: hundreds at once would take seconds."""

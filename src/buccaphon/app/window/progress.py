@@ -45,7 +45,9 @@ class ProgressStrip(QWidget):
         if not self.isVisible() and not self._soon.isActive():
             self._soon.start()
         job = running[0]
-        others = _("   and {count} more", count=len(running) - 1) if len(running) > 1 else ""
-        self.text.setText(f"{job.what or job.name} …{others}")
+        told = [f"{job.what or job.name} …"]
+        if len(running) > 1:
+            told.append(_("and {count} more", count=len(running) - 1))
+        self.text.setText("   ".join(told))
         self.bar.setValue(round(100 * job.share))
         self.cancel_button.setVisible(any(each.slot is not Slot.SAVE for each in running))

@@ -264,8 +264,8 @@ class MainWindow(QMainWindow):
     def refresh(self, _what: object = None) -> None:
         project = self.document.project
         undo, redo = self.actions_by_id["undo"], self.actions_by_id["redo"]
-        undo.setText(_("Undo: {undo_name}", undo_name=project.undo_name) if project.undo_name else _("Undo"))
-        redo.setText(_("Redo: {redo_name}", redo_name=project.redo_name) if project.redo_name else _("Redo"))
+        undo.setText(_("Undo: {name}", name=project.undo_name) if project.undo_name else _("Undo"))
+        redo.setText(_("Redo: {name}", name=project.redo_name) if project.redo_name else _("Redo"))
         changed = project.is_changed
         standing = "changed" if changed else "saved" if project.path else _("not saved yet")
         self.saved_label.setText(f"{self.document.title} · {standing}")

@@ -61,7 +61,7 @@ def _understood(rows: Iterable[Sequence[object]], subject: str) -> Rows:
             frame_at, mouth_at = heads.index("frame"), heads.index("mouth")
             continue
         if number > _MOST_ROWS:
-            raise SheetError(subject, _("it has more than {most_rows} rows", most_rows=_MOST_ROWS), _("Part it"))
+            raise SheetError(subject, _("it has more than {most} rows", most=_MOST_ROWS), _("Part it"))
         if not any(row):
             continue
         frame = _FRAME.fullmatch(row[frame_at].lower()) if frame_at < len(row) else None

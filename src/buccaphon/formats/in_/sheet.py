@@ -74,7 +74,7 @@ def _mouths(rows: Iterable[Sequence[object]], subject: str) -> dict[int, str]:
     last = ""
     for number, cells in enumerate(lines, 2):
         if number > _MOST_ROWS:
-            raise SheetError(subject, _("it has more than {most_rows} rows", most_rows=_MOST_ROWS), _NO_SHEET)
+            raise SheetError(subject, _("it has more than {most} rows", most=_MOST_ROWS), _NO_SHEET)
         frame = str(cells[frame_at] if frame_at < len(cells) and cells[frame_at] is not None else "").strip()
         if not frame:
             continue

@@ -67,7 +67,7 @@ def servo_csv(delivery: Delivery, options: ServoOptions) -> bytes:
         raise TargetError(
             _("Servo, CSV"),
             _("there is no channel {channel}", channel=options.channel),
-            _("There are {having} …", having=having),
+            _("There are {names} …", names=having),
         )
     channel, values = found
     share = (values - channel.low) / max(channel.high - channel.low, 1e-9)

@@ -124,7 +124,7 @@ def open_gltf(path: Path) -> Gltf:
     if _depth_of(document) > _MOST_DEPTH:
         raise KitError(
             subject,
-            _("its entries are nested more than {most_depth} deep", most_depth=_MOST_DEPTH),
+            _("its entries are nested more than {most} deep", most=_MOST_DEPTH),
             _("Write it again"),
         )
     if not isinstance(document, dict) or not isinstance(document.get("asset"), dict):
@@ -136,7 +136,7 @@ def open_gltf(path: Path) -> Gltf:
     needed = [name for name in document.get("extensionsRequired", []) if name in _COMPRESSED]
     if needed:
         raise KitError(
-            subject, _("its meshes are compressed ({needed})", needed=needed[0]), _("Write it without compression")
+            subject, _("its meshes are compressed ({names})", names=needed[0]), _("Write it without compression")
         )
     return Gltf(subject, path.parent, document, blob)
 

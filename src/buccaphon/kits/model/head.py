@@ -152,16 +152,14 @@ def head_of(gltf: Gltf, subject: str) -> Head:
     if sum(len(part.triangles) for part in parts) > MOST_TRIANGLES:
         raise KitError(
             subject,
-            _("it has more than {most_triangles:,} triangles", most_triangles=MOST_TRIANGLES),
+            _("it has more than {most:,} triangles", most=MOST_TRIANGLES),
             _("Export a simpler head"),
         )
     binds = _expressions(gltf)
     own = tuple(dict.fromkeys(name for part in parts for name in part.targets))
     shapes = (*(name for name in binds if name not in own), *own)
     if len(shapes) > MOST_NAMES:
-        raise KitError(
-            subject, _("it has more than {most_names} shapes", most_names=MOST_NAMES), _("Export a simpler head")
-        )
+        raise KitError(subject, _("it has more than {most} shapes", most=MOST_NAMES), _("Export a simpler head"))
     told = () if shapes else (_("{subject}: it has no morph targets; only its jaw can move", subject=gltf.subject),)
     return Head(tuple(parts), skeleton, shapes, binds, find_jaw(gltf, skeleton), looks_back(gltf.document), told)
 
@@ -195,9 +193,7 @@ def target_names(gltf: Gltf, mesh: dict[str, Any]) -> tuple[str, ...]:
     """The names of a mesh's targets: in its `extras`, its first primitive's, or their accessors'; else `target 0` …"""
     targets = mesh["primitives"][0].get("targets", [])
     if len(targets) > MOST_NAMES:
-        raise KitError(
-            gltf.subject, _("it has more than {most_names} shapes", most_names=MOST_NAMES), _("Export a simpler head")
-        )
+        raise KitError(gltf.subject, _("it has more than {most} shapes", most=MOST_NAMES), _("Export a simpler head"))
     for holder in (mesh, mesh["primitives"][0]):
         extras = holder.get("extras")
         names = extras.get("targetNames") if isinstance(extras, dict) else None

@@ -46,7 +46,7 @@ def _checked(names: list[str], subject: str) -> tuple[str, ...]:
     if len(found) > MOST_NAMES:
         raise KitError(
             subject,
-            _("it holds {count} names, more than {most_names}", count=len(found), most_names=MOST_NAMES),
+            _("it holds {count} names, more than {most}", count=len(found), most=MOST_NAMES),
             _("Remove names that are not mouths"),
         )
     return found

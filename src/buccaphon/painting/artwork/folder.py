@@ -38,7 +38,7 @@ def pictures_in(folder: Path, only: Collection[str] = ()) -> list[Path]:
         raise KitError(
             str(folder),
             _("it holds {count} pictures", count=len(found)),
-            _("Leave at most {most_entries} in it", most_entries=MOST_ENTRIES),
+            _("Leave at most {most} in it", most=MOST_ENTRIES),
         )
     return sorted(found, key=lambda path: natural(path.stem))
 

@@ -39,10 +39,10 @@ def read_sprites(path: Path, columns: int, rows: int) -> Artwork:
         raise KitError(
             path.name,
             _(
-                "a grid of {columns} x {rows} is not between 1 and {most_cells}",
+                "a grid of {columns} x {rows} is not between 1 and {most}",
                 columns=columns,
                 rows=rows,
-                most_cells=MOST_CELLS,
+                most=MOST_CELLS,
             ),
             _("Choose another"),
         )

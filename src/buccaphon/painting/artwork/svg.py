@@ -95,14 +95,14 @@ def read_svg(path: Path, progress: Progress = no_progress) -> Artwork:
         raise KitError(
             str(path),
             _("it has {count} layers and named groups", count=len(named)),
-            _("Leave at most {most_names}", most_names=MOST_NAMES),
+            _("Leave at most {most}", most=MOST_NAMES),
         )
     mouths = _mouths(named)
     if len(mouths) > _MOST_DRAWINGS:
         raise KitError(
             str(path),
             _("it has {count} layers or groups for mouths", count=len(mouths)),
-            _("Leave at most {most_drawings}", most_drawings=_MOST_DRAWINGS),
+            _("Leave at most {most}", most=_MOST_DRAWINGS),
         )
     if not mouths:
         raise KitError(
@@ -296,7 +296,7 @@ def _require_an_end(root: ET.Element, subject: str) -> None:
     if any(_tag(each) in ("text", "tspan") and len(each.text or "") > _MOST_TEXT for each in root.iter()):
         raise KitError(
             subject,
-            _("a text in it has more than {most_text} letters", most_text=_MOST_TEXT),
+            _("a text in it has more than {most} letters", most=_MOST_TEXT),
             _("Turn it into outlines, or leave it out"),
         )
     named = {each.get("id"): each for each in root.iter() if each.get("id")}

@@ -31,7 +31,7 @@ class PutMix(Edit):
         elif len(state.mixes) >= MOST_MIXES:
             raise ChannelError(
                 self.mix.name,
-                _("there are {most_mixes} channels already", most_mixes=MOST_MIXES),
+                _("there are {most} channels already", most=MOST_MIXES),
                 _("Remove one first"),
             )
         else:
@@ -49,7 +49,7 @@ class DropMix(Edit):
 
     @property
     def default_name(self) -> str:
-        return _("Remove the channel {name_of}", name_of=self.name_of)
+        return _("Remove the channel {name}", name=self.name_of)
 
     def apply(self, state: State) -> State:
         return replace(state, mixes=tuple(mix for mix in state.mixes if mix.name != self.name_of))
@@ -79,7 +79,7 @@ class PutFollower(Edit):
         elif len(state.followers) >= MOST_FOLLOWERS:
             raise ChannelError(
                 self.follower.name,
-                _("there are {most_followers} followers", most_followers=MOST_FOLLOWERS),
+                _("there are {most} followers", most=MOST_FOLLOWERS),
                 _("Remove one first"),
             )
         else:
@@ -104,7 +104,7 @@ class DropFollower(Edit):
 
     @property
     def default_name(self) -> str:
-        return _("Remove the follower {name_of}", name_of=self.name_of)
+        return _("Remove the follower {name}", name=self.name_of)
 
     def apply(self, state: State) -> State:
         return replace(state, followers=tuple(each for each in state.followers if each.name != self.name_of))

@@ -43,7 +43,7 @@ class SetSteps(Edit):
         if len(self.steps) > MOST_STEPS:
             raise ChannelError(
                 _("the clean-up"),
-                _("it has more than {most_steps} steps", most_steps=MOST_STEPS),
+                _("it has more than {most} steps", most=MOST_STEPS),
                 _("Remove some first"),
             )
         for step in self.steps:

@@ -158,7 +158,7 @@ def _entries(file: zipfile.ZipFile, subject: str) -> list[tuple[zipfile.ZipInfo,
         ):
             raise ProjectError(
                 subject,
-                _("{filename} would be unpacked outside the folder", filename=info.filename[:80]),
+                _("{name} would be unpacked outside the folder", name=info.filename[:80]),
                 _("Do not open it"),
             )
         found.append((info, Path(*place.parts)))
