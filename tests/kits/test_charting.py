@@ -2,6 +2,8 @@
 
 from pathlib import Path
 
+import pytest
+
 from buccaphon.kits.charting import chart_of_kit, shown_by_itself, with_renamed_mouth
 from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, OtherFile
 from buccaphon.mouths.chart_file import shipped_charts
@@ -33,6 +35,22 @@ def test_a_head_that_names_no_rest_rests_by_itself():
     chart = chart_of_kit(kit(Model(), ("jaw_open", "mouth_wide")), "head", TEN)
     assert [mouth.name for mouth in chart.mouths] == ["Rest", "jaw_open", "mouth_wide"]
     assert chart.mouths[1].pose.jaw > 0.8
+
+
+@pytest.mark.parametrize(
+    ("own", "rest"),
+    [
+        (("mouth_oh", "mouth_rest", "mouth_mbp"), "mouth_rest"),
+        (("mouth_ah", "mouth_closed", "mouth_oh"), "mouth_closed"),
+        (("mouth_ah", "mouth_fv", "mouth_mbp", "mouth_oh"), "mouth_mbp"),
+        (("ah", "ee", "oh", "fv"), "ee"),
+        (("thing one", "thing two"), "thing one"),
+    ],
+)
+def test_silence_is_shown_by_rest_else_by_closed_lips_else_by_the_nearest(own, rest):
+    chart = chart_of_kit(kit(Drawn(), own), "mine", TEN)
+    assert chart.mouths[0].name == rest
+    assert {mouth.name for mouth in chart.mouths} == set(own)
 
 
 def test_its_mouths_are_shown_by_themselves_and_called_so():

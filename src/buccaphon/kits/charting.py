@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from buccaphon.kits.kit import Kind, Kit
@@ -12,6 +13,8 @@ from buccaphon.kits.names.table import Given, renamed_target
 from buccaphon.mouths.chart import Chart, ChartDocument, Mouth
 from buccaphon.mouths.pose import Pose
 from buccaphon.texts import _
+
+_BITES = 0.5  # of the pose's part, from which teeth are on the lip
 
 
 def chart_of_kit(kit: Kit, name: str, pattern: Chart) -> ChartDocument:
@@ -25,12 +28,28 @@ def chart_of_kit(kit: Kit, name: str, pattern: Chart) -> ChartDocument:
         for own in kit.own
         if own in by_name or not told[own].never
     ]
-    rests = [n for n, mouth in enumerate(mouths) if by_name.get(mouth.name) is pattern.rest]
-    if rests:
-        mouths.insert(0, mouths.pop(rests[0]))
+    rest = _resting(mouths, by_name, told, pattern)
+    if rest is not None and (kit.kind is not Kind.MODEL or by_name.get(mouths[rest].name) is pattern.rest):
+        mouths.insert(0, mouths.pop(rest))
     elif kit.kind is Kind.MODEL:
         mouths.insert(0, pattern.rest)  # a head rests when nothing moves it
     return ChartDocument(name, _("The mouths of {name}", name=kit.name), tuple(mouths))
+
+
+def _resting(
+    mouths: Sequence[Mouth], by_name: Mapping[str, Mouth], told: Mapping[str, Evidence], pattern: Chart
+) -> int | None:
+    """The number of the mouth that silence is shown by: one that is named for rest, else for closed lips, else one with lips
+    that meet, else the one that looks most like the pattern's. None where no name says anything."""
+    numbers = range(len(mouths))
+    says = [mouth.name in by_name or bool(told[mouth.name].sounds or told[mouth.name].pose) for mouth in mouths]
+    ways = (
+        [n for n in numbers if by_name.get(mouths[n].name) is pattern.rest],
+        [n for n in numbers if told[mouths[n].name].closed and not told[mouths[n].name].sounds],
+        [n for n in numbers if says[n] and mouths[n].contact and mouths[n].pose.bite < _BITES],
+        sorted((n for n in numbers if says[n]), key=lambda n: mouths[n].pose.distance(pattern.rest.pose)),
+    )
+    return next((found[0] for found in ways if found), None)
 
 
 def shown_by_itself(kit: Kit, chart: ChartDocument) -> Kit:
