@@ -70,7 +70,7 @@ def names(window) -> str:
     state, chart = window.document.state, window.document.chart
     known = ["stall[ _]call", re.escape(chart.about), *chart.names, *(re.escape(kit.name) for kit in state.kits)]
     known += [re.escape(language.name) for language in languages().values()]
-    known += [r"\.keys\.(csv|json)", r"\.TextGrid", "smile = spread - 0.3 jaw", "Press shortcut", "Esc", "LUFS"]
+    known += [r"\.keys\.(csv|json)", r"\.TextGrid", "smile = spread - 0.3 jaw", "Press shortcut", "Esc", "LUFS", "kHz"]
     return "|".join(sorted(known, key=len, reverse=True))
 
 
