@@ -143,15 +143,15 @@ def page_of_keys(keys: KeySet, mouths: Sequence[str]) -> str:
         ]
         for group in groups
     }
-    rows["Mouths of the chart"] = [
+    rows[_("Mouths of the chart")] = [
         (_("Paint {mouth}", mouth=mouth), key) for mouth, key in zip(mouths, painting_keys(keys), strict=False) if key
     ]
-    parts = ["<h1>Buccaphon: the keys</h1>"]
+    parts = [f"<h1>{_('Buccaphon: the keys')}</h1>"]
     for group, entries in rows.items():
         lines = "".join(
             f"<tr><td>{html.escape(label)}</td><td align='right'><b>{html.escape(key)}</b></td></tr>"
             for label, key in entries
             if key
         )
-        parts.append(f"<h3>{group}</h3><table width='100%' cellpadding='2'>{lines}</table>")
+        parts.append(f"<h3>{html.escape(_(group))}</h3><table width='100%' cellpadding='2'>{lines}</table>")
     return "\n".join(parts)

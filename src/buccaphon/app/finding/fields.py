@@ -44,7 +44,7 @@ class Field:
         """What it says now."""
         widget = self.widget
         if isinstance(widget, QCheckBox):
-            return "on" if widget.isChecked() else "off"
+            return _("on") if widget.isChecked() else _("off")
         if isinstance(widget, QComboBox):
             return widget.currentText()
         if isinstance(widget, QAbstractSlider):

@@ -115,7 +115,11 @@ class CleanUpSection(Section):
         row, on = self.rows.row(item), item.checkState() is Qt.CheckState.Checked
         if 0 <= row < len(self.steps) and self.steps[row].on != on:
             step = self.steps[row]
-            self._replace(row, msgspec.structs.replace(step, on=on), f"{step.title()}: {'on' if on else 'off'}")
+            self._replace(
+                row,
+                msgspec.structs.replace(step, on=on),
+                _("{name}: on", name=step.title()) if on else _("{name}: off", name=step.title()),
+            )
 
     def _move(self, row: int, before: int) -> None:
         if 0 <= row < len(self.steps):

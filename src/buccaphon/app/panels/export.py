@@ -91,8 +91,10 @@ class ListSection(Section):
         entries, row = self._exporting.exports.entries, self.rows.row(item)
         on = item.checkState() is Qt.CheckState.Checked
         if 0 <= row < len(entries) and entries[row].on != on:
-            name = format_named(entries[row].format).name
-            self._exporting.change(row, replace(entries[row], on=on), f"{name}: {'on' if on else 'off'}")
+            name = format_named(entries[row].format).title
+            self._exporting.change(
+                row, replace(entries[row], on=on), _("{name}: on", name=name) if on else _("{name}: off", name=name)
+            )
 
     def _move(self, row: int, before: int) -> None:
         entries = self._exporting.exports.entries

@@ -376,14 +376,14 @@ def _welcome(kit: Kit, character: Character, chart: Chart) -> str:
     drawn = [name for name in chart.names if character.draws(name)]
     missing = [name for name in chart.names if not character.draws(name)]
     said = _(
-        "{name}: {drawings} drawings, {found} of the chart's {mouths} mouths have one",
+        "{name}: {drawings} drawings, {found} of the chart's {mouths} mouths have one.",
         name=kit.name,
         drawings=len(character.own),
         found=len(drawn),
         mouths=len(chart.names),
     )
+    told = [said]
     if missing and drawn:
-        said += (
-            f". The others are drawn automatically for now: {', '.join(missing[:6])}{' …' if len(missing) > 6 else ''}"
-        )
-    return f"{said}.{' ' + character.told[0] + '.' if character.told else ''}"
+        names = ", ".join((*missing[:6], "…") if len(missing) > 6 else missing)
+        told.append(_("The others are drawn automatically for now: {names}.", names=names))
+    return " ".join((*told, *(f"{each}." for each in character.told[:1])))

@@ -13,6 +13,7 @@ from buccaphon.kits.model.head import Head
 from buccaphon.kits.model.skeleton import Jaw
 from buccaphon.kits.model.solving import Solver, solver_of
 from buccaphon.mouths.chart import Chart
+from buccaphon.texts import _
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,7 +53,7 @@ def jaw_of(head: Head, look: Model) -> Jaw | None:
     if look.jaw is None:
         jaw = head.jaw
     elif look.jaw in names:
-        jaw = Jaw(names.index(look.jaw), "chosen by hand", (1.0, 0.0, 0.0))
+        jaw = Jaw(names.index(look.jaw), _("chosen by hand"), (1.0, 0.0, 0.0))
     else:
         jaw = None
     return jaw if jaw is None or look.jaw_axis is None else replace(jaw, axis=look.jaw_axis)
