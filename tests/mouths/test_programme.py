@@ -5,7 +5,16 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from buccaphon.mouths.programme import Costs, Part, row_by_hand, rows_together
+from buccaphon.mouths.programme import (
+    TICK,
+    Costs,
+    Part,
+    cheapest_rows,
+    known_or_cheapest,
+    row_by_hand,
+    rows_together,
+    tick_of,
+)
 
 MOUTHS = 5
 
@@ -44,3 +53,40 @@ def test_what_is_wanted_for_long_enough_is_shown_and_what_is_not_is_passed_over(
     per_tick[30:32, 4] = 0.0
     costs = Costs(per_tick, None, 0, np.zeros(MOUTHS, np.bool_))
     assert solve(Part(0, 40, 0, 0, 6, 0.1), costs) == ((3, 10), (0, 20))
+
+
+def test_the_nearest_tick():
+    assert [tick_of(ticks * TICK) for ticks in (0.0, 0.49, 0.51, 1.0, 7.4, 7.6)] == [0, 0, 1, 1, 7, 8]
+
+
+def test_what_is_known_is_taken_only_where_the_costs_are_the_same():
+    costs, part = costs_of(3, 120, coarse=False), Part(110, 170, 0, 2, 4, 0.014)
+    (first,) = known_or_cheapest([(part, costs)], {})
+    assert first[1] == row_by_hand(part, costs)
+    other = ((4, 115),)
+    kept = {part: (first[0], other)}  # another row, to be told from one that is found again
+    assert known_or_cheapest([(part, costs)], kept) == [(first[0], other)]
+    elsewhere, changed = costs.per_tick.copy(), costs.per_tick.copy()
+    elsewhere[:10] += 1.0  # ticks before the part
+    changed[20] += 1.0
+    assert known_or_cheapest([(part, Costs(elsewhere, None, 100, costs.shut))], kept)[0][1] == other
+    assert known_or_cheapest([(part, Costs(changed, None, 100, costs.shut))], kept)[0][1] != other
+    second = Part(170, 200, 2, 1, 4, 0.014)
+    both = known_or_cheapest([(second, costs), (part, costs)], kept)
+    assert [row for _, row in both] == [row_by_hand(second, costs), other], "each in its place"
+
+
+@pytest.mark.parametrize("count", [1, 4, 25])
+def test_many_parts_of_all_lengths_have_the_rows_that_each_has_alone(count):
+    costs, asked, at = costs_of(count, 1600, coarse=True), [], 100
+    for number in range(count):
+        length = (0, 1, 5, 30, 90)[number % 5]
+        asked.append((Part(at, at + length, number % 3, (number + number % 2) % 3, 4, 0.014), costs))
+        at += length
+    alone = [
+        row_by_hand(*each)
+        if each[0].end > each[0].first
+        else (((each[0].right, each[0].first),) if each[0].left != each[0].right else ())
+        for each in asked
+    ]
+    assert cheapest_rows(asked) == alone
