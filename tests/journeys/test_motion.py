@@ -151,9 +151,9 @@ def test_a_follower_is_added_named_written_and_turned(moving):
     document, section = moving.document, moving.motion.followers
     moving.do("motion-followers")
     QTest.mouseClick(section.add_button, LEFT)
-    section.name.selectAll()
-    QTest.keyClicks(section.name, "chin")
-    QTest.keyClick(section.name, Qt.Key.Key_Return)
+    section.named.inputs["name"].selectAll()
+    QTest.keyClicks(section.named.inputs["name"], "chin")
+    QTest.keyClick(section.named.inputs["name"], Qt.Key.Key_Return)
     section.range.selectAll()
     QTest.keyClicks(section.range, "0.1 to 0.7 becomes 0 to 12 px")
     QTest.keyClick(section.range, Qt.Key.Key_Return)
@@ -175,11 +175,11 @@ def test_a_circle_is_refused_with_its_way_and_nothing_is_lost(moving):
         document.apply(PutFollower(Follower(name, follows)))
     moving.do("motion-followers")
     section.choose("a")
-    section.follows.setCurrentIndex(section.follows.findData("c"))
-    section.follows.activated.emit(section.follows.currentIndex())
+    section.named.inputs["follows"].setCurrentIndex(section.named.inputs["follows"].findData("c"))
+    section.named.inputs["follows"].activated.emit(section.named.inputs["follows"].currentIndex())
     assert "follows" in section.told.text()
     assert [f.follows for f in document.state.followers] == ["jaw", "a", "b"]
-    assert section.follows.currentData() == "jaw"
+    assert section.named.inputs["follows"].currentData() == "jaw"
     QTest.mousePress(section.driving, LEFT, NONE, section.driving._box("c").center().toPoint())
     assert section.follower.name == "c"
 
@@ -192,7 +192,7 @@ def test_what_follows_something_that_is_gone_rests_and_says_so(moving):
     QTest.mouseClick(section.drop_button, LEFT)
     assert np.allclose(document.bake().channels.curve("b"), 0.25)
     section.choose("b")
-    assert "(missing)" in section.follows.currentText()
+    assert "(missing)" in section.named.inputs["follows"].currentText()
 
 
 def test_a_piece_of_the_cut_out_follows_the_channel_of_its_name(moving, qtbot):

@@ -9,7 +9,6 @@ from typing import Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QLineEdit,
     QListWidget,
     QMenu,
@@ -20,7 +19,7 @@ from PyQt6.QtWidgets import (
 from buccaphon.app.panels.driving import DrivingView
 from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.form import Form
-from buccaphon.app.widgets.parts import Fields, button, fit_rows, label, quiet_row
+from buccaphon.app.widgets.parts import button, fit_rows, label, quiet_row
 from buccaphon.app.widgets.response import Response
 from buccaphon.app.widgets.section import Section
 from buccaphon.errors import ChannelError
@@ -39,8 +38,8 @@ from buccaphon.mouths.chart_making import free_name
 from buccaphon.painting.theme import Theme
 from buccaphon.project.edits import Edit, Together
 from buccaphon.project.edits.channels import DropFollower, PutFollower
-from buccaphon.setting import settings_of, values_of, with_setting
-from buccaphon.texts import _
+from buccaphon.setting import Setting, settings_of, values_of, with_setting
+from buccaphon.texts import N_, _
 
 _MOST_ROWS = 6
 
@@ -66,8 +65,7 @@ class FollowersSection(Section):
         )
         self.driving = DrivingView(theme)
         self.one = QWidget()
-        self.name, self.range = QLineEdit(), QLineEdit()
-        self.follows = QComboBox()
+        self.named, self.range = Form(_NAMED), QLineEdit()
         self.range.setToolTip(_("Input and output range, for example: 0.1 to 0.7 becomes 0 to 12 px"))
         self.inside = Form({"holds": settings_of(Follower)["holds"]})
         self.form = Form(_NUMBERS)
@@ -82,13 +80,10 @@ class FollowersSection(Section):
         self._tell("")
 
     def _lay_out(self) -> None:
-        first = Fields()
-        first.add(_("Name"), self.name)
-        first.add(_("Follows"), self.follows)
         inside = QVBoxLayout(self.one)
         inside.setContentsMargins(0, 0, 0, 0)
         inside.setSpacing(7)
-        for part in (first, self.range, self.inside, self.response, self.switch, self.form):
+        for part in (self.named, self.range, self.inside, self.response, self.switch, self.form):
             inside.addWidget(part)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -106,12 +101,7 @@ class FollowersSection(Section):
         self.begin_button.clicked.connect(self._offer_sets)
         self.drop_button.clicked.connect(self._drop)
         self.driving.chosen.connect(self.choose)
-        self.name.editingFinished.connect(
-            lambda: self._change("rename", lambda f: replace(f, name=self.name.text().strip()))
-        )
-        self.follows.activated.connect(
-            lambda _value: self._change("", lambda f: replace(f, follows=self.follows.currentData()))
-        )
+        self.named.changed.connect(self._name)
         self.range.editingFinished.connect(self._take_range)
         self.switch.clicked.connect(lambda on: self._change("", lambda f: replace(f, switch=Switch() if on else None)))
         self.response.drawn.connect(lambda points: self._change("response", lambda f: replace(f, curve=points)))
@@ -123,6 +113,13 @@ class FollowersSection(Section):
         self.follow(self._document.opened, self._document.changed)
 
     # --- changing ------------------------------------------------------------------------------------------------------
+
+    def _name(self, setting: str, value: str) -> None:
+        """Another name for the chosen one, or another channel that it follows."""
+        if setting == "name":
+            self._change("rename", lambda f: replace(f, name=value.strip()))
+        else:
+            self._change("", lambda f: replace(f, follows=value))
 
     @property
     def follower(self) -> Follower | None:
@@ -176,8 +173,10 @@ class FollowersSection(Section):
         name = free_name("follower", [*self._taken()])
         if self._try(PutFollower(Follower(name, "aperture"))):
             self.choose(name)
-            self.name.setFocus()
-            self.name.selectAll()
+            line = self.named.inputs["name"]
+            assert isinstance(line, QLineEdit)
+            line.setFocus()
+            line.selectAll()
 
     def _taken(self) -> list[str]:
         state = self._document.state
@@ -254,8 +253,6 @@ class FollowersSection(Section):
         if follower is None:
             return
         self.driving.show_followers(self._document.state.followers, follower.name)
-        if not self.name.hasFocus():
-            self.name.setText(follower.name)
         self._list_drivers(follower)
         if not self.range.hasFocus():
             self.range.setText(follower.says)
@@ -275,11 +272,8 @@ class FollowersSection(Section):
         choices = [(_("Loudness"), LOUDNESS), *((name, ident) for name, ident in known if ident != follower.name)]
         if follower.follows not in [ident for _, ident in choices]:
             choices.append((_("{follows} (missing)", follows=follower.follows), follower.follows))
-        if choices != [(self.follows.itemText(n), self.follows.itemData(n)) for n in range(self.follows.count())]:
-            self.follows.clear()
-            for name, ident in choices:
-                self.follows.addItem(name, ident)
-        self.follows.setCurrentIndex(self.follows.findData(follower.follows))
+        self.named.offer("follows", choices)
+        self.named.fill({"name": follower.name, "follows": follower.follows})
 
 
 def _with_gain(follower: Follower, gain: float, offset: float) -> Follower:
@@ -312,6 +306,14 @@ def _with(follower: Follower, name: str, value: Any) -> Follower:
     return with_setting(follower, name, value)
 
 
+_NAMED = {
+    "name": Setting(label=N_("Name"), hint=N_("What the channel is called in the host"), is_text=True),
+    "follows": Setting(
+        label=N_("Follows"),
+        hint=N_("The channel, or the loudness, that drives it"),
+        choices=((LOUDNESS, N_("Loudness")),),
+    ),
+}
 _NUMBERS = {
     **BY_RANGE,
     **{name: each for name, each in settings_of(Follower).items() if name != "holds"},
