@@ -104,7 +104,7 @@ class Take:
     channel: Channel = setting(
         Listen.MIX,
         N_("Channel"),
-        N_("Which channel of the recording is heard and aligned; a number counts from 0"),
+        N_("Which channel of the recording is heard and aligned"),
         choices=((Listen.MIX, N_("All channels")), (Listen.LOUDEST, N_("Loudest channel"))),
         change=N_("Change the channel"),
         words=N_("left right stereo mono mix"),

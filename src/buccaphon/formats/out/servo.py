@@ -6,6 +6,7 @@ import csv
 import io
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -15,6 +16,8 @@ from buccaphon.motion.record import JAW
 from buccaphon.setting import require_valid_settings, setting
 from buccaphon.texts import N_, _
 
+_PULSE: dict[str, Any] = {"least": 0, "most": 20_000, "unit": "µs", "step": 10}
+
 
 @dataclass(frozen=True, slots=True)
 class ServoOptions:
@@ -22,24 +25,8 @@ class ServoOptions:
 
     channel: str = setting(JAW, N_("Channel"), N_("The channel that drives it"), is_text=True)
     step_ms: int = setting(20, N_("Time per row"), N_("Time from row to row"), least=1, most=1000, unit="ms")
-    closed_us: int = setting(
-        1500,
-        N_("Pulse at minimum"),
-        N_("Pulse width at the minimum of the channel"),
-        least=0,
-        most=20_000,
-        unit="µs",
-        step=10,
-    )
-    open_us: int = setting(
-        1900,
-        N_("Pulse at maximum"),
-        N_("Pulse width at the maximum of the channel"),
-        least=0,
-        most=20_000,
-        unit="µs",
-        step=10,
-    )
+    closed_us: int = setting(1500, N_("Pulse at minimum"), N_("Pulse width at the minimum of the channel"), **_PULSE)
+    open_us: int = setting(1900, N_("Pulse at maximum"), N_("Pulse width at the maximum of the channel"), **_PULSE)
     degrees: float = setting(
         40.0, N_("Angle"), N_("Rotation from minimum to maximum"), least=0.1, most=3600.0, unit="°", decimals=1
     )

@@ -15,7 +15,7 @@ import numpy as np
 from buccaphon.errors import Cancelled
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.format import Stream
-from buccaphon.formats.out.pictures.shots import LARGEST, PictureOptions, Shooting
+from buccaphon.formats.out.pictures.shots import SIDE, PictureOptions, Shooting
 from buccaphon.formats.pictures import Pixels
 from buccaphon.motion.record import Bake
 from buccaphon.progress import Progress
@@ -28,8 +28,8 @@ from buccaphon.timing import timecode
 class ReviewOptions(PictureOptions):
     """How large the pictures in it are."""
 
-    width: int = setting(640, N_("Width"), N_("Width of the picture"), least=16, most=LARGEST, unit="px", step=10)
-    height: int = setting(360, N_("Height"), N_("Height of the picture"), least=16, most=LARGEST, unit="px", step=10)
+    width: int = setting(640, N_("Width"), N_("Width of the picture"), **SIDE)
+    height: int = setting(360, N_("Height"), N_("Height of the picture"), **SIDE)
 
 
 def review(delivery: Delivery, options: ReviewOptions) -> Stream:

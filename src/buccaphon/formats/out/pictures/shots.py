@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.pictures import Pixels, Shot
@@ -11,14 +12,15 @@ from buccaphon.texts import N_
 from buccaphon.timing import timecode
 
 LARGEST = 8192  # pixels of a side
+SIDE: dict[str, Any] = {"least": 16, "most": LARGEST, "unit": "px", "step": 10}  # of the setting for one
 
 
 @dataclass(frozen=True, slots=True)
 class PictureOptions:
     """Size, and what is burnt in."""
 
-    width: int = setting(1280, N_("Width"), N_("Width of the picture"), least=16, most=LARGEST, unit="px", step=10)
-    height: int = setting(720, N_("Height"), N_("Height of the picture"), least=16, most=LARGEST, unit="px", step=10)
+    width: int = setting(1280, N_("Width"), N_("Width of the picture"), **SIDE)
+    height: int = setting(720, N_("Height"), N_("Height of the picture"), **SIDE)
     number: bool = setting(False, N_("Frame number"), N_("Burn in the frame number of the scene"))
     timecode: bool = setting(False, N_("Timecode"), N_("Burn in the timecode"))
     mouth: bool = setting(False, N_("Mouth"), N_("Burn in the name of the mouth"))

@@ -13,7 +13,7 @@ import numpy as np
 from buccaphon.errors import Cancelled
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.format import Files, Stream
-from buccaphon.formats.out.pictures.shots import LARGEST, PictureOptions, Shooting
+from buccaphon.formats.out.pictures.shots import SIDE, PictureOptions, Shooting
 from buccaphon.formats.pictures import Pixels, Shot
 from buccaphon.progress import Progress
 from buccaphon.setting import require_valid_settings, setting
@@ -104,8 +104,8 @@ def contact_sheet(delivery: Delivery, options: ContactOptions) -> Stream:
 class ShareOptions(PictureOptions):
     """A moving picture without sound, small."""
 
-    width: int = setting(320, N_("Width"), N_("Width of the picture"), least=16, most=LARGEST, unit="px", step=10)
-    height: int = setting(180, N_("Height"), N_("Height of the picture"), least=16, most=LARGEST, unit="px", step=10)
+    width: int = setting(320, N_("Width"), N_("Width of the picture"), **SIDE)
+    height: int = setting(180, N_("Height"), N_("Height of the picture"), **SIDE)
     clear: bool = setting(False, N_("Transparent background"), N_("Leave the background transparent"))
 
 
