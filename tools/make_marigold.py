@@ -22,7 +22,8 @@ from PyQt6.QtGui import QGuiApplication, QImage
 from PyQt6.QtSvg import QSvgRenderer
 
 from buccaphon.demo.marigold import face
-from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, Move, Moving, OtherFile, Part, with_own_names
+from buccaphon.kits.casting import with_own_names
+from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, Move, Moving, OtherFile, Part
 from buccaphon.kits.store import save_kit
 from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.mouths.drawing import Shape

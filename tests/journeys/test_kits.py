@@ -14,6 +14,7 @@ from buccaphon.app.commands.desk import View
 from buccaphon.app.kitpage.names import _DRAWING, NAME, SHOWN, WHY
 from buccaphon.app.kitpage.stage import Drawing
 from buccaphon.app.mirror.look import MIRROR, Backdrop, Beside
+from buccaphon.kits.casting import for_chart
 from buccaphon.kits.kit import Anchor, CutOut, Drawn, Kind, Model
 from buccaphon.painting.artwork.pixels import as_array
 from buccaphon.painting.artwork.svg import LAYERS
@@ -82,7 +83,7 @@ def test_every_kind_is_brought_in_and_comes_back_with_the_project(what, demo, qt
 
 
 def test_a_folder_is_matched_by_its_names_and_the_mirror_shows_it(demo, qtbot, tmp_path):
-    kit = bring_in(demo, qtbot, drawings(tmp_path / "mouths"))
+    kit = for_chart(bring_in(demo, qtbot, drawings(tmp_path / "mouths")), demo.document.chart)
     assert kit.shown_by("Open") == ("ah",)
     assert kit.names.names_of("Pucker") == ("oo",)
     at_mouth(demo, "Open")
@@ -364,7 +365,8 @@ def test_drawings_to_start_from_come_back_as_a_character(demo, qtbot, tmp_path, 
     assert (tmp_path / "Ten.svg").is_file()
     for path in (tmp_path, tmp_path / "Ten.svg"):
         kit = bring_in(demo, qtbot, path)
-        assert {row.target for row in kit.shows} == set(demo.document.chart.names)
+        shown = for_chart(kit, demo.document.chart)
+        assert all(shown.shown_by(name) == (name,) for name in demo.document.chart.names)
     demo.do("templates")
     idle(demo, qtbot)
     assert "already" in demo.notice.text.text(), "nothing is written over"
@@ -428,7 +430,7 @@ def test_a_chart_is_begun_from_a_kits_names_and_shown_by_its_drawings(demo, qtbo
     assert demo.views.currentIndex() == View.SPECIMEN
     chart, character = demo.document.chart, demo.session.characters.character
     assert set(chart.names) == set(NAMES)
-    assert chart.mouths[0].name == "rest"
+    assert chart.rest.name == "rest"
     assert all(character.draws(name) for name in chart.names)
     demo.document.undo()
     assert demo.document.chart.name == "Ten", "one step"
@@ -507,7 +509,7 @@ def test_taking_the_shown_character_out_brings_marigold_by_poses(demo, qtbot):
 
 def test_drawings_whose_names_are_no_text_can_be_kept(demo, qtbot, tmp_path):
     folder = tmp_path / os.fsdecode(b"m\xffuths")
-    drawings(folder, ("ah", "oh", os.fsdecode(b"e\xff")))
+    drawings(folder, ("mouth_ah", "mouth_oh", os.fsdecode(b"mouth_e\xff")))
     kit = bring_in(demo, qtbot, folder)
     assert len(kit.own) == 3
     assert save(demo, qtbot, tmp_path / "own.buccaphon")

@@ -8,7 +8,8 @@ from pathlib import Path
 import pytest
 
 from buccaphon.errors import BuccaphonError, KitError
-from buccaphon.kits.kit import (
+from buccaphon.kits.casting import for_chart, show_by, with_own_names
+from buccaphon.kits.kit import (  # fmt: skip
     Anchor,
     CutOut,
     Drawn,
@@ -21,10 +22,7 @@ from buccaphon.kits.kit import (
     Part,
     Place,
     Reference,
-    for_chart,
-    show_by,
-    with_own_names,
-)  # fmt: skip
+)
 from buccaphon.kits.names.table import NamesTable, give
 from buccaphon.kits.store import kit_as_data, kit_from_data, open_kit, save_kit
 from buccaphon.mouths.chart_file import shipped_charts

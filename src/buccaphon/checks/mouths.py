@@ -58,7 +58,7 @@ def astray(facts: Facts) -> Iterator[Issue]:
     for group in _contacts(facts):
         contacts[_answer(facts, group[0])].append(_span(group))
     for each in facts.shown:
-        if not facts.chart.touching[each.index] or each.index == 0:
+        if not facts.chart.touching[each.index] or each.index == facts.chart.rests:
             continue
         cell, name = facts.exposure(each.start), facts.named(each.index)
         reach = Span(max(each.start - cell, 0.0), each.end + max(_BEFORE, 1.6 * cell))

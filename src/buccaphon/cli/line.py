@@ -17,7 +17,7 @@ from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.in_.mouth_list import read_mouth_list
 from buccaphon.kits.kit import Kit
 from buccaphon.motion.mixes import read_mix
-from buccaphon.mouths.chart import Chart, ChartDocument
+from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.settings import LONGEST_HOLD
 from buccaphon.project.derived import Derived
@@ -113,7 +113,7 @@ class Line:
             state = replace(state, rate=FrameRate.parse(self.fps))
         if self.chart is not None:
             chart = find_chart(self.chart)
-            own = ChartDocument(chart.name, chart.about, chart.mouths, chart.counts_from)
+            own = chart.document
             others = tuple(each for each in state.charts if each.name != own.name)
             state = replace(state, chart=own.name, charts=(*others, own))
         if self.hold is not None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 
 from buccaphon.kits.kit import Kind, Kit
@@ -10,50 +10,68 @@ from buccaphon.kits.names.evidence import Evidence, read_names
 from buccaphon.kits.names.matching import match_chart
 from buccaphon.kits.names.reasons import Reason
 from buccaphon.kits.names.table import Given, renamed_target
+from buccaphon.kits.own.table import NOTHING, Table
 from buccaphon.mouths.chart import Chart, ChartDocument, Mouth
 from buccaphon.mouths.pose import Pose
 from buccaphon.texts import _
 
-_BITES = 0.5  # of the pose's part, from which teeth are on the lip
+_NOTHING = "Nothing"  # the mouth of a chart for which none of the drawings is shown
+_DECIMALS = 3  # of a pose in a chart
 
 
 def chart_of_kit(kit: Kit, name: str, pattern: Chart) -> ChartDocument:
-    """A mouth for each of the kit's names that is one, the resting one first. Those that stand for a mouth of the pattern
-    have its pose, its sounds and its rules; others have the pose that their words or sounds say, and no sounds yet."""
-    matches = [match for match in match_chart(kit.own, pattern).found if match.sure]
-    by_name = {match.name: pattern.mouths[pattern.index(match.target)] for match in matches}
-    told = {each.name: each for each in read_names(list(kit.own)).names}
-    mouths = [
-        replace(by_name[own], name=own) if own in by_name else Mouth(own, _pose(told[own], pattern), ())
-        for own in kit.own
-        if own in by_name or not told[own].never
+    """A mouth for each of the kit's drawings, in their order, or for each of a model's shapes that is one.
+
+    Of drawings it is their table as it is: all English sounds, the resting one, contacts where lips or teeth meet. Shapes
+    that stand for a mouth of the pattern have its pose, sounds and rules; others the pose that their words say, and no sounds
+    yet."""
+    about = _("The mouths of {name}", name=kit.name)
+    if kit.kind is Kind.MODEL:
+        return ChartDocument(name, about, tuple(_mouths_of_shapes(kit.own, pattern)))
+    mouths = _mouths_of_drawings(kit.table)
+    rest = kit.table.rest.name or _NOTHING
+    rests = next((number for number, mouth in enumerate(mouths) if mouth.name == rest), 0)
+    return ChartDocument(name, about, tuple(mouths), kit.names.counts_from, rests)
+
+
+def _mouths_of_drawings(table: Table) -> list[Mouth]:
+    sounds: dict[str, list[str]] = {}
+    for sound, answer in table.answers.items():
+        sounds.setdefault(answer.name, []).append(sound)
+    found = [
+        Mouth(row.name, _rounded(row.look), tuple(sounds.get(row.name, ())), contact=row.shut or row.bites)
+        for row in table.mouths
     ]
-    rest = _resting(mouths, by_name, told, pattern)
-    if rest is not None and (kit.kind is not Kind.MODEL or by_name.get(mouths[rest].name) is pattern.rest):
-        mouths.insert(0, mouths.pop(rest))
-    elif kit.kind is Kind.MODEL:
-        mouths.insert(0, pattern.rest)  # a head rests when nothing moves it
-    return ChartDocument(name, _("The mouths of {name}", name=kit.name), tuple(mouths))
+    if NOTHING in (table.rest.name, *sounds) and found:
+        found.append(Mouth(_NOTHING, Pose(spread=0.1), tuple(sounds.get(NOTHING, ())), contact=True))
+    return found
 
 
-def _resting(
-    mouths: Sequence[Mouth], by_name: Mapping[str, Mouth], told: Mapping[str, Evidence], pattern: Chart
-) -> int | None:
-    """The number of the mouth that silence is shown by: one that is named for rest, else for closed lips, else one with lips
-    that meet, else the one that looks most like the pattern's. None where no name says anything."""
-    numbers = range(len(mouths))
-    says = [mouth.name in by_name or bool(told[mouth.name].sounds or told[mouth.name].pose) for mouth in mouths]
-    ways = (
-        [n for n in numbers if by_name.get(mouths[n].name) is pattern.rest],
-        [n for n in numbers if told[mouths[n].name].closed and not told[mouths[n].name].sounds],
-        [n for n in numbers if says[n] and mouths[n].contact and mouths[n].pose.bite < _BITES],
-        sorted((n for n in numbers if says[n]), key=lambda n: mouths[n].pose.distance(pattern.rest.pose)),
-    )
-    return next((found[0] for found in ways if found), None)
+def _rounded(pose: Pose) -> Pose:
+    return Pose(*(round(part, _DECIMALS) for part in pose.parts))
+
+
+def _mouths_of_shapes(own: Sequence[str], pattern: Chart) -> list[Mouth]:
+    """A head rests when nothing moves it, unless a shape is made for that."""
+    matches = [match for match in match_chart(own, pattern).found if match.sure]
+    by_name = {match.name: pattern.mouths[pattern.index(match.target)] for match in matches}
+    told = {each.name: each for each in read_names(list(own)).names}
+    mouths = [
+        replace(by_name[name], name=name) if name in by_name else Mouth(name, _pose(told[name], pattern), ())
+        for name in own
+        if name in by_name or not told[name].never
+    ]
+    rest = next((n for n, mouth in enumerate(mouths) if by_name.get(mouth.name) is pattern.rest), None)
+    mouths.insert(0, pattern.rest if rest is None else mouths.pop(rest))
+    return mouths
 
 
 def shown_by_itself(kit: Kit, chart: ChartDocument) -> Kit:
     """The kit with each mouth of its own chart shown by the drawing of that name, which the host calls so, too."""
+    if kit.kind is not Kind.MODEL:  # `for_chart` knows a drawing by the mouth's name
+        gone = {mouth.name for mouth in chart.mouths}
+        names = replace(kit.names, given=tuple(row for row in kit.names.given if row.target not in gone))
+        return replace(kit, names=names, shows=tuple(row for row in kit.shows if row.target not in gone))
     own = [mouth.name for mouth in chart.mouths if mouth.name in kit.own]
     rows = tuple(Given(name, name, (Reason("own_drawing"),)) for name in own)
     gone = {row.target for row in rows}
@@ -63,8 +81,10 @@ def shown_by_itself(kit: Kit, chart: ChartDocument) -> Kit:
 
 
 def with_renamed_mouth(kit: Kit, before: str, after: str) -> Kit:
-    """The kit for a chart in which a mouth was renamed."""
+    """The kit for a chart in which a mouth was renamed: it is shown by the same as before."""
     shows = tuple(replace(row, target=after) if row.target == before else row for row in kit.shows)
+    if kit.kind is Kind.DRAWN and before in kit.own and not kit.shown_by(before):
+        shows = (*shows, Given(after, before, (Reason("own_drawing"),), by_hand=True))
     return replace(kit, shows=shows, names=renamed_target(kit.names, before, after))
 
 

@@ -5,17 +5,18 @@ Lengths are pixels of the kit's own picture, y downwards; angles degrees, positi
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
 from buccaphon.choice import Choice
-from buccaphon.kits.names.matching import match_chart
-from buccaphon.kits.names.reasons import BY_HAND
-from buccaphon.kits.names.table import NO_NAMES, Given, NamesTable, matched, rows_from
-from buccaphon.mouths.chart import Chart
+from buccaphon.kits.names.table import NO_NAMES, Given, NamesTable
+from buccaphon.kits.own.claims import read_claims
+from buccaphon.kits.own.drawing import OwnDrawing, Role
+from buccaphon.kits.own.table import Table, table_of
 from buccaphon.setting import setting
 from buccaphon.texts import N_
 
@@ -284,9 +285,13 @@ Look = Drawn | CutOut | Model
 
 @dataclass(frozen=True, slots=True)
 class Kit:
-    """A character. file: its folder, layered file, picture or model. own: the names of its drawings or shapes, in the
-    file's order. shows: which of them each mouth is shown by. names: what the host calls them. unknown: entries of the
-    file that this version does not know, kept for the version that does."""
+    """A character. file: its folder, layered file, picture or model. own: the names of its mouths' drawings, or its shapes,
+    in the file's order. shows: which of them each mouth is shown by; of drawings only what was chosen by hand, all else is in
+    the table of its drawings (see `for_chart`). names: what the host calls them. unknown: entries of the file that this
+    version does not know, kept for the version that does.
+
+    drawings: what each drawing or layer is for; none in kits of earlier versions. rests: the drawing that somebody chose for
+    silence, NOTHING for the face as it is; None for the one that is found. has_mouth: the face has a mouth of its own."""
 
     name: str
     file: OtherFile
@@ -296,6 +301,9 @@ class Kit:
     names: NamesTable = NO_NAMES
     reference: Reference | None = None
     unknown: dict[str, Any] = field(default_factory=dict)
+    drawings: tuple[OwnDrawing, ...] = ()
+    rests: str | None = None
+    has_mouth: bool = False
 
     @property
     def kind(self) -> Kind:
@@ -306,6 +314,23 @@ class Kit:
     def shown_by(self, mouth: str) -> tuple[str, ...]:
         """The kit's own drawing or shapes for a mouth; none where it is drawn by its pose."""
         return tuple(row.name for row in self.shows if row.target == mouth)
+
+    @property
+    def chosen_roles(self) -> dict[str, Role]:
+        """What somebody said that drawings are for, by their names."""
+        return {each.name: each.role for each in self.drawings if each.by_hand}
+
+    @property
+    def main_face(self) -> OwnDrawing | None:
+        """The drawing that is the face above all others below the mouths."""
+        faces = [each for each in self.drawings if each.role is Role.FACE]
+        largest = [each for each in faces if any(reason.id in ("largest", "largest_below") for reason in each.why)]
+        return next(iter(largest or faces[::-1]), None)
+
+    @property
+    def table(self) -> Table:
+        """The one table of its drawings: which of them shows each sound, silence, and each mouth of any chart."""
+        return _table(self.drawings or _drawings_by_name(self.own), self.rests, may_show_nothing=self.has_mouth)
 
     @property
     def files(self) -> tuple[OtherFile, ...]:
@@ -345,35 +370,10 @@ def files_of(kit: Kit) -> tuple[OtherFile, ...]:
     return tuple(found)
 
 
-def with_own_names(kit: Kit, own: Sequence[str], chart: Chart) -> Kit:
-    """A kit whose file was read: its names are matched to the chart, and are the host's until another list is given."""
-    names = tuple(own)
-    if not names:
-        return kit
-    found = tuple(row for row in rows_from(match_chart(names, chart)) if row.sure)
-    table = matched(replace(kit.names, host=()), names, chart)
-    if kit.kind is Kind.MODEL:  # its shapes make every pose together, and it rests when nothing moves it
-        table = replace(table, given=tuple(row for row in table.given if row.sure))
-    return replace(kit, own=names, shows=found, names=table)
+_table = lru_cache(maxsize=32)(table_of)
 
 
-def for_chart(kit: Kit, chart: Chart) -> Kit:
-    """The kit with something for every mouth of another chart, as far as it has; what is there already stays."""
-    missing = [name for name in chart.names if not any(row.target == name for row in (*kit.shows, *kit.names.given))]
-    if not missing or not (kit.own or kit.names.host):
-        return kit
-    shows = [row for row in rows_from(match_chart(kit.own, chart)) if row.sure and row.target in missing]
-    given = [
-        row
-        for row in rows_from(match_chart(kit.names.host, chart))
-        if row.target in missing and (row.sure or kit.kind is not Kind.MODEL)
-    ]
-    names = replace(kit.names, given=(*kit.names.given, *given))
-    return replace(kit, shows=(*kit.shows, *shows), names=names)
-
-
-def show_by(kit: Kit, mouth: str, own: Sequence[str]) -> Kit:
-    """Show a mouth by other drawings or shapes of the kit, or by its pose again."""
-    others = tuple(row for row in kit.shows if row.target != mouth)
-    mine = tuple(Given(mouth, name, BY_HAND, by_hand=True) for name in own)
-    return replace(kit, shows=(*others, *mine))
+@lru_cache(maxsize=32)
+def _drawings_by_name(own: tuple[str, ...]) -> tuple[OwnDrawing, ...]:
+    """The drawings of a kit of an earlier version, which kept their names alone."""
+    return tuple(OwnDrawing(row.name, row.role) for row in read_claims(own))

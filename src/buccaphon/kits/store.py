@@ -13,21 +13,10 @@ import msgspec
 
 from buccaphon.errors import KitError
 from buccaphon.files import named_from, relative_name, write_whole
-from buccaphon.kits.kit import (
-    CutOut,
-    Drawn,
-    Kind,
-    Kit,
-    Look,
-    Model,
-    Move,
-    OtherFile,
-    Part,
-    Place,
-    Reference,
-)
+from buccaphon.kits.kit import CutOut, Drawn, Kind, Kit, Look, Model, Move, OtherFile, Part, Place, Reference
 from buccaphon.kits.limits import MOST_NAMES, read_bytes
 from buccaphon.kits.names.table import NO_NAMES, Given, NamesTable
+from buccaphon.kits.own.drawing import OwnDrawing
 from buccaphon.setting import Setting, settings_of
 from buccaphon.texts import _
 
@@ -53,6 +42,9 @@ class _Entry(msgspec.Struct, kw_only=True):
     shows: tuple[Given, ...] = ()
     names: NamesTable = NO_NAMES
     reference: Reference | None = None
+    drawings: tuple[OwnDrawing, ...] = ()
+    rests: str | None = None
+    has_mouth: bool = False
 
 
 def kit_as_data(kit: Kit, folder: Path) -> dict[str, Any]:
@@ -66,6 +58,9 @@ def kit_as_data(kit: Kit, folder: Path) -> dict[str, Any]:
         shows=kit.shows,
         names=kit.names,
         reference=kit.reference,
+        drawings=kit.drawings,
+        rests=kit.rests,
+        has_mouth=kit.has_mouth,
     )
     data: dict[str, Any] = _with_paths(_plain(entry), folder)
     return kit.unknown | data
@@ -76,14 +71,26 @@ def kit_from_data(data: dict[str, Any], folder: Path) -> Kit:
     opened = _without_paths(data, folder)
     entry = _understood(opened, _Entry)
     look: Look = _understood(entry.look, _LOOKS[entry.kind])
-    if max(len(entry.own), len(entry.names.host), len(entry.shows), len(entry.names.given)) > MOST_NAMES:
+    if max(map(len, (entry.own, entry.names.host, entry.shows, entry.names.given, entry.drawings))) > MOST_NAMES:
         raise ValueError(f"it has more than {MOST_NAMES} names")
     if not entry.name.strip():
         raise ValueError("name: missing")
     _require_ranges(opened)
     known = _Entry.__struct_fields__
     unknown = {name: value for name, value in data.items() if name not in known}
-    return Kit(entry.name, entry.file, look, entry.own, entry.shows, entry.names, entry.reference, unknown)
+    return Kit(
+        entry.name,
+        entry.file,
+        look,
+        entry.own,
+        entry.shows,
+        entry.names,
+        entry.reference,
+        unknown,
+        entry.drawings,
+        entry.rests,
+        entry.has_mouth,
+    )
 
 
 def save_kit(kit: Kit, path: Path) -> None:

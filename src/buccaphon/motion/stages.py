@@ -247,7 +247,7 @@ def _posed(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
 
 
 def _at_rest(plan: Plan) -> list[float]:
-    return [*(0.0 for _ in POSE_CHANNELS), 1.0, *(0.0 for _ in plan.chart.mouths[1:])]
+    return [*(0.0 for _ in POSE_CHANNELS), *(float(mouth is plan.chart.rest) for mouth in plan.chart.mouths)]
 
 
 def _phones_near(words: Sequence[Word], start: float, end: float) -> list[Phone]:

@@ -32,23 +32,23 @@ def weights_of(posed: Posed, chart: Chart) -> Floats:
     """(frames, mouths) weights 0..1 that sum to 1 on every frame: what the sounds do not take is rest. A mouth that opens
     less than usual goes towards rest."""
     poses = tuple(mouth.pose for mouth in chart.mouths)
-    solved = _solved_for(poses)
+    solved = _solved_for(poses, chart.rests)
     of_each = np.array([solved[piece] for piece in posed.line.pieces]).take(posed.line.of, axis=0)
     found = posed.shares.blend(BY_APERTURE, of_each)
     found *= np.minimum(posed.size, 1.0)[:, None]
     for there, pose, kind in zip(posed.touching, (_LIPS_POSE, _BITE_POSE), (LIPS, BITE), strict=True):
         if there.any():
             found[there] = _nearest(poses, pose, kind)
-    found[:, 0] += np.maximum(1.0 - found.sum(axis=1), 0.0)
+    found[:, chart.rests] += np.maximum(1.0 - found.sum(axis=1), 0.0)
     return found.astype(np.float32)
 
 
 class _Solved(dict[Piece, tuple[float, ...]]):
     """The weights of some mouths that come nearest to what a sound is to be; they sum to 1 at most. Solved when asked for."""
 
-    def __init__(self, poses: Poses) -> None:
+    def __init__(self, poses: Poses, rests: int) -> None:
         super().__init__()
-        self._poses = poses
+        self._poses, self._rests = poses, rests
 
     def __missing__(self, piece: Piece) -> tuple[float, ...]:
         self[piece] = found = self._solve(piece)
@@ -56,7 +56,7 @@ class _Solved(dict[Piece, tuple[float, ...]]):
 
     def _solve(self, piece: Piece) -> tuple[float, ...]:
         if piece.kind == REST:
-            return (1.0, *(0.0 for _ in self._poses[1:]))
+            return tuple(float(number == self._rests) for number in range(len(self._poses)))
         parts = dict(zip(TARGET_PARTS, piece.target, strict=True))
         rounding = min(max(parts["round"], 0.0), 1.0)
         jaw = min(parts["aperture"] / (1 - ROUNDED_GAP * rounding), 1.0)

@@ -14,7 +14,7 @@ def choose_by_loudness(opening: Floats, chart: Chart, grid: Grid) -> list[int]:
 
     opening: (frames,) 0..1.
     """
-    order = np.array([i for i, mouth in enumerate(chart.mouths) if not mouth.contact or i == 0])
+    order = np.array([i for i, mouth in enumerate(chart.mouths) if not mouth.contact or i == chart.rests])
     poses = [chart.mouths[i].pose for i in order]
     jaws, odd = np.array([pose.jaw for pose in poses]), np.array([pose.spread + pose.round for pose in poses])
     if not len(opening):
@@ -22,5 +22,5 @@ def choose_by_loudness(opening: Floats, chart: Chart, grid: Grid) -> list[int]:
     loud = np.maximum.reduceat(opening, np.minimum(grid.edges[:-1], len(opening) - 1))
     # among mouths that open equally wide take the plainest
     best = (np.abs(jaws - loud[:, None] * jaws.max()) + 0.3 * odd).argmin(1)
-    chosen: list[int] = np.where(loud == 0, 0, order[best]).tolist()
+    chosen: list[int] = np.where(loud == 0, chart.rests, order[best]).tolist()
     return chosen

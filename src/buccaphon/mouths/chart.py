@@ -31,13 +31,14 @@ class Mouth:
 
 @dataclass(frozen=True)
 class ChartDocument:
-    """A chart as its maker leaves it, perhaps half done. The first mouth is the resting one. counts_from: the number of the
-    first mouth in the host, 0 or 1."""
+    """A chart as its maker leaves it, perhaps half done. counts_from: the number of the first mouth in the host, 0 or 1.
+    rests: which mouth silence is shown by, counted from 0 in the chart's order."""
 
     name: str
     about: str
     mouths: tuple[Mouth, ...]
     counts_from: int = 0
+    rests: int = 0
 
     @cached_property
     def ruled_sounds(self) -> tuple[tuple[str, ...], ...]:
@@ -70,20 +71,31 @@ class ChartDocument:
             found.append((f"no mouth covers {' '.join(self.missing)}", "Add them to a mouth"))
         if twice:
             found.append((f"two mouths cover {' '.join(twice)}", "Leave each in one place"))
+        if self.mouths and not 0 <= self.rests < len(self.mouths):
+            found.append(("its resting mouth is none of its mouths", "Choose another"))
         return tuple(found)
 
     def whole(self) -> Chart:
         """Raises ChartError with the first of its faults when it is not whole."""
-        return Chart(self.name, self.about, self.mouths, self.counts_from)
+        return Chart(self.name, self.about, self.mouths, self.counts_from, self.rests)
 
     @property
     def document(self) -> ChartDocument:
         """The same, free to be half done."""
-        return ChartDocument(self.name, self.about, self.mouths, self.counts_from)
+        return ChartDocument(self.name, self.about, self.mouths, self.counts_from, self.rests)
 
     def with_mouths(self, mouths: Iterable[Mouth]) -> ChartDocument:
-        """The chart with other mouths, which may be half done."""
-        return ChartDocument(self.name, self.about, tuple(mouths), self.counts_from)
+        """The chart with other mouths, which may be half done. The resting one stays the same mouth wherever it is put; one
+        that was renamed in its place rests on."""
+        made = tuple(mouths)
+        rests = self._where_rests(made)
+        if rests is None:
+            rests = self.rests if len(made) == len(self.mouths) else 0
+        return ChartDocument(self.name, self.about, made, self.counts_from, rests)
+
+    def _where_rests(self, mouths: Sequence[Mouth]) -> int | None:
+        name = self.mouths[self.rests].name if self.rests < len(self.mouths) else None
+        return next((number for number, mouth in enumerate(mouths) if mouth.name == name), None)
 
     def as_far_as_it_goes(self, pattern: Chart) -> Chart:
         """A whole chart made of what is there: what no mouth answers to yet is answered by the one that looks most like that
@@ -101,12 +113,12 @@ class ChartDocument:
         sounds = [tuple(sound for sound, number in answers.items() if number == n) for n in range(len(mouths))]
         known = [tuple(rule for rule in mouth.rules if rule in RULES) for mouth in mouths]
         made = (replace(m, sounds=s, rules=r) for m, s, r in zip(mouths, sounds, known, strict=True))
-        return Chart(self.name, self.about, tuple(made), self.counts_from)
+        return Chart(self.name, self.about, tuple(made), self.counts_from, self._where_rests(mouths) or 0)
 
 
 @dataclass(frozen=True)
 class Chart(ChartDocument):
-    """Two mouths or more, the first one the resting mouth. Every English sound has exactly one mouth."""
+    """Two mouths or more, of which one rests. Every English sound has exactly one mouth."""
 
     def __post_init__(self) -> None:
         for reason, remedy in self.faults:
@@ -114,7 +126,7 @@ class Chart(ChartDocument):
 
     @property
     def rest(self) -> Mouth:
-        return self.mouths[0]
+        return self.mouths[self.rests]
 
     @cached_property
     def names(self) -> tuple[str, ...]:
@@ -142,12 +154,13 @@ class Chart(ChartDocument):
     @cached_property
     def shut(self) -> Bools:
         """(mouths,) the contacts but for the resting mouth."""
-        return self.contacts & (np.arange(len(self.mouths)) > 0)
+        found: Bools = self.contacts & (np.arange(len(self.mouths)) != self.rests)
+        return found
 
     def answer(self, sound: str) -> int:
         """The index of the mouth for a sound of any language; for a pause that of the resting mouth."""
         if sound == PAUSE:
-            return 0
+            return self.rests
         found = self._answers.get(sound)
         if found is None:
             found = ruled(self.mouths, sound)
@@ -160,7 +173,7 @@ class Chart(ChartDocument):
         does, where there are any. The resting mouth when nothing is known of it."""
         if name in self.names:
             return self.names.index(name)
-        return 0 if pose is None else nearest_mouth(self.mouths, pose, contact)
+        return self.rests if pose is None else nearest_mouth(self.mouths, pose, contact)
 
     def index(self, name: str) -> int:
         """The index of the mouth of that name; ChartError when there is none."""

@@ -34,6 +34,7 @@ class _ChartEntry(msgspec.Struct, forbid_unknown_fields=True):
     mouth: list[_MouthEntry] = []
     about: str = ""
     counts_from: Annotated[int, msgspec.Meta(ge=0, le=1)] = 0
+    rest: str | None = None
 
 
 def parse_chart(text: str, subject: str) -> ChartDocument:
@@ -58,7 +59,15 @@ def parse_chart(text: str, subject: str) -> ChartDocument:
             _("it has more than {most} mouths", most=MOST_MOUTHS),
             _("Leave out what is never drawn"),
         )
-    return ChartDocument(data.name, data.about, tuple(mouths), data.counts_from)
+    names = [entry.name for entry in data.mouth]
+    if data.rest is not None and data.rest not in names:
+        raise ChartError(
+            subject,
+            _("its resting mouth “{name}” is none of its mouths", name=data.rest),
+            _("Write the name of one of them"),
+        )
+    rests = 0 if data.rest is None else names.index(data.rest)
+    return ChartDocument(data.name, data.about, tuple(mouths), data.counts_from, rests)
 
 
 def read_chart(path: Path) -> ChartDocument:
@@ -70,6 +79,7 @@ def chart_as_text(chart: ChartDocument) -> str:
     """The chart as a TOML file, as `parse_chart` reads it."""
     lines = [f"name = {quoted(chart.name)}", f"about = {quoted(chart.about)}"]
     lines += [f"counts_from = {chart.counts_from}"] if chart.counts_from else []
+    lines += [f"rest = {quoted(chart.mouths[chart.rests].name)}"] if chart.rests else []
     for mouth in chart.mouths:
         parts = (f"{part} = {value:g}" for part, value in zip(Pose.__slots__, mouth.pose.parts, strict=True) if value)
         lines += ["", "[[mouth]]", f"name = {quoted(mouth.name)}"]

@@ -74,7 +74,7 @@ def without_mouth(chart: ChartDocument, number: int) -> ChartDocument:
 
 
 def moved(chart: ChartDocument, number: int, to: int) -> ChartDocument:
-    """A mouth at another place: order decides numbers and keys, and the first one rests."""
+    """A mouth at another place: order decides numbers and keys; the same mouth rests as before."""
     mouths = list(chart.mouths)
     mouths.insert(min(max(to, 0), len(mouths) - 1), mouths.pop(number))
     return chart.with_mouths(mouths)

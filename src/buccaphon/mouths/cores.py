@@ -69,7 +69,7 @@ def cores_of(
     least = min(ONE, exposed.edges[1] - exposed.edges[0]) / 2
     fixed = [core for core in _contacts(contacts, chart, exposed, mouth_settings) if core.length > least]
     fixed.sort(key=_start)
-    rests = [exposed.snapped(core) for core in without(_rests(units, exposed), fixed)]
+    rests = [exposed.snapped(core) for core in without(_rests(units, exposed, chart.rests), fixed)]
     fixed = sorted((*fixed, *without([core for core in rests if core.length > 0], fixed)), key=_start)
     vowels = [exposed.snapped(core) for core in _vowels(stressed, fixed, chart, exposed, mouth_settings)]
     return sorted((*fixed, *without([core for core in vowels if core.length > 0], fixed)), key=_start)
@@ -168,7 +168,7 @@ def _wanted_cell(touch: Touch, chart: Chart, exposed: Exposed) -> _Taken:
     return _Taken(best, first, last, touch.mouth, _reads(touch, chart))
 
 
-def _rests(units: Sequence[Unit], exposed: Exposed) -> list[Segment]:
+def _rests(units: Sequence[Unit], exposed: Exposed, rests: int) -> list[Segment]:
     """The whole wanted time of each pause that comes to rest."""
     found = []
     for number, unit in enumerate(units):
@@ -176,7 +176,7 @@ def _rests(units: Sequence[Unit], exposed: Exposed) -> list[Segment]:
             start = exposed.edges[0] if number == 0 else unit.on
             end = exposed.edges[-1] if number == len(units) - 1 else unit.off
             if end > start:
-                found.append(Segment(0, start, end, Kind.REST))
+                found.append(Segment(rests, start, end, Kind.REST))
     return found
 
 

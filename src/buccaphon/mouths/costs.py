@@ -61,7 +61,7 @@ def keep_contacts_near(
     """Contacts are shown about their own sounds, and in pauses where they are the rest; anywhere else they cost dear."""
     for mouth in np.flatnonzero(chart.contacts).tolist():
         near = [(touch.on, max(touch.off, touch.on + _NEAR)) for touch in contacts if touch.mouth == mouth]
-        if mouth == 0:
+        if mouth == chart.rests:
             near += [(unit.start, unit.end) for unit in units if not unit.symbol]
         astray = np.full(len(costs), _ASTRAY)
         for on, off in near:

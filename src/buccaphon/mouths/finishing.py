@@ -89,11 +89,12 @@ def settled(
 def _half_way(mouth: int, chart: Chart) -> int | None:
     """The mouth between another and rest, the least far from both; None where there is none nearer than rest itself."""
     distances = chart.distances
-    whole = float(distances[mouth, 0])
+    whole = float(distances[mouth, chart.rests])
     if whole <= _FAR:
         return None
-    between = [n for n in range(1, len(chart.mouths)) if n != mouth and not chart.touching[n]]
-    far = {n: max(float(distances[n, 0]), float(distances[n, mouth])) for n in between}
+    others = [n for n in range(len(chart.mouths)) if n not in (mouth, chart.rests)]
+    between = [n for n in others if not chart.touching[n]]
+    far = {n: max(float(distances[n, chart.rests]), float(distances[n, mouth])) for n in between}
     best = min(between, key=far.__getitem__, default=None)
     return best if best is not None and far[best] <= _HALF_WAY * whole else None
 

@@ -27,7 +27,7 @@ _DEARER = 1.8  # how the price of a change rises where there are too many
 class Outline:
     """cores: what is fixed, with the ticks from and up to which. parts: before, between and after them; rows: what is chosen
     in each. stretches: for each part in which stretch between two rests it lies. most: changes that each of these may have.
-    known: all that was asked for."""
+    rests: the mouth of silence. known: all that was asked for."""
 
     exposed: Exposed
     wants: Wants
@@ -36,6 +36,7 @@ class Outline:
     parts: list[Part]
     stretches: list[int]
     most: list[float]
+    rests: int
     rows: list[Row] = field(default_factory=list)
     known: dict[Part, Known] = field(default_factory=dict)
 
@@ -57,7 +58,7 @@ class Outline:
     def segments(self) -> list[Segment]:
         """The plan so far, in seconds, tidied."""
         found: list[Segment] = []
-        mouth, at, kind, reads = 0, self.exposed.edges[0], Kind.REST, 0.0
+        mouth, at, kind, reads = self.rests, self.exposed.edges[0], Kind.REST, 0.0
         for row, fixed in zip_longest(self.rows, self.cores):
             for chosen, tick in row:
                 begin = tick * TICK
@@ -89,21 +90,21 @@ def outlines_of(
     for wants, each in zip(wants_of(passages, ticks, chart, mouth_settings, before), exposed, strict=True):
         cores = cores_of(wants.units, wants.stressed, wants.contacts, chart, each, mouth_settings)
         costs = Costs(wants.per_tick, where_may_cut(each, wants.ticks), wants.ticks[0], chart.shut)
-        found.append(_outline(wants, each, costs, cores, mouth_settings))
+        found.append(_outline(wants, each, costs, cores, mouth_settings, chart.rests))
     return found
 
 
 def _outline(
-    wants: Wants, exposed: Exposed, costs: Costs, cores: Sequence[Segment], mouth_settings: SettingsTrack
+    wants: Wants, exposed: Exposed, costs: Costs, cores: Sequence[Segment], mouth_settings: SettingsTrack, rests: int
 ) -> Outline:
     at, end = wants.ticks
-    left, stretch = 0, 0
+    left, stretch = rests, 0
     alike = exposed.step is not None and not mouth_settings.here
     usual = _Ways.at(at * TICK, exposed, mouth_settings) if alike else None
     kept: list[tuple[Segment, int, int]] = []
     parts: list[Part] = []
     stretches: list[int] = []
-    rests: list[float] = []
+    pauses: list[float] = []
     for core in cores:
         first, last = max(tick_of(core.start), at), min(tick_of(core.end), end)
         if last <= first:
@@ -114,16 +115,16 @@ def _outline(
         stretches.append(stretch)
         if core.kind is Kind.REST:
             stretch += 1
-            rests.append(core.start)
+            pauses.append(core.start)
         left, at = core.mouth, last
     ways = usual or _Ways.at(at * TICK, exposed, mouth_settings)
-    parts.append(Part(at, max(end, at), left, 0, ways.shortest, ways.change))
+    parts.append(Part(at, max(end, at), left, rests, ways.shortest, ways.change))
     stretches.append(stretch)
     spoken, middles = [0.0] * (stretch + 1), [exposed.edges[0]] * (stretch + 1)
-    within, rests = 0, [*rests, math.inf]
+    within, pauses = 0, [*pauses, math.inf]
     for said in wants.said:
         last_sound = said.units[-1].start
-        while rests[within] <= last_sound:
+        while pauses[within] <= last_sound:
             within += 1
         spoken[within] += said.spoken
         middles[within] = last_sound
@@ -131,7 +132,7 @@ def _outline(
         mouth_settings.at(moment).ceiling * seconds + 1 if seconds else float("inf")
         for seconds, moment in zip(spoken, middles, strict=True)
     ]
-    return Outline(exposed, wants, costs, kept, parts, stretches, most)
+    return Outline(exposed, wants, costs, kept, parts, stretches, most, rests)
 
 
 @dataclass(frozen=True, slots=True)

@@ -92,6 +92,7 @@ class _Looks(dict[str, tuple[_Part, ...]]):
     def __init__(self, chart: Chart, settings: MouthSettings) -> None:
         super().__init__()
         self._chart, self._settings = chart, settings
+        self.rests = chart.rests
 
     def __missing__(self, symbol: str) -> tuple[_Part, ...]:
         found, until = [], 0.0
@@ -157,7 +158,7 @@ def _units_in(
     for phone in word.phones:
         start, end = phone.start, phone.end
         if start > at + _TOUCH:
-            found.append(_pause(at, start, quiet, mouth_settings))
+            found.append(_pause(at, start, everywhere.rests, mouth_settings, quiet=quiet))
         quiet = False
         parts = (looks[mouth_settings.at((start + end) / 2)] if mouth_settings.here else everywhere)[phone.symbol]
         begin = start
@@ -173,17 +174,17 @@ def _units_in(
     return found, at
 
 
-def units_of(passage: Passage, said: Sequence[Said], mouth_settings: SettingsTrack) -> list[Unit]:
+def units_of(passage: Passage, said: Sequence[Said], chart: Chart, mouth_settings: SettingsTrack) -> list[Unit]:
     """All that wants to be seen of a passage, in order. said: its words."""
     found = [unit for each in said for unit in each.units]
     at = said[-1].until if said else passage.begin
     if passage.until > at + _TOUCH:
-        found.append(_pause(at, passage.until, True, mouth_settings))
+        found.append(_pause(at, passage.until, chart.rests, mouth_settings, quiet=True))
     return found
 
 
-def _pause(start: float, end: float, quiet: bool, mouth_settings: SettingsTrack) -> Unit:
+def _pause(start: float, end: float, rests: int, mouth_settings: SettingsTrack, *, quiet: bool) -> Unit:
     settings = mouth_settings.at((start + end) / 2)
     earlier = settings.lead - DEFAULT_LEAD
     weight = _QUIET if quiet or end - start >= settings.pause else 0.0
-    return Unit(PAUSE, 0, start, end, start - earlier, end - OPENING - earlier, weight, False)
+    return Unit(PAUSE, rests, start, end, start - earlier, end - OPENING - earlier, weight, False)

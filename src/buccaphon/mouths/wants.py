@@ -46,7 +46,7 @@ def wants_of(
         said_in(passage, chart, mouth_settings, was.said if was else ())
         for passage, was in zip(passages, kept, strict=True)
     ]
-    units = [units_of(passage, words, mouth_settings) for passage, words in zip(passages, said, strict=True)]
+    units = [units_of(passage, words, chart, mouth_settings) for passage, words in zip(passages, said, strict=True)]
     contacts = [touches(each, chart) for each in units]
     new = [number for number, was in enumerate(kept) if was is None]
     made = dict(zip(new, costs_per_tick([units[n] for n in new], chart, [ticks[n] for n in new]), strict=True))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from buccaphon.files import whole_text
 from buccaphon.formats.delivery import Delivery, Source
-from buccaphon.kits.kit import for_chart
+from buccaphon.kits.casting import for_chart
 from buccaphon.kits.names.table import NO_NAMES
 from buccaphon.project.derived import Derived
 from buccaphon.project.state import State

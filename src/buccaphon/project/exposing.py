@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from buccaphon.errors import SheetError
 from buccaphon.formats.in_.mouth_list import Rows
-from buccaphon.kits.kit import for_chart
+from buccaphon.kits.casting import for_chart
 from buccaphon.kits.names.table import NO_NAMES, NamesTable
 from buccaphon.motion.record import Bake
 from buccaphon.mouths.exposures import exposure_at

@@ -11,7 +11,7 @@ from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.in_.mouth_list import Rows
 from buccaphon.kits.kit import Kit
 from buccaphon.motion.mixes import Mix
-from buccaphon.mouths.chart import Chart, ChartDocument
+from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.settings import MouthSettings
 from buccaphon.project.delivering import deliver
 from buccaphon.project.derived import Derived
@@ -42,7 +42,7 @@ class Look:
 
 def state_of(take: Take, look: Look) -> State:
     """Raises ChannelError for a mix that cannot be."""
-    own = (ChartDocument(look.chart.name, look.chart.about, look.chart.mouths),)
+    own = (look.chart.document,)
     settings = MouthSettings(hold=look.hold)
     state = State(
         (take,),

@@ -8,7 +8,8 @@ import pytest
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QColor, QImage
 
-from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, Move, Moving, OtherFile, Part, Place, with_own_names
+from buccaphon.kits.casting import with_own_names
+from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, Move, Moving, OtherFile, Part, Place
 from buccaphon.kits.model.head import read_head
 from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.mouths.pose import Pose
@@ -268,7 +269,7 @@ def test_a_shape_follows_the_channel_of_its_name(model):
 
 def test_shapes_given_by_hand_go_before_what_is_solved(model):
     kit, character = model
-    from buccaphon.kits.kit import show_by
+    from buccaphon.kits.casting import show_by
 
     character.play(show_by(kit, "Open", ["mouth_wide"]), TEN)
     assert character.weights_at(moment("Open")) == {"mouth_wide": 1.0}

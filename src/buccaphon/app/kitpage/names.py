@@ -27,7 +27,8 @@ from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.widgets.parts import button, label, quiet_row
 from buccaphon.errors import BuccaphonError
 from buccaphon.files import whole_text
-from buccaphon.kits.kit import CHANNELS, Kind, Kit, for_chart, show_by
+from buccaphon.kits.casting import for_chart, show_by
+from buccaphon.kits.kit import CHANNELS, Kind, Kit
 from buccaphon.kits.names.lists import parse_list
 from buccaphon.kits.names.reasons import in_words
 from buccaphon.kits.names.table import NamesTable, give, matched

@@ -14,13 +14,14 @@ from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.app.timers import later
 from buccaphon.errors import Cancelled, TargetError
 from buccaphon.files import is_there, write_whole
-from buccaphon.kits.kit import CutOut, Drawn, Kind, Kit, OtherFile, for_chart, with_files, with_own_names
+from buccaphon.kits.casting import for_chart
+from buccaphon.kits.kit import CutOut, Drawn, Kind, Kit, OtherFile, with_files
 from buccaphon.mouths.chart import Chart, Mouth
 from buccaphon.mouths.chart_making import free_name
 from buccaphon.painting.artwork.pixels import scaled
 from buccaphon.painting.characters.character import Character, Moment, fit
 from buccaphon.painting.characters.drawn import DrawnCharacter
-from buccaphon.painting.characters.loading import begin_kit, load, read_picture
+from buccaphon.painting.characters.loading import as_read, begin_kit, load, read_picture
 from buccaphon.painting.mouths import blank, mouth_picture, paint_mouth, plainly
 from buccaphon.painting.pictures.moments import moment_of
 from buccaphon.painting.templates import templates
@@ -30,6 +31,7 @@ from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.file.relink import digest_of_any, find_again
 from buccaphon.texts import _, ngettext
 
+ROLES = "kit roles"  # the gesture of saying what drawings are for, and of reading them again after that
 _SETTLE = 400  # ms after the last change of a file until it is read again
 _MOST_KNOWN = 4  # characters that were read and are kept
 _MOST_WATCHED = 500  # files of a folder
@@ -83,7 +85,7 @@ class CharacterLoader(QObject):
             kit = begin_kit(path, only)
             character = load(kit, progress)
             kit = replace(kit, file=OtherFile(path, digest_of_any(path)))
-            return with_own_names(kit, character.own, chart), character
+            return as_read(kit, character, chart), character
 
         def done(result: tuple[Kit, Character]) -> None:
             kit, character = result
@@ -169,7 +171,9 @@ class CharacterLoader(QObject):
             found, character = result
             self._remember(found, character)
             self._become(character, _what_is_read(found))
-            if found != kit:
+            if found == kit:
+                self._take_drawings(kit, character)
+            else:
                 said = _(
                     "{name} had moved; found in {folder}.", name=kit.file.path.name, folder=found.file.path.parent.name
                 )
@@ -177,6 +181,15 @@ class CharacterLoader(QObject):
                 self._document.said.emit(said)
 
         self._jobs.start(Slot.KIT, _("Reading {name}", name=kit.name), work, done, failed=self._fail)
+
+    def _take_drawings(self, kit: Kit, character: Character) -> None:
+        """What was found in files that were changed, or in which somebody said what drawings are for. A kit of an earlier
+        version stays as it is until then."""
+        if not isinstance(character, DrawnCharacter) or not kit.drawings or kit != self.kit:
+            return
+        found = as_read(kit, character, self._document.chart)
+        if found != kit:
+            self._document.attempt(PutKit(found, kept=True, name=_("Read the drawings again"), gesture=ROLES))
 
     def _fail(self, problem: str) -> None:
         self.problem = problem
@@ -366,7 +379,8 @@ def _what_is_read(kit: Kit) -> object:
     look = kit.look
     more: tuple[object, ...] = ()
     if isinstance(look, Drawn):
-        more = (look.columns, look.rows, look.anchor, look.face, look.face_over)
+        chosen = tuple(sorted((name, role.value) for name, role in kit.chosen_roles.items()))
+        more = (look.columns, look.rows, look.anchor, look.face, look.face_over, chosen)
     elif isinstance(look, CutOut):
         more = (look.piece, look.inside_picture)
     return kit.kind, kit.file, more

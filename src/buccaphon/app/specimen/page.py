@@ -166,7 +166,7 @@ class SpecimenPage(QWidget):
         for number, (card, mouth) in enumerate(zip(self.cards, chart.mouths, strict=False)):
             key = self._keys[number] if number < len(self._keys) else ""
             head = [str(number + chart.counts_from), *([_("key {key}", key=key)] if key else [])]
-            standing = _("Shown in silence") if number == 0 else ""
+            standing = _("Shown in silence") if number == chart.rests else ""
             card.show_mouth(mouth, " · ".join(head), ruled[number], standing)
 
     def _lay_out_more(self, value: int) -> None:

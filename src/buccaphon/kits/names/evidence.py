@@ -108,8 +108,9 @@ def _look_at_all(names: list[list[_Piece]]) -> _Whole:
     runs = {}
     for number, own in enumerate(names):
         told = [piece.low for piece in own if piece.low not in common]
-        if own and own[-1].low.isdigit() and all(low.isdigit() for low in told):
-            runs[number] = int(own[-1].low)
+        last = own[-1].low if own and own[-1].low.isdigit() else told[0] if len(told) == 1 else ""
+        if last.isdigit() and all(low.isdigit() for low in told):
+            runs[number] = int(last)
     values = sorted(runs.values())
     numbered = len(runs) >= max(2.0, _COMMON * len(names)) and values == list(range(values[0], values[0] + len(values)))
     return _Whole(

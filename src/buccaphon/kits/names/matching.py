@@ -134,9 +134,9 @@ def _score(
     if same:  # unless sounds beside it say that it is another's
         others = bool(answers) and row not in answers and len(bare(mouth.name)) > 2
         tried.append((_SAME_BUT if others else _SAME_WORD, (Reason("same_word", (mouth.name,)),)))
-    if told.rest and row == 0:
+    if told.rest and mouth is chart.rest:
         tried.append((told.rest, why))
-    if told.closed and row == 0 and not told.sounds:
+    if told.closed and mouth is chart.rest and not told.sounds:
         tried.append((_MAY_REST, (*why, Reason("may_rest"))))
     if told.remainder and chart.answer("ə") == row:
         tried.append((_LEFT_OVER, why))

@@ -15,6 +15,7 @@ from buccaphon.setting import setting
 from buccaphon.texts import N_
 
 JAW = "jaw"
+NOTHING_SHOWN = "none"  # what a mouth is called for which none of a character's drawings is shown
 _JAW = frozenset(("jaw", "chin", "mandible", "kiefer", "mandibula"))
 
 
@@ -69,11 +70,14 @@ class NamesTable:
         return tuple(self._ruled(row.name) for row in self.rows_of(target)) or (self._ruled(target),)
 
     def number_of(self, target: str, targets: Sequence[str]) -> int:
-        """The number of a target in the host's order, or in that of the targets where the host's is not known."""
+        """The number of a target in the host's order, or in that of the targets where the host's is not known; where nothing
+        is shown the one before the first."""
         names = [row.name for row in self.rows_of(target)]
         found = [self.host.index(name) for name in names if name in self.host]
         if not found and target in self.host:
             found = [self.host.index(target)]
+        if not found and self.host and names == [NOTHING_SHOWN]:
+            return self.counts_from - 1
         return self.counts_from + (found[0] if found else targets.index(target))
 
     @property

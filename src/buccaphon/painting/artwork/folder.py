@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from concurrent.futures import ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
 
 from buccaphon.errors import Cancelled, KitError
 from buccaphon.kits.kit import Anchor
 from buccaphon.kits.limits import MOST_ENTRIES, PICTURE_SUFFIXES, read_bytes, require_size
+from buccaphon.kits.own.drawing import Role
+from buccaphon.kits.own.entries import Entry, unique
+from buccaphon.kits.own.sorting import Chosen, sort_drawings
 from buccaphon.painting.artwork.artwork import Artwork
+from buccaphon.painting.artwork.looked import LookedPicture
+from buccaphon.painting.artwork.names import natural
 from buccaphon.painting.artwork.pixels import Picture, cropped, decode, picture_size, scaled, shrink_by
-from buccaphon.painting.artwork.roles import Role, natural, roles_of, unique
 from buccaphon.painting.artwork.svg import svg_picture, svg_size
 from buccaphon.progress import Progress, no_progress
 from buccaphon.texts import _
@@ -44,11 +49,15 @@ def pictures_in(folder: Path, only: Collection[str] = ()) -> list[Path]:
 
 
 def read_folder(
-    folder: Path, progress: Progress = no_progress, anchor: Anchor = Anchor.BOTTOM, only: Collection[str] = ()
+    folder: Path,
+    progress: Progress = no_progress,
+    anchor: Anchor = Anchor.BOTTOM,
+    only: Collection[str] = (),
+    chosen: Chosen | None = None,
 ) -> Artwork:
     """All drawings of a folder on one canvas, as large as the largest of them; smaller ones stand on the anchor, in the
-    middle from side to side. Damaged ones are told of and left out. Raises KitError when none can be used, Cancelled when
-    it is to stop."""
+    middle from side to side. Damaged ones are told of and left out. chosen: what somebody said that drawings are for.
+    Raises KitError when none can be used, Cancelled when it is to stop."""
     sizes: dict[Path, tuple[int, int]] = {}
     told: list[str] = []
     data: dict[Path, bytes] = {}
@@ -80,6 +89,7 @@ def read_folder(
         return cropped(image, round((width - wide) / 2 * share), round((height - high) * anchor.share * share))
 
     names = dict(zip(sizes, unique(path.stem for path in sizes), strict=True))
+    drawings: dict[str, Picture] = {}
     with ThreadPoolExecutor(_AT_ONCE) as pool:
         for number, (path, found) in enumerate(zip(sizes, pool.map(decode_one, sizes), strict=True)):
             if not progress(number / len(sizes), path.name):
@@ -88,22 +98,26 @@ def read_folder(
             if isinstance(found, KitError):
                 told.append(str(found))
             else:
-                art.drawings[names[path]] = found
-    sort_out(art)
+                drawings[names[path]] = found
+    sort_out(art, drawings, chosen)
     return art
 
 
-def sort_out(art: Artwork) -> None:
-    """Part the mouths from the rest of the face, by their names."""
-    named = dict(art.drawings)
-    roles = dict(zip(named, roles_of(list(named)), strict=True))
-    mouths = [name for name, role in roles.items() if role is Role.MOUTH]
-    if not mouths:
-        return
-    art.drawings = {name: named[name] for name in mouths}
-    art.under += [named[name] for name, role in roles.items() if role is Role.UNDER]
-    art.over += [named[name] for name, role in roles.items() if role is Role.OVER]
-    art.faces = {name: named[name] for name, role in roles.items() if role is Role.FACE_OF_MOUTH}
+def sort_out(art: Artwork, drawings: Mapping[str, Picture], chosen: Chosen | None = None) -> None:
+    """Part the mouths from the rest of the face. Where none is a mouth, all are."""
+    looked = [LookedPicture(partial(_same, each), art.width, art.height) for each in drawings.values()]
+    entries = [Entry(name, picture) for name, picture in zip(drawings, looked, strict=True)]
+    found = sort_drawings(entries, chosen)
+    if not found.having(Role.MOUTH):
+        found = sort_drawings(entries, dict.fromkeys(drawings, Role.MOUTH))
+    art.take(drawings, tuple(found.drawings.values()), has_mouth=found.has_mouth)
+    below = sorted(found.having(Role.FACE), key=lambda n: -looked[n].cover)  # what is painted behind first
+    art.under += [looked[n].picture for n in below]
+    art.over += [looked[n].picture for n in found.having(Role.OVER)]
+
+
+def _same(picture: Picture) -> Picture:
+    return picture
 
 
 def _is_svg(path: Path) -> bool:

@@ -11,9 +11,12 @@ from PyQt6.QtGui import QImage, QPainter
 
 from buccaphon.errors import Cancelled, KitError
 from buccaphon.kits.limits import MOST_SIDE, MOST_XML, open_zip, parse_xml, read_bytes, read_entry, require_size
+from buccaphon.kits.own.drawing import Role
+from buccaphon.kits.own.entries import Entry
+from buccaphon.kits.own.sorting import Chosen, sort_layers
 from buccaphon.painting.artwork.artwork import Artwork
-from buccaphon.painting.artwork.pixels import cropped, decode, painted, scaled, shrink_by
-from buccaphon.painting.artwork.roles import mouths_in, unique
+from buccaphon.painting.artwork.looked import LookedPicture
+from buccaphon.painting.artwork.pixels import Picture, cropped, decode, painted, scaled, shrink_by
 from buccaphon.progress import Progress, no_progress
 from buccaphon.texts import _
 
@@ -82,10 +85,13 @@ class _File:
         self.told: list[str] = []
 
     def paint(
-        self, layer: _Layer, painter: QPainter, *, even_hidden: bool = False, without: frozenset[int] = frozenset()
+        self, layer: _Layer, painter: QPainter, *, even_hidden: bool = False, only: frozenset[int] | None = None
     ) -> None:
-        """Paint a layer, or a group on its own first and then as one; `without` some of them."""
-        if (not layer.visible and not even_hidden) or id(layer) in without:
+        """Paint a layer, or a group on its own first and then as one. only: the layers that are painted, hidden or not; all
+        that are seen where it is None."""
+        if only is None and not layer.visible and not even_hidden:
+            return
+        if only is not None and not layer.is_group and id(layer) not in only:
             return
         if layer.mode not in _MODES:
             told = _(
@@ -96,7 +102,7 @@ class _File:
             )
             self.told += [told] if told not in self.told else []
         if layer.is_group:
-            image = painted(self.width, self.height, lambda inner: self._paint_children(layer, inner, without))
+            image = painted(self.width, self.height, lambda inner: self._paint_children(layer, inner, only))
             x, y = 0, 0
         else:
             image, x, y = self._picture(layer), layer.x, layer.y
@@ -104,47 +110,64 @@ class _File:
         painter.setOpacity(layer.opacity)
         painter.drawImage(x, y, image)
 
-    def flat(self, layer: _Layer, without: frozenset[int] = frozenset()) -> QImage:
+    def flat(self, layer: _Layer, only: frozenset[int] | None = None) -> QImage:
         """A layer or group alone on the whole canvas, even if it is hidden."""
-        return painted(
-            self.width, self.height, lambda painter: self.paint(layer, painter, even_hidden=True, without=without)
-        )
+        return painted(self.width, self.height, lambda painter: self.paint(layer, painter, even_hidden=True, only=only))
 
-    def _paint_children(self, layer: _Layer, painter: QPainter, without: frozenset[int]) -> None:
+    def _paint_children(self, layer: _Layer, painter: QPainter, only: frozenset[int] | None) -> None:
         for child in reversed(layer.children):
-            self.paint(child, painter, without=without)
+            self.paint(child, painter, only=only)
 
     def _picture(self, layer: _Layer) -> QImage:
         return decode(read_entry(self._zip, layer.source, self.subject), f"{self.subject}: {layer.source}")
 
 
-def read_openraster(path: Path, progress: Progress = no_progress) -> Artwork:
+def read_openraster(path: Path, progress: Progress = no_progress, chosen: Chosen | None = None) -> Artwork:
     """The layers of the group of which most stand for mouths, hidden or not, as drawings; all else that is visible as the
-    face under and over them. Raises KitError, Cancelled."""
+    face under and over them. chosen: what somebody said that layers are for. Raises KitError, Cancelled."""
     try:
         file = _File(path)
     except zipfile.BadZipFile:
         raise KitError(path.name, _("it is damaged"), _("Save it again")) from None
-    families = [mouths_in(group.children, lambda layer: layer.name) for group in _groups(file.root)]
-    drawn = max(families, key=len)[::-1]  # from the bottom up, as they were drawn
-    if not drawn:
-        raise KitError(str(path), _("none of its layers is a mouth"), _("Name them: rest, ah, oh, mbp …"))
     share = shrink_by(file.width, file.height)
     art = Artwork(round(file.width * share), round(file.height * share), share, told=file.told)
-    for number, (name, layer) in enumerate(zip(unique(layer.name for layer in drawn), drawn, strict=True)):
-        if not progress(number / (len(drawn) + 1), name):
+    layers = _bottom_up(file.root)
+    damaged: set[int] = set()
+
+    def picture_of(layer: _Layer) -> LookedPicture:
+        def make() -> Picture:
+            try:
+                return cropped(scaled(file.flat(layer), share))
+            except KitError as problem:
+                art.told.append(str(problem))
+                damaged.add(id(layer))
+                return Picture(QImage(), 0, 0)
+
+        return LookedPicture(make, art.width, art.height)
+
+    pictures = [picture_of(layer) for layer, _parent in layers]
+    entries = [
+        Entry(layer.name, picture, parent, layer.is_group, not layer.visible)
+        for (layer, parent), picture in zip(layers, pictures, strict=True)
+    ]
+    found = sort_layers(entries, chosen)
+    if not found.having(Role.MOUTH):
+        raise KitError(str(path), _("none of its layers is a mouth"), _("Name them: rest, ah, oh, mbp …"))
+    drawings: dict[str, Picture] = {}
+    for number, (n, each) in enumerate(found.drawings.items()):
+        if not progress(number / (len(found.drawings) + 1), each.name):
             raise Cancelled
-        try:
-            art.drawings[name] = cropped(scaled(file.flat(layer), share))
-        except KitError as problem:
-            art.told.append(str(problem))
-    below, above = _around(file.root, drawn)
-    for gone, into in ((above, art.under), (below, art.over)):
-        found = cropped(scaled(file.flat(file.root, gone | {id(layer) for layer in drawn}), share))
-        if not found.is_empty:
-            into.append(found)
+        picture = pictures[n].picture
+        if id(layers[n][0]) not in damaged:
+            drawings[each.name] = picture
+    art.take(drawings, tuple(found.drawings.values()), has_mouth=found.has_mouth)
+    for role, into in ((Role.FACE, art.under), (Role.OVER, art.over)):
+        wanted = frozenset(id(layers[n][0]) for n in found.having(role))
+        whole = cropped(scaled(file.flat(file.root, wanted), share))
+        if not whole.is_empty:
+            into.append(whole)
     if not art.drawings:
-        raise KitError(str(path), _("none of its mouths can be read"), art.told[0])
+        raise KitError(str(path), _("none of its mouths can be read"), art.told[0] if art.told else "")
     return art
 
 
@@ -165,22 +188,16 @@ def _layer(element: Element) -> _Layer:
     )
 
 
-def _groups(layer: _Layer) -> list[_Layer]:
-    return [layer, *(group for child in layer.children if child.is_group for group in _groups(child))]
+def _bottom_up(root: _Layer) -> list[tuple[_Layer, int]]:
+    """All layers and groups of a file, from the bottom up, a group before what lies in it; each with the number of the
+    group that it lies in, -1 for the file itself."""
+    found: list[tuple[_Layer, int]] = []
 
-
-def _around(root: _Layer, mouths: list[_Layer]) -> tuple[frozenset[int], frozenset[int]]:
-    """Which layers lie below the lowest of the mouths, and which above it."""
-    order: list[int] = []
-    apart = {id(layer) for layer in mouths}
-
-    def walk(layer: _Layer) -> None:
+    def walk(layer: _Layer, parent: int) -> None:
         for child in reversed(layer.children):
-            if child.is_group and id(child) not in apart:
-                walk(child)
-            else:
-                order.append(id(child))
+            found.append((child, parent))
+            if child.is_group:
+                walk(child, len(found) - 1)
 
-    walk(root)
-    lowest = min(order.index(each) for each in apart)
-    return frozenset(order[:lowest]), frozenset(order[lowest:])
+    walk(root, -1)
+    return found

@@ -10,8 +10,10 @@ from PyQt6.QtGui import QImage
 from buccaphon.arrays import Bools
 from buccaphon.errors import KitError
 from buccaphon.kits.limits import read_bytes
+from buccaphon.kits.own.sorting import Chosen
 from buccaphon.painting.artwork.artwork import Artwork
-from buccaphon.painting.artwork.pixels import as_array, cropped, decode, scaled, shrink_by
+from buccaphon.painting.artwork.folder import sort_out
+from buccaphon.painting.artwork.pixels import Picture, as_array, cropped, decode, scaled, shrink_by
 from buccaphon.texts import _
 
 MOST_CELLS = 64  # a side
@@ -32,8 +34,9 @@ def propose_grid(image: QImage) -> tuple[int, int] | None:
     return None
 
 
-def read_sprites(path: Path, columns: int, rows: int) -> Artwork:
-    """The cells of a sheet, row by row, named by their numbers from 1; empty ones are left out. Raises KitError."""
+def read_sprites(path: Path, columns: int, rows: int, chosen: Chosen | None = None) -> Artwork:
+    """The cells of a sheet, row by row, named by their numbers from 1; empty ones are left out. chosen: what somebody said
+    that cells are for. Raises KitError."""
     image = decode(read_bytes(path), path.name)
     if not (1 <= columns <= MOST_CELLS and 1 <= rows <= MOST_CELLS):
         raise KitError(
@@ -55,11 +58,13 @@ def read_sprites(path: Path, columns: int, rows: int) -> Artwork:
         )
     share = shrink_by(width, height)
     art = Artwork(round(width * share), round(height * share), share)
+    cells: dict[str, Picture] = {}
     for row in range(rows):
         for column in range(columns):
             cell = cropped(scaled(image.copy(column * width, row * height, width, height), share))
             if not cell.is_empty:
-                art.drawings[str(len(art.drawings) + 1)] = cell
+                cells[str(len(cells) + 1)] = cell
+    sort_out(art, cells, chosen)
     return art
 
 

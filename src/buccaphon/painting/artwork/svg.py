@@ -9,7 +9,7 @@ from __future__ import annotations
 import base64
 import re
 import xml.etree.ElementTree as ET
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from urllib.parse import unquote, unquote_to_bytes
@@ -20,9 +20,12 @@ from PyQt6.QtSvg import QSvgRenderer
 
 from buccaphon.errors import Cancelled, KitError
 from buccaphon.kits.limits import MOST_DEPTH, MOST_NAMES, MOST_PIXELS, parse_xml, read_bytes, require_size
+from buccaphon.kits.own.drawing import Role
+from buccaphon.kits.own.entries import Entry
+from buccaphon.kits.own.sorting import Chosen, Sorted, sort_layers
 from buccaphon.painting.artwork.artwork import Artwork
-from buccaphon.painting.artwork.pixels import cropped, decode, painted, picture_size, shrink_by
-from buccaphon.painting.artwork.roles import mouths_in, unique
+from buccaphon.painting.artwork.looked import LookedPicture
+from buccaphon.painting.artwork.pixels import Picture, cropped, decode, painted, picture_size, shrink_by
 from buccaphon.progress import Progress, no_progress
 from buccaphon.texts import _
 
@@ -62,8 +65,10 @@ class _Named:
         return self.chain[-1]
 
     @property
-    def parent(self) -> ET.Element | None:
-        return self.chain[-2] if len(self.chain) > 1 else None
+    def is_hidden(self) -> bool:
+        style = self.element.get("style", "").replace(" ", "")
+        said = (self.element.get("display"), self.element.get("visibility"))
+        return "none" in said or "hidden" in said or "display:none" in style or "visibility:hidden" in style
 
 
 def svg_size(data: bytes, subject: str) -> tuple[int, int]:
@@ -80,9 +85,9 @@ def svg_picture(data: bytes, share: float, subject: str, size: tuple[int, int] |
     return _render(root, wide, high, subject)
 
 
-def read_svg(path: Path, progress: Progress = no_progress) -> Artwork:
+def read_svg(path: Path, progress: Progress = no_progress, chosen: Chosen | None = None) -> Artwork:
     """An SVG with layers or named groups: its mouths as drawings, all else that is visible as the face under and over them.
-    Raises KitError, Cancelled."""
+    chosen: what somebody said that layers are for. Raises KitError, Cancelled."""
     subject = path.name
     root = parse_xml(read_bytes(path), subject)
     told = _leave_out_strangers(root, subject)
@@ -97,27 +102,54 @@ def read_svg(path: Path, progress: Progress = no_progress) -> Artwork:
             _("it has {count} layers and named groups", count=len(named)),
             _("Leave at most {most}", most=MOST_NAMES),
         )
-    mouths = _mouths(named)
-    if len(mouths) > _MOST_DRAWINGS:
+
+    def picture_of(part: _Named) -> LookedPicture:
+        return LookedPicture(lambda: cropped(_render(_alone(root, part.chain), width, height, subject)), width, height)
+
+    parts, pictures, found = _sorted_parts(named, picture_of, chosen)
+    mouths = found.having(Role.MOUTH)
+    if len(found.drawings) > _MOST_DRAWINGS:
         raise KitError(
             str(path),
-            _("it has {count} layers or groups for mouths", count=len(mouths)),
+            _("it has {count} layers or groups", count=len(found.drawings)),
             _("Leave at most {most}", most=_MOST_DRAWINGS),
         )
     if not mouths:
         raise KitError(
             str(path), _("none of its layers or named groups is a mouth"), _("Name them: rest, ah, oh, mbp …")
         )
-    for number, (name, part) in enumerate(zip(unique(part.name for part in mouths), mouths, strict=True)):
-        if not progress(number / (len(mouths) + 1), name):
+    drawings: dict[str, Picture] = {}
+    for number, (n, each) in enumerate(found.drawings.items()):
+        if not progress(number / (len(found.drawings) + 1), each.name):
             raise Cancelled
-        art.drawings[name] = cropped(_render(_alone(root, part.chain), width, height, subject))
-    under, over = _without(root, mouths)
-    for tree, into in ((under, art.under), (over, art.over)):
-        found = cropped(_render(tree, width, height, subject))
-        if not found.is_empty:
-            into.append(found)
+        drawings[each.name] = pictures[n].picture
+    art.take(drawings, tuple(found.drawings.values()), has_mouth=found.has_mouth)
+    roles = {id(parts[n].element): each.role for n, each in found.drawings.items()}
+    for role, into in ((Role.FACE, art.under), (Role.OVER, art.over)):
+        whole = cropped(_render(_Thinner(roles, role).thin(root), width, height, subject))
+        if not whole.is_empty:
+            into.append(whole)
     return art
+
+
+def _sorted_parts(
+    named: list[_Named], picture_of: Callable[[_Named], LookedPicture], chosen: Chosen | None
+) -> tuple[list[_Named], list[LookedPicture], Sorted]:
+    """What each part is for: the layers if mouths are among them, else named groups and shapes."""
+    parts, pictures, found = list[_Named](), list[LookedPicture](), Sorted({})
+    for layers in (True, False):
+        parts = [part for part in named if part.is_layer or not layers]
+        pictures = [picture_of(part) for part in parts]
+        numbers = {id(part.element): n for n, part in enumerate(parts)}
+        parents = [next((numbers[id(e)] for e in part.chain[-2::-1] if id(e) in numbers), -1) for part in parts]
+        entries = [
+            Entry(part.name, picture, parent, n in parents, part.is_hidden)
+            for n, (part, picture, parent) in enumerate(zip(parts, pictures, parents, strict=True))
+        ]
+        found = sort_layers(entries, chosen)
+        if len(found.having(Role.MOUTH)) > 1:
+            break
+    return parts, pictures, found
 
 
 # --- the tree ---------------------------------------------------------------------------------------------------------
@@ -175,20 +207,6 @@ def _named(element: ET.Element, chain: tuple[ET.Element, ...]) -> Iterator[_Name
         yield from _named(child, here)
 
 
-def _mouths(named: list[_Named]) -> list[_Named]:
-    """The parts of one parent of which most stand for mouths: layers if any do, else named groups and shapes."""
-    for layers in (True, False):
-        families: dict[int, list[_Named]] = {}
-        for part in named:
-            if part.is_layer or not layers:
-                families.setdefault(id(part.parent), []).append(part)
-        found = [mouths_in(family, lambda part: part.name) for family in families.values()]
-        best = max(found, key=len, default=[])
-        if len(best) > 1:
-            return best
-    return []
-
-
 def _show(element: ET.Element) -> None:
     style = re.sub(r"(^|;)\s*(display|visibility)\s*:[^;]*", "", element.get("style", "")).strip("; ")
     for name in ("display", "visibility"):
@@ -223,30 +241,28 @@ def _alone(root: ET.Element, chain: tuple[ET.Element, ...]) -> ET.Element:
     return made
 
 
-def _without(root: ET.Element, mouths: list[_Named]) -> tuple[ET.Element, ET.Element]:
-    """Copies of the tree without the mouths: what is drawn before the first of them, and what is drawn after."""
-    gone = {id(part.element) for part in mouths}
-    return _Thinner(gone, keeps_before=True).thin(root), _Thinner(gone, keeps_before=False).thin(root)
-
-
 @dataclass
 class _Thinner:
-    """Copies a tree without the parts that are `gone`, keeping what is drawn before the first of them, or what is after."""
+    """Copies a tree with only those parts that are for one thing: the face under the mouths, or what lies over them. Parts
+    without a role of their own go by their place: before the first mouth, or after it."""
 
-    gone: set[int]
-    keeps_before: bool
+    roles: dict[int, Role]
+    keeps: Role
     seen: bool = False
 
     def thin(self, element: ET.Element) -> ET.Element:
         made = _shallow(element)
         for child in element:
+            role = self.roles.get(id(child))
             if _tag(child) in _NO_DRAWINGS:
                 made.append(child)
-            elif id(child) in self.gone:
-                self.seen = True
-            elif any(id(inner) in self.gone for inner in child.iter()):
+            elif role is not None:
+                self.seen |= role is Role.MOUTH
+                if role is self.keeps:
+                    made.append(child)
+            elif any(id(inner) in self.roles for inner in child.iter()):
                 made.append(self.thin(child))
-            elif self.seen != self.keeps_before:
+            elif self.seen == (self.keeps is Role.OVER):
                 made.append(child)
         return made
 

@@ -9,10 +9,11 @@ from PyQt6.QtGui import QImage, QPainter, QPixmap
 
 from buccaphon.kits.kit import Drawn, Kit
 from buccaphon.kits.names.matching import match_chart
+from buccaphon.kits.own.table import NOTHING
 from buccaphon.mouths.chart import Chart, Mouth
 from buccaphon.painting.artwork.artwork import Artwork
+from buccaphon.painting.artwork.names import without_face_words
 from buccaphon.painting.artwork.pixels import Picture, painted, scaled
-from buccaphon.painting.artwork.roles import without_face_words
 from buccaphon.painting.characters.character import Moment, PaintPlainly, fit
 
 _LEAST_SHOWN = 0.02  # of the canvas: no mouth is so small that it could not be seen
@@ -26,6 +27,7 @@ class DrawnCharacter:
     def __init__(self, art: Artwork) -> None:
         self._art = art
         self.told, self.own = tuple(art.told), art.names
+        self.drawings, self.has_mouth = art.all, art.has_mouth
         self._look = Drawn()
         self._shows: Mapping[str, tuple[Picture, ...]] = {}
         self._faces: Mapping[str, Picture] = {}
@@ -42,10 +44,13 @@ class DrawnCharacter:
     def play(self, kit: Kit, chart: Chart) -> None:
         assert isinstance(kit.look, Drawn)
         self._look = kit.look
-        drawings = self._art.drawings
-        self._shows = {
-            mouth: tuple(drawings[name] for name in kit.shown_by(mouth) if name in drawings) for mouth in chart.names
-        }
+        pictures = self._art.others | self._art.drawings
+        self._shows = {}
+        for mouth in chart.names:
+            names = kit.shown_by(mouth)
+            found = tuple(pictures[name] for name in names if name in pictures)
+            if found or NOTHING in names:
+                self._shows[mouth] = found
         bare = {without_face_words(name): name for name in self._art.faces}
         faces = (match for match in match_chart(list(bare), chart).found if match.sure)
         self._faces = {match.target: self._art.faces[bare[match.name]] for match in faces}
@@ -54,7 +59,7 @@ class DrawnCharacter:
         return self._art.width / self._art.share, self._art.height / self._art.share
 
     def draws(self, mouth: str) -> bool:
-        return bool(self._shows.get(mouth))
+        return mouth in self._shows
 
     @property
     def mouths_box(self) -> QRectF:
@@ -65,7 +70,10 @@ class DrawnCharacter:
 
     def own_image(self, name: str, width: int, height: int) -> QImage:
         """One of its drawings alone, as large as fits."""
-        picture, whole = self._art.drawings[name], self._mouths_box
+        picture = (self._art.others | self._art.drawings)[name]
+        whole = (
+            self._mouths_box if name in self._art.drawings else _box_of([picture], self._art.width, self._art.height)
+        )
 
         def draw(painter: QPainter) -> None:
             area = fit(whole.width(), whole.height(), QRectF(0, 0, width, height))
@@ -87,10 +95,9 @@ class DrawnCharacter:
         under = [self._faces[moment.mouth]] if moment.mouth in self._faces else art.under
         for picture in under:
             self._lay(painter, picture, area.topLeft(), scale, ratio)
-        shown = self._shows.get(moment.mouth, ())
-        for picture in shown:
+        for picture in self._shows.get(moment.mouth, ()):
             self._lay(painter, picture, area.topLeft(), scale, ratio, is_mouth=True)
-        if not shown:
+        if moment.mouth not in self._shows:
             spot = self._placed(self._mouths_box)
             at = QRectF(area.topLeft() + spot.topLeft() * scale, spot.size() * scale)
             plain(painter, moment.pose, at)
@@ -104,9 +111,11 @@ class DrawnCharacter:
             area = fit(whole.width(), whole.height(), QRectF(0, 0, width, height))
             scale = area.width() / whole.width()
             painter.translate(area.topLeft() - whole.topLeft() * scale)
-            for picture in shown:
+            for picture in shown or (
+                self._art.under if mouth.name in self._shows else ()
+            ):  # nothing: the face as it is
                 self._draw_small(painter, picture, scale)
-            if not shown:
+            if mouth.name not in self._shows:
                 plain(painter, mouth.pose, QRectF(whole.topLeft() * scale, whole.size() * scale))
 
         return painted(width, height, draw)

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtGui import QImage
 
 from buccaphon.errors import KitError
 from buccaphon.files import is_folder, is_there, whole_text
-from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, OtherFile, with_own_names
+from buccaphon.kits.casting import with_drawings, with_own_names
+from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, OtherFile
 from buccaphon.kits.limits import read_bytes
 from buccaphon.kits.model.head import read_head
 from buccaphon.kits.model.names import MODEL_SUFFIXES
+from buccaphon.kits.own.sorting import Chosen
 from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
 from buccaphon.kits.store import open_kit
 from buccaphon.mouths.chart import Chart
@@ -32,6 +35,11 @@ LAYERED_SUFFIXES = (".ora", ".svg", ".svgz")
 PICTURE_SUFFIXES = (".png", ".webp", ".jpg", ".jpeg")
 KIT_SUFFIXES = (*LAYERED_SUFFIXES, *MODEL_SUFFIXES, *PICTURE_SUFFIXES)
 
+_LAYERED_OF_OTHERS = (".psd", ".psb", ".kra", ".xcf", ".clip", ".sai", ".mdp", ".pdn", ".procreate")
+_VECTORS_OF_OTHERS = (".ai", ".eps", ".pdf", ".fla", ".xfl", ".swf", ".afdesign", ".cdr", ".sketch", ".fig")
+_MODELS_OF_OTHERS = (".fbx", ".obj", ".blend", ".ma", ".mb", ".max", ".c4d", ".dae", ".usd", ".usda", ".usdc", ".usdz")
+_PICTURES_OF_OTHERS = (".gif", ".bmp", ".tif", ".tiff", ".tga", ".exr", ".heic", ".avif", ".jxl")
+
 _MOUTH_AT = (0.5, 0.66)  # of a face given apart: where the middle of the mouths is put at first
 
 
@@ -49,9 +57,20 @@ def begin_kit(path: Path, only: tuple[str, ...] = ()) -> Kit:
     if suffix in MODEL_SUFFIXES:
         return Kit(name, file, Model())
     reason = _("it is neither pictures nor a model") if is_there(path) else _("there is no such file or folder")
-    raise KitError(
-        str(path), reason, _("Choose a folder of drawings, a PNG, SVG or OpenRaster file, or a glTF or VRM model")
-    )
+    raise KitError(str(path), reason, _remedy(suffix))
+
+
+def _remedy(suffix: str) -> str:
+    """What to save instead of a file that is not read."""
+    if suffix in _LAYERED_OF_OTHERS:
+        return _("Save it as OpenRaster (.ora) or as SVG with layers, or export each layer as a PNG into one folder")
+    if suffix in _VECTORS_OF_OTHERS:
+        return _("Save it as SVG with layers, or export each mouth as a PNG into one folder")
+    if suffix in _MODELS_OF_OTHERS:
+        return _("Export it as glTF (.glb) with its shape keys, or as VRM")
+    if suffix in _PICTURES_OF_OTHERS:
+        return _("Save it as PNG with transparency")
+    return _("Choose a folder of drawings, a PNG, SVG or OpenRaster file, or a glTF or VRM model")
 
 
 def load_character(path: Path, chart: Chart) -> Kit:
@@ -59,8 +78,14 @@ def load_character(path: Path, chart: Chart) -> Kit:
     if path.suffix.lower() == KIT_SUFFIX:
         return open_kit(path)
     kit = begin_kit(path)
-    own = read_head(path).shapes if isinstance(kit.look, Model) else load(kit).own
-    return with_own_names(kit, own, chart)
+    return as_read(kit, load(kit), chart)
+
+
+def as_read(kit: Kit, character: Character, chart: Chart) -> Kit:
+    """The kit with what was found when its files were read: what each drawing is for, or a model's shapes."""
+    if isinstance(character, DrawnCharacter):
+        return with_drawings(kit, character.drawings, has_mouth=character.has_mouth)
+    return with_own_names(kit, character.own, chart)
 
 
 def load(kit: Kit, progress: Progress = no_progress) -> Character:
@@ -69,16 +94,17 @@ def load(kit: Kit, progress: Progress = no_progress) -> Character:
         return CutOutCharacter(_cut_out_pictures(kit.file.path, kit.look))
     if isinstance(kit.look, Model):
         return ModelCharacter(read_head(kit.file.path))
-    art = _artwork(kit.file.path, kit.look, progress)
+    art = _artwork(kit.file.path, kit.look, kit.chosen_roles, progress)
     return DrawnCharacter(art if kit.look.face is None else _on_face(art, kit.look))
 
 
-def _artwork(path: Path, look: Drawn, progress: Progress) -> Artwork:
+def _artwork(path: Path, look: Drawn, chosen: Chosen, progress: Progress) -> Artwork:
     if path.is_dir():
-        return read_folder(path, progress, look.anchor, look.only)
+        return read_folder(path, progress, look.anchor, look.only, chosen)
     if look.columns and look.rows:
-        return read_sprites(path, look.columns, look.rows)
-    return read_openraster(path, progress) if path.suffix.lower() == ".ora" else read_svg(path, progress)
+        return read_sprites(path, look.columns, look.rows, chosen)
+    read = read_openraster if path.suffix.lower() == ".ora" else read_svg
+    return read(path, progress, chosen)
 
 
 def _on_face(art: Artwork, look: Drawn) -> Artwork:
@@ -99,15 +125,15 @@ def _on_face(art: Artwork, look: Drawn) -> Artwork:
         return Picture(picture.image, picture.x + right, picture.y + down)
 
     under, over = [put(each) for each in art.under], [put(each) for each in art.over]
-    return Artwork(
-        width,
-        height,
-        art.share,
-        {name: put(picture) for name, picture in art.drawings.items()},
-        {name: put(picture) for name, picture in art.faces.items()},
-        under if look.face_over else [face, *under],
-        [*over, face] if look.face_over else over,
-        art.told,
+    return replace(
+        art,
+        width=width,
+        height=height,
+        drawings={name: put(picture) for name, picture in art.drawings.items()},
+        others={name: put(picture) for name, picture in art.others.items()},
+        faces={name: put(picture) for name, picture in art.faces.items()},
+        under=under if look.face_over else [face, *under],
+        over=[*over, face] if look.face_over else over,
     )
 
 
