@@ -23,23 +23,31 @@ _MOST_NAMED = 12
 def called(state: State) -> Mapping[str, str]:
     """The chart's mouths by what they can be called, in small letters: their number, the host's where there is a character,
     else the chart's; their name in the host; their own name. Of two that are called alike, the first."""
-    chart, names = state.chart_in_use, _names(state)
+    chart = state.chart_in_use
     found: dict[str, str] = {}
+    shown = shown_as(state)
     for mouth in reversed(chart.names):
-        found[str(number_of(mouth, state))] = mouth
+        found[str(shown[mouth][0])] = mouth
     for mouth in reversed(chart.names):
-        found[names.names_of(mouth)[0].lower()] = mouth
+        found[shown[mouth][1].lower()] = mouth
     for mouth in reversed(chart.names):
         found[mouth.lower()] = mouth
     return found
 
 
+def shown_as(state: State) -> dict[str, tuple[int, str]]:
+    """Number and name of each mouth of the chart, as sheet, keys and files have them: the name of the drawing that shows it
+    where the character has drawings."""
+    chart, kit = state.chart_in_use, state.kit_in_use
+    if kit is None:
+        return {name: (chart.counts_from + number, name) for number, name in enumerate(chart.names)}
+    names = _names(state)
+    return {name: (names.number_of(name, chart.names), names.names_of(name)[0]) for name in chart.names}
+
+
 def number_of(mouth: str, state: State) -> int:
     """The number of a mouth as the host counts, or the chart."""
-    chart = state.chart_in_use
-    if state.kit_in_use is None:
-        return chart.counts_from + chart.names.index(mouth)
-    return _names(state).number_of(mouth, chart.names)
+    return shown_as(state)[mouth][0]
 
 
 def _names(state: State) -> NamesTable:

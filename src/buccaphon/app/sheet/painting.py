@@ -13,6 +13,7 @@ from buccaphon.app.session.session import Session
 from buccaphon.app.settings import READING
 from buccaphon.motion.record import Bake
 from buccaphon.painting.theme import Theme, sans, serif
+from buccaphon.project.exposing import shown_as
 from buccaphon.score.records import DOUBTFUL
 from buccaphon.timing import Span, TimeDisplay, read_out
 
@@ -171,7 +172,7 @@ class SheetPainter:
         left, right = edges[4], edges[5]
         low = bisect_right(bake.exposures, first, key=lambda each: each.end)
         high = bisect_left(bake.exposures, end, key=lambda each: each.start)
-        ratio, wide = self.ratio, round(0.38 * (right - left))
+        ratio, wide, shown = self.ratio, round(0.38 * (right - left)), shown_as(state)
         seen = Span(bake.rate.seconds(first), bake.rate.seconds(max(end, first)))
         painted = [paint.span for paint in state.painted if paint.span.overlap(seen) > 0]
         for exposure in bake.exposures[low:high]:
@@ -187,7 +188,8 @@ class SheetPainter:
             painter.setFont(sans(12))
             painter.setPen(QColor(theme.ink))
             x = left + wide + 12
-            name = painter.fontMetrics().elidedText(exposure.mouth, Qt.TextElideMode.ElideRight, right - x)
+            number, called = shown[exposure.mouth]
+            name = painter.fontMetrics().elidedText(f"{number} {called}", Qt.TextElideMode.ElideRight, right - x)
             painter.drawText(QPointF(x, min(top + max(self.rows.row, 14) / 2 + 5, bottom + 4)), name)
             if bottom - top > 46:
                 painter.setPen(QPen(QColor(theme.wave), 1, Qt.PenStyle.DotLine))

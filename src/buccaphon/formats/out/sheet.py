@@ -18,9 +18,9 @@ from buccaphon.setting import setting
 from buccaphon.texts import N_
 from buccaphon.timing import FrameRate, TimeDisplay, read_out, timecode
 
-COLUMNS = ("frame", "timecode", "feet+frames", "word", "sound", "mouth", "new", "jaw", "note")
+COLUMNS = ("frame", "timecode", "feet+frames", "word", "sound", "mouth", "shown", "number", "new", "jaw", "note")
 _TITLE, _ABOUT = "Exposure sheet", "About"
-_WIDTHS = {"timecode": 13, "feet+frames": 12, "word": 16, "mouth": 12, "note": 40}  # characters
+_WIDTHS = {"timecode": 13, "feet+frames": 12, "word": 16, "mouth": 12, "shown": 14, "note": 40}  # characters
 _BAR = "B8A0B0"
 _DATES = re.compile(rb"(<(?:dcterms:created|dcterms:modified|meta:creation-date|dc:date)[^>]*>)[^<]*(<)")
 _NO_CELL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff]")  # what XML cannot hold (XML 1.0, 2.2)
@@ -29,12 +29,16 @@ _LONG_AGO = (1980, 1, 1, 0, 0, 0)  # so that the same sheet gives the same bytes
 
 @dataclass(frozen=True, slots=True)
 class SheetRow:
-    """A frame of the sheet. frame: the scene's number. new: whether its mouth begins here. note: what is written there."""
+    """A frame of the sheet. frame: the scene's number. mouth: the chart's. shown, number: what it is called in the host and
+    in the files of keys, a drawing's name where the character has drawings. new: whether its mouth begins here. note: what is
+    written there."""
 
     frame: int
     word: str
     sound: str
     mouth: str
+    shown: str
+    number: int
     new: bool
     jaw: float
     note: str
@@ -45,13 +49,14 @@ def sheet_rows(delivery: Delivery) -> Iterator[SheetRow]:
     bake = delivery.bake
     assert bake is not None
     notes = _notes_by_frame(delivery, bake)
+    called = {name: (delivery.called(name), delivery.number_of(name)) for name in bake.chart.names}
     for exposure in bake.exposures:
+        shown, index = called[exposure.mouth]
         for frame in range(exposure.start, exposure.end):
             new = frame == exposure.start
             number, jaw = bake.start_frame + frame, float(bake.jaw[frame])
-            yield SheetRow(
-                number, bake.words[frame], bake.phones[frame], exposure.mouth, new, jaw, notes.get(frame, "")
-            )
+            word, sound, note = bake.words[frame], bake.phones[frame], notes.get(frame, "")
+            yield SheetRow(number, word, sound, exposure.mouth, shown, index, new, jaw, note)
 
 
 def _notes_by_frame(delivery: Delivery, bake: Bake) -> dict[int, str]:
@@ -64,9 +69,10 @@ def _notes_by_frame(delivery: Delivery, bake: Bake) -> dict[int, str]:
 
 def _cells(row: SheetRow, rate: FrameRate) -> list[str | int | float]:
     feet = read_out(row.frame, rate, TimeDisplay.FEET_35)
-    word, mouth, note = (_NO_CELL.sub(" ", text) for text in (row.word, row.mouth, row.note))
+    word, mouth, shown, note = (_NO_CELL.sub(" ", text) for text in (row.word, row.mouth, row.shown, row.note))
     return [
-        row.frame, timecode(row.frame, rate), feet, word, row.sound, mouth, int(row.new), round(row.jaw, 3), note,
+        row.frame, timecode(row.frame, rate), feet, word, row.sound, mouth, shown, row.number, int(row.new),
+        round(row.jaw, 3), note,
     ]  # fmt: skip
 
 
@@ -131,10 +137,10 @@ def sheet_xlsx(delivery: Delivery, _options: object) -> bytes:
                 cell.data_type = "s"  # a word that begins with = is no formula
             if (number - 2) % second == 0:
                 cell.border = line
-    for column, name in zip("ABCDEFGHI", COLUMNS, strict=True):
+    for column, name in zip("ABCDEFGHIJK", COLUMNS, strict=True):
         page.column_dimensions[column].width = _WIDTHS.get(name, 8)
     page.freeze_panes, page.print_title_rows = "B2", "1:1"
-    page.conditional_formatting.add(f"H2:H{bake.frames + 1}", DataBarRule("num", 0, "num", 1, _BAR))
+    page.conditional_formatting.add(f"J2:J{bake.frames + 1}", DataBarRule("num", 0, "num", 1, _BAR))
     about = book.create_sheet(_ABOUT)
     for name, value in _facts(delivery):
         about.append([name, value])

@@ -15,6 +15,7 @@ _SEAMS = re.compile(
 )
 _SEPARATORS = re.compile(r"[\s_\-./\\:|,;()\[\]{}+&#*]+")
 _SUFFIX = re.compile(r"\.(png|svgz?|jpe?g|webp|ora|tiff?|tga|bmp|gif|psd|exr)$", re.IGNORECASE)
+_WITHOUT_MARKS = str.maketrans({"ł": "l", "Ł": "L", "ß": "ss", "đ": "d"})  # letters that Unicode does not take apart
 _SHORTEST_TOGETHER = 6  # letters
 _MOST_CONSONANTS = 5  # letters without a vowel that may stand for sounds; more are an abbreviation
 _VOWELS = frozenset("aeiou")
@@ -67,6 +68,7 @@ def _words_in(low: str) -> tuple[int, ...] | None:
 
 def fold(piece: str) -> str:
     """Lower case, without accents: for words. IPA keeps its own letters."""
+    piece = piece.translate(_WITHOUT_MARKS)
     accented = any(unicodedata.decomposition(letter) and ord(letter) < _LATIN_ENDS for letter in piece)
     if not piece.isascii() and not accented:
         return piece.lower()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from typing import Final
 
@@ -33,6 +33,7 @@ _SPELLINGS: Final[dict[str, str]] = FILE["letters"] | FILE["pairs"]
 _COMMON = 0.6  # of the names: what so many have tells none of them from the others
 _LONGEST_SPELLED, _MOST_VOWELS = 8, 3  # consonants, and vowels, in a row
 _BESIDE = 3  # mouths, that a word stands beside, until it is taken for a view or a mood
+_SLIGHTLY, _HALF, _NOT_WIDE = 0.33, 0.4, 0.75  # how far the jaw is dropped: slightly, half open, open beside wide open
 _SHUT_JAW, _BITES, _GATHERED = 0.06, 0.5, 0.25  # parts of a pose
 _AMONG_TONGUES, _AMONG_TEETH, _BUT_WIDE = 0.6, 0.6, 0.6
 _NOT_GATHERED = 0.2  # a sound with less rounding looks wrong with gathered lips,
@@ -122,6 +123,7 @@ class _List:
     common: frozenset[str]
     ways: frozenset[str]
     usual_length: float
+    is_french: bool
 
 
 def read_claims(names: Sequence[str]) -> list[Row]:
@@ -131,8 +133,9 @@ def read_claims(names: Sequence[str]) -> list[Row]:
     count = Counter(low for own in cut for low in {fold(raw) for raw in own})
     common = frozenset(low for low, n in count.items() if n >= max(2.0, _COMMON * len(names)))
     length = float(np.median([len(own) for own in cut])) if cut else 0.0
-    whole = _List(read.listing, common, _ways_in(cut, common), length)
+    whole = _List(read.listing, common, _ways_in(cut, common), length, bool(count.keys() & _WORDS["french"]))
     rows = [_read(told, own, whole) for told, own in zip(read.names, cut, strict=True)]
+    _part_openings(rows)
     _share_e_and_i(rows, {fold(raw) for own in cut for raw in own})
     _part_ways(rows)
     return rows
@@ -167,6 +170,10 @@ def _read(told: Evidence, own: list[str], whole: _List) -> Row:
     if not telling and own and not all(low.isdigit() for low in lows):
         if whole.listing not in (Listing.NUMBERS, Listing.ALPHABET) and len(own) < whole.usual_length:
             row.role, row.why = Role.FACE, (Reason("called_like_all"),)
+        return row
+    moods = [fold(raw) for raw in telling if _WAYS.get(fold(raw), 0) < 0]
+    if moods and len(moods) == len(telling) and not set(moods) & words.POSES.keys():
+        row.role, row.why = Role.OTHER_WAY, (Reason("another_way", (" ".join(moods),)),)
         return row
     if telling and whole.listing is not Listing.ALPHABET:
         _Telling(telling, own, told, whole).into(row)
@@ -263,14 +270,27 @@ class _Telling:
 
     def _read_together(self, row: Row) -> None:
         """What words say only beside each other."""
-        if self.told.pose and not row.claims and not row.rest:
+        if self.told.pose and not row.claims and not row.rest and not row.ways:
             self.pose = dict(self.told.pose)
+        self._read_openings(row)
         if self.lows & _WORDS["tongue"] and self.lows & _WORDS["tongue_out"]:
             row.claims, row.soft, self.pose = ["θ", "ð"], [], {}
         elif self.lows & _WORDS["teeth"] and self.all_lows & _WORDS["lip"] and not row.claims:
             row.claims, row.soft, self.pose = ["f", "v"], [], {}
         elif self.pose.get("tongue", 0) >= 0.9 and not row.claims:
             row.claims, row.soft, self.pose = ["l"], ["t", "d", "n", "θ", "ð"], {}
+
+    def _read_openings(self, row: Row) -> None:
+        """How far it is open, where a word says so beside one for open or closed lips; and what is wide in French."""
+        if "large" in self.lows and self.whole.is_french:
+            self.pose = {"spread": 1.0, "jaw": 0.3}
+        jaw = self.pose.get("jaw", 0.0)
+        if row.closed and not {"tongue", "teeth", "bite"} & self.pose.keys() and jaw < 1.0:
+            self.pose = {"press": self.pose["press"]} if "press" in self.pose else {}  # “smile closed”: lips are shut
+        elif jaw >= 1.0 and self.lows & _WORDS["narrower"]:
+            self.pose["jaw"] = _SLIGHTLY
+        elif jaw >= 1.0 and self.lows & _WORDS["halfway"]:
+            self.pose["jaw"] = _HALF
 
     def _read_sizes(self, row: Row) -> None:
         """A small o is for u, a big one for ɔ."""
@@ -290,8 +310,10 @@ def _claimed_by(raw: str) -> Split | None:
     low = fold(raw)
     if not (low.isascii() and low.isalpha()):
         return None
-    doubled = re.sub(r"(.)\1+", r"\1\1", low)  # “ooo” is oo, “aaa” is a, “aah” is ah
-    drawn = f"{low[0]}h" if re.fullmatch(r"([aeiou])\1*h", low) else ""
+    doubled = re.sub(r"(.)\1+", r"\1\1", low)  # “ooo” and “ooh” are oo, “aaa” is a, “ahh” is ah
+    drawn = (
+        2 * low[0] if re.fullmatch(r"([aeiou])\1+h+", low) else f"{low[0]}h" if re.fullmatch(r"[aeiou]h+", low) else ""
+    )
     alike = low[0] if len(set(low)) == 1 or drawn else ""
     spelling = next((each for each in (low, doubled, drawn, alike) if each in _SPELLINGS), "")
     vowels = set(low) & set("aeiou")
@@ -322,6 +344,15 @@ def _joined(parts: Sequence[Split]) -> Split:
     order = [sound for number in range(most) for hard, _soft in parts for sound in hard[number : number + 1]]
     soft = [sound for _hard, more in parts for sound in more if sound not in order]
     return list(dict.fromkeys(order)), list(dict.fromkeys(soft))
+
+
+def _part_openings(rows: list[Row]) -> None:
+    """Where one is wide open, what is merely open is less so."""
+    opened = [row for row in rows if row.pose is not None and row.pose.jaw >= 1.0]
+    wide = [row for row in opened if {fold(raw) for raw in pieces_of([row.name])[0]} & _WORDS["wider"]]
+    for row in opened if wide else ():
+        if row not in wide and row.pose is not None:
+            row.pose = replace(row.pose, jaw=_NOT_WIDE)
 
 
 def _share_e_and_i(rows: list[Row], lows: set[str]) -> None:

@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from buccaphon.kits.names import words
-from buccaphon.kits.names.evidence import read_names
+from buccaphon.kits.names.evidence import Listing, read_names
 from buccaphon.kits.names.reasons import BY_HAND, Reason, Reasons
 from buccaphon.kits.names.tokens import fold
 from buccaphon.kits.own.claims import GUIDE, NO_MOUTH, PAPER, Row, pieces_of, read_claims
@@ -59,7 +59,7 @@ def sort_layers(entries: Sequence[Entry], chosen: Chosen | None = None) -> Sorte
     group = families.of_mouths()
     rows = _read_family(entries, families.of.get(group, []))
     mouths = {n for n, row in rows.items() if row.role is Role.MOUTH}
-    if not any(rows[n].says or rows[n].for_mouth for n in mouths) and families.called(group) <= 0 and len(mouths) < 2:
+    if not families.may_be_mouths(group, [rows[n] for n in mouths]):
         mouths = set()
     others = {
         n: rows.get(n, Row(entry.name)) for n, entry in enumerate(entries) if n not in mouths and not entry.is_group
@@ -214,6 +214,12 @@ class _Families:
         if counts[best] < 2 and best != -1 and self.called(best) <= 0:
             best = max(fitting, key=lambda parent: len(self.of[parent]))
         return best
+
+    def may_be_mouths(self, group: int, rows: Sequence[Row]) -> bool:
+        """Whether anything says so: a name, that of the group, or that they are numbered."""
+        if self.called(group) > 0 or any(row.says or row.for_mouth for row in rows):
+            return True
+        return read_names([row.name for row in rows]).listing in (Listing.NUMBERS, Listing.ALPHABET)
 
     def is_hidden(self, n: int) -> bool:
         return n >= 0 and any(self.entries[each].hidden for each in (n, *self.above(n)))

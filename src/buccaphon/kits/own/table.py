@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from buccaphon.kits.names.reasons import BY_HAND, Reason, Reasons
 from buccaphon.kits.own.claims import Row, read_claims
@@ -42,13 +43,12 @@ class Table:
         """The drawing for a sound of any language, or for a pause."""
         return self.rest if sound == PAUSE else self.answers[looks_like(sound)]
 
-    def for_chart(self, chart: Chart) -> dict[str, Answer]:
+    def for_chart(self, chart: Chart) -> Mapping[str, Answer]:
         """The drawing for each mouth of a chart, by the mouth's name; nothing at all without any drawing."""
-        if not self.mouths:
-            return {}
-        return {mouth.name: self._shown_for(mouth, chart) for mouth in chart.mouths}
+        return _for_chart(self, chart) if self.mouths else {}
 
-    def _shown_for(self, mouth: Mouth, chart: Chart) -> Answer:
+    def shown_for(self, mouth: Mouth, chart: Chart) -> Answer:
+        """The drawing for one mouth of a chart."""
         if mouth is chart.rest and self.rest.why == BY_HAND:
             return self.rest
         if mouth.name in {row.name for row in self.mouths}:
@@ -79,6 +79,11 @@ class Table:
 
     def _away(self, row: Row, sound: str) -> float:
         return 0.0 if self.answers[sound].name == row.name else row.away(sound)
+
+
+@lru_cache(maxsize=64)
+def _for_chart(table: Table, chart: Chart) -> Mapping[str, Answer]:
+    return {mouth.name: table.shown_for(mouth, chart) for mouth in chart.mouths}
 
 
 def table_of(drawings: Sequence[OwnDrawing], rest: str | None = None, *, may_show_nothing: bool = False) -> Table:

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Mapping
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QImage, QPainter, QPixmap
 
+from buccaphon.kits.casting import for_chart
 from buccaphon.kits.kit import Drawn, Kit
 from buccaphon.kits.names.matching import match_chart
 from buccaphon.kits.own.table import NOTHING
@@ -43,6 +44,7 @@ class DrawnCharacter:
 
     def play(self, kit: Kit, chart: Chart) -> None:
         assert isinstance(kit.look, Drawn)
+        kit = for_chart(kit, chart)
         self._look = kit.look
         pictures = self._art.others | self._art.drawings
         self._shows = {}

@@ -206,7 +206,13 @@ class _Sheet:
             if row.sound and (fresh or before is None or before.sound != row.sound):
                 put(words, 3, number, row.sound)
             if row.new or fresh:
-                put(new if row.new else mouth, 4, number, row.mouth if row.new else f"… {row.mouth}", left=10 * _MM)
+                put(
+                    new if row.new else mouth,
+                    4,
+                    number,
+                    f"{row.number} {row.shown}" if row.new else f"… {row.shown}",
+                    left=10 * _MM,
+                )
             before = row
         self.painter.setPen(_INK)
         draw = self.painter.drawText
