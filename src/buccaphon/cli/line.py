@@ -15,7 +15,8 @@ from buccaphon.cli.sound import Sound
 from buccaphon.cli.words import Said
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.in_.mouth_list import read_mouth_list
-from buccaphon.kits.kit import Kit
+from buccaphon.kits.casting import unsure_mouths
+from buccaphon.kits.kit import Kind, Kit
 from buccaphon.motion.mixes import read_mix
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.chart_file import find_chart
@@ -144,4 +145,8 @@ class Line:
 def _kit(path: Path, chart: Chart) -> Kit:
     from buccaphon.painting.characters.loading import load_character  # noqa: PLC0415  (Qt is loaded only when there is a character)
 
-    return load_character(path, chart)
+    kit = load_character(path, chart)
+    unsure = unsure_mouths(kit, chart) if kit.kind is Kind.DRAWN else ()
+    if unsure:
+        click.echo(_("{name}: check what shows {mouths}", name=kit.name, mouths=", ".join(unsure)), err=True)
+    return kit

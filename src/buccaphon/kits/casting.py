@@ -82,8 +82,33 @@ def _drawn_for_chart(kit: Kit, chart: Chart) -> Kit:
     return replace(kit, shows=shows, names=replace(kit.names, host=kit.names.host or kit.own, given=tuple(given)))
 
 
+def with_role(kit: Kit, found: Sequence[OwnDrawing], name: str, role: Role) -> Kit:
+    """The kit in which somebody said what a drawing is for. found: what its files have, for a kit that does not know yet."""
+    drawings = [
+        replace(each, role=role, why=BY_HAND, by_hand=True) if each.name == name else each
+        for each in kit.drawings or found
+    ]
+    return with_drawings(kit, drawings, has_mouth=kit.has_mouth)
+
+
+def with_order(kit: Kit, name: str, place: int) -> Kit:
+    """The kit with a drawing at another place among its mouths, by which they are numbered."""
+    others = [each for each in kit.names.host or kit.own if each != name]
+    if name not in kit.own or set(others) | {name} != set(kit.own):
+        return kit
+    host = (*others[:place], name, *others[place:])
+    return replace(kit, names=replace(kit.names, host=host))
+
+
+def unsure_mouths(kit: Kit, chart: Chart) -> tuple[str, ...]:
+    """The mouths of a chart of which somebody should look at what shows them, and what the host calls them."""
+    found = for_chart(kit, chart)
+    rows = (*found.shows, *found.names.given) if kit.kind is Kind.DRAWN else found.names.given
+    return tuple(name for name in chart.names if any(row.target == name and not row.sure for row in rows))
+
+
 def show_by(kit: Kit, mouth: str, own: Sequence[str]) -> Kit:
-    """Show a mouth by other drawings or shapes of the kit, or by its pose again."""
+    """Show a mouth by other drawings or shapes of the kit, or by what is found for it again."""
     others = tuple(row for row in kit.shows if row.target != mouth)
     mine = tuple(Given(mouth, name, BY_HAND, by_hand=True) for name in own)
     return replace(kit, shows=(*others, *mine))

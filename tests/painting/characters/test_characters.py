@@ -8,9 +8,10 @@ import pytest
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QColor, QImage
 
-from buccaphon.kits.casting import with_own_names
+from buccaphon.kits.casting import show_by, with_own_names
 from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, Move, Moving, OtherFile, Part, Place
 from buccaphon.kits.model.head import read_head
+from buccaphon.kits.own.table import NOTHING
 from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.mouths.pose import Pose
 from buccaphon.painting.artwork.pixels import as_array, painted
@@ -78,9 +79,20 @@ def test_mouths_are_put_and_scaled_about_their_middle(drawn):
     assert box_in(seen(character, moment("Pucker")))[2:] == (2 * width, 2 * height)
 
 
-def test_a_mouth_without_a_drawing_is_drawn_plainly_in_the_mouths_place(drawn):
+def test_a_mouth_without_a_drawing_is_shown_by_the_nearest_of_its_own_and_by_none_where_that_was_chosen(drawn):
     kit, character = drawn
-    character.play(replace(kit, shows=()), TEN)
+    character.play(replace(kit, own=("oo", "mbp"), shows=()), TEN)
+    assert all(character.draws(name) for name in TEN.names)
+    assert box_in(seen(character, moment("Open")), PLAIN) is None
+    character.play(show_by(kit, "Open", [NOTHING]), TEN)
+    assert character.draws("Open")
+    bare = character.mouth_image(TEN.mouths[TEN.index("Open")], 40, 30, plainly)
+    assert bare != character.mouth_image(TEN.mouths[TEN.index("Round")], 40, 30, plainly)
+
+
+def test_a_character_without_any_drawing_is_drawn_plainly_in_the_mouths_place(drawn):
+    kit, character = drawn
+    character.play(replace(kit, own=(), drawings=(), shows=()), TEN)
     assert not character.draws("Open")
     assert box_in(seen(character, moment("Open")), PLAIN) is not None
     assert character.mouth_image(TEN.mouths[3], 40, 30, plainly).size().width() == 40

@@ -11,20 +11,15 @@ from buccaphon.app.commands.desk import Command, Desk, View
 from buccaphon.app.commands.file import folder_of, open_path
 from buccaphon.app.commands.look import toggle_view
 from buccaphon.app.overlays.chooser import Choice
+from buccaphon.app.session import starting
 from buccaphon.errors import BuccaphonError
-from buccaphon.kits.charting import chart_of_kit, shown_by_itself
 from buccaphon.kits.kit import CutOut, Drawn, Kit, OtherFile, Reference
 from buccaphon.kits.model.names import MODEL_SUFFIXES, host_names
 from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
 from buccaphon.kits.store import save_kit
-from buccaphon.mouths.chart_file import shipped_charts
-from buccaphon.mouths.chart_making import free_name
 from buccaphon.painting.characters.loading import KIT_SUFFIXES, PICTURE_SUFFIXES
-from buccaphon.project.edits import Together
 from buccaphon.project.edits.kits import PutKit, UseKit
-from buccaphon.project.edits.scene import KeepChart
 from buccaphon.project.file.packing import PACK_SUFFIX
-from buccaphon.project.state import DEFAULT_CHART
 from buccaphon.texts import N_, _
 
 
@@ -109,12 +104,10 @@ def match_file(desk: Desk) -> None:
 
 def chart_of_names(desk: Desk) -> None:
     """A chart with a mouth for each of the character's drawings or shapes."""
-    document, kit = desk.session.document, desk.session.characters.kit
+    kit = desk.session.characters.kit
     if kit is None:
         return
-    taken = [*shipped_charts(), *(chart.name for chart in document.state.charts)]
-    chart = chart_of_kit(kit, free_name(kit.name, taken), shipped_charts()[DEFAULT_CHART])
-    if len(chart.mouths) < 2:
+    if not desk.session.characters.use_own_chart():
         desk.say(
             _(
                 "Fewer than two mouths of {name} were recognised by name. Name its drawings rest, ah, oh, mbp …",
@@ -122,8 +115,6 @@ def chart_of_names(desk: Desk) -> None:
             )
         )
         return
-    shown = PutKit(shown_by_itself(kit, chart))
-    document.apply(Together((KeepChart(chart), shown), name=_("Chart of {name}", name=kit.name)))
     desk.show_view(View.SPECIMEN)
 
 
@@ -157,7 +148,8 @@ def write_templates(desk: Desk) -> None:
     """The chart's mouths as drawings to start from."""
     folder = desk.ask.folder(_("Choose a folder for the starter drawings"), folder_of(desk))
     if folder is not None:
-        desk.session.characters.write_templates(folder, desk.specimen.theme)
+        session = desk.session
+        starting.write_templates(session.document, session.characters, session.jobs, folder, desk.specimen.theme)
 
 
 def pack(desk: Desk) -> None:

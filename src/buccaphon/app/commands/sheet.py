@@ -9,13 +9,18 @@ from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk, View
 from buccaphon.app.commands.file import folder_of, write_and_say
 from buccaphon.app.commands.look import toggle_view
+from buccaphon.app.commands.shortcuts import painting_keys
 from buccaphon.app.overlays.chooser import Choice
 from buccaphon.app.settings import READING
 from buccaphon.formats.in_.corrected import SUFFIXES
 from buccaphon.formats.pictures import Paper
+from buccaphon.mouths.chart import Chart, Mouth
+from buccaphon.mouths.rules import rule_label
+from buccaphon.painting.pictures.mouth_card import OnCard, card_pdf
 from buccaphon.painting.pictures.printing import Print, sheet_pdf
 from buccaphon.project.corrections import Correction
 from buccaphon.project.delivering import deliver
+from buccaphon.project.exposing import shown_as
 from buccaphon.texts import N_, _
 from buccaphon.timing import TimeDisplay
 
@@ -34,6 +39,29 @@ def print_sheet(desk: Desk, paper: Paper) -> None:
         delivery, document.derived.peaks, desk.session.characters.painter(desk.specimen.theme), take, paper, feet
     )
     write_and_say(desk, path if path.suffix else path.with_suffix(".pdf"), sheet_pdf(printed))
+
+
+def print_card(desk: Desk) -> None:
+    """The chart's mouths with their numbers, names, keys and sounds, as PDF."""
+    document, characters = desk.session.document, desk.session.characters
+    title = characters.kit.name if characters.kit is not None else document.chart.name
+    begin = folder_of(desk) / f"{title.replace(' ', '_')}.mouths.pdf"
+    path = desk.ask.file_to_write(_("Print the mouths"), begin, _("PDF (*.pdf)"))
+    if path is None:
+        return
+    keys, shown = painting_keys(desk.shortcuts.keys), shown_as(document.state)
+    mouths = [
+        OnCard(mouth, *shown[mouth.name], keys[number] if number < len(keys) else "", _covers(mouth, document.chart))
+        for number, mouth in enumerate(document.chart.mouths)
+    ]
+    made = card_pdf(title, mouths, characters.painter(desk.specimen.theme))
+    write_and_say(desk, path if path.suffix else path.with_suffix(".pdf"), made)
+
+
+def _covers(mouth: Mouth, chart: Chart) -> str:
+    """The sounds of a mouth, in words where it has none."""
+    silence = [_("silence")] if mouth is chart.rest else []
+    return " ".join((*silence, *mouth.sounds, *map(rule_label, mouth.rules))) or _("no sound")
 
 
 def ask_for_corrections(desk: Desk) -> None:
@@ -66,6 +94,7 @@ COMMANDS = (
         "print-sheet", "File", N_("Print the exposure sheet as PDF, A4…"), ("Ctrl+P",), partial(print_sheet, paper=Paper.A4),
         needs.recording,
     ),
+    Command("print-mouths", "File", N_("Print the mouths with numbers and keys as PDF…"), (), print_card),
     Command(
         "print-sheet-letter", "File", N_("Print the exposure sheet as PDF, US Letter…"), (),
         partial(print_sheet, paper=Paper.LETTER), needs.recording,

@@ -5,15 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from PyQt6.QtCore import QMimeData, QModelIndex, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QDrag, QDropEvent, QIcon
+from PyQt6.QtCore import QModelIndex, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QDropEvent, QIcon
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QComboBox,
     QHeaderView,
     QLineEdit,
-    QListWidget,
-    QListWidgetItem,
     QPlainTextEdit,
     QStyledItemDelegate,
     QStyleOptionViewItem,
@@ -23,15 +21,20 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from buccaphon.app.session.characters import CharacterLoader
+from buccaphon.app.dragging import dragged_drawing
+from buccaphon.app.kitpage import drawings
+from buccaphon.app.kitpage.drawings import Drawings
+from buccaphon.app.session.characters import ROLES, CharacterLoader
 from buccaphon.app.widgets.parts import button, label, quiet_row
 from buccaphon.errors import BuccaphonError
 from buccaphon.files import whole_text
-from buccaphon.kits.casting import for_chart, show_by
+from buccaphon.kits.casting import for_chart, with_order, with_role
 from buccaphon.kits.kit import CHANNELS, Kind, Kit
 from buccaphon.kits.names.lists import parse_list
 from buccaphon.kits.names.reasons import in_words
 from buccaphon.kits.names.table import NamesTable, give, matched
+from buccaphon.kits.own.drawing import Role
+from buccaphon.kits.own.table import NOTHING
 from buccaphon.mouths.chart import Chart
 from buccaphon.painting.theme import Theme
 from buccaphon.setting import settings_of
@@ -39,10 +42,10 @@ from buccaphon.texts import N_, _
 
 MOUTH, SHOWN, NAME, WHY = range(4)
 _HEADINGS = (N_("Mouth"), N_("Artwork"), N_("Host name"), N_("Reason"))
-_DRAWING = "application/x-buccaphon-drawing"
-_PICTURE = QSize(56, 36)
+_PICTURE, _ROW = QSize(40, 24), 28  # pixels: ten rows are in sight on a page of 800
+_NOTHING = N_("nothing")
 _BY_ITSELF = {
-    Kind.DRAWN: N_("its pose"),
+    Kind.DRAWN: N_("automatic"),
     Kind.CUT_OUT: N_("its jaw"),
     Kind.MODEL: N_("its shapes"),
 }  # where nothing was given
@@ -79,10 +82,11 @@ class _Choosing(QStyledItemDelegate):
 
 
 class Table(QTableWidget):
-    """given: a target, and the names that were given to it. shown: a target, and the drawing that it is to be shown by."""
+    """given: a target, and the names that were given to it. shown: a target, and the drawing that it is to be shown by:
+    NOTHING for none, None for the one that is found."""
 
     given = pyqtSignal(str, object)
-    shown = pyqtSignal(str, str)
+    shown = pyqtSignal(str, object)
 
     def __init__(self) -> None:
         super().__init__(0, len(_HEADINGS))
@@ -92,7 +96,7 @@ class Table(QTableWidget):
         self.setAcceptDrops(True)
         self.setDropIndicatorShown(False)
         self.setIconSize(_PICTURE)
-        self.verticalHeader().setDefaultSectionSize(_PICTURE.height() + 6)
+        self.verticalHeader().setDefaultSectionSize(_ROW)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.setAccessibleName(_("Names in the host"))
         header = self.horizontalHeader()
@@ -111,16 +115,14 @@ class Table(QTableWidget):
         for row, target in enumerate(targets):
             is_mouth = row < len(chart.names)
             rows = kit.names.rows_of(target)
-            sure = all(each.sure for each in rows)
+            sure = all(each.sure for each in (*rows, *(each for each in kit.shows if each.target == target)))
             shown = shown_by(kit, target) if is_mouth else ""
             why = in_words(reason for row in rows for reason in row.why) or (
                 _("same name as in the chart") if is_mouth else ""
             )
             names = ", ".join(each.name for each in rows) or target
-            number = (
-                _("Number {target} in the host. ", target=kit.names.number_of(target, chart.names)) if is_mouth else ""
-            )
-            cells = (target, shown, names, why if sure else f"? {why}")
+            mouth = f"{kit.names.number_of(target, chart.names)}  {target}" if is_mouth else target
+            cells = (mouth, shown, names, why if sure else f"? {why}")
             for column, text in enumerate(cells):
                 item = self.item(row, column)
                 if item is None:
@@ -132,64 +134,43 @@ class Table(QTableWidget):
                 flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
                 item.setFlags(flags | Qt.ItemFlag.ItemIsEditable if editable else flags)
             self.item(row, MOUTH).setIcon(picture(row) if is_mouth else QIcon())
-            self.item(row, NAME).setToolTip(_("{number}Type a name, or several separated by commas", number=number))
+            self.item(row, MOUTH).setData(Qt.ItemDataRole.UserRole, target)
+            self.item(row, NAME).setToolTip(_("Type a name, or several separated by commas"))
         self._filling = False
 
     def _take(self, item: QTableWidgetItem) -> None:
         if self._filling:
             return
-        target = self.item(item.row(), MOUTH).text()
+        target = self.target(item.row())
         if item.column() == NAME:
             names = [part.strip() for part in item.text().split(",")]
             self.given.emit(target, [name for name in names if name and name != target])
         elif item.column() == SHOWN:
-            self.shown.emit(target, "" if item.text() in _BY_ITSELF.values() else item.text())
+            chosen = {_(_NOTHING): NOTHING, **{_(text): None for text in _BY_ITSELF.values()}}
+            self.shown.emit(target, chosen.get(item.text(), item.text()))
+
+    def target(self, row: int) -> str:
+        """The mouth or channel of a row."""
+        return str(self.item(row, MOUTH).data(Qt.ItemDataRole.UserRole))
 
     def dragEnterEvent(self, event: QDropEvent) -> None:
-        if event.mimeData().hasFormat(_DRAWING):
+        if dragged_drawing(event):
             event.acceptProposedAction()
 
     def dragMoveEvent(self, event: QDropEvent) -> None:
-        event.setAccepted(event.mimeData().hasFormat(_DRAWING) and self.rowAt(int(event.position().y())) >= 0)
+        event.setAccepted(bool(dragged_drawing(event)) and self.rowAt(int(event.position().y())) >= 0)
 
     def dropEvent(self, event: QDropEvent) -> None:
-        row = self.rowAt(int(event.position().y()))
-        if row >= 0 and event.mimeData().hasFormat(_DRAWING):
+        row, drawing = self.rowAt(int(event.position().y())), dragged_drawing(event)
+        if row >= 0 and drawing and self.target(row) not in CHANNELS:
             event.acceptProposedAction()
-            self.shown.emit(self.item(row, MOUTH).text(), bytes(event.mimeData().data(_DRAWING).data()).decode())
-
-
-class Pictures(QListWidget):
-    """This character's drawings in a row, to be dragged onto a mouth."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setViewMode(QListWidget.ViewMode.IconMode)
-        self.setFlow(QListWidget.Flow.LeftToRight)
-        self.setWrapping(False)
-        self.setMovement(QListWidget.Movement.Static)
-        self.setIconSize(_PICTURE)
-        self.setFixedHeight(84)
-        self.setDragEnabled(True)
-        self.setAccessibleName(_("This character's drawings"))
-        self.setToolTip(_("Drag a drawing onto its mouth"))
-
-    def startDrag(self, _actions: Qt.DropAction) -> None:
-        item = self.currentItem()
-        if item is None:
-            return
-        data = QMimeData()
-        data.setData(_DRAWING, item.text().encode())
-        drag = QDrag(self)
-        drag.setMimeData(data)
-        drag.setPixmap(item.icon().pixmap(_PICTURE))
-        drag.exec(Qt.DropAction.CopyAction)
+            self.shown.emit(self.target(row), drawing)
 
 
 def shown_by(kit: Kit, mouth: str) -> str:
     """What a mouth is shown by, in words: a head's shapes make every pose together unless some were given by hand."""
     rows = [row for row in kit.shows if row.target == mouth and (kit.kind is not Kind.MODEL or row.by_hand)]
-    return ", ".join(row.name for row in rows) or _(_BY_ITSELF[kit.kind])
+    return ", ".join(row.name or _(_NOTHING) for row in rows) or _(_BY_ITSELF[kit.kind])
 
 
 class NamesSection(QWidget):
@@ -206,7 +187,7 @@ class NamesSection(QWidget):
         self._kit: Kit | None = None
         self._chart: Chart | None = None
         self._filling = False
-        self.table, self.pictures = Table(), Pictures()
+        self.table, self.drawings = Table(), Drawings()
         self.unused = label("", "hint")
         self.pasted = QPlainTextEdit()
         self.pasted.setPlaceholderText(_("Paste the host's names here, one per line or separated by commas"))
@@ -233,18 +214,18 @@ class NamesSection(QWidget):
             widget.setAccessibleName(rule[name].name)
             widget.setToolTip(_(rule[name].hint))
         rules = quiet_row(self.paste_button, self.file_button)
+        rules.insertWidget(0, label(_("Names"), "heading"))
         for widget in fields:
             rules.addWidget(widget)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
-        column.addWidget(label(_("Names"), "heading"))
         column.addLayout(rules)
         column.addWidget(self.pasted)
         column.addWidget(self.match_button)
         column.addWidget(self.table, 1)
         column.addWidget(self.unused)
-        column.addWidget(self.pictures)
+        column.addWidget(self.drawings)
         self.pasted.hide()
         self.match_button.hide()
 
@@ -252,7 +233,11 @@ class NamesSection(QWidget):
         self.table.setItemDelegateForColumn(SHOWN, _Choosing(self.table, self._drawings, typed=False))
         self.table.setItemDelegateForColumn(NAME, _Choosing(self.table, self._host, typed=True))
         self.table.given.connect(self._give)
-        self.table.shown.connect(self._show)
+        self.table.shown.connect(self._characters.show_by)
+        self.drawings.given.connect(self._give_by_key)
+        self.drawings.role_chosen.connect(self._choose_role)
+        self.drawings.rest_chosen.connect(self._choose_rest)
+        self.drawings.moved.connect(self._move)
         self.paste_button.clicked.connect(self.ask_for_list)
         self.file_button.clicked.connect(self.list_wanted)
         self.match_button.clicked.connect(lambda: self.match_text(self.pasted.toPlainText()))
@@ -264,8 +249,8 @@ class NamesSection(QWidget):
     # --- showing -------------------------------------------------------------------------------------------------------
 
     def show_kit(self, kit: Kit, chart: Chart) -> None:
-        kit = for_chart(kit, chart)
         self._kit, self._chart, self._filling = kit, chart, True
+        kit = for_chart(kit, chart)
         self.table.fill(kit, chart, self._picture)
         for field, text in ((self.before, kit.names.before), (self.after, kit.names.after)):
             if field.text() != text:
@@ -277,7 +262,7 @@ class NamesSection(QWidget):
         told = _("Not used: {names}", names=names) if unused else ""
         self.unused.setText(told)
         self.unused.setVisible(bool(told))
-        self._list_pictures(kit)
+        self._list_drawings(kit)
         self._filling = False
 
     def _picture(self, row: int) -> QIcon:
@@ -286,21 +271,20 @@ class NamesSection(QWidget):
         ratio = self.devicePixelRatioF()
         return QIcon(self._characters.mouth_picture(mouth, size.width(), size.height(), ratio, self._theme))
 
-    def _list_pictures(self, kit: Kit) -> None:
-        names = [self.pictures.item(row).text() for row in range(self.pictures.count())]
-        if names != list(kit.own) or self._characters.character is None:
-            self.pictures.clear()
-        self.pictures.setVisible(bool(kit.own) and kit.kind is Kind.DRAWN)
-        if self.pictures.count() or self.pictures.isHidden() or self._characters.character is None:
-            return
-        for name in kit.own:
-            picture = self._characters.own_picture(name, _PICTURE.width(), _PICTURE.height(), self.devicePixelRatioF())
-            item = QListWidgetItem(QIcon(picture), name)
-            item.setToolTip(name)
-            self.pictures.addItem(item)
+    def _list_drawings(self, kit: Kit) -> None:
+        self.drawings.setVisible(kit.kind is Kind.DRAWN and self._characters.character is not None)
+        if not self.drawings.isHidden():
+            self.drawings.show_kit(kit, self._characters.drawings, self._own_picture)
+
+    def _own_picture(self, name: str) -> QIcon:
+        ratio = self.devicePixelRatioF()
+        return QIcon(self._characters.own_picture(name, drawings.PICTURE.width(), drawings.PICTURE.height(), ratio))
 
     def _drawings(self) -> tuple[str, ...]:
-        return (_(_BY_ITSELF[self._kit.kind]), *self._kit.own) if self._kit else ()
+        if self._kit is None:
+            return ()
+        nothing = (_(_NOTHING),) if self._kit.kind is Kind.DRAWN else ()
+        return (_(_BY_ITSELF[self._kit.kind]), *nothing, *self._kit.own)
 
     def _host(self) -> tuple[str, ...]:
         return self._kit.names.host if self._kit else ()
@@ -325,8 +309,8 @@ class NamesSection(QWidget):
         """Match another list of the host's. What was given by hand stays."""
         if self._kit is None or self._chart is None:
             return
-        table = matched(self._kit.names, names, self._chart)
-        self._put(replace(self._kit, names=table))
+        table = matched(self._base.names, names, self._chart)
+        self._put(replace(self._base, names=table))
         self.pasted.clear()
         self.pasted.hide()
         self.match_button.hide()
@@ -340,21 +324,38 @@ class NamesSection(QWidget):
         )
         self.said.emit(_("{said}; {count} to check, marked with ?.", said=said, count=open_) if open_ else f"{said}.")
 
+    @property
+    def _base(self) -> Kit:
+        """What is changed: of drawings what was chosen by hand alone, else all that was found, too."""
+        assert self._kit is not None
+        assert self._chart is not None
+        return self._kit if self._kit.kind is Kind.DRAWN else for_chart(self._kit, self._chart)
+
     def _give(self, target: str, names: list[str]) -> None:
         if self._kit is not None:
-            self._put(replace(self._kit, names=give(self._kit.names, target, names)))
+            self._put(replace(self._base, names=give(self._base.names, target, names)))
 
-    def _show(self, target: str, drawing: str) -> None:
-        if self._kit is not None and (not drawing or drawing in self._kit.own):
-            kit = show_by(self._kit, target, [drawing] if drawing else [])
-            if drawing and kit.names.host == kit.own:  # the host's names are the drawings' own
-                kit = replace(kit, names=give(kit.names, target, [drawing]))
-            self._put(kit)
+    def _give_by_key(self, drawing: str, number: int) -> None:
+        """A mouth's key was pressed on a drawing."""
+        if self._chart is not None and number < len(self._chart.names):
+            self._characters.show_by(self._chart.names[number], drawing)
+
+    def _choose_role(self, drawing: str, role: Role) -> None:
+        if self._kit is not None:
+            self._put(with_role(self._kit, self._characters.drawings, drawing, role), ROLES)
+
+    def _choose_rest(self, drawing: str | None) -> None:
+        if self._kit is not None:
+            self._put(replace(self._kit, rests=drawing))
+
+    def _move(self, drawing: str, place: int) -> None:
+        if self._kit is not None:
+            self._put(with_order(self._kit, drawing, place))
 
     def _rule(self, gesture: str, **changes: object) -> None:
         if self._kit is not None and not self._filling:
-            table: NamesTable = replace(self._kit.names, **changes)  # type: ignore[arg-type]  # as the fields are
-            self._put(replace(self._kit, names=table), f"kit names {gesture}" if gesture else "")
+            table: NamesTable = replace(self._base.names, **changes)  # type: ignore[arg-type]  # as the fields are
+            self._put(replace(self._base, names=table), f"kit names {gesture}" if gesture else "")
 
     def _put(self, kit: Kit, gesture: str = "") -> None:
         self.changed.emit(kit, gesture)

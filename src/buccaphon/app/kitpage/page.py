@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -105,8 +106,8 @@ class KitPage(QWidget):
         column.setSpacing(8)
         column.addLayout(head)
         column.addWidget(self.told)
-        column.addLayout(upper, 3)
-        column.addWidget(self.names, 3)
+        column.addLayout(upper, 2)
+        column.addWidget(self.names, 4)
 
     def _connect(self) -> None:
         self.back_button.clicked.connect(self.left)
@@ -131,6 +132,10 @@ class KitPage(QWidget):
         self.cut_out.part_chosen.connect(self._work_on)
         for signal in (self._document.opened, self._document.changed, self._characters.cast, self._characters.redrawn):
             signal.connect(self.refresh)
+
+    def use_keys(self, keys: Sequence[str]) -> None:
+        """The keys of the mouths, in their order."""
+        self.names.drawings.use_keys(keys)
 
     # --- showing -------------------------------------------------------------------------------------------------------
 

@@ -5,15 +5,28 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PyQt6.QtCore import QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QEnterEvent, QFont, QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import (
+    QColor,
+    QDragEnterEvent,
+    QDropEvent,
+    QEnterEvent,
+    QFont,
+    QFontMetricsF,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+)
 from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from buccaphon.app.dragging import dragged_drawing
 from buccaphon.app.paint_keys import MOST_PAINTED, PAINT_KEYS
 from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.session.session import Session
 from buccaphon.app.timers import later
 from buccaphon.mouths.chart import Chart, Mouth
 from buccaphon.painting.theme import Theme, sans, serif
+from buccaphon.project.exposing import shown_as
 from buccaphon.texts import _, ngettext
 
 COLUMNS = 3
@@ -25,6 +38,7 @@ class MouthTile(QAbstractButton):
 
     def __init__(self, mouth: Mouth, key: str, characters: CharacterLoader, theme: Theme, *, rests: bool) -> None:
         super().__init__()
+        self.number = ""
         self.mouth, self.key, self._characters, self._theme = mouth, key, characters, theme
         self._answers = " ".join((*mouth.sounds, *mouth.rules)) or ("silence" if rests else _("no sound"))
         self._holding = later(self, _HOLD, lambda: characters.try_on(self.mouth.name))
@@ -40,9 +54,20 @@ class MouthTile(QAbstractButton):
         self.setToolTip(_("{hint}; hold the mouse button to preview it.", hint=hint))
         self.setAccessibleName(_("{name}, key {key}", name=mouth.name, key=key) if key else mouth.name)
         self.setMinimumHeight(70)
+        self.setAcceptDrops(True)
 
     def sizeHint(self) -> QSize:
         return QSize(84, 90)
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        """One of the character's drawings may be dropped here, to show this mouth from now on."""
+        if dragged_drawing(event):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        if drawing := dragged_drawing(event):
+            event.acceptProposedAction()
+            self._characters.show_by(self.mouth.name, drawing)
 
     def enterEvent(self, event: QEnterEvent) -> None:
         super().enterEvent(event)
@@ -90,6 +115,10 @@ class MouthTile(QAbstractButton):
         painter.setPen(QColor(theme.ink))
         name = area.adjusted(8, area.height() - lower, -4, -17)
         painter.drawText(name, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, self.mouth.name)
+        painter.setFont(sans(10))
+        painter.setPen(QColor(theme.ink_soft))
+        along = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        painter.drawText(name.adjusted(0, 0, -3, 0), along, self.number)
         painter.setFont(serif(13))
         painter.setPen(QColor(theme.ink_soft))
         room = area.width() - 12
@@ -106,6 +135,7 @@ class ChartGrid(QWidget):
         self._document, self._characters, self._theme = session.document, session.characters, theme
         self.tiles: list[MouthTile] = []
         self._chart: Chart | None = None
+        self._numbered: object = None
         self._keys: Sequence[str] = PAINT_KEYS
         title, self._chart_label = QLabel(_("Mouths")), QLabel()
         title.setProperty("role", "heading")
@@ -155,9 +185,23 @@ class ChartGrid(QWidget):
         told = self._target_told()
         if self.target.text() != told:
             self.target.setText(told)
+        self._number_tiles()
         for tile in self.tiles:
             if tile.isChecked() != (tile.mouth.name == shown):
                 tile.setChecked(tile.mouth.name == shown)
+
+    def _number_tiles(self) -> None:
+        """As sheet and files number them."""
+        state, chart = self._document.state, self._document.chart
+        if self._numbered == (state.kit_in_use, chart):
+            return
+        self._numbered = state.kit_in_use, chart
+        shown = shown_as(state)
+        for tile in self.tiles:
+            number, called = shown.get(tile.mouth.name, ("", tile.mouth.name))
+            tile.number = _("no. {number}", number=number)
+            tile.setStatusTip(called)
+            tile.update()
 
     def _target_told(self) -> str:
         """Which frames a key would paint now."""
@@ -199,10 +243,10 @@ class ChartGrid(QWidget):
             self._grid.removeWidget(tile)
             tile.hide()
             tile.deleteLater()
-        self.tiles = []
+        self.tiles, self._numbered = [], None
         for number, mouth in enumerate(chart.mouths[:MOST_PAINTED]):
             key = self._keys[number] if number < len(self._keys) else ""
-            tile = MouthTile(mouth, key, self._characters, self._theme, rests=number == 0)
+            tile = MouthTile(mouth, key, self._characters, self._theme, rests=number == chart.rests)
             tile.clicked.connect(lambda _checked, name=mouth.name: self._document.paint(name))
             self._grid.addWidget(tile, number // COLUMNS, number % COLUMNS)
             self.tiles.append(tile)

@@ -19,6 +19,7 @@ from buccaphon.app.widgets.section import Section
 from buccaphon.formats.listing import FIELDS, Entry
 from buccaphon.formats.options import chosen_options, option_text
 from buccaphon.formats.registry import format_named
+from buccaphon.kits.casting import unsure_mouths
 from buccaphon.setting import settings_of, values_of
 from buccaphon.texts import _, ngettext
 
@@ -218,6 +219,8 @@ class ExportPanel(Panel):
         self.column.addWidget(self.export_button)
         self.status = label("", "hint")
         self.column.addWidget(self.status)
+        self.unsure = label("", "hint")
+        self.column.insertWidget(self.column.indexOf(self.export_button), self.unsure)
         self._add_question()
         self._add_afterwards()
         self.column.addWidget(self.list.details)
@@ -277,6 +280,11 @@ class ExportPanel(Panel):
             _("To {folder}", folder=folder) if folder is not None else _("Not chosen yet; you will be asked on export")
         )
         self.again.setChecked(self._exporting.exports.again)
+        kit = self._document.state.kit_in_use
+        unsure = unsure_mouths(kit, self._document.chart) if kit is not None else ()
+        told = _("Check what shows {names} on the character's page (F8).", names=", ".join(unsure))
+        self.unsure.setText(told if unsure else "")
+        self.unsure.setVisible(bool(unsure))
 
     def _count_issues(self) -> None:
         """How many are left before it goes out."""

@@ -11,12 +11,14 @@ from PyQt6.QtGui import QImage, QPainter, QPixmap
 
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
+from buccaphon.app.session.welcome import welcome
 from buccaphon.app.timers import later
-from buccaphon.errors import Cancelled, TargetError
-from buccaphon.files import is_there, write_whole
-from buccaphon.kits.casting import for_chart
+from buccaphon.kits.casting import for_chart, show_by
+from buccaphon.kits.charting import chart_of_kit, shown_by_itself
 from buccaphon.kits.kit import CutOut, Drawn, Kind, Kit, OtherFile, with_files
+from buccaphon.kits.own.drawing import OwnDrawing
 from buccaphon.mouths.chart import Chart, Mouth
+from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.mouths.chart_making import free_name
 from buccaphon.painting.artwork.pixels import scaled
 from buccaphon.painting.characters.character import Character, Moment, fit
@@ -24,12 +26,14 @@ from buccaphon.painting.characters.drawn import DrawnCharacter
 from buccaphon.painting.characters.loading import as_read, begin_kit, load, read_picture
 from buccaphon.painting.mouths import blank, mouth_picture, paint_mouth, plainly
 from buccaphon.painting.pictures.moments import moment_of
-from buccaphon.painting.templates import templates
 from buccaphon.painting.theme import Theme
 from buccaphon.progress import Progress
+from buccaphon.project.edits import Together
 from buccaphon.project.edits.kits import PutKit
+from buccaphon.project.edits.scene import KeepChart
 from buccaphon.project.file.relink import digest_of_any, find_again
-from buccaphon.texts import _, ngettext
+from buccaphon.project.state import DEFAULT_CHART
+from buccaphon.texts import _
 
 ROLES = "kit roles"  # the gesture of saying what drawings are for, and of reading them again after that
 _SETTLE = 400  # ms after the last change of a file until it is read again
@@ -94,14 +98,50 @@ class CharacterLoader(QObject):
             self._remember(kit, character)
             self._read, self.character = _what_is_read(kit), character
             if self._document.attempt(PutKit(kit)):
-                self._document.said.emit(_welcome(kit, character, self._document.chart))
+                self._welcome(kit, character)
 
         self._jobs.start(Slot.KIT, _("Reading {name}", name=path.name), work, done)
+
+    def _welcome(self, kit: Kit, character: Character) -> None:
+        """Say what was found in its files, and offer what is best done with it."""
+        said = welcome(kit, character.told, self._document.chart)
+        if kit.kind is Kind.DRAWN and len(kit.own) > 1:
+            self._document.offered.emit(said, _("Use its own chart"), self.use_own_chart)
+        else:
+            self._document.said.emit(said)
 
     def open_kit(self, kit: Kit) -> None:
         """Bring in a kit that was saved on its own, with all that is known of it."""
         taken = [each.name for each in self._document.state.kits]
         self._document.attempt(PutKit(replace(kit, name=free_name(kit.name, taken))))
+
+    def show_by(self, mouth: str, drawing: str | None) -> None:
+        """Show a mouth by a drawing, NOTHING for the face as it is, None for the one that is found."""
+        kit = self.kit
+        if kit is None or kit.kind is not Kind.DRAWN:
+            return
+        shown = show_by(kit, mouth, [] if drawing is None else [drawing])
+        self._document.attempt(PutKit(shown, name=_("Show {mouth} by {drawing}", mouth=mouth, drawing=drawing or "…")))
+
+    @property
+    def drawings(self) -> tuple[OwnDrawing, ...]:
+        """What each drawing or layer of the character is for."""
+        kit, character = self.kit, self.character
+        if kit is None or kit.drawings or not isinstance(character, DrawnCharacter):
+            return kit.drawings if kit is not None else ()
+        return character.drawings
+
+    def use_own_chart(self) -> bool:
+        """Make a chart with a mouth for each of the character's drawings or shapes, and use it. False where fewer than two
+        are known."""
+        document, kit = self._document, self.kit
+        taken = [*shipped_charts(), *(chart.name for chart in document.state.charts)]
+        chart = None if kit is None else chart_of_kit(kit, free_name(kit.name, taken), shipped_charts()[DEFAULT_CHART])
+        if kit is None or chart is None or len(chart.mouths) < 2:
+            return False
+        shown = PutKit(shown_by_itself(kit, chart))
+        document.apply(Together((KeepChart(chart), shown), name=_("Chart of {name}", name=kit.name)))
+        return True
 
     # --- following ------------------------------------------------------------------------------------------------------
 
@@ -234,35 +274,6 @@ class CharacterLoader(QObject):
         self._mouths.clear()
         self.redrawn.emit()
 
-    def write_templates(self, folder: Path, theme: Theme) -> None:
-        """The chart's mouths as drawings to start from, into a folder; nothing there is written over."""
-        chart = self._document.chart
-
-        def work(progress: Progress) -> list[str]:
-            files = templates(chart, lambda role: theme.color(role).name())
-            there = [name for name in files if is_there(folder / name)]
-            if there:
-                raise TargetError(
-                    str(folder), _("{there} is there already", there=there[0]), _("Choose an empty folder")
-                )
-            for number, (name, content) in enumerate(files.items()):
-                if not progress(number / len(files), name):
-                    raise Cancelled
-                write_whole(folder / name, content)
-            return list(files)
-
-        def done(written: list[str]) -> None:
-            self._document.said.emit(
-                ngettext(
-                    "{count} starter drawing saved in {name}. Draw over them, then add the folder as a character.",
-                    "{count} starter drawings saved in {name}. Draw over them, then add the folder as a character.",
-                    len(written),
-                    name=folder.name,
-                )
-            )
-
-        self._jobs.start(Slot.EXPORT, _("Writing drawings to start from"), work, done)
-
     # --- showing --------------------------------------------------------------------------------------------------------
 
     def mouth_picture(self, mouth: Mouth, width: int, height: int, ratio: float, theme: Theme) -> QPixmap:
@@ -296,7 +307,7 @@ class CharacterLoader(QObject):
     def own_picture(self, name: str, width: int, height: int, ratio: float) -> QPixmap:
         """One of the kit's own drawings; nothing where it has none of that name."""
         character = self.character
-        if not isinstance(character, DrawnCharacter) or name not in character.own:
+        if not isinstance(character, DrawnCharacter) or not character.has(name):
             return QPixmap()
         found = QPixmap.fromImage(character.own_image(name, round(width * ratio), round(height * ratio)))
         found.setDevicePixelRatio(ratio)
@@ -384,20 +395,3 @@ def _what_is_read(kit: Kit) -> object:
     elif isinstance(look, CutOut):
         more = (look.piece, look.inside_picture)
     return kit.kind, kit.file, more
-
-
-def _welcome(kit: Kit, character: Character, chart: Chart) -> str:
-    drawn = [name for name in chart.names if character.draws(name)]
-    missing = [name for name in chart.names if not character.draws(name)]
-    said = _(
-        "{name}: {drawings} drawings, {found} of the chart's {mouths} mouths have one.",
-        name=kit.name,
-        drawings=len(character.own),
-        found=len(drawn),
-        mouths=len(chart.names),
-    )
-    told = [said]
-    if missing and drawn:
-        names = ", ".join((*missing[:6], "…") if len(missing) > 6 else missing)
-        told.append(_("The others are drawn automatically for now: {names}.", names=names))
-    return " ".join((*told, *(f"{each}." for each in character.told[:1])))

@@ -51,7 +51,7 @@ class Drawing(QWidget):
 
 class Card(QFrame):
     """changed: the mouth as it is to be, and what is under way (gesture). given: a sound is to come here. typed: sounds and
-    rules were typed. asked: what is to be done with the card ('earlier', 'later', 'remove')."""
+    rules were typed. asked: what is to be done with the card ('earlier', 'later', 'rests', 'remove')."""
 
     changed = pyqtSignal(object, str)
     given = pyqtSignal(str)
@@ -66,7 +66,7 @@ class Card(QFrame):
         self.setAcceptDrops(True)
         self.mouth = Mouth("", Pose(), ())
         self.drawing = Drawing(characters, theme)
-        self.number, self.standing = label("", "field"), label("", "hint")
+        self.number = label("", "field")
         self.name = QLineEdit()
         self.name.setProperty("role", "name")
         self.name.setAccessibleName(_("Name"))
@@ -76,6 +76,8 @@ class Card(QFrame):
         self.answers.setPlaceholderText(_("p b m, P B M, or rounded vowels"))
         self.answers.setAccessibleName(_("Add sounds to this mouth"))
         self.answers.setToolTip(_("Type sounds in IPA or ARPAbet, or a rule, and press Return"))
+        self.rests = QCheckBox(_("Shown in silence"))
+        self.rests.setToolTip(_("The mouth of pauses; any mouth of the chart can be it, whatever its number"))
         self.contact = QCheckBox(_("Contact: always shown"))
         self.contact.setToolTip(_("Lips or teeth touch, so it is shown at every frame rate"))
         self.pose = Form(settings_of(Pose), columns=2)
@@ -84,7 +86,7 @@ class Card(QFrame):
 
     def _lay_out(self) -> None:
         self.earlier = button(
-            "‹", _("Move up. The order sets numbers and shortcuts; the first mouth is the resting one"), "quiet"
+            "‹", _("Move up. The order sets keys, and numbers where no character has its own"), "quiet"
         )
         self.later = button("›", _("Move down"), "quiet")
         self.remove = button("×", _("Remove this mouth"), "quiet")
@@ -101,7 +103,7 @@ class Card(QFrame):
         for piece in (self.drawing, self.name, self.sounds, self.answers, self.pose):
             column.addWidget(piece)
         column.addWidget(self.contact)
-        column.addWidget(self.standing)
+        column.addWidget(self.rests)
 
     def _connect(self) -> None:
         self.name.editingFinished.connect(self._rename)
@@ -110,7 +112,12 @@ class Card(QFrame):
         self.answers.returnPressed.connect(self._type)
         self.sounds.given.connect(self.given)
         self.sounds.gone.connect(self.gone)
-        for each, what in ((self.earlier, "earlier"), (self.later, "later"), (self.remove, "remove")):
+        for each, what in (
+            (self.earlier, "earlier"),
+            (self.later, "later"),
+            (self.rests, "rests"),
+            (self.remove, "remove"),
+        ):
             each.clicked.connect(self._asking(what))
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
@@ -128,13 +135,11 @@ class Card(QFrame):
 
     # --- showing -------------------------------------------------------------------------------------------------------
 
-    def show_mouth(self, mouth: Mouth, number: str, ruled: tuple[str, ...], standing: str) -> None:
-        """number: as it is counted, with its key. ruled: sounds that it answers to by a rule. standing: what is to be said of
-        it."""
+    def show_mouth(self, mouth: Mouth, number: str, ruled: tuple[str, ...], *, rests: bool) -> None:
+        """number: as it is counted, with its key. ruled: sounds that it answers to by a rule."""
         self.mouth = mouth
         self.number.setText(number)
-        self.standing.setText(standing)
-        self.standing.setVisible(bool(standing))
+        self.rests.setChecked(rests)
         self.drawing.show_mouth(mouth)
         if not self.name.hasFocus() or self.name.text() != mouth.name:
             self.name.setText(mouth.name)

@@ -32,7 +32,10 @@ from buccaphon.mouths.chart_making import (
     without_mouth,
 )
 from buccaphon.painting.theme import Theme
+from buccaphon.project.edits import Edit, Together
+from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.edits.scene import ChangeChart, KeepChart
+from buccaphon.project.exposing import shown_as
 from buccaphon.project.state import DEFAULT_CHART
 from buccaphon.texts import _
 
@@ -160,14 +163,19 @@ class SpecimenPage(QWidget):
         self.margin.show_sounds(chart.missing)
         for part in (self.margin_title, self.margin, self.place_button):
             part.setVisible(bool(chart.missing))
-        self.index.setCurrentIndex(self.index.findData(chart.counts_from))
+        kit = self._characters.kit
+        self.index.setCurrentIndex(self.index.findData(kit.names.counts_from if kit else chart.counts_from))
         self._fit_cards(min(len(chart.mouths), self._room))
-        ruled = chart.ruled_sounds
+        ruled, shown = chart.ruled_sounds, shown_as(self._document.state)
         for number, (card, mouth) in enumerate(zip(self.cards, chart.mouths, strict=False)):
             key = self._keys[number] if number < len(self._keys) else ""
-            head = [str(number + chart.counts_from), *([_("key {key}", key=key)] if key else [])]
-            standing = _("Shown in silence") if number == chart.rests else ""
-            card.show_mouth(mouth, " · ".join(head), ruled[number], standing)
+            counted, called = shown.get(mouth.name, (number + chart.counts_from, mouth.name))
+            head = [
+                str(counted),
+                *([called] if called != mouth.name else []),
+                *([_("key {key}", key=key)] if key else []),
+            ]
+            card.show_mouth(mouth, " · ".join(head), ruled[number], rests=number == chart.rests)
 
     def _lay_out_more(self, value: int) -> None:
         """Cards are made as the page comes to them: hundreds at once would take seconds."""
@@ -241,7 +249,10 @@ class SpecimenPage(QWidget):
 
     def _ask(self, number: int, what: str) -> None:
         chart = self.chart
-        if what == "remove":
+        if what == "rests":
+            self._change(replace(chart.document, rests=number), _("Rest on {name}", name=chart.mouths[number].name))
+            self.refresh()
+        elif what == "remove":
             self._change(without_mouth(chart, number), _("Remove {name}", name=chart.mouths[number].name))
         else:
             to = number + (1 if what == "later" else -1)
@@ -295,7 +306,13 @@ class SpecimenPage(QWidget):
         )
 
     def _count_from(self, first: int) -> None:
-        self._change(replace(self.chart.document, counts_from=first), _("Number mouths from {first}", first=first))
+        """In the chart, and in what the character's host counts, where one is shown."""
+        chart, kit = self.chart, self._characters.kit
+        edits: list[Edit] = [ChangeChart(chart.name, replace(chart.document, counts_from=first))]
+        if kit is not None:
+            edits.append(PutKit(replace(kit, names=replace(kit.names, counts_from=first))))
+        if self._document.state.take is not None:
+            self._document.apply(Together(tuple(edits), name=_("Number mouths from {first}", first=first)))
 
 
 class _Sheet(QWidget):

@@ -19,10 +19,12 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QDoubleSpinBox,
     QGridLayout,
+    QHBoxLayout,
     QLabel,
     QLineEdit,
     QSizePolicy,
     QSlider,
+    QSpinBox,
     QToolButton,
     QWidget,
 )
@@ -35,7 +37,7 @@ from buccaphon.timing import FrameRate
 _FINE = 100  # steps of a slider
 _A_STEP = 6  # pixels of a sideways drag
 _LEAST_WIDTH = 72  # pixels of an input
-_MARK = 10  # pixels
+_MARK, _NUMBER = 10, 32  # pixels
 
 Input = QDoubleSpinBox | QComboBox | QCheckBox | QSlider | QLineEdit
 
@@ -54,6 +56,7 @@ class Form(QWidget):
         self._rows = math.ceil(len(self.settings) / columns)
         self.inputs: dict[str, Input] = {}
         self._labels: dict[str, QLabel] = {}
+        self.numbers: dict[str, QSpinBox] = {}
         self._marks: dict[str, QToolButton] = {}
         self._rate: FrameRate | None = None
         self._is_filling = self._has_room_for_marks = False
@@ -90,7 +93,28 @@ class Form(QWidget):
             text.setToolTip(_(setting.hint))
             text.setBuddy(made)
             self._grid.addWidget(text, row, column, Qt.AlignmentFlag.AlignVCenter)
-            self._grid.addWidget(made, row, column + 1)
+            self._grid.addWidget(self._with_number(name, made) if isinstance(made, QSlider) else made, row, column + 1)
+
+    def _with_number(self, name: str, slider: QSlider) -> QWidget:
+        """A slider with its value beside it, to be typed."""
+        number = self.numbers[name] = QSpinBox()
+        number.setProperty("role", "beside")
+        number.setRange(slider.minimum(), slider.maximum())
+        number.setButtonSymbols(QAbstractSpinBox.ButtonSymbols.NoButtons)
+        number.setKeyboardTracking(False)
+        number.setFixedWidth(_NUMBER)
+        number.setAccessibleName(_("{name}, as a number", name=self.settings[name].name))
+        number.setToolTip(_("Type a number from {least} to {most}", least=slider.minimum(), most=slider.maximum()))
+        slider.valueChanged.connect(number.setValue)
+        number.valueChanged.connect(slider.setValue)
+        number.editingFinished.connect(self.let_go)
+        holder = QWidget()
+        row = QHBoxLayout(holder)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(2)
+        row.addWidget(slider, 1)
+        row.addWidget(number)
+        return holder
 
     def _mark(self, name: str) -> QToolButton:
         made = QToolButton()
@@ -255,6 +279,10 @@ class Form(QWidget):
         """Show the rows of some settings and hide the others."""
         for name, made in self.inputs.items():
             made.setVisible(name in names)
+            mark = self._marks[name]
+            policy = mark.sizePolicy()
+            policy.setRetainSizeWhenHidden(name in names and self._has_room_for_marks)
+            mark.setSizePolicy(policy)
             if name in self._labels:
                 self._labels[name].setVisible(name in names)
 

@@ -177,7 +177,8 @@ class MainWindow(QMainWindow):
     def _use_keys(self, keys_in_use: KeySet) -> None:
         for command in COMMANDS:
             self.actions_by_id[command.id].setShortcuts([QKeySequence(key) for key in keys_in_use.of(command)])
-        for part in (self.grid, self.specimen):
+        parts: list[ChartGrid | SpecimenPage | KitPage] = [self.grid, self.specimen]
+        for part in parts + ([self._kit_page] if self._kit_page else []):
             part.use_keys(painting_keys(keys_in_use))
 
     def _connect(self) -> None:
@@ -226,6 +227,7 @@ class MainWindow(QMainWindow):
         """Made when it is first asked for: starting need not wait for it."""
         if self._kit_page is None:
             page = self._kit_page = KitPage(self.session, self.theme)
+            page.use_keys(painting_keys(self.desk.shortcuts.keys))
             page.left.connect(lambda: self.show_view(View.GALLEY))
             page.bring_in.connect(lambda: kits.bring_in(self.desk))
             page.picture_wanted.connect(partial(kits.choose_picture, self.desk))

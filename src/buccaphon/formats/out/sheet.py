@@ -13,12 +13,14 @@ from functools import lru_cache
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.out.keys import CsvOptions
 from buccaphon.formats.pictures import Paper
+from buccaphon.kits.kit import Kind
 from buccaphon.motion.record import Bake
 from buccaphon.setting import setting
 from buccaphon.texts import N_
 from buccaphon.timing import FrameRate, TimeDisplay, read_out, timecode
 
-COLUMNS = ("frame", "timecode", "feet+frames", "word", "sound", "mouth", "shown", "number", "new", "jaw", "note")
+COLUMNS = ("frame", "timecode", "feet+frames", "word", "sound", "mouth", "new", "jaw", "note")
+OF_DRAWINGS = ("shown", "number")  # columns that come behind them where the character has drawings of its own
 _TITLE, _ABOUT = "Exposure sheet", "About"
 _WIDTHS = {"timecode": 13, "feet+frames": 12, "word": 16, "mouth": 12, "shown": 14, "note": 40}  # characters
 _BAR = "B8A0B0"
@@ -67,13 +69,21 @@ def _notes_by_frame(delivery: Delivery, bake: Bake) -> dict[int, str]:
     return found
 
 
-def _cells(row: SheetRow, rate: FrameRate) -> list[str | int | float]:
+def _cells(row: SheetRow, rate: FrameRate, *, has_drawings: bool) -> list[str | int | float]:
     feet = read_out(row.frame, rate, TimeDisplay.FEET_35)
     word, mouth, shown, note = (_NO_CELL.sub(" ", text) for text in (row.word, row.mouth, row.shown, row.note))
-    return [
-        row.frame, timecode(row.frame, rate), feet, word, row.sound, mouth, shown, row.number, int(row.new),
-        round(row.jaw, 3), note,
+    cells: list[str | int | float] = [
+        row.frame, timecode(row.frame, rate), feet, word, row.sound, mouth, int(row.new), round(row.jaw, 3), note,
     ]  # fmt: skip
+    return [*cells, shown, row.number] if has_drawings else cells
+
+
+def _columns(delivery: Delivery) -> tuple[str, ...]:
+    return (*COLUMNS, *OF_DRAWINGS) if _has_drawings(delivery) else COLUMNS
+
+
+def _has_drawings(delivery: Delivery) -> bool:
+    return delivery.kit is not None and delivery.kit.kind is Kind.DRAWN
 
 
 def sheet_csv(delivery: Delivery, options: CsvOptions) -> bytes:
@@ -81,9 +91,9 @@ def sheet_csv(delivery: Delivery, options: CsvOptions) -> bytes:
     assert delivery.bake is not None
     text = io.StringIO()
     writer = csv.writer(text, lineterminator="\r\n")
-    writer.writerow(COLUMNS)
+    writer.writerow(_columns(delivery))
     for row in sheet_rows(delivery):
-        cells = _cells(row, delivery.bake.rate)
+        cells = _cells(row, delivery.bake.rate, has_drawings=_has_drawings(delivery))
         writer.writerow([options.cell(cell) if isinstance(cell, str) else cell for cell in cells])
     return b"\xef\xbb\xbf" + text.getvalue().encode()
 
@@ -126,21 +136,21 @@ def sheet_xlsx(delivery: Delivery, _options: object) -> bytes:
     page = book.active
     assert page is not None
     page.title = _TITLE
-    page.append(COLUMNS)
+    page.append(_columns(delivery))
     for cell in page[1]:
         cell.font = Font(bold=True)
     second, line = max(round(float(bake.rate.value)), 1), Border(top=Side("medium"))
     for number, row in enumerate(sheet_rows(delivery), 2):
-        page.append(_cells(row, bake.rate))
+        page.append(_cells(row, bake.rate, has_drawings=_has_drawings(delivery)))
         for cell in page[number]:
             if isinstance(cell.value, str):
                 cell.data_type = "s"  # a word that begins with = is no formula
             if (number - 2) % second == 0:
                 cell.border = line
-    for column, name in zip("ABCDEFGHIJK", COLUMNS, strict=True):
+    for column, name in zip("ABCDEFGHIJK", _columns(delivery), strict=False):
         page.column_dimensions[column].width = _WIDTHS.get(name, 8)
     page.freeze_panes, page.print_title_rows = "B2", "1:1"
-    page.conditional_formatting.add(f"J2:J{bake.frames + 1}", DataBarRule("num", 0, "num", 1, _BAR))
+    page.conditional_formatting.add(f"H2:H{bake.frames + 1}", DataBarRule("num", 0, "num", 1, _BAR))
     about = book.create_sheet(_ABOUT)
     for name, value in _facts(delivery):
         about.append([name, value])
@@ -170,10 +180,10 @@ def sheet_ods(delivery: Delivery, _options: object) -> bytes:
         into.addElement(row)  # type: ignore[attr-defined]  # odfpy has no types
 
     table, heading = Table(name=_TITLE), TableHeaderRows()
-    row_of(list(COLUMNS), heading)
+    row_of(list(_columns(delivery)), heading)
     table.addElement(heading)
     for row in sheet_rows(delivery):
-        row_of(_cells(row, delivery.bake.rate), table)
+        row_of(_cells(row, delivery.bake.rate, has_drawings=_has_drawings(delivery)), table)
     about = Table(name=_ABOUT)
     for name, value in _facts(delivery):
         row_of([name, value], about)

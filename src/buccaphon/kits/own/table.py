@@ -81,7 +81,7 @@ class Table:
         return 0.0 if self.answers[sound].name == row.name else row.away(sound)
 
 
-@lru_cache(maxsize=64)
+@lru_cache(maxsize=4)  # charts are large, and few are in use
 def _for_chart(table: Table, chart: Chart) -> Mapping[str, Answer]:
     return {mouth.name: table.shown_for(mouth, chart) for mouth in chart.mouths}
 

@@ -44,8 +44,8 @@ class DrawnCharacter:
 
     def play(self, kit: Kit, chart: Chart) -> None:
         assert isinstance(kit.look, Drawn)
-        kit = for_chart(kit, chart)
         self._look = kit.look
+        kit = for_chart(kit, chart)
         pictures = self._art.others | self._art.drawings
         self._shows = {}
         for mouth in chart.names:
@@ -62,6 +62,10 @@ class DrawnCharacter:
 
     def draws(self, mouth: str) -> bool:
         return mouth in self._shows
+
+    def has(self, name: str) -> bool:
+        """Whether it has a drawing of that name, whatever it is for."""
+        return name in self._art.drawings or name in self._art.others
 
     @property
     def mouths_box(self) -> QRectF:

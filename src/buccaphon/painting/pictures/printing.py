@@ -4,16 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
-from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QLineF, QMarginsF, QPointF, QRectF, Qt
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import (
     QColor,
     QFont,
     QFontMetricsF,
-    QPageLayout,
-    QPageSize,
     QPainter,
     QPdfWriter,
     QPen,
@@ -27,29 +24,25 @@ from buccaphon.formats.out.sheet import SheetRow, sheet_rows
 from buccaphon.formats.pictures import Paper
 from buccaphon.motion.record import Bake
 from buccaphon.mouths.chart import Mouth
-from buccaphon.painting.artwork.pixels import painting_on
-from buccaphon.painting.theme import sans, serif
+from buccaphon.painting.pictures.paper import MM, pdf, print_font
 from buccaphon.texts import _
 
-_DPI = 600
-_MM = _DPI / 25.4
 _COLUMNS = 2
 _ROWS = 48  # frames of a column
-_HEAD, _FOOT, _BETWEEN = 16 * _MM, 14 * _MM, 6 * _MM
+_HEAD, _FOOT, _BETWEEN = 16 * MM, 14 * MM, 6 * MM
 _PARTS = (
     ("frame", 0.11),
     ("sound", 0.12),
     ("word", 0.19),
     ("sounds", 0.11),
-    ("mouth", 0.22),
+    ("mouth", 0.25),
     ("jaw", 0.08),
-    ("note", 0.17),
+    ("note", 0.14),
 )
-_PAPERS = {Paper.A4: QPageSize.PageSizeId.A4, Paper.LETTER: QPageSize.PageSizeId.Letter}
 _SHORT = 6  # letters that there is always room for
 _FINE = 4  # peaks a frame
 _INK, _SOFT, _PALE = QColor("#222"), QColor("#777"), QColor("#b8a0b0")
-_WHOLE, _HALF, _THIN = QPen(_INK, 0.5 * _MM), QPen(_SOFT, 0.22 * _MM), QPen(_SOFT, 0.08 * _MM)
+_WHOLE, _HALF, _THIN = QPen(_INK, 0.5 * MM), QPen(_SOFT, 0.22 * MM), QPen(_SOFT, 0.08 * MM)
 _LEFT = int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
 _RIGHT = int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
 _ONE_LINE = int(Qt.TextFlag.TextSingleLine)
@@ -70,24 +63,15 @@ class Print:
 
 def sheet_pdf(printed: Print) -> bytes:
     """The sheet of the part that is used. The application must exist, for its fonts."""
-    data = QByteArray()
-    buffer = QBuffer(data)
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    writer = QPdfWriter(buffer)
-    writer.setResolution(_DPI)
-    writer.setTitle(f"{printed.delivery.title}: exposure sheet")
-    writer.setCreator("Buccaphon")
-    margins = QMarginsF(10, 10, 10, 10)
-    size, along = QPageSize(_PAPERS[printed.paper]), QPageLayout.Orientation.Portrait
-    writer.setPageLayout(QPageLayout(size, along, margins, QPageLayout.Unit.Millimeter))
-    with painting_on(writer) as painter:
+
+    def paint(writer: QPdfWriter, painter: QPainter) -> None:
         sheet = _Sheet(printed, writer, painter)
         for page in range(sheet.pages):
             if page:
                 writer.newPage()
             sheet.paint(page)
-    buffer.close()
-    return data.data()
+
+    return pdf(f"{printed.delivery.title}: exposure sheet", printed.paper, paint)
 
 
 class _Sheet:
@@ -125,9 +109,9 @@ class _Sheet:
 
     def _heading(self, page: int) -> None:
         rate = self.bake.rate
-        self._text(QRectF(0, 0, self.width * 0.7, 6 * _MM), f"Exposure sheet: {self._called}", _font(13, bold=True))
+        self._text(QRectF(0, 0, self.width * 0.7, 6 * MM), f"Exposure sheet: {self._called}", print_font(13, bold=True))
         told = _("page {page} of {pages}", page=page + 1, pages=self.pages)
-        self._text(QRectF(self.width * 0.7, 0, self.width * 0.3, 6 * _MM), told, _font(9), _RIGHT)
+        self._text(QRectF(self.width * 0.7, 0, self.width * 0.3, 6 * MM), told, print_font(9), _RIGHT)
         first, last = self.bake.start_frame, self.bake.start_frame + len(self.rows) - 1
         exact = f"{rate.value.numerator}/{rate.value.denominator}"
         about = _(
@@ -138,15 +122,15 @@ class _Sheet:
             last=last,
             name=self.bake.chart.name,
         )
-        self._text(QRectF(0, 6 * _MM, self.width, 4.5 * _MM), about, _font(8))
+        self._text(QRectF(0, 6 * MM, self.width, 4.5 * MM), about, print_font(8))
         line = "thick line every foot (35 mm)" if self.printed.feet else "thick line every second"
-        foot = QRectF(0, self.height - 5 * _MM, self.width, 5 * _MM)
-        self._text(foot, f"{line} · Buccaphon", _font(6.5), _RIGHT)
+        foot = QRectF(0, self.height - 5 * MM, self.width, 5 * MM)
+        self._text(foot, f"{line} · Buccaphon", print_font(6.5), _RIGHT)
 
     def _column(self, left: float, first: int, rows: list[SheetRow], long_notes: list[str]) -> None:
         edges = (left + self.column * np.cumsum([0.0, *(share for _, share in _PARTS)])).tolist()
         for (name, _rest), x, x2 in zip(_PARTS, edges, edges[1:], strict=False):
-            self._text(QRectF(x + 0.6 * _MM, _HEAD - 4.5 * _MM, x2 - x, 4 * _MM), name, _font(6.5))
+            self._text(QRectF(x + 0.6 * MM, _HEAD - 4.5 * MM, x2 - x, 4 * MM), name, print_font(6.5))
         self._wave(edges[1], edges[2], first, len(rows))
         self._lines_and_jaw(edges, rows)
         self._texts(edges, first, rows)
@@ -154,10 +138,10 @@ class _Sheet:
             self._drawing(edges, number, rows)
             if row.note:
                 self._note(edges, _HEAD + number * self.row, row, long_notes)
-        self.painter.setPen(QPen(_INK, 0.3 * _MM))
+        self.painter.setPen(QPen(_INK, 0.3 * MM))
         self.painter.setBrush(Qt.BrushStyle.NoBrush)
         self.painter.drawRect(QRectF(left, _HEAD, self.column, len(rows) * self.row))
-        self.painter.setPen(QPen(_SOFT, 0.08 * _MM))
+        self.painter.setPen(QPen(_SOFT, 0.08 * MM))
         for x in edges[1:-1]:
             self.painter.drawLine(QLineF(x, _HEAD, x, _HEAD + len(rows) * self.row))
 
@@ -185,17 +169,17 @@ class _Sheet:
         """One font after the other. What goes on is said again at the head of a column."""
         texts: dict[int, list[tuple[QRectF, str, int]]] = {}
 
-        def put(font: QFont, column: int, number: int, text: str, along: int = _LEFT, left: float = 0.6 * _MM) -> None:
+        def put(font: QFont, column: int, number: int, text: str, along: int = _LEFT, left: float = 0.6 * MM) -> None:
             x, y = edges[column] + left, _HEAD + number * self.row
-            box = QRectF(x, y, edges[column + 1] - x - 0.6 * _MM, self.row)
+            box = QRectF(x, y, edges[column + 1] - x - 0.6 * MM, self.row)
             texts.setdefault(id(font), []).append((box, self._fitting(text, font, box.width()), along | _ONE_LINE))
 
         plain, major, words, mouth, new = (
-            _font(6.5),
-            _font(6.5, bold=True),
-            _font(8, words=True),
-            _font(7),
-            _font(7, bold=True),
+            print_font(6.5),
+            print_font(6.5, bold=True),
+            print_font(8, words=True),
+            print_font(7),
+            print_font(7, bold=True),
         )
         before = self.rows[first - 1] if first else None
         for number, row in enumerate(rows):
@@ -211,7 +195,7 @@ class _Sheet:
                     4,
                     number,
                     f"{row.number} {row.shown}" if row.new else f"… {row.shown}",
-                    left=10 * _MM,
+                    left=10 * MM,
                 )
             before = row
         self.painter.setPen(_INK)
@@ -227,17 +211,17 @@ class _Sheet:
             return
         held = next((n for n in range(number + 1, len(rows)) if rows[n].new), len(rows)) - number
         y, tall = _HEAD + number * self.row, min(held, 3) * self.row
-        box = QRectF(edges[4] + 0.6 * _MM, y + 0.1 * self.row, 9 * _MM, tall - 0.2 * self.row)
+        box = QRectF(edges[4] + 0.6 * MM, y + 0.1 * self.row, 9 * MM, tall - 0.2 * self.row)
         self.printed.mouth(self.painter, self.mouths[rows[number].mouth], box)
         if held > 3:
-            self.painter.setPen(QPen(_SOFT, 0.15 * _MM))
-            x = edges[4] + 5 * _MM
+            self.painter.setPen(QPen(_SOFT, 0.15 * MM))
+            x = edges[4] + 5 * MM
             self.painter.drawLine(QLineF(x, y + tall, x, y + (held - 0.3) * self.row))
 
     def _note(self, edges: list[float], y: float, row: SheetRow, long_notes: list[str]) -> None:
         """A note that is too long for its cell gets a number there, and stands below the columns."""
-        font = _font(6.5)
-        room = edges[7] - edges[6] - 1.2 * _MM
+        font = print_font(6.5)
+        room = edges[7] - edges[6] - 1.2 * MM
         if QFontMetricsF(font, self.writer).horizontalAdvance(row.note) > room:
             long_notes.append(f"({len(long_notes) + 1}) frame {row.frame}: {row.note}")
             self._cell(edges, 6, y, f"({len(long_notes)})", font)
@@ -245,8 +229,8 @@ class _Sheet:
             self._cell(edges, 6, y, row.note, font)
 
     def _notes(self, notes: list[str]) -> None:
-        box = QRectF(0, self.height - _FOOT + 1.5 * _MM, self.width, _FOOT - 6 * _MM)
-        self.painter.setFont(_font(6.5))
+        box = QRectF(0, self.height - _FOOT + 1.5 * MM, self.width, _FOOT - 6 * MM)
+        self.painter.setFont(print_font(6.5))
         self.painter.setPen(_INK)
         self.painter.drawText(box, int(Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop), "   ".join(notes))
 
@@ -262,7 +246,7 @@ class _Sheet:
 
     def _cell(self, edges: list[float], number: int, y: float, text: str, font: QFont, along: int = _LEFT) -> None:
         x, x2 = edges[number], edges[number + 1]
-        self._text(QRectF(x + 0.6 * _MM, y, x2 - x - 1.2 * _MM, self.row), text, font, along)
+        self._text(QRectF(x + 0.6 * MM, y, x2 - x - 1.2 * MM, self.row), text, font, along)
 
     def _text(self, box: QRectF, text: str, font: QFont, along: int = _LEFT) -> None:
         self.painter.setFont(font)
@@ -287,14 +271,3 @@ def _loud(peaks: Peaks, bake: Bake, frames: int) -> Floats:
     columns = peaks.columns(start, end, frames * _FINE)
     wave: Floats = columns[:, :2] / max(peaks.loudest(), 1e-6)
     return wave
-
-
-@lru_cache(maxsize=20)
-def _font(points: float, *, bold: bool = False, words: bool = False) -> QFont:
-    """Without letters that run together: those have no letter of their own in the PDF, and could not be searched for."""
-    font = QFont(serif(12) if words else sans(12))
-    font.setPointSizeF(points)
-    font.setBold(bold)
-    for feature in ("calt", "liga", "tnum"):
-        font.setFeature(QFont.Tag(feature.encode()), 0)
-    return font
