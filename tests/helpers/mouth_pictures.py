@@ -2,7 +2,7 @@
 
 import numpy as np
 
-WIDTH, HEIGHT = 240, 180
+WIDTH, HEIGHT = 240, 188
 INK, INSIDE, TEETH, TONGUE, SKIN = (40, 10, 10), (90, 20, 30), (250, 250, 240), (215, 90, 100), (226, 178, 142)
 
 

@@ -401,7 +401,7 @@ def test_no_number_of_a_character_can_be_set_that_no_project_opens_with(demo, qt
         demo.document.apply(UseKit(kit.name))
         idle(demo, qtbot)
         demo.do("kit-page")
-        numbered = demo.kit_page.forms.currentWidget().findChildren(QAbstractSpinBox)
+        numbered = demo.kit_page._forms[kit.kind].findChildren(QAbstractSpinBox)
         for number in (*numbered, *numbered):  # the second time with all others at their ends
             for end in (number.minimum(), number.maximum()):
                 number.setValue(end)

@@ -23,9 +23,12 @@ from buccaphon.kits.kit import (  # fmt: skip
     Place,
     Reference,
 )
-from buccaphon.kits.names.table import NamesTable, give
+from buccaphon.kits.names.reasons import BY_HAND, Reason
+from buccaphon.kits.names.table import Given, NamesTable, give
+from buccaphon.kits.own.drawing import OwnDrawing, Role
 from buccaphon.kits.store import kit_as_data, kit_from_data, open_kit, save_kit
 from buccaphon.mouths.chart_file import shipped_charts
+from buccaphon.mouths.pose import Pose
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.state import State
@@ -45,7 +48,27 @@ def kits(folder: Path) -> list[Kit]:
             "Open",
             ["ah"],
         ),
-        Kit("cut", art, CutOut(((1.0, 2.0), (3.0, 4.5)), piece=art, parts=(part,)), reference=Reference(art, 0.25)),
+        Kit(
+            "cut",
+            art,
+            CutOut(((1.0, 2.0), (3.0, 4.5)), piece=art, parts=(part,), name="flap"),
+            reference=Reference(art, 0.25, degrees=-4.0),
+        ),
+        Kit(
+            "own",
+            art,
+            Drawn(),
+            ("a", "m"),
+            (Given("Rest", "", by_hand=True),),
+            rests="m",
+            has_mouth=True,
+            drawings=(
+                OwnDrawing("a", look=Pose(jaw=0.75)),
+                OwnDrawing("m"),
+                OwnDrawing("nina", Role.FACE, (Reason("largest"),)),
+                OwnDrawing("tree", Role.UNUSED, BY_HAND, by_hand=True),
+            ),
+        ),
         Kit("model", OtherFile(folder / "head.glb"), Model(yaw=20.0, jaw="jaw", jaw_axis=(1.0, 0.0, 0.0))),
     ]
 
@@ -58,7 +81,7 @@ def test_kits_come_back_exactly_alone_and_in_a_project(tmp_path):
     state = State(kits=tuple(made), kit="cut")
     save_project(state, tmp_path / "a.buccaphon")
     assert open_project(tmp_path / "a.buccaphon") == state
-    assert [kit.kind for kit in made] == [Kind.DRAWN, Kind.CUT_OUT, Kind.MODEL]
+    assert [kit.kind for kit in made] == [Kind.DRAWN, Kind.CUT_OUT, Kind.DRAWN, Kind.MODEL]
 
 
 def test_files_are_named_from_where_the_kit_is_so_both_can_move(tmp_path):
@@ -134,7 +157,7 @@ def test_own_names_are_matched_and_another_chart_gets_what_there_is():
 
 
 def test_all_files_of_a_kit_are_known(tmp_path):
-    drawn, cut, _ = kits(tmp_path)
+    drawn, cut, *_ = kits(tmp_path)
     assert len(drawn.files) == 2
     assert len(cut.files) == 3
     assert len(replace(cut, reference=None).files) == 2

@@ -1,7 +1,9 @@
+from dataclasses import replace
+
 import pytest
 
 from buccaphon.errors import ChartError
-from buccaphon.mouths.chart_file import find_chart, parse_chart, shipped_charts
+from buccaphon.mouths.chart_file import chart_as_text, find_chart, parse_chart, shipped_charts
 from buccaphon.mouths.drawing import lips
 from buccaphon.mouths.pose import Pose
 from buccaphon.speech.phones import SOUNDS
@@ -63,3 +65,21 @@ def test_poses_measure_how_different_mouths_look():
     assert Pose().distance(Pose()) == 0
     assert Pose(jaw=1).distance(Pose()) > Pose(teeth=1).distance(Pose())
     assert Pose().blend(Pose(jaw=1), 0.25) == Pose(jaw=0.25)
+
+
+def test_any_mouth_may_rest_and_stays_the_resting_one_wherever_it_is_put():
+    ten = find_chart("Ten")
+    text = chart_as_text(ten)
+    assert "rest =" not in text, "the first one needs no word"
+    other = replace(ten.document, rests=3)
+    assert other.whole().rest.name == "Tip"
+    assert other.whole().answer("") == 3
+    again = parse_chart(chart_as_text(other), "x")
+    assert again == other
+    turned = other.with_mouths(other.mouths[::-1])
+    assert turned.whole().rest.name == "Tip"
+    renamed = [replace(mouth, name="Quiet") if mouth.name == "Tip" else mouth for mouth in other.mouths]
+    assert other.with_mouths(renamed).whole().rest.name == "Quiet"
+    assert other.with_mouths([mouth for mouth in other.mouths if mouth.name != "Tip"]).rests == 0
+    with pytest.raises(ChartError, match="none of its mouths"):
+        parse_chart(text.replace('name = "Ten"', 'name = "Ten"\nrest = "Yawn"', 1), "x")

@@ -202,3 +202,28 @@ def test_a_range_can_change_every_setting_of_mouths():
     names = [each.name for each in fields(MouthSettings)]
     assert sorted(each.name for each in fields(SettingsChange)) == sorted(names)
     assert sorted(settings_of(MouthSettings)) == sorted(names)
+
+
+def resting_at(chart: Chart, place: int) -> Chart:
+    """The chart with its resting mouth at another place."""
+    others = [mouth for mouth in chart.mouths if mouth is not chart.rest]
+    return chart.with_mouths((*others[:place], chart.rest, *others[place:])).whole()
+
+
+@settings(deadline=None, max_examples=100)
+@given(sounds, st.sampled_from(["12", "24", "30"]), st.sampled_from(["Five", "Ten", "Fourteen"]), st.integers(0, 3))
+def test_where_the_resting_mouth_stands_in_the_chart_changes_nothing(line, rate, name, settle):
+    said, chart = score(*line), find_chart(name)
+    moved = resting_at(chart, 3)
+    assert moved.names[3] == chart.names[0] == moved.rest.name
+    manner = {"settle": settle / 24}
+    before = chosen(said, FrameRate.parse(rate), chart, **manner)
+    assert chosen(said, FrameRate.parse(rate), moved, **manner) == before
+
+
+def test_loudness_alone_rests_on_the_resting_mouth_wherever_it_stands():
+    moved = resting_at(TEN, 3)
+    opening, grid = np.array([0.0, 0.0, 0.5, 1.0, 0.0], np.float32), Grid.of(5, 1)
+    named = [[chart.names[n] for n in choose_by_loudness(opening, chart, grid)] for chart in (TEN, moved)]
+    assert named[0] == named[1]
+    assert named[1][0] == "Rest"

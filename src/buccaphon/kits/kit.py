@@ -67,7 +67,7 @@ class OtherFile:
 
 @dataclass(frozen=True, slots=True)
 class Reference:
-    """A picture under the character, so that sizes can be judged. opacity: 0..1."""
+    """A picture under the character, so that sizes can be judged. opacity: 0..1. degrees: turned about its middle."""
 
     file: OtherFile
     opacity: float = setting(
@@ -82,6 +82,9 @@ class Reference:
         words=N_("onion skin trace reference template ghost"),
     )
     place: Place = Place()
+    degrees: float = setting(
+        0.0, N_("Reference turned by"), least=-360.0, most=360.0, unit="°", decimals=1, words=N_("rotate angle")
+    )
 
 
 class Anchor(Choice):
@@ -197,12 +200,14 @@ class Part:
 
 @dataclass(frozen=True, slots=True)
 class CutOut:
-    """One picture of which a piece below the lip line moves.
+    """One picture of which a piece below the lip line moves. name: of that piece; a channel of this name moves it instead of
+    the jaw, and “name x”, “name y”, “name turn” and “name size” move it, and each part, besides.
 
-    lip_line: points of a smooth curve across the mouth, from one corner to the other; none until it is drawn. chin: points
-    of a curve below that closes the piece; none lets it go down to a usual depth. piece: a picture of the piece instead.
-    inside: the colour behind it, or a picture of the mouth's inside. soft: width of its soft edge. overlap: how far it
-    reaches up under the lip, so that no seam shows at rest. unit: of a host's, for each pixel (1 keeps pixels).
+    lip_line: points of a smooth curve across the mouth, from one corner to the other; none until it is drawn. A point that
+    stands twice is a corner of the line. chin: points of a curve below that closes the piece; none lets it go down to a usual
+    depth. piece: a picture of the piece instead. inside: the colour behind it, or a picture of the mouth's inside. soft:
+    width of its soft edge. overlap: how far it reaches up under the lip, so that no seam shows at rest. unit: of a host's,
+    for each pixel (1 keeps pixels).
     """
 
     lip_line: tuple[Point, ...] = ()
@@ -229,6 +234,13 @@ class CutOut:
         most=500.0,
         unit="px",
         words=N_("seam gap"),
+    )
+    name: str = setting(
+        "lips",
+        N_("Name of the piece"),
+        N_("Channels of this name move it: name, name x, name y, name turn, name size"),
+        is_text=True,
+        words=N_("channel rename part piece"),
     )
     unit: float = setting(
         1.0,

@@ -78,3 +78,25 @@ def test_mouths_change_places_names_stay_apart_and_the_host_may_count_from_one(p
     assert page.cards[0].number.text().startswith("1 · ")
     page.cards[5].remove.click()
     assert len(page.cards) == len(page.chart.mouths) == 9
+
+
+def test_any_mouth_is_made_the_one_of_silence_by_a_click(page, demo):
+    assert [card.rests.isChecked() for card in page.cards] == [True, *[False] * 9]
+    page.cards[5].rests.click()
+    assert demo.document.chart.rest.name == "Ajar"
+    assert [card.rests.isChecked() for card in page.cards].index(True) == 5
+    assert demo.document.bake().exposures[0].mouth == "Ajar"
+    page.cards[5].rests.click()
+    assert page.cards[5].rests.isChecked(), "one of them always is"
+    demo.document.undo()
+    assert demo.document.chart.rest.name == "Rest"
+
+
+def test_a_part_of_a_pose_is_typed_as_a_number(page, demo):
+    number = page.cards[6].pose.numbers["jaw"]
+    number.setValue(42)
+    number.editingFinished.emit()
+    assert page.chart.mouths[6].pose.jaw == pytest.approx(0.42)
+    assert page.cards[6].pose.inputs["jaw"].value() == 42
+    demo.document.undo()
+    assert number.value() == 100

@@ -203,6 +203,30 @@ def test_a_part_follows_the_channel_of_its_name_in_the_hosts_units(face):
     assert np.array_equal(other, still)
 
 
+def test_each_piece_slides_turns_and_grows_by_channels_of_its_own(face):
+    slid = Part("cheek", ((5.0, 5.0), (15.0, 5.0), (15.0, 15.0), (5.0, 15.0)), Move(y=-8.0), lifted=True)
+    character = cut(face, parts=(slid,), name="flap")
+    still, shut = seen(character, moment("Rest")), moment("Rest")
+
+    def by(*channels):
+        return seen(character, replace(shut, others=channels))
+
+    assert np.array_equal(by(("cheek x", 0.0, "px"), ("cheek size", 100.0, "%")), still)
+    for channel in (
+        ("cheek x", 5.0, "px"),
+        ("cheek y", -4.0, "px"),
+        ("cheek turn", 30.0, "degrees"),
+        ("cheek size", 60.0, "%"),
+    ):
+        assert not np.array_equal(by(channel), still), channel
+    assert np.array_equal(by(("cheek size", 60.0, "%")), by(("cheek size", 0.6, "")))
+    dropped = by(("flap y", 10.0, "px"))
+    assert box_in(dropped, PLAIN)[3] == pytest.approx(10, abs=1), "the lips' piece, by its own name"
+    alone = cut(face, name="flap")
+    by_name = seen(alone, replace(shut, others=(("flap", 10.0, "px"),)))
+    assert np.array_equal(by_name, seen(alone, moment("Open", 10 / 12)))
+
+
 def test_the_mouth_goes_with_a_head_that_carries_it(face):
     around = ((2.0, 20.0), (78.0, 20.0), (78.0, 78.0), (2.0, 78.0))
     head_part = Part("head", around, Move(y=-10.0), carries=True)

@@ -11,6 +11,7 @@ from buccaphon.kits.kit import CutOut, Drawn, Kit, Move, Moving, Part, Point
 from buccaphon.texts import _
 
 _LEAST_APART = 1e-3
+_SHARP = 50.0  # degrees: a turn of the hand that is a corner
 
 
 class Mark(Enum):
@@ -26,13 +27,14 @@ class Mark(Enum):
 @dataclass(frozen=True, slots=True)
 class Handle:
     """at: in the kit's pixels. says: what dragging it does, for people. drag: the kit after it was dragged somewhere. remove:
-    the kit without it; None where it cannot go."""
+    the kit without it; None where it cannot go. turn: the kit in which a smooth point is a corner, or a corner smooth."""
 
     at: Point
     mark: Mark
     says: str
     drag: Callable[[Kit, Point], Kit]
     remove: Callable[[Kit], Kit] | None = None
+    turn: Callable[[Kit], Kit] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,41 +108,42 @@ def _of_cut_out(look: CutOut) -> list[Handle]:
     return [*found, *_of_move(look.move, _middle(look.lip_line), lambda kit, move: _cut(kit, move=move))]
 
 
+Put = Callable[[Kit, tuple[Point, ...]], Kit]
+
+
 def _points(points: tuple[Point, ...], name: str, says: str) -> list[Handle]:
-    def at(number: int) -> Handle:
-        def drag(kit: Kit, to: Point) -> Kit:
-            return _cut(kit, **{name: (*points[:number], to, *points[number + 1 :])})
+    return _of_line(points, says, lambda kit, line: _cut(kit, **{name: line}), least=2 if name == "lip_line" else 0)
 
-        def remove(kit: Kit) -> Kit:
-            return _cut(kit, **{name: (*points[:number], *points[number + 1 :])})
 
-        can_go = len(points) > (2 if name == "lip_line" else 0)
-        return Handle(points[number], Mark.POINT, says, drag, remove if can_go else None)
+def _of_line(points: tuple[Point, ...], says: str, put: Put, *, least: int) -> list[Handle]:
+    """A handle for each point of a line; a corner, which stands twice in it, has one. least: points that must stay."""
+    places = [number for number in range(len(points)) if number == 0 or points[number] != points[number - 1]]
+    return [_at(points, number, says, put, can_go=len(places) > least) for number in places]
 
-    return [at(number) for number in range(len(points))]
+
+def _at(points: tuple[Point, ...], number: int, says: str, put: Put, *, can_go: bool) -> Handle:
+    count = 2 if points[number + 1 : number + 2] == points[number : number + 1] else 1
+    before, point, after = points[:number], points[number], points[number + count :]
+
+    def drag(kit: Kit, to: Point) -> Kit:
+        return put(kit, (*before, *[to] * count, *after))
+
+    def remove(kit: Kit) -> Kit:
+        return put(kit, (*before, *after))
+
+    def turn(kit: Kit) -> Kit:
+        return put(kit, (*before, *[point] * (3 - count), *after))
+
+    mark = Mark.CORNER if count == 2 else Mark.POINT
+    return Handle(point, mark, says, drag, remove if can_go else None, turn)
 
 
 def _of_part(look: CutOut, number: int) -> list[Handle]:
     if number >= len(look.parts):
         return []
     part = look.parts[number]
-
-    def corner(k: int) -> Handle:
-        def drag(kit: Kit, to: Point) -> Kit:
-            return _with_outline(kit, number, (*part.outline[:k], to, *part.outline[k + 1 :]))
-
-        def remove(kit: Kit) -> Kit:
-            return _with_outline(kit, number, (*part.outline[:k], *part.outline[k + 1 :]))
-
-        return Handle(
-            part.outline[k],
-            Mark.POINT,
-            _("Outline of {name}", name=part.name),
-            drag,
-            remove if len(part.outline) > 3 else None,
-        )
-
-    found = [corner(k) for k in range(len(part.outline))]
+    says = _("Outline of {name}", name=part.name)
+    found = _of_line(part.outline, says, lambda kit, line: _with_outline(kit, number, line), least=3)
     if not part.outline:
         return found
     moves = _of_move(
@@ -216,6 +219,33 @@ def simplified(points: Sequence[Point], tolerance: float) -> tuple[Point, ...]:
     if far <= tolerance:
         return first, last
     return (*simplified(points[: where + 1], tolerance)[:-1], *simplified(points[where:], tolerance))
+
+
+def with_corners(line: Sequence[Point], kept: Sequence[Point], tolerance: float) -> tuple[Point, ...]:
+    """Points that were kept of a drawn line, those twice where the hand turned sharply: sides that were drawn straight stay
+    so. A circle of three times the tolerance or more has none."""
+    found: list[Point] = []
+    for point in kept:
+        beside = [n for n, each in enumerate(line) if math.dist(each, point) < 2 * tolerance]
+        turns = {n: _turn_at(line, n, tolerance) for n in beside}
+        sharpest = max(beside, key=turns.__getitem__)
+        found += [line[sharpest]] * 2 if turns[sharpest] > _SHARP else [point]
+    return tuple(found)
+
+
+def _turn_at(line: Sequence[Point], number: int, tolerance: float) -> float:
+    """By how many degrees a drawn line turns about one of its points, seen from a few tolerances away; 0 at its ends."""
+    point = line[number]
+    before = next((each for each in reversed(line[:number]) if math.dist(each, point) >= 3 * tolerance), None)
+    after = next((each for each in line[number + 1 :] if math.dist(each, point) >= 3 * tolerance), None)
+    return 0.0 if before is None or after is None else _turned(before, point, after)
+
+
+def _turned(before: Point, at: Point, after: Point) -> float:
+    """By how many degrees a line turns at a point, 0..180."""
+    first = math.atan2(at[1] - before[1], at[0] - before[0])
+    second = math.atan2(after[1] - at[1], after[0] - at[0])
+    return abs((math.degrees(second - first) + 180) % 360 - 180)
 
 
 def with_part(kit: Kit, number: int, part: Part) -> Kit:

@@ -12,7 +12,6 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QScrollArea,
     QSlider,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -21,6 +20,7 @@ from buccaphon.app.kitpage.handles import with_part
 from buccaphon.app.kitpage.names import NamesSection
 from buccaphon.app.kitpage.settings import CutOutSettings, DrawnSettings, ModelSettings, ReferenceSettings, Settings
 from buccaphon.app.kitpage.stage import Drawing, Stage
+from buccaphon.app.session.characters import ROLES
 from buccaphon.app.session.session import Session
 from buccaphon.app.widgets.parts import button, label, quiet_row
 from buccaphon.files import whole_text
@@ -32,6 +32,7 @@ from buccaphon.texts import N_, _
 
 _PLAIN = N_("Marigold, by poses")
 _SETTINGS_WIDTH, _LEAST_TABLE = 258, 210  # pixels
+_UPPER = 2  # the place of the picture in the page's column, above the names
 _FINE = 100
 _DEFAULT_DROP = 0.35  # of the mouth's width: how far a piece slides that was just cut
 
@@ -53,7 +54,11 @@ class KitPage(QWidget):
         self.stage, self.names = Stage(session.characters, theme), NamesSection(session.characters, theme)
         self.drawn, self.cut_out, self.model = DrawnSettings(), CutOutSettings(), ModelSettings()
         self.reference = ReferenceSettings()
-        self.forms = QStackedWidget()
+        self._forms: dict[Kind, Settings] = {
+            Kind.DRAWN: self.drawn,
+            Kind.CUT_OUT: self.cut_out,
+            Kind.MODEL: self.model,
+        }
         self.jaw = QSlider(Qt.Orientation.Horizontal)
         self.told = label("", "hint")
         self.bring_button = button(
@@ -76,20 +81,19 @@ class KitPage(QWidget):
         head.addWidget(self.kits)
         head.addWidget(self.bring_button)
         head.addWidget(self.back_button)
-        for form in (QWidget(), self.drawn, self.cut_out, self.model):
-            self.forms.addWidget(_at_top(form))
         self.jaw.setRange(0, _FINE)
         self.jaw.setToolTip(_("Drag to open the jaw; let go and it follows the line again"))
         self.jaw.setAccessibleName(_("Test the jaw"))
-        side = QVBoxLayout()
+        inner = QWidget()
+        side = QVBoxLayout(inner)
         side.setSpacing(6)
-        side.addWidget(self.forms, 1)
-        side.addWidget(self.reference)
+        side.setContentsMargins(0, 0, 4, 0)
+        for form in (self.drawn, self.cut_out, self.model, self.reference):
+            side.addWidget(form)
         side.addLayout(quiet_row(self.drop_button))
-        holder = QWidget()
+        side.addStretch(1)
+        holder = _scrolling(inner)
         holder.setFixedWidth(_SETTINGS_WIDTH)
-        holder.setLayout(side)
-        side.setContentsMargins(0, 0, 0, 0)
         picture = QVBoxLayout()
         picture.addWidget(self.stage, 1)
         tried = QHBoxLayout()
@@ -101,7 +105,7 @@ class KitPage(QWidget):
         upper.addLayout(picture, 1)
         upper.addWidget(holder)
         self.names.setMinimumHeight(_LEAST_TABLE)
-        column = QVBoxLayout(self)
+        self._column = column = QVBoxLayout(self)
         column.setContentsMargins(20, 14, 20, 12)
         column.setSpacing(8)
         column.addLayout(head)
@@ -161,10 +165,15 @@ class KitPage(QWidget):
             told = _("Add a character, or drop its folder or file anywhere: drawings, a picture to cut, or a 3D head.")
         self.told.setText(told)
         self.told.setVisible(bool(told))
+        for kind, form in self._forms.items():
+            form.setVisible(kit is not None and kit.kind is kind)
+        self.reference.setVisible(kit is not None)
         if kit is None:
-            self.forms.setCurrentIndex(0)
             self.names.hide()
             return
+        strip = kit.kind is Kind.DRAWN  # its drawings stand below the table, which shows ten rows all the same
+        self._column.setStretch(_UPPER, 2 if strip else 1)
+        self._column.setStretch(_UPPER + 1, 4 if strip else 1)
         self.names.show()
         self._show_form(kit, character)
         self.reference.show_kit(kit)
@@ -176,13 +185,7 @@ class KitPage(QWidget):
         self.refresh()
 
     def _show_form(self, kit: Kit, character: object) -> None:
-        order: dict[Kind, tuple[int, Settings]] = {
-            Kind.DRAWN: (1, self.drawn),
-            Kind.CUT_OUT: (2, self.cut_out),
-            Kind.MODEL: (3, self.model),
-        }
-        number, form = order[kit.kind]
-        self.forms.setCurrentIndex(number)
+        form = self._forms[kit.kind]
         if self._shown is None or self._shown.name != kit.name or self._shown.kind is not kit.kind:
             self._work_on(None)
             self.stage.drawing = Drawing.NOTHING
@@ -198,6 +201,8 @@ class KitPage(QWidget):
     def put(self, kit: Kit, gesture: str = "") -> None:
         """The character as it is to be; moves of one gesture are one step."""
         before = self._characters.kit
+        if gesture == ROLES:
+            self._end_gesture()  # each choice is a step, with what reading the files after it finds
         if before is not None and kit != before:
             self._document.attempt(
                 PutKit(kit, instead_of=before.name, name=_("Set {name}", name=before.name), gesture=gesture)
@@ -262,15 +267,10 @@ class KitPage(QWidget):
             self._document.apply(DropKit(kit.name))
 
 
-def _at_top(form: QWidget) -> QScrollArea:
-    """A form that scrolls where the page is too low for it."""
-    holder = QWidget()
-    column = QVBoxLayout(holder)
-    column.setContentsMargins(0, 0, 4, 0)
-    column.addWidget(form)
-    column.addStretch(1)
+def _scrolling(inner: QWidget) -> QScrollArea:
+    """Forms that scroll where the page is too low for them."""
     area = QScrollArea()
-    area.setWidget(holder)
+    area.setWidget(inner)
     area.setWidgetResizable(True)
     area.setFrameShape(QScrollArea.Shape.NoFrame)
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

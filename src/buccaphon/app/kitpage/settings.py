@@ -69,7 +69,7 @@ class DrawnSettings(Settings):
 
     def __init__(self) -> None:
         known = settings_of(Drawn)
-        super().__init__({"scale": settings_of(Place)["scale"], **{name: known[name] for name in _OF_DRAWN}})
+        super().__init__({**settings_of(Place), **{name: known[name] for name in _OF_DRAWN}})
         self.face = button(
             _("Face picture…"), _("A picture of the rest of the face, for drawings without one"), "quiet"
         )
@@ -87,19 +87,19 @@ class DrawnSettings(Settings):
 
     @property
     def automatic(self) -> Mapping[str, Any]:
-        return {"scale": 1.0, "anchor": Drawn().anchor, "face_over": False}
+        return values_of(Place()) | {"anchor": Drawn().anchor, "face_over": False}
 
     def fill(self) -> None:
         look = self._look
-        self.form.fill(values_of(look) | {"scale": look.place.scale}, self.automatic)
-        there = {"scale", "anchor"} | ({"columns", "rows"} if look.columns else set())
+        self.form.fill(values_of(look) | values_of(look.place), self.automatic)
+        there = {"x", "y", "scale", "anchor"} | ({"columns", "rows"} if look.columns else set())
         self.form.show_only(there | ({"face_over"} if look.face is not None else set()))
         self.back.setEnabled(look.place != Place())
 
     def turn(self, name: str, value: Any) -> None:
         look = self._look
-        if name == "scale":
-            self._put(replace(look, place=with_setting(look.place, name, value)), "kit size")
+        if name in settings_of(Place):
+            self._put(replace(look, place=with_setting(look.place, name, value)), f"kit {name}")
         elif name in ("columns", "rows"):  # a sheet has at least one
             self._put(with_setting(look, name, max(value, 1)))
         else:
@@ -114,7 +114,10 @@ class CutOutSettings(Settings):
 
     def __init__(self) -> None:
         super().__init__(
-            {name: each for kind in (Move, Part, CutOut) for name, each in settings_of(kind).items() if name != "x"}
+            {
+                "name": settings_of(CutOut)["name"],
+                **{name: each for kind in (Move, Part, CutOut) for name, each in settings_of(kind).items()},
+            }
         )
         self._number_of_part: int | None = None
         self.lip = button(
@@ -169,7 +172,7 @@ class CutOutSettings(Settings):
 
     def fill(self) -> None:
         look = self._look
-        names = [_("the piece below the lips"), *(part.name for part in look.parts)]
+        names = [look.name, *(part.name for part in look.parts)]
         if names != [self.parts.itemText(row) for row in range(self.parts.count())]:
             self.parts.clear()
             self.parts.addItems(names)
@@ -181,8 +184,11 @@ class CutOutSettings(Settings):
         values = values_of(look) | values_of(move) | values_of(part or Part("", (), move))
         lifted = part is not None and (part.lifted or part.carries)
         unit = "px" if look.unit == 1.0 else N_("host units")
-        self.form.fill(values | {"lifted": lifted, "y": move.y * look.unit}, self.automatic, units={"y": unit})
-        self.form.enable("y", move.moving is Moving.SLIDES)
+        values |= {"name": look.name if part is None else part.name}
+        values |= {"lifted": lifted, "x": move.x * look.unit, "y": move.y * look.unit}
+        self.form.fill(values, self.automatic, units={"x": unit, "y": unit})
+        for name in ("x", "y"):
+            self.form.enable(name, move.moving is Moving.SLIDES)
         self.form.enable("degrees", move.moving is Moving.TURNS)
         for name in settings_of(Part):
             self.form.enable(name, part is not None)
@@ -190,8 +196,10 @@ class CutOutSettings(Settings):
 
     def turn(self, name: str, value: Any) -> None:
         look, part = self._look, self._part
-        if name in settings_of(Move):
-            value = value / look.unit if name == "y" else value
+        if name == "name":
+            self._rename(value)
+        elif name in settings_of(Move):
+            value = value / look.unit if name in ("x", "y") else value
             move = with_setting(part.move if part is not None else look.move, name, value)
             if part is None:
                 self._put(replace(look, move=move), f"kit {name}")
@@ -202,6 +210,17 @@ class CutOutSettings(Settings):
                 self._change_part(name, **{name: getattr(with_setting(part, name, value), name)})
         else:
             self._put(with_setting(look, name, value), f"kit {name}")
+
+    def _rename(self, text: str) -> None:
+        """The piece or part that is worked on; two of one name could not be told from each other by their channels."""
+        look, part, name = self._look, self._part, text.strip()
+        others = {look.name, *(each.name for each in look.parts)} - {look.name if part is None else part.name}
+        if not name or name in others:
+            self.fill()
+        elif part is None:
+            self._put(replace(look, name=name))
+        else:
+            self._change_part(name=name)
 
     def _change_part(self, gesture: str = "", **changes: Any) -> None:
         part, number = self._part, self._number_of_part
@@ -286,7 +305,11 @@ class ReferenceSettings(Settings):
     """A picture under the character, so that sizes can be judged."""
 
     def __init__(self) -> None:
-        super().__init__(settings_of(Reference))
+        place = settings_of(Place)
+        labels = {"x": N_("Reference across"), "y": N_("Reference down"), "scale": N_("Size of the reference")}
+        hint = N_("Or hold Alt over the picture: drag moves it, the wheel sizes it")
+        moved = {name: replace(place[name], label=label, hint=hint) for name, label in labels.items()}
+        super().__init__({**settings_of(Reference), **moved})
         self.choose = button(
             _("Reference picture…"), _("A picture to compare sizes with; it is never exported"), "quiet"
         )
@@ -298,7 +321,7 @@ class ReferenceSettings(Settings):
 
     @property
     def automatic(self) -> Mapping[str, Any]:
-        return {"opacity": 0.5}
+        return {"opacity": 0.5, "degrees": 0.0, **values_of(Place())}
 
     def fill(self) -> None:
         assert self._kit is not None
@@ -306,11 +329,14 @@ class ReferenceSettings(Settings):
         for widget in (self.remove, self.form):
             widget.setVisible(reference is not None)
         if reference is not None:
-            self.form.fill(values_of(reference), self.automatic)
+            self.form.fill(values_of(reference) | values_of(reference.place), self.automatic)
 
     def turn(self, name: str, value: Any) -> None:
-        if self._kit is not None and self._kit.reference is not None:
-            self._refer(with_setting(self._kit.reference, name, value), "kit reference")
+        reference = self._kit.reference if self._kit is not None else None
+        if reference is not None and name in settings_of(Place):
+            self._refer(replace(reference, place=with_setting(reference.place, name, value)), f"kit reference {name}")
+        elif reference is not None:
+            self._refer(with_setting(reference, name, value), f"kit reference {name}")
 
     def _refer(self, reference: Reference | None, gesture: str = "") -> None:
         if self._kit is not None:

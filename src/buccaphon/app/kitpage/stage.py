@@ -10,7 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QWheelEvent
 from PyQt6.QtWidgets import QToolTip, QWidget
 
-from buccaphon.app.kitpage.handles import Curve, Handle, Mark, curves_of, handles_of, simplified
+from buccaphon.app.kitpage.handles import Curve, Handle, Mark, curves_of, handles_of, simplified, with_corners
 from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.kits.kit import Kit, Model, Point
 from buccaphon.painting.artwork.cutting import outline_path, smooth_curve
@@ -21,6 +21,7 @@ from buccaphon.painting.mouths import plainly
 from buccaphon.painting.theme import Theme, sans
 from buccaphon.texts import _
 
+_CLICK = 3  # pixels that a hand may move while it clicks
 _NEAR = 9  # pixels within which a handle is taken
 _TURN, _ZOOM = 0.5, 1.1  # degrees a pixel, a step of the wheel
 _KEPT = 0.006  # of the picture's width: how near a drawn line is kept
@@ -49,6 +50,8 @@ class Stage(QWidget):
         self.part: int | None = None
         self.jaw: float | None = None
         self._held: int | None = None
+        self._has_moved, self._pressed = False, QPointF()
+        self._reference_from: tuple[QPointF, Kit] | None = None
         self._held_of = ""  # whose handle it is: another character may come while it is dragged
         self._line: list[Point] = []
         self._from: tuple[QPointF, Kit] | None = None
@@ -109,13 +112,16 @@ class Stage(QWidget):
         kit = self._characters.kit
         if kit is None or self._characters.character is None or event.button() != Qt.MouseButton.LeftButton:
             return
-        if self.drawing is not Drawing.NOTHING:
+        if event.modifiers() & Qt.KeyboardModifier.AltModifier and kit.reference is not None:
+            self._reference_from = event.position(), kit
+        elif self.drawing is not Drawing.NOTHING:
             self._line = [self._to_picture(event.position())]
         elif isinstance(kit.look, Model):
             self._from = event.position(), kit
         else:
+            self._pressed = event.position()
             self._held = self._number_at(event.position())
-            self._held_of = kit.name
+            self._held_of, self._has_moved = kit.name, False
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         kit = self._characters.kit
@@ -132,15 +138,18 @@ class Stage(QWidget):
             yaw = (look.yaw + (at.x() - begun.x()) * _TURN + 180) % 360 - 180
             pitch = min(max(look.pitch + (at.y() - begun.y()) * _TURN, -89.0), 89.0)
             self.changed.emit(replace(kit, look=replace(look, yaw=yaw, pitch=pitch)), "kit turn")
+        elif self._reference_from is not None:
+            self._drag_reference(kit, at)
         elif self._held is not None:
-            self._drag(kit, at)
+            if self._has_moved or _distance(self._pressed, at) >= _CLICK:
+                self._drag(kit, at)
         else:
             self._hint(event)
 
     def _drag(self, kit: Kit, at: QPointF) -> None:
         handles = self._handles()
         if kit.name == self._held_of and self._held is not None and self._held < len(handles):
-            handle = handles[self._held]
+            handle, self._has_moved = handles[self._held], True
             self.changed.emit(handle.drag(kit, self._to_picture(at)), f"kit {self._held} {handle.says}")
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -148,11 +157,33 @@ class Stage(QWidget):
         if len(self._line) > 1:
             character = self._characters.character
             width = character.size()[0] if character is not None else 1.0
-            line, self._line = simplified(self._line, _KEPT * width), []
-            self.drawn.emit(line)
-        self._line, self._held, self._from = [], None, None
+            drawn, self._line = self._line, []
+            self.drawn.emit(with_corners(drawn, simplified(drawn, _KEPT * width), _KEPT * width))
+        elif self._held is not None and not self._has_moved:
+            self._turn()
+        self._line, self._held, self._from, self._reference_from = [], None, None, None
         self.let_go.emit()
         self.update()
+
+    def _drag_reference(self, kit: Kit, at: QPointF) -> None:
+        """With Alt held the reference picture goes with the hand."""
+        assert self._reference_from is not None
+        begun, before = self._reference_from
+        if before.reference is None or kit.reference is None or before.name != kit.name:
+            return
+        (x, y), (x0, y0) = self._to_picture(at), self._to_picture(begun)
+        place = before.reference.place
+        moved = replace(kit.reference, place=replace(kit.reference.place, x=place.x + x - x0, y=place.y + y - y0))
+        self.changed.emit(replace(kit, reference=moved), "kit reference drag")
+
+    def _turn(self) -> None:
+        """A click on a point: smooth becomes a corner, a corner smooth."""
+        kit, handles = self._characters.kit, self._handles()
+        if kit is None or kit.name != self._held_of or self._held is None or self._held >= len(handles):
+            return
+        turn = handles[self._held].turn
+        if turn is not None:
+            self.changed.emit(turn(kit), "")
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         """One more point on the nearest line."""
@@ -178,7 +209,14 @@ class Stage(QWidget):
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         kit = self._characters.kit
-        if kit is not None and isinstance(kit.look, Model):
+        if kit is not None and kit.reference is not None and event.modifiers() & Qt.KeyboardModifier.AltModifier:
+            turned = event.angleDelta().y() or event.angleDelta().x()  # some desktops turn Alt's wheel sideways
+            place = kit.reference.place
+            scale = min(max(place.scale * (_ZOOM if turned > 0 else 1 / _ZOOM), 0.01), 100.0)
+            self.changed.emit(
+                replace(kit, reference=replace(kit.reference, place=replace(place, scale=scale))), "kit reference size"
+            )
+        elif kit is not None and isinstance(kit.look, Model):
             step = _ZOOM if event.angleDelta().y() > 0 else 1 / _ZOOM
             zoom = min(max(kit.look.zoom * step, 0.1), 20.0)
             self.changed.emit(replace(kit, look=replace(kit.look, zoom=zoom)), "kit zoom")
@@ -189,7 +227,9 @@ class Stage(QWidget):
         handle = self._handle_at(event.position())
         self.setCursor(Qt.CursorShape.OpenHandCursor if handle else Qt.CursorShape.ArrowCursor)
         if handle is not None:
-            told = [handle.says, _("Delete removes the point")] if handle.remove else [handle.says]
+            told = [handle.says]
+            told += [_("Click: corner or smooth")] if handle.turn else []
+            told += [_("Delete removes the point")] if handle.remove else []
             QToolTip.showText(event.globalPosition().toPoint(), " · ".join(told), self)
 
     # --- painting ------------------------------------------------------------------------------------------------------

@@ -324,7 +324,9 @@ class CharacterLoader(QObject):
         box.translate(place.x * scale, place.y * scale)
         painter.save()
         painter.setOpacity(kit.reference.opacity)
-        painter.drawImage(box, image)
+        painter.translate(box.center())
+        painter.rotate(kit.reference.degrees)
+        painter.drawImage(QRectF(-box.width() / 2, -box.height() / 2, box.width(), box.height()), image)
         painter.restore()
 
     def try_on(self, mouth: str) -> None:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.out.keys import KeysJsonOptions, keys_json
+from buccaphon.kits.kit import Kind
 from buccaphon.motion.record import JAW
 
 KEYS_TYPE = "application/vnd.buccaphon.keys+json"
@@ -25,18 +26,21 @@ class Table:
 
 
 def keys_table(delivery: Delivery, *, comma: bool = False) -> Table:
-    """A row a frame: frame, mouth, jaw, word. comma: decimal commas, as some office programs want them.
+    """A row a frame: frame, mouth, jaw, word; the mouth's number, too, where the character has drawings of its own. comma:
+    decimal commas, as some office programs want them.
 
     A word that would be taken for a formula gets a space before it: that stays text in every program that was tried, and an
     apostrophe stays to be seen.
     """
     bake = delivery.bake
     assert bake is not None
-    rows: list[list[Cell]] = [["frame", "mouth", JAW, "word"]]
+    is_numbered = delivery.kit is not None and delivery.kit.kind is Kind.DRAWN
+    rows: list[list[Cell]] = [["frame", "mouth", JAW, "word", *(["number"] if is_numbered else [])]]
     for exposure in bake.exposures:
+        mouth = delivery.called(exposure.mouth)
+        number = [delivery.number_of(exposure.mouth)] if is_numbered else []
         for frame in range(exposure.start, exposure.end):
-            mouth = delivery.called(exposure.mouth)
-            rows.append([frame + bake.start_frame, mouth, float(bake.jaw[frame]), bake.words[frame]])
+            rows.append([frame + bake.start_frame, mouth, float(bake.jaw[frame]), bake.words[frame], *number])
     text = "".join("\t".join(_plain(cell, comma) for cell in row) + "\n" for row in rows)
     body = "".join(f"<tr>{''.join(f'<td>{_marked(cell, comma)}</td>' for cell in row)}</tr>" for row in rows)
     page = f'<html><head><meta charset="utf-8"></head><body><table>{body}</table></body></html>'

@@ -6,6 +6,7 @@ All in the coordinates of the picture as it is kept.
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -20,7 +21,7 @@ _DEFAULT_DEPTH = 0.55  # of the mouth's width: how far down a piece goes that no
 
 def smooth_curve(points: Sequence[Point], *, closed: bool = False) -> QPainterPath:
     """A curve through all points (Catmull-Rom, as cubic Béziers), back to the first if it is closed; a line where there are
-    two."""
+    two. A point that stands twice is a corner, and between two corners the line is straight."""
     path = QPainterPath()
     if not points:
         return path
@@ -29,6 +30,8 @@ def smooth_curve(points: Sequence[Point], *, closed: bool = False) -> QPainterPa
     path.moveTo(at[0])
     for number in range(count if closed else count - 1):
         here, there = at[number], at[(number + 1) % count]
+        if here == there:
+            continue
         before = at[number - 1] if closed or number else here
         after = at[(number + 2) % count] if closed or number + 2 < count else there
         path.cubicTo(here + (there - before) / 6, there - (after - here) / 6, there)
@@ -88,6 +91,27 @@ def _fill(painter: QPainter, path: QPainterPath, x: int, y: int, overlap: float)
     painter.fillPath(path, Qt.GlobalColor.black)
     if overlap > 0:
         painter.fillPath(path.translated(0, -overlap), Qt.GlobalColor.black)
+
+
+@dataclass(frozen=True, slots=True)
+class OwnMove:
+    """How a piece moves besides its way with the jaw: slid by x and y pixels, turned by degrees, grown by a factor."""
+
+    x: float = 0.0
+    y: float = 0.0
+    degrees: float = 0.0
+    size: float = 1.0
+
+    @property
+    def is_still(self) -> bool:
+        return self == OwnMove()
+
+
+def moved_by_itself(own: OwnMove, about: Point) -> QTransform:
+    """Turned and grown about a point, then slid."""
+    x, y = about
+    turned = QTransform.fromTranslate(x + own.x, y + own.y).rotate(own.degrees)
+    return turned.scale(own.size, own.size).translate(-x, -y)
 
 
 def moved_by(move: Move, share: float) -> QTransform:

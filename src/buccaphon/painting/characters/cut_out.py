@@ -12,11 +12,13 @@ from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QTransform
 from buccaphon.kits.kit import CutOut, Kit, Move, Moving, Part
 from buccaphon.mouths.chart import Chart, Mouth
 from buccaphon.painting.artwork.cutting import (
+    OwnMove,
     cut,
     erased,
     hole_path,
     mouth_box,
     moved_by,
+    moved_by_itself,
     outline_path,
     piece_path,
 )
@@ -124,21 +126,37 @@ class CutOutCharacter:
     ) -> None:
         """At a scale, from the picture's upper left corner. own: channels of one's own, which pieces of their names follow
         instead of the jaw."""
-        much = {part.name: _much(part, jaw, own, self._pictures.share) for part, _ in self._parts}
-        if self._piece is None or (jaw < _SHUT and all(abs(each) < _SHUT for each in much.values())):
+        moves = {part.name: self._move_of(part, part.share * jaw, own) for part, _ in self._parts}
+        lip = self._move_of(self._lip_part, jaw, own)
+        if self._piece is None or (lip.isIdentity() and all(each.isIdentity() for each in moves.values())):
             self._lay(painter, Picture(self._pictures.face, 0, 0), scale, ratio)
             return
-        look = self._look
         self._lay(painter, Picture(self._base, 0, 0), scale, ratio)
         for part, picture in self._parts:
             if part.carries:
-                painter.setTransform(_scaled_move(moved_by(part.move, much[part.name]), scale), True)
+                painter.setTransform(_scaled_move(moves[part.name], scale), True)
                 self._lay(painter, picture, scale, ratio)
-        self._paint_inside(painter, hole_path(look, moved_by(look.move, jaw)), scale)
-        self._lay_moved(painter, self._piece, moved_by(look.move, jaw), scale, ratio)
+        self._paint_inside(painter, hole_path(self._look, lip), scale)
+        self._lay_moved(painter, self._piece, lip, scale, ratio)
         for part, picture in self._parts:
             if not part.carries:
-                self._lay_moved(painter, picture, moved_by(part.move, much[part.name]), scale, ratio)
+                self._lay_moved(painter, picture, moves[part.name], scale, ratio)
+
+    @property
+    def _lip_part(self) -> Part:
+        """The piece below the lips as a part like the others."""
+        return Part(self._look.name, self._look.lip_line, self._look.move)
+
+    def _move_of(self, part: Part, much: float, own: Mapping[str, tuple[float, str]]) -> QTransform:
+        """Where a piece comes to be: on its way with the jaw or the channel of its name, and by the channels of its own."""
+        share = self._pictures.share
+        way = moved_by(part.move, _much(part, much, own, share))
+        free = _own_move(part.name, own, share)
+        if free.is_still or not part.outline:
+            return way if abs(much) >= _SHUT or part.name in own else QTransform()
+        is_turned = part.move.moving is Moving.TURNS
+        middle = outline_path(part.outline).boundingRect().center()
+        return moved_by_itself(free, part.move.pivot if is_turned else (middle.x(), middle.y())) * way
 
     def _paint_inside(self, painter: QPainter, hole: QPainterPath, scale: float) -> None:
         painter.save()
@@ -173,11 +191,24 @@ class CutOutCharacter:
         painter.drawImage(QPointF(picture.x * scale, picture.y * scale), kept)
 
 
-def _much(part: Part, jaw: float, own: Mapping[str, tuple[float, str]], share: float) -> float:
+def _own_move(name: str, own: Mapping[str, tuple[float, str]], share: float) -> OwnMove:
+    """What the channels “name x”, “name y”, “name turn” and “name size” say: pixels of the picture, degrees, and the size as
+    a factor or in percent."""
+    if not name:
+        return OwnMove()
+
+    def value(which: str, rest: float) -> float:
+        found, unit = own.get(f"{name} {which}", (rest, ""))
+        return found / 100 if unit == "%" else found
+
+    return OwnMove(value("x", 0.0) * share, value("y", 0.0) * share, value("turn", 0.0), max(value("size", 1.0), 0.01))
+
+
+def _much(part: Part, much: float, own: Mapping[str, tuple[float, str]], share: float) -> float:
     """How far a piece goes on its way: with the jaw, or as the channel of its name says, in pixels of the picture or degrees
     where it is in these. share: how much smaller the picture is kept."""
     if part.name not in own:
-        return part.share * jaw
+        return much
     (value, unit), move = own[part.name], part.move
     slides = move.moving is Moving.SLIDES
     way = math.hypot(move.x, move.y) if slides else move.degrees
