@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import QApplication
 
 from buccaphon.app.dragging import DRAWING
 from buccaphon.app.kitpage.names import SHOWN
+from buccaphon.demo.line import demo_project
 from buccaphon.formats.pictures import Shot
 from buccaphon.formats.registry import format_named
 from buccaphon.formats.writing import write_files
@@ -339,3 +340,36 @@ def test_drawings_that_come_while_a_mouth_is_held_and_files_that_go_lose_nothing
     (tmp_path / "own" / "ZH.png").unlink()
     qtbot.waitUntil(lambda: "ZH" not in thirteen.session.characters.kit.own, timeout=8000)
     assert shown(thirteen, "Open") == ("A",)
+
+
+def test_a_careless_hand_may_say_that_nothing_is_a_mouth(demo, qtbot, tmp_path):
+    draw(KITS["two"], tmp_path / "own")
+    demo.open(tmp_path / "own")
+    idle(demo, qtbot)
+    demo.do("kit-page")
+    for name in ("shut", "open"):
+        choose(demo, name, "Guide")
+        idle(demo, qtbot)
+    kit = demo.session.characters.kit
+    assert kit.own == ()
+    assert not demo.session.characters.problem
+    demo.do("chart-of-kit")
+    assert "Fewer than two" in demo.notice.text.text()
+    choose(demo, "open", "Mouth")
+    idle(demo, qtbot)
+    assert set(sum((shown(demo, name) for name in demo.document.chart.names), ())) == {"open"}
+    for _ in range(3):
+        demo.document.undo()
+        idle(demo, qtbot)
+    assert set(demo.session.characters.kit.own) == {"shut", "open"}
+
+
+def test_another_project_that_comes_while_a_drawing_is_dragged_takes_nothing_of_it(thirteen, qtbot):
+    drawings = thirteen.kit_page.names.drawings
+    drawings.setCurrentItem(item(thirteen, "W"))
+    thirteen.session.opening.open_prepared(demo_project())
+    idle(thirteen, qtbot)
+    before = thirteen.document.state
+    drop_on(thirteen.grid.tiles[0], "W")
+    drop_on(thirteen.grid.tiles[0], "rubbish")
+    assert thirteen.document.state == before

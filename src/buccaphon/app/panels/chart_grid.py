@@ -40,7 +40,8 @@ class MouthTile(QAbstractButton):
         super().__init__()
         self.number = ""
         self.mouth, self.key, self._characters, self._theme = mouth, key, characters, theme
-        self._answers = " ".join((*mouth.sounds, *mouth.rules)) or ("silence" if rests else _("no sound"))
+        silence = [_("silence")] if rests else []
+        self._answers = " ".join((*silence, *mouth.sounds, *mouth.rules)) or _("no sound")
         self._holding = later(self, _HOLD, lambda: characters.try_on(self.mouth.name))
         self.setCheckable(True)
         self.setText(mouth.name)

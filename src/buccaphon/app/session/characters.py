@@ -118,8 +118,9 @@ class CharacterLoader(QObject):
     def show_by(self, mouth: str, drawing: str | None) -> None:
         """Show a mouth by a drawing, NOTHING for the face as it is, None for the one that is found."""
         kit = self.kit
-        if kit is None or kit.kind is not Kind.DRAWN:
-            return
+        known = ("", *(kit.own if kit is not None else ()), *(each.name for each in self.drawings))
+        if kit is None or kit.kind is not Kind.DRAWN or (drawing is not None and drawing not in known):
+            return  # what is dropped may have been another character's
         shown = show_by(kit, mouth, [] if drawing is None else [drawing])
         self._document.attempt(PutKit(shown, name=_("Show {mouth} by {drawing}", mouth=mouth, drawing=drawing or "…")))
 

@@ -104,11 +104,11 @@ def read_folder(
 
 
 def sort_out(art: Artwork, drawings: Mapping[str, Picture], chosen: Chosen | None = None) -> None:
-    """Part the mouths from the rest of the face. Where none is a mouth, all are."""
+    """Part the mouths from the rest of the face. Where none is a mouth, and nobody said so, all are."""
     looked = [LookedPicture(partial(_same, each), art.width, art.height) for each in drawings.values()]
     entries = [Entry(name, picture) for name, picture in zip(drawings, looked, strict=True)]
     found = sort_drawings(entries, chosen)
-    if not found.having(Role.MOUTH):
+    if not found.having(Role.MOUTH) and not chosen:
         found = sort_drawings(entries, dict.fromkeys(drawings, Role.MOUTH))
     art.take(drawings, tuple(found.drawings.values()), has_mouth=found.has_mouth)
     below = sorted(found.having(Role.FACE), key=lambda n: -looked[n].cover)  # what is painted behind first

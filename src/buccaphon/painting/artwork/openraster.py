@@ -151,7 +151,7 @@ def read_openraster(path: Path, progress: Progress = no_progress, chosen: Chosen
         for (layer, parent), picture in zip(layers, pictures, strict=True)
     ]
     found = sort_layers(entries, chosen)
-    if not found.having(Role.MOUTH):
+    if not found.having(Role.MOUTH) and not chosen:
         raise KitError(str(path), _("none of its layers is a mouth"), _("Name them: rest, ah, oh, mbp …"))
     drawings: dict[str, Picture] = {}
     for number, (n, each) in enumerate(found.drawings.items()):
@@ -166,7 +166,7 @@ def read_openraster(path: Path, progress: Progress = no_progress, chosen: Chosen
         whole = cropped(scaled(file.flat(file.root, wanted), share))
         if not whole.is_empty:
             into.append(whole)
-    if not art.drawings:
+    if not art.drawings and damaged:
         raise KitError(str(path), _("none of its mouths can be read"), art.told[0] if art.told else "")
     return art
 

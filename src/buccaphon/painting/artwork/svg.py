@@ -107,14 +107,13 @@ def read_svg(path: Path, progress: Progress = no_progress, chosen: Chosen | None
         return LookedPicture(lambda: cropped(_render(_alone(root, part.chain), width, height, subject)), width, height)
 
     parts, pictures, found = _sorted_parts(named, picture_of, chosen)
-    mouths = found.having(Role.MOUTH)
     if len(found.drawings) > _MOST_DRAWINGS:
         raise KitError(
             str(path),
             _("it has {count} layers or groups", count=len(found.drawings)),
             _("Leave at most {most}", most=_MOST_DRAWINGS),
         )
-    if not mouths:
+    if not found.having(Role.MOUTH) and not chosen:
         raise KitError(
             str(path), _("none of its layers or named groups is a mouth"), _("Name them: rest, ah, oh, mbp …")
         )
