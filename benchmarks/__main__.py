@@ -22,6 +22,7 @@ NAMES = (
     "mouths",
     "hand",
     "kits",
+    "own_drawings",
     "motion",
     "export",
 )

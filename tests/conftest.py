@@ -14,6 +14,9 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 os.environ.setdefault("BUCCAPHON_THREADS", "1")  # the other cores have other tests
+# Two pools of memory for all threads, where glibc makes eight a core: half-empty pools are not what is looked for after each
+# window. Read when a process starts, so of use to the workers, which start after this.
+os.environ.setdefault("MALLOC_ARENA_MAX", "2")
 
 import hypothesis
 import numpy as np

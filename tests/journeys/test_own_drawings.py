@@ -182,9 +182,9 @@ def test_two_drawings_open_as_often_as_the_chart_of_two(aligned_call, derived, t
 # --- the hand ---------------------------------------------------------------------------------------------------------
 
 
-def drop_on(widget, drawing):
+def drop_on(widget, drawing, at=(8, 8)):
     """A drawing is dragged onto something and let go."""
-    data, place = QMimeData(), QPointF(8, 8)
+    data, place = QMimeData(), QPointF(*at)
     data.setData(DRAWING, drawing.encode())
     for event in (
         QDragEnterEvent(place.toPoint(), Qt.DropAction.CopyAction, data, LEFT, NONE),
@@ -289,7 +289,9 @@ def test_any_drawing_rests_and_numbers_follow_an_order_of_ones_own(thirteen):
     thirteen.session.characters.use_own_chart()
     names = thirteen.session.characters.kit.names
     last = names.host[-1]
-    thirteen.kit_page.names.drawings.moved.emit(last, 0)
+    drawings = thirteen.kit_page.names.drawings
+    drawings.scrollToItem(drawings.item(0))
+    drop_on(drawings.viewport(), last, (2, 20))
     kit = thirteen.session.characters.kit
     assert kit.names.host == (last, *names.host[:-1])
     numbers = {name: number for number, name in shown_as(thirteen.document.state).values()}

@@ -24,10 +24,16 @@ from buccaphon.kits.kit import Kit
 from buccaphon.kits.names.reasons import in_words
 from buccaphon.kits.own.drawing import OwnDrawing, Role
 from buccaphon.kits.own.table import NOTHING
-from buccaphon.texts import _
+from buccaphon.texts import N_, _
 
 PICTURE = QSize(56, 34)
 _TILE = QSize(88, 76)
+_SHORTLY = {
+    Role.FACE: N_("face"),
+    Role.OVER: N_("over it"),
+    Role.FACE_OF_MOUTH: N_("face of one"),
+    Role.OTHER_WAY: N_("other view"),
+}  # where a tile has no room for all of it
 _ROLE_LINE = 18  # pixels at the foot of a tile: a click there asks what it is for
 
 
@@ -56,6 +62,7 @@ class Drawings(QListWidget):
         self.setFixedHeight(_TILE.height() + 18)
         self.setDragEnabled(True)
         self.setAcceptDrops(True)
+        self.viewport().setAcceptDrops(True)  # icons that stay where they are take nothing otherwise
         self.setAccessibleName(_("This character's drawings"))
 
     def use_keys(self, keys: Sequence[str]) -> None:
@@ -91,7 +98,8 @@ class Drawings(QListWidget):
     def _text(self, drawing: OwnDrawing, kit: Kit, resting: str) -> str:
         """Its number and name, and below what it is for."""
         if drawing.role is not Role.MOUTH:
-            return _("{name}\n{role} ▾", name=drawing.name, role=drawing.role.label)
+            short = _SHORTLY.get(drawing.role)
+            return _("{name}\n{role} ▾", name=drawing.name, role=_(short) if short else drawing.role.label)
         role = _("rests") if drawing.name == resting else drawing.role.label
         if drawing.name in kit.names.host:
             number = kit.names.counts_from + kit.names.host.index(drawing.name)
