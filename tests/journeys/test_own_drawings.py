@@ -5,6 +5,7 @@ import csv
 import io
 import json
 import re
+import zipfile
 from dataclasses import replace
 
 import av
@@ -26,7 +27,7 @@ from buccaphon.kits.casting import for_chart
 from buccaphon.kits.kit import Drawn
 from buccaphon.kits.own.drawing import Role
 from buccaphon.mouths.chart_file import shipped_charts
-from buccaphon.painting.artwork.pixels import from_array
+from buccaphon.painting.artwork.pixels import as_png, from_array
 from buccaphon.painting.characters.loading import load_character
 from buccaphon.painting.pictures.alone import pictures_alone
 from buccaphon.project.delivering import deliver
@@ -375,3 +376,67 @@ def test_another_project_that_comes_while_a_drawing_is_dragged_takes_nothing_of_
     drop_on(thirteen.grid.tiles[0], "W")
     drop_on(thirteen.grid.tiles[0], "rubbish")
     assert thirteen.document.state == before
+
+
+# --- whole jobs -------------------------------------------------------------------------------------------------------
+
+
+def in_layers(text, path):
+    """The drawings of a kit as an OpenRaster file: the face below, the mouths in a group, a guide and hidden rest above."""
+    folder = path.with_suffix("")
+    pictures = draw(text, folder)
+    parts = [part.partition("=") for part in text.split()]
+    mouths = [name for name, _, shape in reversed(parts) if shape]
+    faces = [name.rstrip("+") for name, _, shape in parts if not shape]
+    stack = '<layer name="pencil guide" src="guide.png"/><layer name="old face" visibility="hidden" src="guide.png"/>'
+    stack += f'<stack name="gob">{"".join(_layer(name, hidden=n > 0) for n, name in enumerate(mouths))}</stack>'
+    stack += "".join(map(_layer, faces))
+    with zipfile.ZipFile(path, "w") as packed:
+        packed.writestr("mimetype", "image/openraster")
+        packed.writestr("stack.xml", f'<image w="{WIDTH}" h="{HEIGHT}"><stack>{stack}</stack></image>')
+        packed.writestr("guide.png", as_png(from_array(mouth(200, 8))))
+        for name in pictures:
+            packed.write(folder / f"{name}.png", f"{name}.png")
+    return path
+
+
+def _layer(name, *, hidden=False):
+    seen = "hidden" if hidden else "visible"
+    return f'<layer name="{name}" src="{name}.png" visibility="{seen}"/>'
+
+
+JOBS = {
+    "nine letters": ("nine letters and a face", "fritz", "mbp"),
+    "two drawings": ("two and a face", "nina", "closed"),
+    "thirteen in layers": ("thirteen", "bob", "rest"),
+}
+
+
+@pytest.mark.parametrize("job", JOBS)
+def test_from_drawings_to_keys_in_two_gestures(job, demo, qtbot, tmp_path):
+    which, face_name, rest = JOBS[job]
+    text = KITS[which] if face_name in KITS[which].split() else f"{face_name} {KITS[which]}"
+    place = tmp_path / "own"
+    if "layers" in job:
+        place = in_layers(text, tmp_path / "own.ora")
+    else:
+        draw(text, place)
+    demo.open(place)  # one
+    idle(demo, qtbot)
+    assert f"“{face_name}” is the face" in demo.notice.text.text()
+    demo.notice.button.click()  # two: its own chart
+    document, kit = demo.document, demo.session.characters.kit
+    assert document.chart.rest.name == rest
+    assert set(kit.own) == set(document.chart.names) == {p.partition("=")[0] for p in text.split() if "=" in p}
+    assert kit.main_face.name == face_name
+    delivery = deliver(document.state, document.derived, "line")
+    (keys,) = format_named("keys-json").files(delivery).values()
+    named = [key["mouth"] for key in json.loads(keys)["mouths"]]
+    assert named[0] == named[-1] == rest
+    assert set(named) <= set(kit.own)
+    (sheet,) = format_named("sheet-csv").files(delivery).values()
+    rows = list(csv.DictReader(io.StringIO(sheet.decode("utf-8-sig"))))
+    assert {row["shown"] for row in rows} == set(named)
+    assert {int(row["number"]) for row in rows} <= set(range(len(kit.own)))
+    said = [word.text for word in document.score.words]
+    assert len(named) > len(said) / 2

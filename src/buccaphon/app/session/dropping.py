@@ -17,7 +17,7 @@ from buccaphon.kits.model.names import MODEL_SUFFIXES
 from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
 from buccaphon.mouths.chart_file import SUFFIX as CHART_SUFFIX
 from buccaphon.painting.artwork.folder import SUFFIXES as DRAWING_SUFFIXES
-from buccaphon.painting.characters.loading import LAYERED_SUFFIXES
+from buccaphon.painting.characters.loading import ARTWORK_INSTEAD, LAYERED_SUFFIXES
 from buccaphon.project.file.store import SUFFIX as PROJECT_SUFFIX
 from buccaphon.texts import N_, _, ngettext
 
@@ -30,13 +30,8 @@ _KINDS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("others", WORDING_SUFFIXES),
 )  # the first that fits: a .wav with markers is a recording, a film too
 _MOST_LOOKED_AT = 2000  # entries of a folder
-_INSTEAD = {
-    ".ai": "SVG", ".pdf": N_("SVG or PNG"), ".psd": N_("OpenRaster (.ora) or one PNG a mouth"),
-    ".psb": N_("OpenRaster (.ora)"),
-    ".xcf": N_("OpenRaster (.ora)"), ".kra": N_("OpenRaster (.ora)"), ".clip": N_("one PNG a mouth"),
-    ".fbx": N_("glTF (.glb)"),
-    ".obj": N_("glTF (.glb)"), ".blend": N_("glTF (.glb)"), ".gif": N_("one PNG a mouth"), ".tif": "PNG", ".tiff": "PNG",
-    ".bmp": "PNG", ".wma": N_("WAV or MP3"), ".doc": N_("plain text"), ".docx": N_("plain text"), ".odt": N_("plain text"),
+_INSTEAD = ARTWORK_INSTEAD | {
+    ".wma": N_("WAV or MP3"), ".doc": N_("plain text"), ".docx": N_("plain text"), ".odt": N_("plain text"),
     ".rtf": N_("plain text"),
 }  # fmt: skip  # what to save instead of what cannot be read
 

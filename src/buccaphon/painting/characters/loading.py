@@ -29,16 +29,24 @@ from buccaphon.painting.characters.cut_out import CutOutCharacter, Pictures
 from buccaphon.painting.characters.drawn import DrawnCharacter
 from buccaphon.painting.characters.model import ModelCharacter
 from buccaphon.progress import Progress, no_progress
-from buccaphon.texts import _
+from buccaphon.texts import N_, _
 
 LAYERED_SUFFIXES = (".ora", ".svg", ".svgz")
 PICTURE_SUFFIXES = (".png", ".webp", ".jpg", ".jpeg")
 KIT_SUFFIXES = (*LAYERED_SUFFIXES, *MODEL_SUFFIXES, *PICTURE_SUFFIXES)
 
-_LAYERED_OF_OTHERS = (".psd", ".psb", ".kra", ".xcf", ".clip", ".sai", ".mdp", ".pdn", ".procreate")
-_VECTORS_OF_OTHERS = (".ai", ".eps", ".pdf", ".fla", ".xfl", ".swf", ".afdesign", ".cdr", ".sketch", ".fig")
-_MODELS_OF_OTHERS = (".fbx", ".obj", ".blend", ".ma", ".mb", ".max", ".c4d", ".dae", ".usd", ".usda", ".usdc", ".usdz")
-_PICTURES_OF_OTHERS = (".gif", ".bmp", ".tif", ".tiff", ".tga", ".exr", ".heic", ".avif", ".jxl")
+_LAYERS = N_("OpenRaster (.ora), SVG with layers, or one PNG a layer in a folder")
+_VECTORS = N_("SVG with layers, or one PNG a mouth in a folder")
+_MODELS = N_("glTF (.glb) with its shapes")
+_PICTURE = N_("PNG")
+ARTWORK_INSTEAD = {
+    **dict.fromkeys((".psd", ".psb", ".kra", ".xcf", ".clip", ".sai", ".mdp", ".pdn", ".procreate"), _LAYERS),
+    **dict.fromkeys((".ai", ".eps", ".pdf", ".fla", ".xfl", ".swf", ".afdesign", ".cdr", ".sketch", ".fig"), _VECTORS),
+    **dict.fromkeys(
+        (".fbx", ".obj", ".blend", ".ma", ".mb", ".max", ".c4d", ".dae", ".usd", ".usda", ".usdz"), _MODELS
+    ),
+    **dict.fromkeys((".gif", ".bmp", ".tif", ".tiff", ".tga", ".exr", ".heic", ".avif", ".jxl"), _PICTURE),
+}  # what artwork of a kind that is not read can be saved as instead, by its suffix
 
 _MOUTH_AT = (0.5, 0.66)  # of a face given apart: where the middle of the mouths is put at first
 
@@ -62,14 +70,8 @@ def begin_kit(path: Path, only: tuple[str, ...] = ()) -> Kit:
 
 def _remedy(suffix: str) -> str:
     """What to save instead of a file that is not read."""
-    if suffix in _LAYERED_OF_OTHERS:
-        return _("Save it as OpenRaster (.ora) or as SVG with layers, or export each layer as a PNG into one folder")
-    if suffix in _VECTORS_OF_OTHERS:
-        return _("Save it as SVG with layers, or export each mouth as a PNG into one folder")
-    if suffix in _MODELS_OF_OTHERS:
-        return _("Export it as glTF (.glb) with its shape keys, or as VRM")
-    if suffix in _PICTURES_OF_OTHERS:
-        return _("Save it as PNG with transparency")
+    if suffix in ARTWORK_INSTEAD:
+        return _("Save it as {instead}", instead=_(ARTWORK_INSTEAD[suffix]))
     return _("Choose a folder of drawings, a PNG, SVG or OpenRaster file, or a glTF or VRM model")
 
 
