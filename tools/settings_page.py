@@ -11,7 +11,7 @@ from buccaphon.app.settings import CHOSEN, EXPORTS, KEYS, LIVE, READING, RECENT,
 from buccaphon.audio.loudness import LoudnessSettings
 from buccaphon.choice import Choice
 from buccaphon.formats.listing import Entry
-from buccaphon.kits.kit import CutOut, Drawn, Model, Move, Part, Place, Reference
+from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, Move, OtherFile, Part, Place, Reference
 from buccaphon.kits.names.table import NamesTable
 from buccaphon.motion.followers import Follower, Shake, Switch
 from buccaphon.motion.hand import CurvePoint, HandCurve
@@ -53,6 +53,7 @@ GROUPS: tuple[tuple[str, str, tuple[Any, ...]], ...] = (
         "`entries` of `exports`; options of each format are in [formats](formats.md)",
         (Entry(""),),
     ),
+    ("Character: weights", "a character", (Kit("", OtherFile(Path()), Drawn()),)),
     ("Character: reference, names", "`reference` and `names` of a character", (Reference(None), NamesTable())),  # type: ignore[arg-type]
 )
 

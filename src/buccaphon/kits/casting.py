@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import lru_cache
 
-from buccaphon.kits.kit import Kind, Kit
+from buccaphon.kits.kit import DEFAULT_OVER, Kind, Kit, Weights
 from buccaphon.kits.names.matching import match_chart
 from buccaphon.kits.names.reasons import BY_HAND
-from buccaphon.kits.names.table import NOTHING_SHOWN, Given, matched, rows_from
+from buccaphon.kits.names.table import NOTHING_SHOWN, Given, NamesTable, matched, rows_from
 from buccaphon.kits.own.drawing import OwnDrawing, Role
 from buccaphon.kits.own.table import NOTHING
 from buccaphon.mouths.chart import Chart
@@ -45,17 +46,25 @@ def for_chart(kit: Kit, chart: Chart) -> Kit:
     comes first, then the table of the character's drawings; without drawings, as far as the names go."""
     if kit.kind is Kind.DRAWN and kit.own:
         return _drawn_for_chart(kit, chart)
-    missing = [name for name in chart.names if not any(row.target == name for row in (*kit.shows, *kit.names.given))]
-    if not missing or not (kit.own or kit.names.host):
-        return kit
-    shows = [row for row in rows_from(match_chart(kit.own, chart)) if row.sure and row.target in missing]
+    shows, names = _by_names(kit.kind, kit.own, kit.shows, kit.names, chart)
+    return replace(kit, shows=shows, names=names)
+
+
+@lru_cache(maxsize=16)  # asked for at every edit, and the same until names or chart are others
+def _by_names(
+    kind: Kind, own: tuple[str, ...], shows: tuple[Given, ...], names: NamesTable, chart: Chart
+) -> tuple[tuple[Given, ...], NamesTable]:
+    """What is there, and for the mouths without anything what their names match."""
+    missing = [name for name in chart.names if not any(row.target == name for row in (*shows, *names.given))]
+    if not missing or not (own or names.host):
+        return shows, names
+    more = [row for row in rows_from(match_chart(own, chart)) if row.sure and row.target in missing]
     given = [
         row
-        for row in rows_from(match_chart(kit.names.host, chart))
-        if row.target in missing and (row.sure or kit.kind is not Kind.MODEL)
+        for row in rows_from(match_chart(names.host, chart))
+        if row.target in missing and (row.sure or kind is not Kind.MODEL)
     ]
-    names = replace(kit.names, given=(*kit.names.given, *given))
-    return replace(kit, shows=(*kit.shows, *shows), names=names)
+    return (*shows, *more), replace(names, given=(*names.given, *given))
 
 
 def _goes_by_its_own(kit: Kit) -> bool:
@@ -98,6 +107,41 @@ def with_order(kit: Kit, name: str, place: int) -> Kit:
         return kit
     host = (*others[:place], name, *others[place:])
     return replace(kit, names=replace(kit.names, host=host))
+
+
+def own_shapes(kit: Kit, chart: Chart) -> dict[str, tuple[str, ...]]:
+    """The shapes that are a mouth's own, by the mouths' names: those that a name was given to by hand, and those that one
+    shape alone answers to by its name, and that answers to no other."""
+    return _own_shapes(kit.own, for_chart(kit, chart).names.given, chart)
+
+
+@lru_cache(maxsize=16)
+def _own_shapes(own: tuple[str, ...], given: tuple[Given, ...], chart: Chart) -> dict[str, tuple[str, ...]]:
+    found: dict[str, tuple[str, ...]] = {}
+    for mouth in chart.names:
+        rows = [row for row in given if row.target == mouth and row.name in own and (row.sure or row.by_hand)]
+        shared = any(row.name == other.name and other.target != mouth for row in rows for other in given)
+        if rows and (not shared or any(row.by_hand for row in rows)):
+            found[mouth] = tuple(row.name for row in rows)
+    return found
+
+
+def goes_over_in(kit: Kit | None, chart: Chart) -> float | None:
+    """Seconds in which each mouth goes over to the next, being there in full; None where weights are blended from the pose.
+    By itself a model is blended unless two mouths in three, rest left aside, have a shape of their own."""
+    if kit is None:
+        return DEFAULT_OVER
+    way = kit.weights
+    if way is Weights.AUTOMATIC:
+        is_one_each = kit.kind is not Kind.MODEL or _has_a_shape_each(kit, chart)
+        way = Weights.IN_FULL if is_one_each else Weights.BLENDED
+    return kit.over if way is Weights.IN_FULL else None
+
+
+def _has_a_shape_each(kit: Kit, chart: Chart) -> bool:
+    own = own_shapes(kit, chart)
+    mouths = [mouth.name for mouth in chart.mouths if mouth is not chart.rest]
+    return 3 * sum(name in own for name in mouths) >= 2 * len(mouths)
 
 
 def unsure_mouths(kit: Kit, chart: Chart) -> tuple[str, ...]:

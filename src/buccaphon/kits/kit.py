@@ -295,6 +295,17 @@ class Model:
 Look = Drawn | CutOut | Model
 
 
+class Weights(Choice):
+    """How the weights of a character's mouths are made."""
+
+    AUTOMATIC = "automatic", N_("automatic")
+    IN_FULL = "in full", N_("each mouth in full")
+    BLENDED = "blended", N_("blended from the pose")
+
+
+DEFAULT_OVER = 0.125  # seconds
+
+
 @dataclass(frozen=True, slots=True)
 class Kit:
     """A character. file: its folder, layered file, picture or model. own: the names of its mouths' drawings, or its shapes,
@@ -303,7 +314,8 @@ class Kit:
     version does not know, kept for the version that does.
 
     drawings: what each drawing or layer is for; none in kits of earlier versions. rests: the drawing that somebody chose for
-    silence, NOTHING for the face as it is; None for the one that is found. has_mouth: the face has a mouth of its own."""
+    silence, NOTHING for the face as it is; None for the one that is found. has_mouth: the face has a mouth of its own.
+    weights: whether each mouth is there in full, or all are blended from the pose; over: seconds to go over to the next."""
 
     name: str
     file: OtherFile
@@ -316,6 +328,22 @@ class Kit:
     drawings: tuple[OwnDrawing, ...] = ()
     rests: str | None = None
     has_mouth: bool = False
+    weights: Weights = setting(
+        Weights.AUTOMATIC,
+        N_("Weights"),
+        N_("In full for one shape a mouth; blended for shapes that make a pose together"),
+        choices=Weights,
+        words=N_("shape keys blend shapes morph targets influence"),
+    )
+    over: float = setting(
+        DEFAULT_OVER,
+        N_("Change over"),
+        N_("Time from one mouth in full to the next in full"),
+        least=0.0,
+        most=1.0,
+        in_frames=True,
+        words=N_("transition crossfade blend frames"),
+    )
 
     @property
     def kind(self) -> Kind:

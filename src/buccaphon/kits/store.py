@@ -13,7 +13,21 @@ import msgspec
 
 from buccaphon.errors import KitError
 from buccaphon.files import named_from, relative_name, write_whole
-from buccaphon.kits.kit import CutOut, Drawn, Kind, Kit, Look, Model, Move, OtherFile, Part, Place, Reference
+from buccaphon.kits.kit import (
+    DEFAULT_OVER,
+    CutOut,
+    Drawn,
+    Kind,
+    Kit,
+    Look,
+    Model,
+    Move,
+    OtherFile,
+    Part,
+    Place,
+    Reference,
+    Weights,
+)
 from buccaphon.kits.limits import MOST_NAMES, read_bytes
 from buccaphon.kits.names.table import NO_NAMES, Given, NamesTable
 from buccaphon.kits.own.drawing import OwnDrawing
@@ -27,7 +41,7 @@ _MOST_BYTES = 32 << 20
 _MOST_POINTS = 400
 _ANY_NUMBER = Setting(label="", least=-1e6, most=1e6)
 _KNOWN: dict[str, Setting] = {}
-for _kind in (Place, Reference, Drawn, Move, Part, CutOut, Model, NamesTable):
+for _kind in (Kit, Place, Reference, Drawn, Move, Part, CutOut, Model, NamesTable):
     _KNOWN.update(settings_of(_kind))
 _LOOKS: dict[Kind, type[Look]] = {Kind.DRAWN: Drawn, Kind.CUT_OUT: CutOut, Kind.MODEL: Model}
 Record = TypeVar("Record")
@@ -45,6 +59,8 @@ class _Entry(msgspec.Struct, kw_only=True):
     drawings: tuple[OwnDrawing, ...] = ()
     rests: str | None = None
     has_mouth: bool = False
+    weights: Weights = Weights.AUTOMATIC
+    over: float = DEFAULT_OVER
 
 
 def kit_as_data(kit: Kit, folder: Path) -> dict[str, Any]:
@@ -61,6 +77,8 @@ def kit_as_data(kit: Kit, folder: Path) -> dict[str, Any]:
         drawings=kit.drawings,
         rests=kit.rests,
         has_mouth=kit.has_mouth,
+        weights=kit.weights,
+        over=kit.over,
     )
     data: dict[str, Any] = _with_paths(_plain(entry), folder)
     return kit.unknown | data
@@ -90,6 +108,8 @@ def kit_from_data(data: dict[str, Any], folder: Path) -> Kit:
         entry.drawings,
         entry.rests,
         entry.has_mouth,
+        entry.weights,
+        entry.over,
     )
 
 

@@ -30,7 +30,8 @@ _LEAST_SPOKEN = 0.1  # of the frames with sound, for only speech to count
 @dataclass(frozen=True, slots=True)
 class BakeSettings:
     """rate: the scene's. start_frame: the number of the first frame. mouth_settings: how mouths are chosen. painted: set by
-    hand. blanks: stretches with nothing chosen. mixes: channels of one's own. followers: channels that follow others.
+    hand. blanks: stretches with nothing chosen. over: seconds in which each mouth goes over to the next, each being there in
+    full; None where weights are blended from the pose. mixes: channels of one's own. followers: channels that follow others.
     steps: the clean-up, in its order. curves: what is drawn by hand, one a channel. quiet: where nothing that is said
     counts. used: the part of the recording that is used; None for all of it."""
 
@@ -39,6 +40,7 @@ class BakeSettings:
     mouth_settings: SettingsTrack = DEFAULT_TRACK
     painted: tuple[Painted, ...] = ()
     blanks: tuple[Blank, ...] = ()
+    over: float | None = None
     mixes: tuple[Mix, ...] = ()
     followers: tuple[Follower, ...] = ()
     steps: tuple[AnyStep, ...] = ()

@@ -24,6 +24,7 @@ from buccaphon.motion.mixes import Mix
 from buccaphon.motion.plan import Plan
 from buccaphon.motion.pose_channels import MOST_PER_DB, POSE_CHANNELS, Loud, loud_of, pose_channels
 from buccaphon.motion.record import APERTURE, WEIGHT, frame_middles
+from buccaphon.motion.shapes import frames_over, reach_of, weights_in_full
 from buccaphon.motion.shares import REACH
 from buccaphon.motion.steps import AnyStep, Around, FewerKeys, clean
 from buccaphon.motion.weights import mouth_weights, weights_of
@@ -153,8 +154,11 @@ def stages_of(plan: Plan) -> Stages:
         known.update((channel.id, channel) for channel in made)
 
     idents = tuple(channel.id for channel in pose)
-    reach = _ease(settings.rate)
-    add([Stage("pose", _pose_is_made_with(plan), idents, _pose, (Source.SOUNDS,), reach=reach)], pose)
+    reach, looks_at = _ease(settings.rate), [Source.SOUNDS]
+    if settings.over is not None:
+        reach = max(reach, reach_of(frames_over(settings.over, settings.rate)))
+        looks_at.append(Source.MOUTHS)
+    add([Stage("pose", _pose_is_made_with(plan), idents, _pose, tuple(looks_at), reach=reach)], pose)
     mixed = [Channel(mix.name, mix.name, origin, mix.low, mix.high, mix.rest) for mix in settings.mixes]
     add([_mix_stage(mix) for mix in settings.mixes], mixed)
     for followers in _by_depth(settings.followers):
@@ -195,7 +199,7 @@ def _follower_stage(plan: Plan, follower: Follower, is_there: bool) -> Stage:
 def _pose_is_made_with(plan: Plan) -> object:
     settings = plan.settings
     alone = Same(plan.driving) if plan.score is None else None
-    return settings.rate, settings.mouth_settings, settings.quiet, plan.chart, Same(plan.loud), alone
+    return settings.rate, settings.mouth_settings, settings.quiet, settings.over, plan.chart, Same(plan.loud), alone
 
 
 def _pose_channels(plan: Plan) -> tuple[Channel, ...]:
@@ -225,6 +229,7 @@ def _posed(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
         pose[:, : len(_BY_LOUDNESS)] = jaw_alone(plan)[first:end, None]
         weights[:] = mouth_weights(draft.exposures, plan.chart, plan.frames)[first:end]
         _go_to_painted(plan, values, first)
+        _show_in_full(plan, draft, weights, first)
         return values
     middles = frame_middles(first, end, plan.settings.rate)
     times, mouth_settings = middles + plan.lead, plan.settings.mouth_settings
@@ -235,7 +240,7 @@ def _posed(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
     phones = _phones_near(plan.score.words, float(times[0]) - 2 * REACH, float(times[-1]) + 2 * REACH)
     by_stress = _PER_STRESS * mouth_settings.along("by_stress", middles)
     posed = pose_channels(phones, times, _loud(plan), opening, per_db, by_stress)
-    weights[:, 0] = 1.0
+    weights[:, plan.chart.rests] = 1.0
     if posed is not None:
         pose[:] = posed.values
         weights[:] = weights_of(posed, plan.chart)
@@ -243,7 +248,27 @@ def _posed(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
         edges = (max(plan.settings.rate.nearest(edge) - first, 0) for edge in (span.start, span.end))
         values[slice(*edges)] = _at_rest(plan)
     _go_to_painted(plan, values, first)
+    _show_in_full(plan, draft, weights, first)
     return values
+
+
+def _show_in_full(plan: Plan, draft: Draft, weights: Floats, first: int) -> None:
+    """Where each mouth is a shape of its own, the weights of those on show."""
+    settings = plan.settings
+    if settings.over is None:
+        return
+    over, end = frames_over(settings.over, settings.rate), first + len(weights)
+    by_hand = {laid.first for laid in plan.laid}
+    weights[:] = weights_in_full(draft.exposures, plan.chart, over, by_hand, partial(_sizes, plan), (first, end))
+
+
+def _sizes(plan: Plan, exposures: Sequence[Exposure]) -> list[float]:
+    """How large each mouth is: as far as Opening lets it, but for rest and what touches, which are there whole."""
+    chart = plan.chart
+    middles = np.array([(each.start + each.end) / 2 for each in exposures]) / float(plan.settings.rate.value)
+    opening = np.clip(plan.settings.mouth_settings.along("opening", middles), 0.0, 1.0).tolist()
+    whole = {mouth.name for mouth in chart.mouths if mouth.contact or mouth is chart.rest}
+    return [1.0 if each.mouth in whole else size for each, size in zip(exposures, opening, strict=True)]
 
 
 def _at_rest(plan: Plan) -> list[float]:

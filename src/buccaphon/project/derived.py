@@ -26,6 +26,7 @@ from buccaphon.audio.pauses import find_pauses
 from buccaphon.audio.peaks import Peaks, build_peaks
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Channel, Recording
+from buccaphon.kits.casting import goes_over_in
 from buccaphon.motion.curve import Curve
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness, hush, where_spoken
 from buccaphon.motion.record import Bake, frame_middles, trim
@@ -180,6 +181,7 @@ class Derived:
             mouth_settings=state.settings_track,
             painted=state.painted,
             blanks=state.blanks,
+            over=goes_over_in(state.kit_in_use, state.chart_in_use),
             mixes=state.mixes,
             followers=state.followers,
             steps=state.steps,

@@ -18,7 +18,14 @@ from PyQt6.QtWidgets import (
 
 from buccaphon.app.kitpage.handles import with_part
 from buccaphon.app.kitpage.names import NamesSection
-from buccaphon.app.kitpage.settings import CutOutSettings, DrawnSettings, ModelSettings, ReferenceSettings, Settings
+from buccaphon.app.kitpage.settings import (
+    CutOutSettings,
+    DrawnSettings,
+    ModelSettings,
+    ReferenceSettings,
+    Settings,
+    WeightsSettings,
+)
 from buccaphon.app.kitpage.stage import Drawing, Stage
 from buccaphon.app.session.characters import ROLES
 from buccaphon.app.session.session import Session
@@ -53,7 +60,7 @@ class KitPage(QWidget):
         self.name, self.kits = QLineEdit(), QComboBox()
         self.stage, self.names = Stage(session.characters, theme), NamesSection(session.characters, theme)
         self.drawn, self.cut_out, self.model = DrawnSettings(), CutOutSettings(), ModelSettings()
-        self.reference = ReferenceSettings()
+        self.reference, self.weights = ReferenceSettings(), WeightsSettings()
         self._forms: dict[Kind, Settings] = {
             Kind.DRAWN: self.drawn,
             Kind.CUT_OUT: self.cut_out,
@@ -88,7 +95,7 @@ class KitPage(QWidget):
         side = QVBoxLayout(inner)
         side.setSpacing(6)
         side.setContentsMargins(0, 0, 4, 0)
-        for form in (self.drawn, self.cut_out, self.model, self.reference):
+        for form in (self.drawn, self.cut_out, self.model, self.weights, self.reference):
             side.addWidget(form)
         side.addLayout(quiet_row(self.drop_button))
         side.addStretch(1)
@@ -128,7 +135,7 @@ class KitPage(QWidget):
         self.names.changed.connect(self.put)
         self.names.said.connect(self._document.said)
         self.names.list_wanted.connect(self.list_wanted)
-        for form in (self.drawn, self.cut_out, self.model, self.reference):
+        for form in (self.drawn, self.cut_out, self.model, self.weights, self.reference):
             form.changed.connect(self.put)
             form.let_go.connect(self._end_gesture)
             form.picture_wanted.connect(self.picture_wanted)
@@ -167,7 +174,8 @@ class KitPage(QWidget):
         self.told.setVisible(bool(told))
         for kind, form in self._forms.items():
             form.setVisible(kit is not None and kit.kind is kind)
-        self.reference.setVisible(kit is not None)
+        for form in (self.weights, self.reference):
+            form.setVisible(kit is not None)
         if kit is None:
             self.names.hide()
             return
@@ -177,6 +185,7 @@ class KitPage(QWidget):
         self.names.show()
         self._show_form(kit, character)
         self.reference.show_kit(kit)
+        self.weights.show_at(kit, self._document.chart, state.rate)
         self.names.show_kit(kit, self._document.chart)
         self.stage.update()
 

@@ -13,10 +13,13 @@ from PyQt6.QtWidgets import QColorDialog, QComboBox, QVBoxLayout, QWidget
 from buccaphon.app.kitpage.stage import Drawing
 from buccaphon.app.widgets.form import Form
 from buccaphon.app.widgets.parts import Fields, button, label, quiet_row
-from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, Move, Moving, Part, Place, Reference
+from buccaphon.kits.casting import goes_over_in
+from buccaphon.kits.kit import DEFAULT_OVER, CutOut, Drawn, Kit, Model, Move, Moving, Part, Place, Reference, Weights
 from buccaphon.kits.model.skeleton import Jaw
+from buccaphon.mouths.chart import Chart
 from buccaphon.setting import Setting, settings_of, values_of, with_setting
 from buccaphon.texts import N_, _
+from buccaphon.timing import FrameRate
 
 _NARROWEST = 84  # pixels
 
@@ -341,3 +344,30 @@ class ReferenceSettings(Settings):
     def _refer(self, reference: Reference | None, gesture: str = "") -> None:
         if self._kit is not None:
             self.changed.emit(replace(self._kit, reference=reference), gesture)
+
+
+class WeightsSettings(Settings):
+    """How the weights of the mouths are made, for hosts with shapes and for a model."""
+
+    def __init__(self) -> None:
+        super().__init__(settings_of(Kit))
+        self.found = label("", "hint")
+        self.column.addWidget(self.form)
+        self.column.addWidget(self.found)
+
+    @property
+    def automatic(self) -> Mapping[str, Any]:
+        return {"weights": Weights.AUTOMATIC, "over": DEFAULT_OVER}
+
+    def show_at(self, kit: Kit, chart: Chart, rate: FrameRate) -> None:
+        """The kit at the scene's rate, in whose frames the change over is read."""
+        self._kit, over = kit, goes_over_in(kit, chart)
+        self.form.fill(values_of(kit), self.automatic, rate=rate)
+        self.form.enable("over", over is not None)
+        way = Weights.BLENDED if over is None else Weights.IN_FULL
+        self.found.setText(_("Here: {way}.", way=way.label))
+        self.found.setVisible(kit.weights is Weights.AUTOMATIC)
+
+    def turn(self, name: str, value: Any) -> None:
+        if self._kit is not None:
+            self.changed.emit(with_setting(self._kit, name, value), f"kit {name}")

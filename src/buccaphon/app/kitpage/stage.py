@@ -248,7 +248,7 @@ class Stage(QWidget):
         self._characters.paint_reference(painter, self._area)
         moment = self._characters.moment(still=self.jaw is None and self._from is None)
         if self.jaw is not None:
-            moment = replace(moment, jaw=self.jaw)
+            moment = replace(moment, jaw=self.jaw, shares=())
         character.paint(painter, self._area, moment, plainly(self._theme))
         if isinstance(character, ModelCharacter):
             self._paint_axis(painter, character)

@@ -30,6 +30,10 @@ class OwnModel:
     played: Played
     look: Model
 
+    def jaw_curve(self, bake: Bake) -> Floats:
+        """(frames,) how far its jaw is down, 0..1."""
+        return self.played.dropped(bake.chart.names, bake.weights, bake.jaw)
+
 
 def own_model(delivery: Delivery) -> OwnModel | None:
     """The model in the mirror, read anew from its file; None when the character is none. Raises KitError."""

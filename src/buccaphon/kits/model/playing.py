@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from buccaphon.arrays import Floats
+from buccaphon.kits.casting import goes_over_in, own_shapes
 from buccaphon.kits.kit import Kit, Model
 from buccaphon.kits.model.head import Head
 from buccaphon.kits.model.skeleton import Jaw
@@ -18,11 +19,20 @@ from buccaphon.texts import _
 
 @dataclass(frozen=True, eq=False)
 class Played:
-    """weights: of the shapes, for each mouth. jaw: None where no node drops."""
+    """weights: of the shapes, for each mouth. jaw: None where no node drops. drops: how far the jaw is down in each mouth,
+    where they are there in full, so that shapes and jaw tell the same; None where the jaw has a curve of its own."""
 
     solver: Solver
     weights: Mapping[str, Mapping[str, float]]
     jaw: Jaw | None
+    drops: Mapping[str, float] | None = None
+
+    def dropped(self, mouths: tuple[str, ...], shares: Floats, jaw: Floats) -> Floats:
+        """(frames,) how far the jaw is down, 0..1. jaw: its own curve."""
+        if self.drops is None:
+            return jaw
+        found: Floats = (shares @ np.array([self.drops[mouth] for mouth in mouths], np.float32)).astype(np.float32)
+        return found
 
     def curves(self, mouths: tuple[str, ...], shares: Floats) -> dict[str, Floats]:
         """(frames,) of each shape that any mouth moves, from the mouths' shares (frames, mouths)."""
@@ -38,13 +48,20 @@ def played(head: Head, kit: Kit, chart: Chart) -> Played:
     jaw = jaw_of(head, kit.look)
     solver = solver_of(head, chart, jaw_turns=jaw is not None)
     by_hand = {row.target for row in kit.shows if row.by_hand}
+    in_full = goes_over_in(kit, chart) is not None
+    own = own_shapes(kit, chart) if in_full else {}
     weights: dict[str, Mapping[str, float]] = {}
     for mouth in chart.mouths:
         if mouth.name in by_hand or not solver.shapes:
             weights[mouth.name] = {name: 1.0 for name in kit.shown_by(mouth.name) if name in head.shapes}
+        elif mouth.name in own:
+            weights[mouth.name] = {name: 1.0 for name in own[mouth.name] if name in head.shapes}
+        elif in_full and mouth is chart.rest:
+            weights[mouth.name] = {}  # a head rests when nothing moves it
         else:
             weights[mouth.name] = solver.weights(mouth.pose)
-    return Played(solver, weights, jaw)
+    drops = {mouth.name: mouth.pose.jaw for mouth in chart.mouths} if in_full else None
+    return Played(solver, weights, jaw, drops)
 
 
 def jaw_of(head: Head, look: Model) -> Jaw | None:

@@ -35,6 +35,7 @@ class ModelCharacter:
         self._look, self.jaw = Model(), head.jaw
         self._weights: Mapping[str, Mapping[str, float]] = {}
         self._solver: Solver | None = None
+        self._drops: Mapping[str, float] | None = None
         self._solved_for: object = None
         rest = head.pose({})
         self._frame = _face_of(head, rest)
@@ -45,12 +46,12 @@ class ModelCharacter:
         assert isinstance(kit.look, Model)
         self._look = kit.look
         self.jaw = jaw_of(self._head, kit.look)
-        wanted = (kit.shows, chart, self.jaw is not None)
+        wanted = (kit.shows, kit.names, kit.weights, chart, self.jaw is not None)
         if wanted == self._solved_for:
             return
         self._solved_for = wanted
         found = played(self._head, kit, chart)
-        self._weights, self._solver = found.weights, found.solver
+        self._weights, self._solver, self._drops = found.weights, found.solver, found.drops
         self._mouth = _mouth_of(self._head, found.solver, self._frame)
 
     @property
@@ -97,17 +98,22 @@ class ModelCharacter:
                 found[name] = value / 100 if unit == "%" else value
         return found
 
+    def _jaw_at(self, moment: Moment) -> float:
+        """How far the jaw is down: as the mouths have it that are there in full, else as its own curve says."""
+        if self._drops is None or not moment.shares:
+            return moment.jaw
+        return sum(share * self._drops.get(mouth, 0.0) for mouth, share in moment.shares)
+
     def paint(self, painter: QPainter, box: QRectF, moment: Moment, plain: PaintPlainly) -> None:
         del plain
         device = painter.device()
         ratio = device.devicePixelRatioF() if device is not None else 1.0
         width, height = max(round(box.width() * ratio), 1), max(round(box.height() * ratio), 1)
+        jaw = self._jaw_at(moment)
         key = (moment, self._look, width, height, id(self._solver))
         if self._drawn is None or self._drawn[0] != key:
             look = self._look
-            image = self._render(
-                self.weights_at(moment), moment.jaw, self._frame, look, width, height, finer=moment.still
-            )
+            image = self._render(self.weights_at(moment), jaw, self._frame, look, width, height, finer=moment.still)
             self._drawn = (key, image)
         painter.drawImage(box, self._drawn[1])
 

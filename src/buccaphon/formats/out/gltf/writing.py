@@ -104,7 +104,7 @@ def _into(adder: Adder, model: OwnModel, delivery: Delivery, options: GltfOption
     driven = _driven_nodes(model, curves, options.between)
     jaw = model.played.jaw
     if jaw is not None:
-        driven.append(_jaw(adder.document, jaw, bake.jaw * model.look.jaw_degrees))
+        driven.append(_jaw(adder.document, jaw, model.jaw_curve(bake) * model.look.jaw_degrees))
     if not driven:
         raise TargetError(
             model.path.name, _("none of its parts follows the mouths"), _("Match its shapes or its jaw first")
