@@ -2,6 +2,7 @@
 
 import io
 import json
+import re
 import subprocess
 from dataclasses import replace
 from fractions import Fraction
@@ -11,20 +12,23 @@ import bvhio
 import mido
 import numpy as np
 import pytest
-from pxr import Usd, UsdSkel, UsdValidation
+from pxr import Usd, UsdGeom, UsdSkel, UsdValidation
 from pygltflib import GLTF2
+from scipy.spatial.transform import Rotation
 
 from buccaphon.errors import TargetError
+from buccaphon.formats.lost import lost_of
 from buccaphon.formats.options import chosen_options
 from buccaphon.formats.out.bvh import BvhOptions
 from buccaphon.formats.out.gltf.animating import Between
 from buccaphon.formats.out.gltf.vrma import VOWELS
 from buccaphon.formats.out.gltf.writing import GltfOptions
 from buccaphon.formats.out.midi import MidiOptions, ticks
+from buccaphon.formats.out.shapes import own_model
 from buccaphon.formats.out.usd import UsdOptions
 from buccaphon.formats.registry import format_named
 from buccaphon.formats.writing import write_files
-from buccaphon.kits.kit import Kit, Model, OtherFile
+from buccaphon.kits.kit import Kit, Model, OtherFile, Weights
 from buccaphon.kits.names.table import NamesTable, give
 from buccaphon.motion.followers import Follower, Unit
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness
@@ -207,6 +211,93 @@ def test_the_validator_of_gltf_finds_no_error(ident, kind, between, line, tmp_pa
     issues = json.loads(subprocess.run(command, capture_output=True, text=True, check=True).stdout)
     own = [each for each in issues["messages"] if each["severity"] < 2 and "meshes" not in each.get("pointer", "")]
     assert own == []
+
+
+@pytest.fixture(scope="module")
+def moved(call_peaks, call_score):
+    """A line whose channels go beyond a shape, and move nodes."""
+    ways = (
+        ("jaw_open", (-0.5, 2.0), Unit.SHARE), ("lid", (0.0, 30.0), Unit.DEGREES), ("lid turn z", (0.0, 10.0), Unit.DEGREES),
+        ("lid x", (0.0, 4.0), Unit.PIXELS), ("jaw size", (100.0, 150.0), Unit.PERCENT), ("lift", (0.0, 3.0), Unit.SCENE),
+    )  # fmt: skip
+    followers = tuple(Follower(name, "aperture", (0.0, 1.0), gives, unit) for name, gives, unit in ways)
+    rate = FrameRate.parse("24")
+    plan = Plan(
+        call_score, find_chart("Ten"), frame_loudness(call_peaks, rate), BakeSettings(rate, 101, followers=followers)
+    )
+    return Delivery("call", call_score, bake(plan))
+
+
+def test_weights_below_nothing_and_above_full_arrive(moved, tmp_path):
+    read = Read(made("glb", model_at(head(tmp_path / "head.glb"), moved)))
+    wanted = moved.bake.channels.curve("jaw_open")
+    assert wanted.min() < -0.4
+    assert wanted.max() > 1.3
+    _, values, _ = read.track("face", "weights")
+    assert np.abs(values.reshape(-1, 2)[:, 0] - wanted).max() < 1e-6
+
+
+def test_channels_in_units_move_the_nodes_of_their_names_or_nodes_that_are_made(moved, tmp_path):
+    aperture = moved.bake.channels.curve("aperture")
+    for content in (moved, model_at(head(tmp_path / "head.glb"), moved)):
+        read = Read(made("glb", content))
+        assert {"lid", "lift", "jaw"} <= {node.name for node in read.gltf.nodes}
+        _, slid, _ = read.track("lid", "translation")
+        assert np.abs(slid - np.outer(4 * aperture, [1, 0, 0])).max() < 1e-4
+        _, turned, _ = read.track("lid", "rotation")
+        angles = Rotation.from_quat(turned).as_euler("XYZ", degrees=True)
+        assert np.abs(angles - np.outer(aperture, [30, 0, 10])).max() < 1e-3
+        _, lifted, _ = read.track("lift", "translation")
+        assert np.abs(lifted[:, 1] - 3 * aperture).max() < 1e-4
+        _, grown, _ = read.track("jaw", "scale")
+        assert np.abs(grown - (1 + 0.5 * aperture)[:, None]).max() < 1e-4
+    joints = bvh_of(made("bvh", moved))
+    assert np.abs(joints["lid"][:, 0] - 4 * aperture).max() < 1e-3
+    assert np.abs(joints["lift"][:, 1] - 3 * aperture).max() < 1e-3
+    assert joints["jaw"].shape[1] == 3
+
+
+def test_usd_moves_transforms_of_their_names(moved, tmp_path):
+    stage = usd_stage(made("usda", moved), tmp_path)
+    aperture = moved.bake.channels.curve("aperture")
+    lid, jaw = (UsdGeom.Xformable(stage.GetPrimAtPath(f"/Mouth/{name}")) for name in ("lid", "jaw"))
+    for frame in range(0, moved.bake.frames, 7):
+        matrix = np.array(lid.GetLocalTransformation(frame + 101)).T
+        assert matrix[:3, 3] == pytest.approx([4 * aperture[frame], 0, 0], abs=1e-3)
+        wanted = Rotation.from_euler("XYZ", [30 * aperture[frame], 0, 10 * aperture[frame]], degrees=True).as_matrix()
+        assert np.abs(matrix[:3, :3] - wanted).max() < 1e-4
+        grown = np.array(jaw.GetLocalTransformation(frame + 101)).T
+        assert grown[0, 0] == pytest.approx(1 + 0.5 * aperture[frame], abs=1e-4)
+
+
+def bvh_of(content):
+    """(frames, channels) of each joint by its name."""
+    head_text, motion = content.decode().split("MOTION\n")
+    names = re.findall(r"(?:ROOT|JOINT) (\S+)", head_text)
+    counts = [int(number) for number in re.findall(r"CHANNELS (\d)", head_text)]
+    rows = np.array([[float(each) for each in line.split()] for line in motion.splitlines()[2:]])
+    edges = np.cumsum([0, *counts])
+    assert rows.shape[1] == edges[-1]
+    return {name: rows[:, a:b] for name, a, b in zip(names, edges[:-1], edges[1:], strict=True)}
+
+
+def test_what_a_format_cannot_hold_is_known_channel_by_channel(moved, tmp_path):
+    own = model_at(head(tmp_path / "head.glb"), moved)
+    own = replace(own, kit=replace(own.kit, own=("jaw_open", "mouth_wide")))
+    assert lost_of("glb", moved) == lost_of("glb", own) == lost_of("keys-csv", moved) == ()
+    assert lost_of("bvh", moved) == ("jaw_open", "jaw size")
+    assert lost_of("vrma", moved) == ("lid", "lid turn z", "lid x", "jaw size", "lift")
+    other = replace(own, kit=replace(own.kit, own=("mouth_wide",)))
+    assert lost_of("glb", other) == ("jaw_open",)
+
+
+def test_a_name_given_to_a_mouth_counts_for_ones_own_model(line, tmp_path):
+    own = model_at(head(tmp_path / "head.glb"), line)
+    kit = replace(own.kit, own=("jaw_open", "mouth_wide"), weights=Weights.BLENDED)
+    named = replace(own, kit=replace(kit, names=give(kit.names, "Ajar", ["mouth_wide"])))
+    model = own_model(named)
+    assert model.played.weights["Ajar"] == {"mouth_wide": 1.0}
+    assert own_model(replace(own, kit=kit)).played.weights["Ajar"] != {"mouth_wide": 1.0}
 
 
 def test_a_vrm_animation_moves_the_five_vowels_by_what_the_mouths_look_like(line):

@@ -324,8 +324,8 @@ def test_what_is_unsure_is_told_before_anything_is_written(demo, qtbot, tmp_path
     idle(demo, qtbot)
     assert "?" in demo.notice.text.text()
     demo.show_step(4)
-    assert "Rest" in demo.export_panel.unsure.text()
-    assert not demo.export_panel.unsure.isHidden()
+    assert "Rest" in demo.export_panel.unsure.text.text()
+    assert demo.export_panel.unsure.text.isVisible()
 
 
 def test_a_still_picture_is_welcomed_with_what_it_is_good_for(demo, qtbot, tmp_path):

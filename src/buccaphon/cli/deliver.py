@@ -21,6 +21,8 @@ from buccaphon.formats.delivering import deliver_all, resolve_targets
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.in_.mouth_list import read_mouth_list
 from buccaphon.formats.listing import DEFAULT_LIST, Entry, ExportList, read_list, require_valid_list
+from buccaphon.formats.lost import lost_of
+from buccaphon.formats.registry import format_named
 from buccaphon.project.delivering import deliver, facts, facts_of
 from buccaphon.project.derived import Derived
 from buccaphon.project.exposing import expose_list
@@ -61,6 +63,10 @@ def deliver_command(
     wanted = resolve_targets(replace(exports or own, folder=""), known, out)
     if not wanted:
         raise ListError(_("the export list"), _("no file in it is switched on"), _("Name formats with --as"))
+    for entry in (exports or own).entries:
+        if entry.on and delivery.bake is not None and (lost := lost_of(entry.format, delivery)):
+            form = format_named(entry.format).title
+            click.echo(_("{form} cannot hold {channels}", form=form, channels=", ".join(lost)), err=True)
     done = deliver_all(delivery, wanted, paint=lambda each: pictures_of(each, derived.peaks))
     for each in done.written:
         click.echo(f"{_('Wrote') if each.changed else _('Unchanged')} {each.path}", err=True)

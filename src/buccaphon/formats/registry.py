@@ -11,6 +11,7 @@ from buccaphon.formats.in_.text import read_fountain, read_plain_text
 from buccaphon.formats.in_.timed import read_cues, read_subtitles, read_table, read_textgrid
 from buccaphon.formats.in_.wording import Wording
 from buccaphon.formats.out.bvh import BvhOptions, bvh
+from buccaphon.formats.out.changes import changes_csv, changes_text
 from buccaphon.formats.out.cues import CueOptions, cues
 from buccaphon.formats.out.editing import OtioOptions, otio
 from buccaphon.formats.out.gltf.vrma import vrma
@@ -30,6 +31,7 @@ from buccaphon.formats.out.pictures.strips import (
 )
 from buccaphon.formats.out.servo import ServoOptions, servo_csv
 from buccaphon.formats.out.sheet import SheetPdfOptions, sheet_csv, sheet_ods, sheet_pdf, sheet_xlsx
+from buccaphon.formats.out.sound import sound_wav
 from buccaphon.formats.out.subtitles import SrtOptions, VttOptions, srt, vtt
 from buccaphon.formats.out.timings import TextGridOptions, textgrid, timings_csv, timings_json
 from buccaphon.formats.out.usd import UsdOptions, usda
@@ -124,6 +126,15 @@ FORMATS: tuple[Format, ...] = (
         sheet_ods,
     ),
     Format(
+        "changes-txt", N_("List of changes, text"), ".txt", ".changes.txt", N_("Where mouths change, to type from"),
+        N_("weights, words, sounds and notes"), _LINE, changes_text,
+    ),
+    Format(
+        "changes-csv", N_("List of changes, CSV"), ".csv", ".changes.csv",
+        N_("The same as a table: frame, mouth, drawing, number, length"),
+        N_("weights, words, sounds and notes"), _LINE, changes_csv, CsvOptions,
+    ),
+    Format(
         "mp4", N_("Film, MP4"), ".mp4", ".mp4", N_("The mirror as a video with sound"), N_("keys"), _FILM, mp4,
         FilmOptions,
     ),
@@ -159,6 +170,10 @@ FORMATS: tuple[Format, ...] = (
         "review", N_("Review page"), ".html", ".review.html",
         N_("Sound, pictures and words in one page; notes can be sent back"),
         N_("keys"), _FILM, review, ReviewOptions,
+    ),
+    Format(
+        "wav", N_("Sound, WAV"), ".wav", ".sound.wav", N_("Exactly the sound of the frames, 24 bit"), N_("everything else"),
+        _LINE, sound_wav,
     ),
     Format(
         "midi", N_("MIDI"), ".mid", ".mid", N_("One channel as a MIDI controller"),

@@ -17,9 +17,11 @@ from buccaphon.app.widgets.ordered_list import OrderedList
 from buccaphon.app.widgets.parts import Panel, PlaceLabel, button, fit_rows, label, quiet_row
 from buccaphon.app.widgets.section import Section
 from buccaphon.formats.listing import FIELDS, Entry
+from buccaphon.formats.lost import lost_of
 from buccaphon.formats.options import chosen_options, option_text
 from buccaphon.formats.registry import format_named
 from buccaphon.kits.casting import unsure_mouths
+from buccaphon.project.delivering import deliver
 from buccaphon.setting import settings_of, values_of
 from buccaphon.texts import _, ngettext
 
@@ -195,6 +197,34 @@ class ListSection(Section):
         self.options.fill(values_of(chosen_options(options, chosen)), values_of(options()))
 
 
+class UnsureSection(Section):
+    """What is to be known before anything is written: mouths to check, and channels that a ticked format cannot hold."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._document, self._exporting = session.document, session.exporting
+        self.text = label("", "hint")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.text)
+        self.follow(self._document.opened, self._document.changed, self._document.sound_ready)
+
+    def refresh(self) -> None:
+        document, lines = self._document, []
+        kit = document.state.kit_in_use
+        unsure = unsure_mouths(kit, document.chart) if kit is not None else ()
+        if unsure:
+            lines.append(_("Check what shows {names} on the character's page (F8).", names=", ".join(unsure)))
+        if document.derived is not None:
+            delivery = deliver(document.state, document.derived, "")
+            for entry in self._exporting.exports.entries:
+                if entry.on and (lost := lost_of(entry.format, delivery)):
+                    form = format_named(entry.format).title
+                    lines.append(_("{form} cannot hold {channels}.", form=form, channels=", ".join(lost)))
+        self.text.setText("\n".join(lines))
+        self.text.setVisible(bool(lines))
+
+
 class ExportPanel(Panel):
     """Files that are there already are only replaced after a second, explicit press."""
 
@@ -219,7 +249,7 @@ class ExportPanel(Panel):
         self.column.addWidget(self.export_button)
         self.status = label("", "hint")
         self.column.addWidget(self.status)
-        self.unsure = label("", "hint")
+        self.unsure = UnsureSection(session)
         self.column.insertWidget(self.column.indexOf(self.export_button), self.unsure)
         self._add_question()
         self._add_afterwards()
@@ -280,11 +310,6 @@ class ExportPanel(Panel):
             _("To {folder}", folder=folder) if folder is not None else _("Not chosen yet; you will be asked on export")
         )
         self.again.setChecked(self._exporting.exports.again)
-        kit = self._document.state.kit_in_use
-        unsure = unsure_mouths(kit, self._document.chart) if kit is not None else ()
-        told = _("Check what shows {names} on the character's page (F8).", names=", ".join(unsure))
-        self.unsure.setText(told if unsure else "")
-        self.unsure.setVisible(bool(unsure))
 
     def _count_issues(self) -> None:
         """How many are left before it goes out."""

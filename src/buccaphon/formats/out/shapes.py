@@ -10,6 +10,7 @@ import numpy as np
 
 from buccaphon.arrays import Floats
 from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.out.nodes import names_a_way
 from buccaphon.kits.kit import Kind, Model
 from buccaphon.kits.model.gltf import Gltf, open_gltf
 from buccaphon.kits.model.head import Head, head_of
@@ -46,9 +47,10 @@ def own_model(delivery: Delivery) -> OwnModel | None:
 
 
 def shape_curves(delivery: Delivery, model: OwnModel | None, *, held: bool) -> dict[str, Floats]:
-    """(frames,) of each shape by its name, 0 to 1. model: whose shapes make the mouths; None for a shape each mouth, by the
-    host's names. held: the mouths as they are held, without any between. Channels of one's own that are a share or in
-    percent go by their names, in the place of a shape called so."""
+    """(frames,) of each shape by its name: 0 to 1 where mouths drive it, as far as it goes where a channel of one's own does.
+    model: whose shapes make the mouths; None for a shape each mouth, by the host's names. held: the mouths as they are held,
+    without any between. Channels of one's own that are a share or in percent go by their names, in the place of a shape
+    called so."""
     bake = delivery.bake
     assert bake is not None
     if model is not None:
@@ -60,7 +62,7 @@ def shape_curves(delivery: Delivery, model: OwnModel | None, *, held: bool) -> d
     for number, channel in enumerate(own.of):
         if channel.unit in ("", "%"):
             values = own.values[:, number] / (100.0 if channel.unit == "%" else 1.0)
-            if model is None or channel.id in model.head.shapes:
+            if channel.id in model.head.shapes if model is not None else not names_a_way(channel):
                 curves[channel.id] = values.astype(np.float32)
     return curves
 
@@ -70,8 +72,7 @@ def _mouths(delivery: Delivery, bake: Bake, *, held: bool) -> dict[str, Floats]:
     found: dict[str, Floats] = {}
     for number, mouth in enumerate(bake.chart.names):
         for name in delivery.names.names_of(mouth):
-            known = found.get(name)
-            found[name] = shares[:, number] if known is None else np.minimum(known + shares[:, number], 1.0)
+            found[name] = found[name] + shares[:, number] if name in found else shares[:, number]
     return found
 
 

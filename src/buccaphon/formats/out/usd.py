@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,9 +11,11 @@ import numpy as np
 from buccaphon.arrays import Doubles, Floats
 from buccaphon.errors import TargetError
 from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.out.nodes import Moves, node_moves
 from buccaphon.formats.out.numbers import as_text
 from buccaphon.formats.out.shapes import JAW_ANGLE, OPENING, own_model, shape_curves
 from buccaphon.motion.record import JAW, Bake
+from buccaphon.numerics import scipy_part
 from buccaphon.setting import require_valid_settings, setting
 from buccaphon.texts import N_, _
 
@@ -62,7 +64,9 @@ def usda(delivery: Delivery, options: UsdOptions) -> bytes:
     if options.held:
         frames, weights = _pure(weights)
     first, *inside = options.prim.strip("/").split("/")
-    animation = _animation(bake, names, frames, weights, options, indent="    " * (len(inside) + 1))
+    indent = "    " * (len(inside) + 1)
+    animation = _animation(bake, names, frames, weights, options, indent=indent)
+    animation += _moving_nodes(bake, node_moves(delivery, names), indent)
     text = _header(bake, first, options)
     text += (
         _over(first, inside, options.prim, animation)
@@ -122,6 +126,37 @@ def _animation(
         "}",
     ]
     return "".join(f"{indent}{line}\n" for line in lines)
+
+
+_TAKEN = ("Skel", "Lips", "Line")  # prims that are there already
+
+
+def _moving_nodes(bake: Bake, moves: Mapping[str, Moves], indent: str) -> str:
+    """A transform for each node that a channel of one's own slides, turns or grows."""
+    text, prims = "", _identifiers([*_TAKEN, *moves])[len(_TAKEN) :]
+    for prim, each in zip(prims, moves.values(), strict=True):
+        turned = None if each.turned is None else _x_first(each.turned)
+        ways = [("double3", "translate", each.slid), ("float3", "rotateXYZ", turned), ("float3", "scale", each.grown)]
+        there = [(kind, name, values) for kind, name, values in ways if values is not None]
+        lines = [f'def Xform "{prim}"', "{"]
+        for kind, name, values in there:
+            rows = as_text(values, _DECIMALS).tolist()
+            samples = (f"{number}: ({', '.join(row)})," for number, row in enumerate(rows, bake.start_frame))
+            lines += _samples(f"{kind} xformOp:{name}", samples)
+        order = _tokens([f"xformOp:{name}" for _kind, name, _values in there])
+        lines += [f"    uniform token[] xformOpOrder = [{order}]", "}"]
+        text += "".join(f"{indent}{line}\n" for line in lines)
+    return text
+
+
+def _x_first(turned: Doubles) -> Doubles:
+    """(frames, 3) degrees about x, y and z as rotateXYZ has them: about the axes of the whole, x first."""
+    if np.count_nonzero(turned.any(axis=0)) <= 1:
+        return turned
+    found: Doubles = (
+        scipy_part("spatial.transform").Rotation.from_euler("XYZ", turned, degrees=True).as_euler("xyz", degrees=True)
+    )
+    return found
 
 
 def _samples(name: str, rows: Iterable[str]) -> list[str]:

@@ -47,21 +47,27 @@ def played(head: Head, kit: Kit, chart: Chart) -> Played:
     assert isinstance(kit.look, Model)
     jaw = jaw_of(head, kit.look)
     solver = solver_of(head, chart, jaw_turns=jaw is not None)
-    by_hand = {row.target for row in kit.shows if row.by_hand}
     in_full = goes_over_in(kit, chart) is not None
     own = own_shapes(kit, chart) if in_full else {}
     weights: dict[str, Mapping[str, float]] = {}
     for mouth in chart.mouths:
-        if mouth.name in by_hand or not solver.shapes:
-            weights[mouth.name] = {name: 1.0 for name in kit.shown_by(mouth.name) if name in head.shapes}
-        elif mouth.name in own:
-            weights[mouth.name] = {name: 1.0 for name in own[mouth.name] if name in head.shapes}
+        chosen = _by_hand(kit, mouth.name) or own.get(mouth.name)
+        if chosen is None and not solver.shapes:
+            chosen = kit.shown_by(mouth.name)
+        if chosen is not None:
+            weights[mouth.name] = {name: 1.0 for name in chosen if name in head.shapes}
         elif in_full and mouth is chart.rest:
             weights[mouth.name] = {}  # a head rests when nothing moves it
         else:
             weights[mouth.name] = solver.weights(mouth.pose)
     drops = {mouth.name: mouth.pose.jaw for mouth in chart.mouths} if in_full else None
     return Played(solver, weights, jaw, drops)
+
+
+def _by_hand(kit: Kit, mouth: str) -> tuple[str, ...] | None:
+    """The shapes that somebody gave to a mouth, as what shows it or as what the host calls it; None where nobody did."""
+    rows = [row for row in (*kit.shows, *kit.names.given) if row.target == mouth and row.by_hand]
+    return tuple(dict.fromkeys(row.name for row in rows if row.name in kit.own)) or None
 
 
 def jaw_of(head: Head, look: Model) -> Jaw | None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -17,6 +18,7 @@ from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.format import Files
 from buccaphon.formats.out.gltf.adding import Adder, as_text, packed
 from buccaphon.formats.out.gltf.animating import Between, Driven, put_animation, weights_for
+from buccaphon.formats.out.nodes import Moves, node_moves
 from buccaphon.formats.out.shapes import JAW_ANGLE, OPENING, OwnModel, own_model, shape_curves
 from buccaphon.kits.limits import file_inside, read_bytes
 from buccaphon.kits.model.gltf import Gltf
@@ -105,11 +107,55 @@ def _into(adder: Adder, model: OwnModel, delivery: Delivery, options: GltfOption
     jaw = model.played.jaw
     if jaw is not None:
         driven.append(_jaw(adder.document, jaw, model.jaw_curve(bake) * model.look.jaw_degrees))
+    _put_moves(adder.document, driven, node_moves(delivery, model.head.shapes), options.between)
     if not driven:
         raise TargetError(
             model.path.name, _("none of its parts follows the mouths"), _("Match its shapes or its jaw first")
         )
     put_animation(adder, bake, delivery.title, driven)
+
+
+def _put_moves(document: dict[str, Any], driven: list[Driven], moves: Mapping[str, Moves], between: Between) -> None:
+    """Let nodes go as channels of one's own say, from where they rest; a node that is not there is made. What such a channel
+    drives nothing else does."""
+    rotation = scipy_part("spatial.transform").Rotation
+    for name, each in moves.items():
+        number = _node_named(document, name)
+        node = document["nodes"][number]
+        if "matrix" in node:  # an animated node must not have one
+            _without_matrix(node)
+        found: list[Driven] = []
+        if each.slid is not None:
+            at = np.array(node.get("translation", [0.0, 0.0, 0.0])) + each.slid
+            found.append(Driven(number, "translation", at.astype(np.float32), "VEC3", between))
+        if each.turned is not None:
+            rest = node.get("rotation", [0.0, 0.0, 0.0, 1.0])
+            turned = rotation.from_quat(rest if any(rest) else [0.0, 0.0, 0.0, 1.0]) * rotation.from_euler(
+                "XYZ", each.turned, degrees=True
+            )
+            found.append(Driven(number, "rotation", turned.as_quat(), "VEC4", _joined(between)))
+        if each.grown is not None:
+            size = np.array(node.get("scale", [1.0, 1.0, 1.0])) * each.grown
+            found.append(Driven(number, "scale", size.astype(np.float32), "VEC3", between))
+        taken = {(one.node, one.path) for one in found}
+        driven[:] = [one for one in driven if (one.node, one.path) not in taken] + found
+
+
+def _joined(between: Between) -> Between:
+    """How turns are joined: a spline through quaternions would leave the sphere."""
+    return Between.STRAIGHT if between is Between.SMOOTH else between
+
+
+def _node_named(document: dict[str, Any], name: str) -> int:
+    """The number of the node of a name; a new one in the scene where there is none."""
+    nodes = document.setdefault("nodes", [])
+    for number, node in enumerate(nodes):
+        if node.get("name") == name:
+            return number
+    nodes.append({"name": name})
+    scenes = document.setdefault("scenes", [{"nodes": []}])
+    scenes[document.setdefault("scene", 0)].setdefault("nodes", []).append(len(nodes) - 1)
+    return len(nodes) - 1
 
 
 def _driven_nodes(model: OwnModel, curves: dict[str, Floats], between: Between) -> list[Driven]:
@@ -128,12 +174,12 @@ def _driven_nodes(model: OwnModel, curves: dict[str, Floats], between: Between) 
 
 
 def _targets(head: Head, node: int, names: tuple[str, ...], curves: dict[str, Floats]) -> dict[int, Floats]:
-    """(frames,) for each target of a node's mesh that is driven, by its number."""
+    """(frames,) for each target of a node's mesh that is driven, by its number. A shape has no limits: what goes below 0 or
+    above 1 does so in the host, too."""
     found: dict[int, Floats] = {}
 
     def add(target: int, values: Floats) -> None:
-        before = found.get(target)
-        found[target] = np.clip(values if before is None else before + values, 0.0, 1.0)
+        found[target] = found[target] + values if target in found else values
 
     for name, values in curves.items():
         binds = head.binds.get(name)
@@ -142,9 +188,10 @@ def _targets(head: Head, node: int, names: tuple[str, ...], curves: dict[str, Fl
                 if own == name:
                     add(target, values)
         else:
+            within = np.clip(values, 0.0, 1.0)  # an expression's own limits (VRMC_vrm 1.0, expressions)
             for whose, target, share in binds:
                 if whose == node and target < len(names):
-                    add(target, values * np.float32(share))
+                    add(target, within * np.float32(share))
     return found
 
 
@@ -194,6 +241,7 @@ def _alone(delivery: Delivery, options: GltfOptions, data_name: str) -> Adder:
     rotation = scipy_part("spatial.transform").Rotation
     turned = rotation.from_rotvec(np.outer(np.radians(options.degrees * bake.jaw.astype(np.float64)), [1.0, 0.0, 0.0]))
     weights = np.stack(list(curves.values()), axis=1)
-    driven = Driven(0, "weights", weights, between=options.between), Driven(1, "rotation", turned.as_quat(), "VEC4")
+    driven = [Driven(0, "weights", weights, between=options.between), Driven(1, "rotation", turned.as_quat(), "VEC4")]
+    _put_moves(adder.document, driven, node_moves(delivery, names), options.between)
     put_animation(adder, bake, delivery.title, driven)
     return adder
