@@ -20,7 +20,8 @@ from PyQt6.QtWidgets import QApplication
 from buccaphon.app.dragging import DRAWING
 from buccaphon.app.kitpage.names import SHOWN
 from buccaphon.demo.line import demo_project
-from buccaphon.formats.pictures import Shot
+from buccaphon.errors import TargetError
+from buccaphon.formats.pictures import Parts, Shot
 from buccaphon.formats.registry import format_named
 from buccaphon.formats.writing import write_files
 from buccaphon.kits.casting import for_chart
@@ -30,6 +31,7 @@ from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.painting.artwork.pixels import as_png, from_array
 from buccaphon.painting.characters.loading import load_character
 from buccaphon.painting.pictures.alone import pictures_alone
+from buccaphon.progress import no_progress
 from buccaphon.project.delivering import deliver
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits.kits import PutKit
@@ -440,3 +442,46 @@ def test_from_drawings_to_keys_in_two_gestures(job, demo, qtbot, tmp_path):
     assert {int(row["number"]) for row in rows} <= set(range(len(kit.own)))
     said = [word.text for word in document.score.words]
     assert len(named) > len(said) / 2
+
+
+# --- in the artwork's own size ----------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("parts", list(Parts))
+@pytest.mark.parametrize("grown", [1, 12], ids=["small", "larger than is kept"])
+def test_pictures_in_the_artworks_own_size_have_its_own_pixels(parts, grown, aligned_call, derived, tmp_path, qapp):
+    pictures = draw("nina closed=shut open=far", tmp_path / "own")
+    for name, pixels in pictures.items():
+        pictures[name] = np.repeat(np.repeat(pixels, grown, axis=0), grown, axis=1)
+        assert from_array(pictures[name]).save(str(tmp_path / "own" / f"{name}.png"))
+    _kit, delivery = delivery_of(tmp_path / "own", "Flap", aligned_call, derived)
+    delivery = replace(delivery, pictures=pictures_alone(delivery, derived.peaks))
+    form = format_named("png-sequence")
+    files = form.files(delivery, form.options(artwork=True, parts=parts))
+    named = [delivery.called(e.mouth) for e in delivery.bake.exposures for _ in range(e.length)]
+    for number in (named.index("open"), named.index("closed")):
+        made = io.BytesIO()
+        list(files.values())[number](made, no_progress)
+        with Image.open(made) as image:
+            found = np.asarray(image)
+        mouth_one = [] if parts is Parts.FACE else [pictures[named[number]]]
+        face_one = [] if parts is Parts.MOUTH else [pictures["nina"]]
+        wanted = laid(np.zeros_like(pictures["nina"]), *face_one, *mouth_one)
+        assert found.shape == wanted.shape
+        assert np.array_equal(found, wanted), (parts, named[number])
+
+
+def test_a_film_in_the_artworks_own_size_is_even_and_a_head_has_none(aligned_call, derived, tmp_path, qapp):
+    (tmp_path / "own").mkdir()
+    for name, pixels in (("closed", SHAPES["shut"]), ("open", SHAPES["far"])):
+        assert from_array(np.ascontiguousarray(pixels[:-1, :-1])).save(str(tmp_path / "own" / f"{name}.png"))
+    _kit, delivery = delivery_of(tmp_path / "own", "Flap", aligned_call, derived)
+    delivery = replace(delivery, pictures=pictures_alone(delivery, derived.peaks))
+    form = format_named("mp4")
+    (film,) = write_files(form.files(delivery, form.options(artwork=True)), tmp_path)
+    with av.open(str(film.path)) as opened:
+        stream = opened.streams.video[0]
+        assert (stream.width, stream.height) == (WIDTH, HEIGHT), "a pixel more"
+    bare = replace(delivery, kit=None)
+    with pytest.raises(TargetError, match="size of its own"):
+        form.files(replace(bare, pictures=pictures_alone(bare, derived.peaks)), form.options(artwork=True))

@@ -16,7 +16,7 @@ from buccaphon.kits.own.sorting import Chosen, sort_drawings
 from buccaphon.painting.artwork.artwork import Artwork
 from buccaphon.painting.artwork.looked import LookedPicture
 from buccaphon.painting.artwork.names import natural
-from buccaphon.painting.artwork.pixels import Picture, cropped, decode, picture_size, scaled, shrink_by
+from buccaphon.painting.artwork.pixels import LARGEST_SHOWN, Picture, cropped, decode, picture_size, scaled, shrink_by
 from buccaphon.painting.artwork.svg import svg_picture, svg_size
 from buccaphon.progress import Progress, no_progress
 from buccaphon.texts import _
@@ -54,10 +54,11 @@ def read_folder(
     anchor: Anchor = Anchor.BOTTOM,
     only: Collection[str] = (),
     chosen: Chosen | None = None,
+    longest: int = LARGEST_SHOWN,
 ) -> Artwork:
     """All drawings of a folder on one canvas, as large as the largest of them; smaller ones stand on the anchor, in the
     middle from side to side. Damaged ones are told of and left out. chosen: what somebody said that drawings are for.
-    Raises KitError when none can be used, Cancelled when it is to stop."""
+    longest: pixels on the longer side that are kept. Raises KitError when none can be used, Cancelled when it is to stop."""
     sizes: dict[Path, tuple[int, int]] = {}
     told: list[str] = []
     data: dict[Path, bytes] = {}
@@ -71,7 +72,7 @@ def read_folder(
         raise KitError(str(folder), _("none of its drawings can be read"), told[0])
     width, height = max(size[0] for size in sizes.values()), max(size[1] for size in sizes.values())
     require_size(width, height, str(folder))
-    share = shrink_by(width, height)
+    share = shrink_by(width, height, longest)
     art = Artwork(round(width * share), round(height * share), share, told=told)
     if len(set(sizes.values())) > 1:
         told.append(f"{folder.name}: its drawings differ in size. They are aligned by the {anchor.label}")

@@ -16,7 +16,7 @@ from buccaphon.kits.own.entries import Entry
 from buccaphon.kits.own.sorting import Chosen, sort_layers
 from buccaphon.painting.artwork.artwork import Artwork
 from buccaphon.painting.artwork.looked import LookedPicture
-from buccaphon.painting.artwork.pixels import Picture, cropped, decode, painted, scaled, shrink_by
+from buccaphon.painting.artwork.pixels import LARGEST_SHOWN, Picture, cropped, decode, painted, scaled, shrink_by
 from buccaphon.progress import Progress, no_progress
 from buccaphon.texts import _
 
@@ -122,14 +122,16 @@ class _File:
         return decode(read_entry(self._zip, layer.source, self.subject), f"{self.subject}: {layer.source}")
 
 
-def read_openraster(path: Path, progress: Progress = no_progress, chosen: Chosen | None = None) -> Artwork:
+def read_openraster(
+    path: Path, progress: Progress = no_progress, chosen: Chosen | None = None, longest: int = LARGEST_SHOWN
+) -> Artwork:
     """The layers of the group of which most stand for mouths, hidden or not, as drawings; all else that is visible as the
     face under and over them. chosen: what somebody said that layers are for. Raises KitError, Cancelled."""
     try:
         file = _File(path)
     except zipfile.BadZipFile:
         raise KitError(path.name, _("it is damaged"), _("Save it again")) from None
-    share = shrink_by(file.width, file.height)
+    share = shrink_by(file.width, file.height, longest)
     art = Artwork(round(file.width * share), round(file.height * share), share, told=file.told)
     layers = _bottom_up(file.root)
     damaged: set[int] = set()

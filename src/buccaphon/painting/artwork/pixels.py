@@ -16,6 +16,7 @@ from buccaphon.errors import KitError
 from buccaphon.kits.limits import require_size
 from buccaphon.texts import _
 
+IN_FULL = 1 << 20  # pixels: nothing is made smaller
 LARGEST_SHOWN = 2048  # pixels on the longer side of what is kept in memory
 _KINDS = ((b"\x89PNG\r\n\x1a\n", b"png"), (b"\xff\xd8\xff", b"jpeg"), (b"GIF8", b"gif"), (b"BM", b"bmp"))
 _FORMAT = QImage.Format.Format_ARGB32_Premultiplied
@@ -158,9 +159,9 @@ def cropped(image: QImage, x: int = 0, y: int = 0) -> Picture:
     return Picture(image.copy(box), x + box.x(), y + box.y())
 
 
-def shrink_by(width: int, height: int) -> float:
-    """By how much a canvas is made smaller to be kept; 1 when it is small enough."""
-    return min(1.0, LARGEST_SHOWN / max(width, height, 1))
+def shrink_by(width: int, height: int, longest: int = LARGEST_SHOWN) -> float:
+    """By how much a canvas is made smaller to be kept; 1 when no side is longer than so many pixels."""
+    return min(1.0, longest / max(width, height, 1))
 
 
 def scaled(image: QImage, share: float) -> QImage:

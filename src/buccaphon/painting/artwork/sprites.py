@@ -13,7 +13,7 @@ from buccaphon.kits.limits import read_bytes
 from buccaphon.kits.own.sorting import Chosen
 from buccaphon.painting.artwork.artwork import Artwork
 from buccaphon.painting.artwork.folder import sort_out
-from buccaphon.painting.artwork.pixels import Picture, as_array, cropped, decode, scaled, shrink_by
+from buccaphon.painting.artwork.pixels import LARGEST_SHOWN, Picture, as_array, cropped, decode, scaled, shrink_by
 from buccaphon.texts import _
 
 MOST_CELLS = 64  # a side
@@ -34,7 +34,9 @@ def propose_grid(image: QImage) -> tuple[int, int] | None:
     return None
 
 
-def read_sprites(path: Path, columns: int, rows: int, chosen: Chosen | None = None) -> Artwork:
+def read_sprites(
+    path: Path, columns: int, rows: int, chosen: Chosen | None = None, longest: int = LARGEST_SHOWN
+) -> Artwork:
     """The cells of a sheet, row by row, named by their numbers from 1; empty ones are left out. chosen: what somebody said
     that cells are for. Raises KitError."""
     image = decode(read_bytes(path), path.name)
@@ -56,7 +58,7 @@ def read_sprites(path: Path, columns: int, rows: int, chosen: Chosen | None = No
             _("{columns} x {rows} cells are too many for its size", columns=columns, rows=rows),
             _("Choose fewer"),
         )
-    share = shrink_by(width, height)
+    share = shrink_by(width, height, longest)
     art = Artwork(round(width * share), round(height * share), share)
     cells: dict[str, Picture] = {}
     for row in range(rows):

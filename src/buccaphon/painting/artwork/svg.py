@@ -25,7 +25,7 @@ from buccaphon.kits.own.entries import Entry
 from buccaphon.kits.own.sorting import Chosen, Sorted, sort_layers
 from buccaphon.painting.artwork.artwork import Artwork
 from buccaphon.painting.artwork.looked import LookedPicture
-from buccaphon.painting.artwork.pixels import Picture, cropped, decode, painted, picture_size, shrink_by
+from buccaphon.painting.artwork.pixels import LARGEST_SHOWN, Picture, cropped, decode, painted, picture_size, shrink_by
 from buccaphon.progress import Progress, no_progress
 from buccaphon.texts import _
 
@@ -85,14 +85,16 @@ def svg_picture(data: bytes, share: float, subject: str, size: tuple[int, int] |
     return _render(root, wide, high, subject)
 
 
-def read_svg(path: Path, progress: Progress = no_progress, chosen: Chosen | None = None) -> Artwork:
+def read_svg(
+    path: Path, progress: Progress = no_progress, chosen: Chosen | None = None, longest: int = LARGEST_SHOWN
+) -> Artwork:
     """An SVG with layers or named groups: its mouths as drawings, all else that is visible as the face under and over them.
     chosen: what somebody said that layers are for. Raises KitError, Cancelled."""
     subject = path.name
     root = parse_xml(read_bytes(path), subject)
     told = _leave_out_strangers(root, subject)
     wide, high = _canvas(root, subject)
-    share = shrink_by(wide, high)
+    share = shrink_by(wide, high, longest)
     width, height = round(wide * share), round(high * share)
     art = Artwork(width, height, share, told=[f"{subject}: {what}" for what in told])
     named = list(_named(root, ()))

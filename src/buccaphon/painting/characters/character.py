@@ -9,6 +9,7 @@ from typing import Protocol
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QImage, QPainter
 
+from buccaphon.formats.pictures import Parts
 from buccaphon.kits.kit import Kit
 from buccaphon.mouths.chart import Chart, Mouth
 from buccaphon.mouths.pose import Pose
@@ -21,7 +22,8 @@ PaintPlainly = Callable[[QPainter, Pose, QRectF], None]
 class Moment:
     """What is to be seen. mouth: the one on show, with its pose. jaw: 0..1. shares: of the mouths that fade into each other
     at this frame, by name; they sum to 1. still: nothing moves now, so that it may be drawn finer. others: what channels of
-    one's own are, by name, each with its unit: a further piece of a cut-out or a model's shape of that name follows it."""
+    one's own are, by name, each with its unit: a further piece of a cut-out or a model's shape of that name follows it.
+    parts: what is painted of artwork; a head is always whole."""
 
     mouth: str
     pose: Pose
@@ -29,6 +31,7 @@ class Moment:
     shares: tuple[tuple[str, float], ...] = ()
     still: bool = False
     others: tuple[tuple[str, float, str], ...] = ()
+    parts: Parts = Parts.ALL
 
     @property
     def own(self) -> dict[str, tuple[float, str]]:

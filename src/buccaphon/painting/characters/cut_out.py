@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QTransform
 
+from buccaphon.formats.pictures import Parts
 from buccaphon.kits.kit import CutOut, Kit, Move, Moving, Part
 from buccaphon.mouths.chart import Chart, Mouth
 from buccaphon.painting.artwork.cutting import (
@@ -105,7 +106,7 @@ class CutOutCharacter:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
         painter.setClipRect(area, _INTERSECT)
         painter.translate(area.topLeft())
-        self._paint_at(painter, moment.jaw, scale, ratio, moment.own)
+        self._paint_at(painter, moment.jaw, scale, ratio, moment.own, moment.parts)
         painter.restore()
 
     def mouth_image(self, mouth: Mouth, width: int, height: int, plain: PaintPlainly) -> QImage:
@@ -122,16 +123,26 @@ class CutOutCharacter:
         return painted(width, height, draw)
 
     def _paint_at(
-        self, painter: QPainter, jaw: float, scale: float, ratio: float, own: Mapping[str, tuple[float, str]] = _NONE
+        self,
+        painter: QPainter,
+        jaw: float,
+        scale: float,
+        ratio: float,
+        own: Mapping[str, tuple[float, str]] = _NONE,
+        parts: Parts = Parts.ALL,
     ) -> None:
         """At a scale, from the picture's upper left corner. own: channels of one's own, which pieces of their names follow
         instead of the jaw."""
         moves = {part.name: self._move_of(part, part.share * jaw, own) for part, _ in self._parts}
         lip = self._move_of(self._lip_part, jaw, own)
-        if self._piece is None or (lip.isIdentity() and all(each.isIdentity() for each in moves.values())):
+        is_still = lip.isIdentity() and all(each.isIdentity() for each in moves.values())
+        if self._piece is None or (is_still and parts is Parts.ALL):
             self._lay(painter, Picture(self._pictures.face, 0, 0), scale, ratio)
             return
-        self._lay(painter, Picture(self._base, 0, 0), scale, ratio)
+        if parts is not Parts.MOUTH:
+            self._lay(painter, Picture(self._base, 0, 0), scale, ratio)
+        if parts is Parts.FACE:
+            return
         for part, picture in self._parts:
             if part.carries:
                 painter.setTransform(_scaled_move(moves[part.name], scale), True)

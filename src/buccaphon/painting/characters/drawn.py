@@ -7,6 +7,7 @@ from collections.abc import Iterable, Mapping
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QImage, QPainter, QPixmap
 
+from buccaphon.formats.pictures import Parts
 from buccaphon.kits.casting import for_chart
 from buccaphon.kits.kit import Drawn, Kit
 from buccaphon.kits.names.matching import match_chart
@@ -99,15 +100,15 @@ class DrawnCharacter:
         device = painter.device()
         ratio = device.devicePixelRatioF() if device is not None else 1.0
         under = [self._faces[moment.mouth]] if moment.mouth in self._faces else art.under
-        for picture in under:
+        for picture in under if moment.parts is not Parts.MOUTH else ():
             self._lay(painter, picture, area.topLeft(), scale, ratio)
-        for picture in self._shows.get(moment.mouth, ()):
+        for picture in self._shows.get(moment.mouth, ()) if moment.parts is not Parts.FACE else ():
             self._lay(painter, picture, area.topLeft(), scale, ratio, is_mouth=True)
-        if moment.mouth not in self._shows:
+        if moment.mouth not in self._shows and moment.parts is not Parts.FACE:
             spot = self._placed(self._mouths_box)
             at = QRectF(area.topLeft() + spot.topLeft() * scale, spot.size() * scale)
             plain(painter, moment.pose, at)
-        for picture in art.over:
+        for picture in art.over if moment.parts is not Parts.MOUTH else ():
             self._lay(painter, picture, area.topLeft(), scale, ratio)
 
     def mouth_image(self, mouth: Mouth, width: int, height: int, plain: PaintPlainly) -> QImage:

@@ -21,7 +21,7 @@ from buccaphon.mouths.chart import Chart
 from buccaphon.painting.artwork.artwork import Artwork
 from buccaphon.painting.artwork.folder import read_folder
 from buccaphon.painting.artwork.openraster import read_openraster
-from buccaphon.painting.artwork.pixels import Picture, cropped, decode, scaled, shrink_by
+from buccaphon.painting.artwork.pixels import LARGEST_SHOWN, Picture, cropped, decode, scaled, shrink_by
 from buccaphon.painting.artwork.sprites import propose_grid, read_sprites
 from buccaphon.painting.artwork.svg import read_svg
 from buccaphon.painting.characters.character import Character
@@ -90,23 +90,23 @@ def as_read(kit: Kit, character: Character, chart: Chart) -> Kit:
     return with_own_names(kit, character.own, chart)
 
 
-def load(kit: Kit, progress: Progress = no_progress) -> Character:
-    """Read the kit's files. Raises KitError, Cancelled."""
+def load(kit: Kit, progress: Progress = no_progress, longest: int = LARGEST_SHOWN) -> Character:
+    """Read the kit's files. longest: pixels on the longer side of artwork that are kept. Raises KitError, Cancelled."""
     if isinstance(kit.look, CutOut):
-        return CutOutCharacter(_cut_out_pictures(kit.file.path, kit.look))
+        return CutOutCharacter(_cut_out_pictures(kit.file.path, kit.look, longest))
     if isinstance(kit.look, Model):
         return ModelCharacter(read_head(kit.file.path))
-    art = _artwork(kit.file.path, kit.look, kit.chosen_roles, progress)
+    art = _artwork(kit.file.path, kit.look, kit.chosen_roles, progress, longest)
     return DrawnCharacter(art if kit.look.face is None else _on_face(art, kit.look))
 
 
-def _artwork(path: Path, look: Drawn, chosen: Chosen, progress: Progress) -> Artwork:
+def _artwork(path: Path, look: Drawn, chosen: Chosen, progress: Progress, longest: int) -> Artwork:
     if path.is_dir():
-        return read_folder(path, progress, look.anchor, look.only, chosen)
+        return read_folder(path, progress, look.anchor, look.only, chosen, longest)
     if look.columns and look.rows:
-        return read_sprites(path, look.columns, look.rows, chosen)
+        return read_sprites(path, look.columns, look.rows, chosen, longest)
     read = read_openraster if path.suffix.lower() == ".ora" else read_svg
-    return read(path, progress, chosen)
+    return read(path, progress, chosen, longest)
 
 
 def _on_face(art: Artwork, look: Drawn) -> Artwork:
@@ -145,9 +145,9 @@ def read_picture(path: Path) -> QImage:
     return scaled(image, shrink_by(image.width(), image.height()))
 
 
-def _cut_out_pictures(path: Path, look: CutOut) -> Pictures:
+def _cut_out_pictures(path: Path, look: CutOut, longest: int) -> Pictures:
     image = decode(read_bytes(path), path.name)
-    share = shrink_by(image.width(), image.height())
+    share = shrink_by(image.width(), image.height(), longest)
     piece, apart, inside = None, False, None
     if look.piece is not None:
         whole = decode(read_bytes(look.piece.path), look.piece.path.name)

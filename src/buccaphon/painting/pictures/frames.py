@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import replace
+
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter
@@ -24,8 +27,18 @@ _INK, _SHADE = QColor("#ffffff"), QColor(30, 16, 24, 210)
 class FramePainter:
     """For one bake and one character; None for Marigold drawn by poses."""
 
-    def __init__(self, bake: Bake, kit: Kit | None, character: Character | None, theme: Theme = PAPER) -> None:
+    def __init__(
+        self,
+        bake: Bake,
+        kit: Kit | None,
+        character: Character | None,
+        theme: Theme = PAPER,
+        in_full: Callable[[], Character] | None = None,
+    ) -> None:
+        """in_full: reads the character with nothing made smaller, for pictures in the artwork's own size."""
         self._bake, self._kit, self._character, self._theme = bake, kit, character, theme
+        self._in_full = in_full
+        self._exactly: Character | None = None
         if character is not None and kit is not None:
             character.play(kit, bake.chart)
         self._mouths = [exposure.mouth for exposure in bake.exposures for _ in range(exposure.length)]
@@ -48,21 +61,36 @@ class FramePainter:
         if not shot.clear:
             painter.fillRect(whole, QColor(self._theme.mirror))
         box = whole
-        if shot.corner:
+        if shot.exact and self._character is not None:
+            self._paint_exactly(painter, frame, shot)
+        elif shot.corner:
             side = _CORNER * shot.height
             box = QRectF(shot.width - side, shot.height * (1 - _BAR * any(shot.texts)) - side, side, side)
         elif any(shot.texts):
             box = whole.adjusted(0, 0, 0, -_BAR * shot.height)
-        self._paint_character(painter, frame, box, shot)
+        if not shot.exact:
+            self._paint_character(painter, frame, box, shot)
         if any(shot.texts):
             self._paint_texts(painter, whole, shot.texts)
+
+    def _paint_exactly(self, painter: QPainter, frame: int, shot: Shot) -> None:
+        """The artwork in its own size and place: a pixel of it is a pixel of the picture."""
+        assert self._character is not None
+        if self._exactly is None:
+            self._exactly = self._in_full() if self._in_full is not None else self._character
+            if self._kit is not None:
+                self._exactly.play(self._kit, self._bake.chart)
+        width, height = self._exactly.size()
+        moment = moment_of(self._bake, self._bake.chart, self._kit, frame, self._mouths[frame])
+        box = QRectF(0, 0, round(width), round(height))
+        self._exactly.paint(painter, box, replace(moment, parts=shot.parts), plainly(self._theme))
 
     def _paint_character(self, painter: QPainter, frame: int, box: QRectF, shot: Shot) -> None:
         mouth = self._mouths[frame]
         if self._character is None:
             self._paint_marigold(painter, mouth, box, shot)
             return
-        moment = moment_of(self._bake, self._bake.chart, self._kit, frame, mouth)
+        moment = replace(moment_of(self._bake, self._bake.chart, self._kit, frame, mouth), parts=shot.parts)
         margin = 0.03 * box.height()
         inner = box.adjusted(margin, margin, -margin, -margin)
         self._character.paint(painter, inner, moment, plainly(self._theme))

@@ -14,7 +14,9 @@ from buccaphon.audio.peaks import Peaks
 from buccaphon.errors import Cancelled
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.pictures import Paper, Pictures, Pixels, Shot
+from buccaphon.kits.kit import Kind
 from buccaphon.mouths.chart import Mouth
+from buccaphon.painting.artwork.pixels import IN_FULL
 from buccaphon.painting.characters.character import Character
 from buccaphon.painting.characters.loading import load
 from buccaphon.painting.mouths import paint_mouth, plainly
@@ -68,7 +70,12 @@ class Studio(QObject):
         bake, kit = delivery.bake, delivery.kit
         assert bake is not None
         character = load(kit) if kit is not None else None
-        painter = self.ask(lambda: FramePainter(bake, kit, character))
+        in_full = None if kit is None else lambda: load(kit, longest=IN_FULL)
+        painter = self.ask(lambda: FramePainter(bake, kit, character, in_full=in_full))
+        artwork = None
+        if kit is not None and character is not None and kit.kind is not Kind.MODEL:
+            width, height = character.size()
+            artwork = round(width), round(height)
         take = delivery.source.take if delivery.source is not None else ""
 
         def frame(number: int, shot: Shot) -> Pixels:
@@ -78,7 +85,10 @@ class Studio(QObject):
             return sheet_pdf(Print(delivery, peaks, self._mouths(character), take, paper, feet))
 
         return Pictures(
-            frame, sheet, lambda left, right, width, height: self.ask(lambda: label(left, right, width, height))
+            frame,
+            sheet,
+            lambda left, right, width, height: self.ask(lambda: label(left, right, width, height)),
+            artwork,
         )
 
     def _mouths(self, character: Character | None) -> Callable[[QPainter, Mouth, QRectF], None]:

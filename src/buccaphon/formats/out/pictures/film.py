@@ -86,19 +86,19 @@ def _film(
     source = delivery.source
     if over and (source is None or source.file.suffix.lower() not in FILM_SUFFIXES):
         raise TargetError(_("the film"), _("the take has no picture to put the character over"), _("Switch “over” off"))
-    even = kind.pixels == "yuv420p" and (options.width % 2 or options.height % 2)
-    if even:
+    has_halves = kind.pixels == "yuv420p"
+    if has_halves and not options.artwork and (options.width % 2 or options.height % 2):
         raise TargetError(
             _("the film"),
             _("{width} x {height} is not even", width=options.width, height=options.height),
             _("Choose an even width and height"),
         )
-    shooting = Shooting(delivery, options, clear=clear or over, corner=over)
+    shooting = Shooting(delivery, options, clear=clear or over, corner=over, even=has_halves)
 
     def write(file: IO[bytes], progress: Progress) -> None:
-        actor = Film(source.file, options.width) if over and source is not None else None
+        actor = Film(source.file, shooting.width) if over and source is not None else None
         try:
-            _encode(file, kind, shooting, options, delivery.sound if sound else None, actor, progress)
+            _encode(file, kind, shooting, delivery.sound if sound else None, actor, progress)
         finally:
             if actor is not None:
                 actor.close()
@@ -107,8 +107,7 @@ def _film(
 
 
 def _encode(
-    file: IO[bytes], kind: _Kind, shooting: Shooting, options: PictureOptions, sound: Recording | None, actor: Film | None,
-    progress: Progress,
+    file: IO[bytes], kind: _Kind, shooting: Shooting, sound: Recording | None, actor: Film | None, progress: Progress,
 ) -> None:  # fmt: skip
     import av  # noqa: PLC0415  (half a second, only for films)
 
@@ -116,7 +115,7 @@ def _encode(
     # by its name: a film is put in order at its end, for which it is opened again
     with av.open(file.name, "w", format=kind.container, options=dict(kind.container_options)) as out:
         pictures: Any = out.add_stream(kind.codec, rate=rate, options=dict(kind.options))
-        pictures.width, pictures.height, pictures.pix_fmt = options.width, options.height, kind.pixels
+        pictures.width, pictures.height, pictures.pix_fmt = shooting.width, shooting.height, kind.pixels
         pictures.time_base = 1 / rate
         pictures.codec_context.thread_count = 2
         if kind.pixels == "yuv420p":

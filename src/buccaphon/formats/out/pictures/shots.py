@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from buccaphon.errors import TargetError
 from buccaphon.formats.delivery import Delivery
-from buccaphon.formats.pictures import Pixels, Shot
+from buccaphon.formats.pictures import Parts, Pixels, Shot
 from buccaphon.setting import require_valid_settings, setting
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
 from buccaphon.timing import timecode
 
 LARGEST = 8192  # pixels of a side
@@ -21,6 +22,10 @@ class PictureOptions:
 
     width: int = setting(1280, N_("Width"), N_("Width of the picture"), **SIDE)
     height: int = setting(720, N_("Height"), N_("Height of the picture"), **SIDE)
+    artwork: bool = setting(
+        False, N_("Artwork's own size"), N_("A pixel of the artwork is a pixel of the picture, at its own place")
+    )
+    parts: Parts = setting(Parts.ALL, N_("Show"), N_("What of the character is in the picture"), choices=Parts)
     number: bool = setting(False, N_("Frame number"), N_("Burn in the frame number of the scene"))
     timecode: bool = setting(False, N_("Timecode"), N_("Burn in the timecode"))
     mouth: bool = setting(False, N_("Mouth"), N_("Burn in the name of the mouth"))
@@ -35,12 +40,31 @@ class Shooting:
     """Paints frame after frame, with the texts that were asked for."""
 
     def __init__(
-        self, delivery: Delivery, options: PictureOptions, *, clear: bool = False, corner: bool = False
+        self,
+        delivery: Delivery,
+        options: PictureOptions,
+        *,
+        clear: bool = False,
+        corner: bool = False,
+        even: bool = False,
     ) -> None:
+        """even: both sides are to be even, by a pixel more to the right or below. Raises TargetError for what has no size of
+        its own."""
         assert delivery.bake is not None
         assert delivery.pictures is not None
         self.bake, self.delivery, self._options = delivery.bake, delivery, options
         self._paint, self._clear, self._corner = delivery.pictures.frame, clear, corner
+        self.width, self.height = options.width, options.height
+        if options.artwork:
+            if delivery.pictures.artwork is None:
+                raise TargetError(
+                    _("the pictures"),
+                    _("the character is no artwork with a size of its own"),
+                    _("Switch “Artwork's own size” off"),
+                )
+            self.width, self.height = delivery.pictures.artwork
+            if even:
+                self.width, self.height = self.width + self.width % 2, self.height + self.height % 2
         self._mouths = [e.mouth for e in self.bake.exposures for _ in range(e.length)]
         self._notes = self._by_frame() if options.notes else {}
 
@@ -60,7 +84,7 @@ class Shooting:
             "  ·  ".join(middle),
             timecode(number, self.bake.rate) if options.timecode else "",
         )
-        return Shot(options.width, options.height, self._clear, self._corner, texts)
+        return Shot(self.width, self.height, self._clear, self._corner, texts, options.artwork, options.parts)
 
     def picture(self, frame: int) -> Pixels:
         """(height, width, 4) of a frame, counted from 0."""
