@@ -28,7 +28,7 @@ from buccaphon.formats.out.pictures.shots import PictureOptions
 from buccaphon.formats.out.servo import ServoOptions
 from buccaphon.formats.out.subtitles import SrtOptions
 from buccaphon.formats.out.timings import TextGridOptions
-from buccaphon.formats.pictures import Pictures
+from buccaphon.formats.pictures import Pictures, Piece
 from buccaphon.formats.registry import FORMATS, READERS, format_for, format_named
 from buccaphon.formats.writing import write_files
 from buccaphon.kits.names.table import NamesTable, give
@@ -76,13 +76,19 @@ def small_delivery() -> Delivery:
         bake(plan),
         source=Source(source, "small take"),
         sound=read_recording(source),
-        pictures=Pictures(plain_picture, lambda paper, feet: f"%PDF {paper} {feet}".encode(), plain_label),
+        pictures=Pictures(
+            plain_picture, lambda paper, feet: f"%PDF {paper} {feet}".encode(), plain_label, (64, 36), plain_pieces
+        ),
         place=GOLDEN / "small",
     )
 
 
 def plain_label(left, right, width, height):
     return np.full((height, width, 4), 255, np.uint8)
+
+
+def plain_pieces():
+    return [Piece("Rest", "mouth", np.full((36, 64, 4), 9, np.uint8), 0, 0, 64, 36, (32.0, 18.0))]
 
 
 def plain_picture(frame, shot):

@@ -25,7 +25,7 @@ from buccaphon.formats.pictures import Parts, Shot
 from buccaphon.formats.registry import format_named
 from buccaphon.formats.writing import write_files
 from buccaphon.kits.casting import for_chart
-from buccaphon.kits.kit import Drawn
+from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, Move, Moving, OtherFile, Part
 from buccaphon.kits.own.drawing import Role
 from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.painting.artwork.pixels import as_png, from_array
@@ -37,6 +37,7 @@ from buccaphon.project.derived import Derived
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.exposing import shown_as
 from tests.helpers.hands import LEFT, NONE
+from tests.helpers.heads import head
 from tests.helpers.mouth_pictures import HEIGHT, WIDTH, blank, face, mouth
 from tests.helpers.qtest import QTest
 from tests.helpers.waiting import idle
@@ -485,3 +486,64 @@ def test_a_film_in_the_artworks_own_size_is_even_and_a_head_has_none(aligned_cal
     bare = replace(delivery, kit=None)
     with pytest.raises(TargetError, match="size of its own"):
         form.files(replace(bare, pictures=pictures_alone(bare, derived.peaks)), form.options(artwork=True))
+
+
+def pieces_in(delivery, folder):
+    """What was written of a character's pieces: the places, and the pictures by name."""
+    written = write_files(format_named("pieces").files(delivery), folder)
+    told = json.loads(written[0].path.read_text("utf-8"))
+    pictures = {}
+    for row in told["pieces"]:
+        with Image.open(folder / row["file"]) as image:
+            pictures[row["name"]] = np.asarray(image.convert("RGBA"))
+    table = io.StringIO(written[1].path.read_text("utf-8-sig"))
+    assert [row["name"] for row in csv.DictReader(table)] == list(pictures)
+    return told, pictures
+
+
+def test_the_drawings_of_a_kit_go_out_in_one_size_with_their_places(aligned_call, derived, tmp_path, qapp):
+    pictures = draw(KITS["nine letters and a face"], tmp_path / "own")
+    _kit, delivery = delivery_of(tmp_path / "own", "Ten", aligned_call, derived)
+    delivery = replace(delivery, pictures=pictures_alone(delivery, derived.peaks))
+    told, found = pieces_in(delivery, tmp_path)
+    assert (told["width"], told["height"]) == (WIDTH, HEIGHT)
+    assert np.array_equal(found.pop("face"), laid(pictures["fritz"]))
+    assert found.keys() == pictures.keys() - {"fritz"}
+    for row in told["pieces"][1:]:
+        assert np.array_equal(found[row["name"]], laid(pictures[row["name"]]))
+        ys, xs = np.nonzero(pictures[row["name"]][..., 3])
+        box = (xs.min(), ys.min(), xs.max() - xs.min() + 1, ys.max() - ys.min() + 1)
+        assert (row["x"], row["y"], row["width"], row["height"]) == box
+    assert {mouth for row in told["pieces"] for mouth in row["mouths"]} == set(delivery.bake.chart.names)
+
+
+def test_the_parts_of_a_cut_out_laid_over_each_other_are_the_picture(aligned_call, derived, tmp_path, qapp):
+    assert from_array(face(with_mouth=True)).save(str(tmp_path / "portrait.png"))
+    lip = ((90.0, 94.0), (120.0, 96.0), (150.0, 94.0))
+    ear = Part(
+        "ear",
+        ((20.0, 60.0), (40.0, 60.0), (40.0, 90.0), (20.0, 90.0)),
+        Move(Moving.TURNS, degrees=9.0, pivot=(40.0, 75.0)),
+    )
+    look = CutOut(lip, name="jaw flap", move=Move(y=20.0), parts=(ear,), soft=0.0, overlap=0.0)
+    kit = Kit("portrait", OtherFile(tmp_path / "portrait.png"), look)
+    delivery = deliver(PutKit(kit).apply(aligned_call), derived, "line")
+    delivery = replace(delivery, pictures=pictures_alone(delivery, derived.peaks))
+    told, found = pieces_in(delivery, tmp_path)
+    assert [(row["name"], row["role"]) for row in told["pieces"]] == [
+        ("face", "face"), ("jaw flap", "piece"), ("ear", "part")
+    ]  # fmt: skip
+    assert (told["pieces"][2]["pivot_x"], told["pieces"][2]["pivot_y"]) == (40.0, 75.0)
+    whole = Image.new("RGBA", (WIDTH, HEIGHT))
+    for picture in found.values():
+        whole = Image.alpha_composite(whole, Image.fromarray(picture))
+    assert np.abs(np.asarray(whole).astype(int) - laid(face(with_mouth=True))).max() <= 2
+
+
+def test_a_head_has_no_pieces(aligned_call, derived, tmp_path, qapp):
+    delivery = deliver(
+        PutKit(Kit("h", OtherFile(head(tmp_path / "head.glb")), Model())).apply(aligned_call), derived, "line"
+    )
+    delivery = replace(delivery, pictures=pictures_alone(delivery, derived.peaks))
+    with pytest.raises(TargetError, match="no artwork"):
+        format_named("pieces").files(delivery)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -44,13 +44,34 @@ class Shot:
     parts: Parts = Parts.ALL
 
 
+@dataclass(frozen=True, eq=False)
+class Piece:
+    """One piece of a character, on the whole canvas. role: mouth, face, over, piece or part. x, y, width, height: of what is
+    drawn, in pixels. pivot: about which it turns, its middle where it only slides."""
+
+    name: str
+    role: str
+    pixels: Pixels
+    x: int
+    y: int
+    width: int
+    height: int
+    pivot: tuple[float, float]
+
+
+def _none() -> tuple[Piece, ...]:
+    return ()
+
+
 @dataclass(frozen=True, slots=True)
 class Pictures:
     """frame: paints one, counted from 0 in the bake. sheet: the exposure sheet as PDF, on a paper, and whether
     there is a thick line every foot of film. label: a line of text as a picture so many pixels wide and high. artwork: width
-    and height of the character's own picture in its pixels; None where it has none."""
+    and height of the character's own picture in its pixels; None where it has none. pieces: what it is made of, from the
+    lowest up."""
 
     frame: Callable[[int, Shot], Pixels]
     sheet: Callable[[Paper, bool], bytes]
     label: Callable[[str, str, int, int], Pixels]
     artwork: tuple[int, int] | None = None
+    pieces: Callable[[], Sequence[Piece]] = _none

@@ -19,6 +19,7 @@ from buccaphon.formats.out.gltf.writing import GltfOptions, glb, gltf
 from buccaphon.formats.out.keys import CsvOptions, KeysJsonOptions, keys_csv, keys_json
 from buccaphon.formats.out.midi import MidiOptions, midi
 from buccaphon.formats.out.pictures.film import ClearFilmOptions, FilmOptions, mov, mp4, webm
+from buccaphon.formats.out.pictures.pieces import pieces
 from buccaphon.formats.out.pictures.review import ReviewOptions, review
 from buccaphon.formats.out.pictures.strips import (
     ContactOptions,
@@ -150,6 +151,11 @@ FORMATS: tuple[Format, ...] = (
         "png-sequence", N_("Pictures, PNG"), ".png", ".####.png",
         N_("One picture per frame, with its frame number"), N_("sound"),
         _PAINTED, png_sequence, SequenceOptions,
+    ),
+    Format(
+        "pieces", N_("Character's pieces, PNG"), ".json", ".pieces.json",
+        N_("Drawings or cut parts as PNGs of one size, with their places as JSON and CSV"), N_("keys and sound"),
+        _PAINTED, pieces,
     ),
     Format(
         "contact-sheet", N_("Contact sheet, PNG"), ".png", ".contact.png", N_("All exposures on one page"),

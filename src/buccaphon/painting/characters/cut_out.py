@@ -87,6 +87,14 @@ class CutOutCharacter:
             if (part.carries or part.lifted) and not shape.isEmpty():
                 self._base = erased(self._base, shape, look.soft)
 
+    def layers(self) -> list[tuple[str, str, Picture, tuple[float, float] | None]]:
+        """Name, role, picture and pivot of each piece: what stays, what carries the mouth, the lips' piece, other parts."""
+        look = self._look
+        carrying = [(p.name, "part", picture, _pivot_of(p.move)) for p, picture in self._parts if p.carries]
+        others = [(p.name, "part", picture, _pivot_of(p.move)) for p, picture in self._parts if not p.carries]
+        lips = [] if self._piece is None else [(look.name, "piece", self._piece, _pivot_of(look.move))]
+        return [("face", "face", Picture(self._base, 0, 0), None), *carrying, *lips, *others]
+
     def size(self) -> tuple[float, float]:
         share = self._pictures.share
         return self._pictures.face.width() / share, self._pictures.face.height() / share
@@ -200,6 +208,10 @@ class CutOutCharacter:
             kept = self._kept[key] = QImage(scaled(picture.image, scale * ratio))
             kept.setDevicePixelRatio(ratio)
         painter.drawImage(QPointF(picture.x * scale, picture.y * scale), kept)
+
+
+def _pivot_of(move: Move) -> tuple[float, float] | None:
+    return move.pivot if move.moving is Moving.TURNS else None
 
 
 def _own_move(name: str, own: Mapping[str, tuple[float, str]], share: float) -> OwnMove:

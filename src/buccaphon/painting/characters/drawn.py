@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QImage, QPainter, QPixmap
@@ -74,6 +74,20 @@ class DrawnCharacter:
         box = self._placed(self._mouths_box)
         share = self._art.share
         return QRectF(box.x() / share, box.y() / share, box.width() / share, box.height() / share)
+
+    def layers(self) -> list[tuple[str, str, Callable[[QPainter], None]]]:
+        """Name and role of each piece, and what paints it on the canvas as it is kept: face, mouths, what lies over."""
+
+        def laid(picture: Picture, *, is_mouth: bool) -> Callable[[QPainter], None]:
+            return lambda painter: self._lay(painter, picture, QPointF(0, 0), 1.0, 1.0, is_mouth=is_mouth)
+
+        art = self._art
+        faces = [
+            (f"face {n}" if n > 1 else "face", "face", laid(p, is_mouth=False)) for n, p in enumerate(art.under, 1)
+        ]
+        mouths = [(name, "mouth", laid(p, is_mouth=True)) for name, p in art.drawings.items()]
+        over = [(f"over {n}" if n > 1 else "over", "over", laid(p, is_mouth=False)) for n, p in enumerate(art.over, 1)]
+        return [*faces, *mouths, *over]
 
     def own_image(self, name: str, width: int, height: int) -> QImage:
         """One of its drawings alone, as large as fits."""

@@ -10,13 +10,14 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter
 
 from buccaphon.demo import marigold
-from buccaphon.formats.pictures import Pixels, Shot
+from buccaphon.formats.pictures import Piece, Pixels, Shot
 from buccaphon.kits.kit import Kit
 from buccaphon.motion.record import Bake
 from buccaphon.painting.artwork.pixels import painting_on
 from buccaphon.painting.characters.character import Character
 from buccaphon.painting.mouths import paint_mouth, paint_shapes, plainly
 from buccaphon.painting.pictures.moments import moment_of
+from buccaphon.painting.pictures.pieces import pieces_of
 from buccaphon.painting.theme import PAPER, Theme, sans, serif
 
 _BAR = 0.08  # of the height: where texts stand
@@ -73,17 +74,26 @@ class FramePainter:
         if any(shot.texts):
             self._paint_texts(painter, whole, shot.texts)
 
-    def _paint_exactly(self, painter: QPainter, frame: int, shot: Shot) -> None:
-        """The artwork in its own size and place: a pixel of it is a pixel of the picture."""
-        assert self._character is not None
+    def pieces(self) -> list[Piece]:
+        """What the character is made of, in its artwork's own size. For the thread of the application alone."""
+        return pieces_of(self._exact_character() if self._character is not None else None)
+
+    def _exact_character(self) -> Character:
+        """The character with nothing made smaller, read when it is first asked for."""
         if self._exactly is None:
+            assert self._character is not None
             self._exactly = self._in_full() if self._in_full is not None else self._character
             if self._kit is not None:
                 self._exactly.play(self._kit, self._bake.chart)
-        width, height = self._exactly.size()
+        return self._exactly
+
+    def _paint_exactly(self, painter: QPainter, frame: int, shot: Shot) -> None:
+        """The artwork in its own size and place: a pixel of it is a pixel of the picture."""
+        character = self._exact_character()
+        width, height = character.size()
         moment = moment_of(self._bake, self._bake.chart, self._kit, frame, self._mouths[frame])
         box = QRectF(0, 0, round(width), round(height))
-        self._exactly.paint(painter, box, replace(moment, parts=shot.parts), plainly(self._theme))
+        character.paint(painter, box, replace(moment, parts=shot.parts), plainly(self._theme))
 
     def _paint_character(self, painter: QPainter, frame: int, box: QRectF, shot: Shot) -> None:
         mouth = self._mouths[frame]

@@ -84,12 +84,10 @@ class Studio(QObject):
         def sheet(paper: Paper, feet: bool) -> bytes:
             return sheet_pdf(Print(delivery, peaks, self._mouths(character), take, paper, feet))
 
-        return Pictures(
-            frame,
-            sheet,
-            lambda left, right, width, height: self.ask(lambda: label(left, right, width, height)),
-            artwork,
-        )
+        def words(left: str, right: str, width: int, height: int) -> Pixels:
+            return self.ask(lambda: label(left, right, width, height))
+
+        return Pictures(frame, sheet, words, artwork, lambda: self.ask(painter.pieces))
 
     def _mouths(self, character: Character | None) -> Callable[[QPainter, Mouth, QRectF], None]:
         """Paints a mouth on paper; a character's are asked for once."""
