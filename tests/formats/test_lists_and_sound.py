@@ -3,21 +3,26 @@
 import csv
 import io
 import itertools
+import json
 from dataclasses import replace
 
 import numpy as np
 import pytest
 import soundfile
 
-from buccaphon.formats.delivery import Delivery
+from buccaphon.demo.line import recording_path
+from buccaphon.formats.delivery import Delivery, Source
 from buccaphon.formats.in_.mouth_list import parse_mouth_list, read_mouth_list
+from buccaphon.formats.in_.timed import read_cues
 from buccaphon.formats.out.changes import COLUMNS
 from buccaphon.formats.registry import format_named
 from buccaphon.kits.names.table import NamesTable, give
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness
+from buccaphon.motion.record import trim
 from buccaphon.motion.remaking import bake
 from buccaphon.mouths.chart_file import find_chart
-from buccaphon.timing import FrameRate
+from buccaphon.score.records import Note
+from buccaphon.timing import FrameRate, Span
 
 
 def delivery_at(call, call_peaks, call_score, rate="24"):
@@ -92,3 +97,37 @@ def test_the_sound_needs_no_words(call, call_peaks):
     plan = Plan(None, find_chart("Flap"), frame_loudness(call_peaks, fps), BakeSettings(fps))
     content = Delivery("call", None, bake(plan), sound=call)
     assert soundfile.info(io.BytesIO(written("wav", content))).frames > 0
+
+
+@pytest.fixture
+def part(call, call_peaks, call_score):
+    """From one second in, three seconds of the line, at 24 fps."""
+    fps, used = FrameRate.parse("24"), Span(1.0, 4.0)
+    plan = Plan(call_score, find_chart("Ten"), frame_loudness(call_peaks, fps), BakeSettings(fps, 101, used=used))
+    whole = bake(plan)
+    cut = trim(whole, 24, 96)
+    notes = (Note(Span(0.2, 0.4), "before"), Note(Span(2.0, 2.5), "inside"))
+    return Delivery("call", call_score, cut, notes, source=Source(recording_path(), "call"), sound=call)
+
+
+def test_times_count_from_the_first_frame_as_the_films_do(part):
+    words = [word for word in part.score.words if word.end > 1.0 and word.start < 4.0]
+    for ident in ("timings-json", "timings-csv", "srt", "vtt", "textgrid"):
+        form = format_named(ident)
+        (plain,), (scene,) = (form.files(part, form.options(scene=on)).values() for on in (False, True))
+        assert plain != scene
+    form = format_named("timings-json")
+    told = json.loads(next(iter(form.files(part, form.options(scene=True)).values())))
+    assert told["duration"] == 3.0
+    assert [word["word"] for word in told["words"]] == [word.text for word in words]
+    assert told["words"][1]["start"] == pytest.approx(words[1].start - 1.0, abs=1e-3)
+    assert all(0 <= word["start"] < word["end"] <= 3.0 for word in told["words"])
+
+
+def test_markers_from_the_first_frame_lie_in_the_sound_of_the_frames(part, tmp_path):
+    form = format_named("cues")
+    (data,) = form.files(part, form.options(scene=True, mouths=True)).values()
+    assert soundfile.info(io.BytesIO(data)).frames == 3 * part.sound.rate
+    (tmp_path / "a.wav").write_bytes(data)
+    said = read_cues(tmp_path / "a.wav")
+    assert [word.text for word in said.times] == [w.text for w in part.score.words if w.end > 1.0 and w.start < 4.0]

@@ -34,7 +34,14 @@ from buccaphon.formats.out.servo import ServoOptions, servo_csv
 from buccaphon.formats.out.sheet import SheetPdfOptions, sheet_csv, sheet_ods, sheet_pdf, sheet_xlsx
 from buccaphon.formats.out.sound import sound_wav
 from buccaphon.formats.out.subtitles import SrtOptions, VttOptions, srt, vtt
-from buccaphon.formats.out.timings import TextGridOptions, textgrid, timings_csv, timings_json
+from buccaphon.formats.out.timings import (
+    TextGridOptions,
+    TimingsCsvOptions,
+    TimingsOptions,
+    textgrid,
+    timings_csv,
+    timings_json,
+)
 from buccaphon.formats.out.usd import UsdOptions, usda
 from buccaphon.speech.script import script_words
 from buccaphon.texts import N_, _
@@ -101,12 +108,12 @@ FORMATS: tuple[Format, ...] = (
     Format(
         "timings-json", N_("Timings, JSON"), ".json", ".timings.json", N_("Words and phones with confidence"),
         N_("nothing"),
-        Needs.WORDS, timings_json,
+        Needs.WORDS, timings_json, TimingsOptions,
     ),
     Format(
         "timings-csv", N_("Timings, CSV"), ".csv", ".timings.csv", N_("One row per speech sound"),
         N_("stress"), Needs.WORDS, timings_csv,
-        CsvOptions,
+        TimingsCsvOptions,
     ),
     Format(
         "sheet-pdf", N_("Exposure sheet, PDF"), ".pdf", ".sheet.pdf", N_("Pages of frames, to print"), N_("weights"),

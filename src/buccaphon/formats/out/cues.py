@@ -12,11 +12,12 @@ import numpy as np
 
 from buccaphon.errors import TargetError
 from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.out.scene_time import from_first_frame, in_time
+from buccaphon.formats.out.sound import LARGEST, sound_wav
 from buccaphon.setting import setting
 from buccaphon.texts import N_, _
 
 MOUTH, NOTE = "mouth: ", "note: "  # labels that are no words begin so: markers have no kinds in WAV
-LARGEST = 0xFFFFFFFF - 8
 _UTF8 = 65001
 
 
@@ -27,6 +28,7 @@ class CueOptions:
     words: bool = setting(True, N_("Words"), N_("A marker spanning each word"))
     mouths: bool = setting(False, N_("Mouths"), N_("A marker where each mouth begins, labelled “mouth: …”"))
     notes: bool = setting(True, N_("Notes"), N_("A marker for each note, labelled “note: …”"))
+    scene: bool = from_first_frame()
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -39,11 +41,17 @@ class Mark:
 
 
 def cues(delivery: Delivery, options: CueOptions) -> bytes:
-    """The take's own file where it is a WAV, else its sound with 24 bits; older markers in it are replaced."""
-    source = delivery.source
+    """The take's own file where it is a WAV, else its sound with 24 bits; older markers in it are replaced. From the first
+    frame: the sound of the frames alone."""
+    source, sound = delivery.source, delivery.sound
     assert source is not None
+    if options.scene and sound is not None and delivery.bake is not None:
+        wav, rate = sound_wav(delivery, None), sound.rate
+        last = round(delivery.bake.frames / delivery.bake.rate.value * rate)
+        delivery = in_time(delivery, of_scene=True)
+    else:
+        wav, rate, last = _as_wav(source.file)
     assert delivery.score is not None
-    wav, rate, last = _as_wav(source.file)
     marks: list[Mark] = []
 
     def mark(start: float, end: float, label: str) -> None:

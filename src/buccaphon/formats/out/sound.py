@@ -8,9 +8,9 @@ import numpy as np
 
 from buccaphon.errors import TargetError
 from buccaphon.formats.delivery import Delivery
-from buccaphon.formats.out.cues import LARGEST
 from buccaphon.texts import _
 
+LARGEST = 0xFFFFFFFF - 8  # bytes that a WAV can say of itself
 _BYTES = 3  # of a sample of 24 bits
 
 

@@ -1,5 +1,5 @@
 """Subtitles out: SRT as players and cutting rooms read it, and WebVTT with a time for each word (W3C). Times count from the
-recording's start."""
+recording's start, or from the first frame."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.out.scene_time import from_first_frame, in_time
 from buccaphon.score.records import Word
 from buccaphon.setting import require_valid_settings, setting
 from buccaphon.texts import N_
@@ -27,6 +28,7 @@ class SrtOptions:
         least=1,
         most=1000,
     )
+    scene: bool = from_first_frame()
 
     def __post_init__(self) -> None:
         require_valid_settings(self)
@@ -34,6 +36,7 @@ class SrtOptions:
 
 def srt(delivery: Delivery, options: SrtOptions) -> bytes:
     """Cues numbered from 1, a comma before the milliseconds, each of a word or of a line."""
+    delivery = in_time(delivery, of_scene=options.scene)
     assert delivery.score is not None
     words = [word for word in delivery.score.words if word.text]
     lines = [(word,) for word in words] if options.words else in_lines(words, options.letters)
@@ -57,6 +60,7 @@ class VttOptions:
         most=1000,
     )
     voice: str = setting("", N_("Speaker"), N_("Name of the speaker; empty for none"), is_text=True)
+    scene: bool = from_first_frame()
 
     def __post_init__(self) -> None:
         require_valid_settings(self)
@@ -64,6 +68,7 @@ class VttOptions:
 
 def vtt(delivery: Delivery, options: VttOptions) -> bytes:
     """A cue a line; each word but the first with the moment at which it begins, where that lies between the ones around."""
+    delivery = in_time(delivery, of_scene=options.scene)
     assert delivery.score is not None
     words = [word for word in delivery.score.words if word.text]
     text = "WEBVTT\n\nNOTE\nEach word begins at its own time.\n\n"

@@ -11,8 +11,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from buccaphon.formats.delivery import Delivery
-from buccaphon.formats.format import NoOptions
 from buccaphon.formats.out.keys import CsvOptions
+from buccaphon.formats.out.scene_time import from_first_frame, in_time
 from buccaphon.motion.record import Bake
 from buccaphon.score.records import Score
 from buccaphon.setting import setting
@@ -29,11 +29,28 @@ class TextGridOptions:
     """Which of the two ways a TextGrid is written."""
 
     short: bool = setting(False, N_("Short form"), N_("Write the short form of a TextGrid"))
+    scene: bool = from_first_frame()
+
+
+@dataclass(frozen=True, slots=True)
+class TimingsOptions:
+    """From where times count."""
+
+    scene: bool = from_first_frame()
+
+
+@dataclass(frozen=True, slots=True)
+class TimingsCsvOptions(CsvOptions):
+    """How the table is written, and from where times count."""
+
+    scene: bool = from_first_frame()
 
 
 def textgrid(delivery: Delivery, options: TextGridOptions) -> bytes:
     """Interval tiers `words`, `phones` (ARPAbet, or IPA for what English lacks) and, where mouths were chosen, `mouths`, that
-    cover the whole recording; pauses are empty intervals. Notes are points of a tier `notes`, if there are any."""
+    cover the whole recording, or its part that is used; pauses are empty intervals. Notes are points of a tier `notes`, if
+    there are any."""
+    delivery = in_time(delivery, of_scene=options.scene)
     score = _words_of(delivery)
     from praatio import textgrid as praat  # noqa: PLC0415  (slow to import, only needed when writing)
 
@@ -86,9 +103,9 @@ def _in_a_row(intervals: Iterable[Interval]) -> list[Interval]:
     return found
 
 
-def timings_json(delivery: Delivery, _options: NoOptions) -> bytes:
+def timings_json(delivery: Delivery, options: TimingsOptions) -> bytes:
     """Words with their phones, times in seconds, pauses left out."""
-    score = _words_of(delivery)
+    score = _words_of(in_time(delivery, of_scene=options.scene))
     words = [
         {
             "word": word.text,
@@ -113,12 +130,12 @@ def timings_json(delivery: Delivery, _options: NoOptions) -> bytes:
     return (json.dumps(data, ensure_ascii=False, indent=1) + "\n").encode()
 
 
-def timings_csv(delivery: Delivery, options: CsvOptions) -> bytes:
+def timings_csv(delivery: Delivery, options: TimingsCsvOptions) -> bytes:
     """One row per speech sound, pauses included with empty phone and word; times in seconds."""
     text = io.StringIO()
     writer = csv.writer(text, lineterminator="\n")
     writer.writerow(["start_s", "end_s", "phone", "ipa", "word", "confidence"])
-    writer.writerows(_rows(_words_of(delivery), options))
+    writer.writerows(_rows(_words_of(in_time(delivery, of_scene=options.scene)), options))
     return text.getvalue().encode()
 
 

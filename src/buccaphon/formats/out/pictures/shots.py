@@ -59,7 +59,7 @@ class Shooting:
             if delivery.pictures.artwork is None:
                 raise TargetError(
                     _("the pictures"),
-                    _("the character is no artwork with a size of its own"),
+                    _("the character has no artwork, and so no size in pixels"),
                     _("Switch “Artwork's own size” off"),
                 )
             self.width, self.height = delivery.pictures.artwork

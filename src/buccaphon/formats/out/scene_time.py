@@ -1,0 +1,50 @@
+"""Times counted from the first frame that is used, as films and keys have them, instead of from the recording's start."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+from typing import Any
+
+from buccaphon.formats.delivery import Delivery
+from buccaphon.score.records import Note, Phone, Score, Word
+from buccaphon.setting import setting
+from buccaphon.texts import N_
+from buccaphon.timing import Span
+
+
+def from_first_frame() -> Any:
+    """The setting for it, for the options of a format."""
+    return setting(
+        False, N_("From the first frame"), N_("Count times from the first frame that is exported, as the films do")
+    )
+
+
+def in_time(delivery: Delivery, *, of_scene: bool) -> Delivery:
+    """The delivery with all times as they are asked for: those of words, notes and mouths; what lies outside the frames is
+    left out, and a word that reaches over their rims is cut there."""
+    bake = delivery.bake
+    if not of_scene or bake is None:
+        return delivery
+    start, end = bake.rate.seconds(bake.first), bake.rate.seconds(bake.first + bake.frames)
+    notes = tuple(
+        Note(Span(max(note.span.start - start, 0.0), min(note.span.end, end) - start), note.text)
+        for note in delivery.notes
+        if note.span.end >= start and note.span.start < end
+    )
+    score = None if delivery.score is None else Score(tuple(_words(delivery.score, start, end)), end - start)
+    return replace(delivery, score=score, notes=notes, bake=replace(bake, first=0))
+
+
+def _words(score: Score, start: float, end: float) -> Iterator[Word]:
+    for word in score.words:
+        phones = tuple(_phones(word, start, end))
+        if phones:
+            yield Word(word.text, phones)
+
+
+def _phones(word: Word, start: float, end: float) -> Iterator[Phone]:
+    for phone in word.phones:
+        low, high = max(phone.start, start), min(phone.end, end)
+        if low < high:
+            yield replace(phone, start=low - start, end=high - start)
