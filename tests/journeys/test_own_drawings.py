@@ -484,7 +484,7 @@ def test_a_film_in_the_artworks_own_size_is_even_and_a_head_has_none(aligned_cal
         stream = opened.streams.video[0]
         assert (stream.width, stream.height) == (WIDTH, HEIGHT), "a pixel more"
     bare = replace(delivery, kit=None)
-    with pytest.raises(TargetError, match="size of its own"):
+    with pytest.raises(TargetError, match="no artwork"):
         form.files(replace(bare, pictures=pictures_alone(bare, derived.peaks)), form.options(artwork=True))
 
 
