@@ -48,7 +48,7 @@ def test_a_list_is_the_same_again_from_its_file(tmp_path):
         Entry("glb", "{title}_{take}", "models", (("between", "held"), ("alone", "yes"))),
         Entry("usda", options=(("over", './say "hi".usda'),), on=False),
     )
-    kept = ExportList(entries, "../out", again=True)
+    kept = ExportList(entries, "../out", again=True, each=False)
     (tmp_path / "list.toml").write_text(list_as_text(kept))
     assert read_list(tmp_path / "list.toml") == kept
     assert parse_list(list_as_text(DEFAULT_LIST), "usual") == DEFAULT_LIST
@@ -130,3 +130,19 @@ def test_a_folder_that_cannot_be_made_is_said_and_stopping_stops(tmp_path):
 
 def test_every_field_is_told():
     assert set(FACTS) == set(FIELDS)
+
+
+def test_names_say_for_whom_a_file_is_where_there_are_several_characters(tmp_path):
+    exports = ExportList((Entry("bvh"), Entry("keys-csv", "{character} {title}"), Entry("srt")))
+    wanted = resolve_targets(exports, FACTS, tmp_path, characters=("Pip", "Marigold"))
+    assert [(each.place.name, each.character) for each in wanted] == [
+        ("market_day_Pip", "Pip"),
+        ("market_day_Marigold", "Marigold"),
+        ("Pip_market_day", "Pip"),
+        ("Marigold_market_day", "Marigold"),
+        ("market_day", "Pip"),
+    ], "words are the same for all of them"
+    (alone,) = resolve_targets(ExportList((Entry("bvh"),)), FACTS, tmp_path, characters=("Pip",))
+    assert alone.place.name == "market_day_Pip"
+    with pytest.raises(TargetError, match="overwrite each other"):
+        resolve_targets(ExportList((Entry("bvh"),)), FACTS, tmp_path, characters=("P p", "P_p"))

@@ -16,6 +16,7 @@ from buccaphon.app.settings import EXPORTS
 from buccaphon.formats.listing import DEFAULT_LIST, Entry, ExportList
 from buccaphon.formats.registry import FORMATS
 from buccaphon.kits.kit import Kit, Model, OtherFile
+from buccaphon.kits.names.table import NamesTable
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.edits.mouths import Paint
 from buccaphon.project.edits.takes import ChangeTake
@@ -25,6 +26,12 @@ from tests.helpers.qtest import QTest
 from tests.helpers.waiting import idle, save
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+
+
+@pytest.fixture
+def aligned_call(aligned_call):
+    """The demo's line for one character alone."""
+    return replace(aligned_call, kits=aligned_call.kits[:1])
 
 
 @pytest.fixture
@@ -108,7 +115,7 @@ def test_entries_are_ticked_moved_named_told_and_taken_out_and_all_of_it_undone(
     assert [entry.format for entry in demo.document.state.exports.entries] == ["keys-csv", "keys-json", "textgrid"]
     while demo.document.project.undo_name:
         demo.document.undo()
-    assert demo.document.state.exports == DEFAULT_LIST
+    assert demo.document.state.exports == replace(DEFAULT_LIST, each=False)
     demo.document.redo()
     assert panel.rows.count() == 4
 
@@ -218,19 +225,52 @@ def test_every_format_of_the_demo_is_written(demo, qtbot, folder):
     demo.session.exporting.export()
     idle(demo, qtbot)
     names = {path.name for path in folder.iterdir()}
-    assert len(names) == len(FORMATS) + 1 + 2 * 24 - 1, "one file each, a second of glTF, and the pictures"
+    pieces = len(demo.document.chart.names) + 2  # the face, and the table
+    assert len(names) == len(FORMATS) + 1 + 2 * 24 - 1 + pieces, "one file each, a second of glTF, and the pictures"
     assert "could not" not in demo.export_panel.status.text()
 
 
 def test_a_character_whose_file_is_gone_keeps_no_other_file_from_being_written(demo, qtbot, folder):
     demo.document.apply(PutKit(Kit("Gone", OtherFile(folder / "gone.glb"), Model())))
     idle(demo, qtbot)
-    demo.session.exporting.put(ExportList((Entry("glb"), Entry("mp4"), Entry("bvh")), str(folder)), "x")
+    exports = ExportList((Entry("glb"), Entry("mp4"), Entry("bvh")), str(folder), each=False)
+    demo.session.exporting.put(exports, "x")
     demo.session.exporting.export()
     idle(demo, qtbot)
-    assert [path.name for path in folder.iterdir()] == ["stall_call.bvh"]
+    assert [path.name for path in folder.iterdir()] == ["stall_call_Gone.bvh"]
     assert "2 files could not be exported" in demo.export_panel.status.text()
     assert "gone.glb" in demo.export_panel.status.text()
+
+
+def test_each_character_has_files_of_its_own_and_none_is_asked_about_for_another(demo, qtbot, folder):
+    panel, first = demo.export_panel, demo.document.state.kit_in_use
+    assert panel.each.isHidden()
+    demo.session.exporting.put(ExportList((Entry("changes-csv"), Entry("srt"), Entry("bvh")), str(folder)), "x")
+    write(demo, qtbot)
+    assert {path.name for path in folder.iterdir()} == {f"stall_call.{end}" for end in ("changes.csv", "srt", "bvh")}
+    other = replace(first, name="Pip", names=NamesTable(counts_from=1))
+    demo.document.apply(PutKit(other))
+    idle(demo, qtbot)
+    assert panel.each.isVisibleTo(panel)
+    panel.list.catch_up()
+    assert "stall_call_Pip.changes.csv" in panel.list.rows.item(0).text()
+    QTest.keyClick(demo, Qt.Key.Key_E, CONTROL)
+    assert "already exist: stall_call.srt" in panel.status.text(), "words are those of all characters"
+    panel.replace_button.click()
+    idle(demo, qtbot)
+    mine = {path.name for path in folder.glob("*Pip*")}, {path.name for path in folder.glob("*Marigold*")}
+    assert mine[0] == {"stall_call_Pip.changes.csv", "stall_call_Pip.bvh"}
+    assert {name.split(".", 1)[1] for name in mine[1]} == {"changes.csv", "bvh"}
+    theirs = (folder / "stall_call_Pip.changes.csv").read_text().splitlines()
+    ours = next(folder.glob("*Marigold*.changes.csv")).read_text().splitlines()
+    numbers = [[int(row["number"]) for row in csv.DictReader(rows)] for rows in (theirs, ours)]
+    assert numbers[0] == [number + 1 for number in numbers[1]]
+    panel.each.click()
+    assert demo.document.state.exports.each is False
+    for path in folder.iterdir():
+        path.unlink()
+    write(demo, qtbot)
+    assert {path.name for path in folder.iterdir()} == {"stall_call.srt", "stall_call_Pip.changes.csv", "stall_call_Pip.bvh"}
 
 
 def test_stopping_is_said_and_half_a_film_is_not_left(demo, qtbot, folder):

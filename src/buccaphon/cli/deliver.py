@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 
@@ -17,13 +18,12 @@ from buccaphon.cli.line import Line, line_options
 from buccaphon.cli.sound import Sound, sound_options
 from buccaphon.cli.words import Said, word_options
 from buccaphon.errors import ListError, ProjectError
-from buccaphon.formats.delivering import deliver_all, resolve_targets
-from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.delivering import Wanted, deliver_all, resolve_targets
 from buccaphon.formats.in_.mouth_list import read_mouth_list
 from buccaphon.formats.listing import DEFAULT_LIST, Entry, ExportList, read_list, require_valid_list
 from buccaphon.formats.lost import lost_of
 from buccaphon.formats.registry import format_named
-from buccaphon.project.delivering import deliver, facts, facts_of
+from buccaphon.project.delivering import characters_of, deliver, deliver_each, facts, facts_of
 from buccaphon.project.derived import Derived
 from buccaphon.project.exposing import expose_list
 from buccaphon.project.file.relink import digest_of_any
@@ -56,24 +56,32 @@ def deliver_command(
     """
     exports = exports_named(listed, idents)
     if source.suffix.lower() == SUFFIX:
-        delivery, derived, known, own = _of_project(source, line)
+        state, derived = _of_project(source, line, exports)
+        title = source.stem
+        delivery = deliver(state, derived, title)
+        wanted = _wanted(state.exports, facts(state, title), out, characters_of(state))
+        done = deliver_each(state, derived, title, wanted, paint=lambda each: pictures_of(each, derived.peaks))
     else:
         delivery, derived = line.delivery(source, line.look(), sound, said)
-        known, own = facts_of(delivery), DEFAULT_LIST
-    wanted = resolve_targets(replace(exports or own, folder=""), known, out)
-    if not wanted:
-        raise ListError(_("the export list"), _("no file in it is switched on"), _("Name formats with --as"))
-    for entry in (exports or own).entries:
-        if entry.on and delivery.bake is not None and (lost := lost_of(entry.format, delivery)):
-            form = format_named(entry.format).title
+        wanted = _wanted(exports or DEFAULT_LIST, facts_of(delivery), out)
+        done = deliver_all(delivery, wanted, paint=lambda each: pictures_of(each, derived.peaks))
+    for ident in dict.fromkeys(each.form.id for each in wanted):
+        if delivery.bake is not None and (lost := lost_of(ident, delivery)):
+            form = format_named(ident).title
             click.echo(_("{form} cannot hold {channels}", form=form, channels=", ".join(lost)), err=True)
-    done = deliver_all(delivery, wanted, paint=lambda each: pictures_of(each, derived.peaks))
     for each in done.written:
         click.echo(f"{_('Wrote') if each.changed else _('Unchanged')} {each.path}", err=True)
     for problem in done.problems:
         say_problem(problem)
     if done.problems:
         sys.exit(2)
+
+
+def _wanted(exports: ExportList, known: Mapping[str, str], out: Path, characters: Sequence[str] = ()) -> list[Wanted]:
+    wanted = resolve_targets(replace(exports, folder=""), known, out, characters=characters)
+    if not wanted:
+        raise ListError(_("the export list"), _("no file in it is switched on"), _("Name formats with --as"))
+    return wanted
 
 
 def exports_named(listed: Path | None, idents: str | None) -> ExportList | None:
@@ -89,13 +97,14 @@ def exports_named(listed: Path | None, idents: str | None) -> ExportList | None:
     return found
 
 
-def _of_project(path: Path, line: Line) -> tuple[Delivery, Derived, dict[str, str], ExportList]:
-    """Of the take that is shown in it; its words are aligned where that was not done yet."""
+def _of_project(path: Path, line: Line, exports: ExportList | None) -> tuple[State, Derived]:
+    """With what was asked for otherwise; the words of the take that is shown are aligned where that was not done yet."""
     state = open_project(path)
     take = state.take
     if take is None:
         raise ProjectError(str(path), _("there is no recording in it"), _("Add one first"))
     state = line.over(state)
+    state = replace(state, exports=exports or state.exports)
     if take.digest and take.path.is_file() and digest_of_any(take.path) != take.digest:
         click.echo(
             _(
@@ -113,7 +122,7 @@ def _of_project(path: Path, line: Line) -> tuple[Delivery, Derived, dict[str, st
     if line.mouths is not None or line.blank:
         rows = read_mouth_list(line.mouths) if line.mouths is not None else ()
         state = expose_list(rows, state, derived.bake(state), str(line.mouths or path), blank=line.blank).apply(state)
-    return deliver(state, derived, path.stem), derived, facts(state, path.stem), state.exports
+    return state, derived
 
 
 def _aligned(state: State, derived: Derived) -> State:

@@ -130,7 +130,7 @@ class Line:
         for text in self.mixes:
             state = PutMix(read_mix(text)).apply(state)
         if self.kit is not None:
-            state = PutKit(_kit(self.kit, state.chart_in_use)).apply(state)
+            state = PutKit(_kit(self.kit, state.chart_in_use)).apply(replace(state, kits=(), kit=""))
         return state
 
     def delivery(self, recording: Path, look: Look, sound: Sound, said: Said) -> tuple[Delivery, Derived]:

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from importlib import resources
 from pathlib import Path
 
+from buccaphon.formats.listing import DEFAULT_LIST
 from buccaphon.kits.kit import Kit
 from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
 from buccaphon.kits.store import open_kit
@@ -43,7 +44,8 @@ def demo_project(line: Line = STALL_CALL) -> Project:
     """A project with one of the lines and its script, not yet aligned; it counts as unchanged."""
     take = Take(recording_path(line), line.name)
     kits = marigold_kits()
-    state = State(language=line.language, kits=kits, kit=kits[0].name)
+    exports = replace(DEFAULT_LIST, each=False)  # they are one character in three kinds
+    state = State(language=line.language, kits=kits, kit=kits[0].name, exports=exports)
     return Project(AddTake(take, script_text(line)).apply(state))
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from enum import Enum
 from pathlib import Path
@@ -11,7 +11,7 @@ from pathlib import Path
 from buccaphon.errors import BuccaphonError, Cancelled, ListError, TargetError
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.format import Format, Needs
-from buccaphon.formats.listing import Entry, ExportList, stem
+from buccaphon.formats.listing import Entry, ExportList, names_character, stem
 from buccaphon.formats.options import chosen_options
 from buccaphon.formats.pictures import Pictures
 from buccaphon.formats.registry import format_named
@@ -22,11 +22,13 @@ from buccaphon.texts import _
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """An entry that is on, with its format and its place: folder and name without ending."""
+    """An entry that is on, with its format and its place: folder and name without ending. character: for which of several it
+    is written."""
 
     entry: Entry
     form: Format
     place: Path
+    character: str = ""
 
 
 @dataclass(slots=True)
@@ -54,19 +56,34 @@ class Outside(Enum):
 
 
 def resolve_targets(
-    exports: ExportList, facts: Mapping[str, str], base: Path, outside: Outside = Outside.REFUSED
+    exports: ExportList,
+    facts: Mapping[str, str],
+    base: Path,
+    outside: Outside = Outside.REFUSED,
+    characters: Sequence[str] = (),
 ) -> list[Wanted]:
-    """The entries that are on, with their places. base: what the list's folder is below of. Raises ListError, and TargetError
-    when two would write over each other."""
+    """The entries that are on, with their places. base: what the list's folder is below of. characters: one whose files are
+    not the only ones, or several, each with a set of its own; their names come into those of the files by themselves. Raises
+    ListError, and TargetError when two would write over each other."""
     found = []
     for entry in exports.entries:
         if entry.on:
             form, folder = format_named(entry.format), base / exports.folder
             if outside is Outside.REFUSED:
                 require_below(base, folder / entry.folder)
-            found.append(Wanted(entry, form, folder / entry.folder / stem(entry.name, facts)))
+            for character in (tuple(characters) or ("",))[: 1 if form.for_all else None]:
+                known = {**facts, "character": character} if character else facts
+                name = stem(pattern_of(entry, several=bool(characters)), known)
+                found.append(Wanted(entry, form, folder / entry.folder / name, character))
     _require_apart(found)
     return found
+
+
+def pattern_of(entry: Entry, *, several: bool) -> str:
+    """The pattern of an entry's name, with the character's where there are files of several."""
+    if several and not format_named(entry.format).for_all and not names_character(entry.name):
+        return f"{entry.name}_{{character}}"
+    return entry.name
 
 
 def _require_apart(found: list[Wanted]) -> None:

@@ -53,7 +53,7 @@ class Format:
 
     id: as lists and settings keep it. suffix: of its file. ending: what is put behind a name. loses: what a file of this kind
     cannot hold, for the user. write: gives its content, or several files by name, where `suffix` is the first one's. options:
-    a record of the settings that can be chosen.
+    a record of the settings that can be chosen. for_all: whether it holds nothing that differs from character to character.
     """
 
     id: str
@@ -65,6 +65,7 @@ class Format:
     needs: Needs
     write: Callable[[Delivery, Any], bytes | Stream | Files]
     options: type = NoOptions
+    for_all: bool = False
 
     @property
     def title(self) -> str:

@@ -58,11 +58,12 @@ USUAL = (Entry("keys-csv"), Entry("keys-json"), Entry("textgrid"))
 @dataclass(frozen=True, slots=True)
 class ExportList:
     """folder: of all, below the project's own or a whole path; '' until one was chosen. again: whether all is written again
-    whenever the project is saved."""
+    whenever the project is saved. each: whether a set of files is written for each character of the project."""
 
     entries: tuple[Entry, ...] = USUAL
     folder: str = ""
     again: bool = False
+    each: bool = True
 
 
 DEFAULT_LIST = ExportList()
@@ -81,6 +82,11 @@ def stem(pattern: str, facts: Mapping[str, str]) -> str:
             _("the name “{pattern}”", pattern=pattern), _("it gives an empty file name"), _("Write {title}")
         )
     return plain
+
+
+def names_character(pattern: str) -> bool:
+    """Whether the names that a pattern gives differ from character to character."""
+    return any(field == "character" for _literal, field, _rest, _rest in _parsed(pattern))
 
 
 def _parsed(pattern: str) -> list[tuple[str, str | None, str | None, str | None]]:
@@ -146,11 +152,13 @@ class _List(msgspec.Struct, kw_only=True, rename={"entries": "export"}, forbid_u
     entries: list[_Entry]
     folder: str = ""
     again: bool = False
+    each: bool = True
 
 
 def list_as_text(found: ExportList) -> str:
     """As TOML, as `parse_list` reads it."""
     lines = [f"folder = {quoted(found.folder)}", f"again = {str(found.again).lower()}"]
+    lines += [] if found.each else ["each = false"]
     for entry in found.entries:
         lines += ["", "[[export]]", f"as = {quoted(entry.format)}", f"name = {quoted(entry.name)}"]
         lines += [f"folder = {quoted(entry.folder)}"] if entry.folder else []
@@ -170,7 +178,7 @@ def parse_list(text: str, subject: str) -> ExportList:
     entries = tuple(
         Entry(e.format, e.name, e.folder, tuple((n, _text(v)) for n, v in e.set.items()), e.on) for e in file.entries
     )
-    found = ExportList(entries, file.folder, file.again)
+    found = ExportList(entries, file.folder, file.again, file.each)
     require_valid_list(found)
     return found
 

@@ -98,22 +98,22 @@ FORMATS: tuple[Format, ...] = (
     Format(
         "srt", N_("Subtitles, SRT"), ".srt", ".srt", N_("One subtitle per line or per word"),
         N_("phones and confidence"),
-        Needs.WORDS, srt, SrtOptions,
+        Needs.WORDS, srt, SrtOptions, for_all=True,
     ),
     Format(
         "vtt", N_("Subtitles, WebVTT"), ".vtt", ".vtt", N_("Lines with the time of each word"),
         N_("phones and confidence"),
-        Needs.WORDS, vtt, VttOptions,
+        Needs.WORDS, vtt, VttOptions, for_all=True,
     ),
     Format(
         "timings-json", N_("Timings, JSON"), ".json", ".timings.json", N_("Words and phones with confidence"),
         N_("nothing"),
-        Needs.WORDS, timings_json, TimingsOptions,
+        Needs.WORDS, timings_json, TimingsOptions, for_all=True,
     ),
     Format(
         "timings-csv", N_("Timings, CSV"), ".csv", ".timings.csv", N_("One row per speech sound"),
         N_("stress"), Needs.WORDS, timings_csv,
-        TimingsCsvOptions,
+        TimingsCsvOptions, for_all=True,
     ),
     Format(
         "sheet-pdf", N_("Exposure sheet, PDF"), ".pdf", ".sheet.pdf", N_("Pages of frames, to print"), N_("weights"),
@@ -186,7 +186,7 @@ FORMATS: tuple[Format, ...] = (
     ),
     Format(
         "wav", N_("Sound, WAV"), ".wav", ".sound.wav", N_("Exactly the sound of the frames, 24 bit"), N_("everything else"),
-        _LINE, sound_wav,
+        _LINE, sound_wav, for_all=True,
     ),
     Format(
         "midi", N_("MIDI"), ".mid", ".mid", N_("One channel as a MIDI controller"),

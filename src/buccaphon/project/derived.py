@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from copy import copy
 from dataclasses import replace
 from functools import cached_property
 from pathlib import Path
@@ -63,6 +64,12 @@ class Derived:
             before, self._made_over = self._made, self._made.bake if self._made is not None else None
             self._made, self._state = remake(before, self._plan(state)), state
         return self._made.bake
+
+    def apart(self) -> Derived:
+        """Another that knows the same, for another thread."""
+        found = copy(self)
+        found.parts = dict(self.parts)
+        return found
 
     def anew_since(self, bake: Bake) -> Span | None:
         """The seconds in which the last bake differs from this, if it was made over this; None where that is not known."""

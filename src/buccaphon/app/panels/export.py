@@ -21,7 +21,7 @@ from buccaphon.formats.lost import lost_of
 from buccaphon.formats.options import chosen_options, option_text
 from buccaphon.formats.registry import format_named
 from buccaphon.kits.casting import unsure_mouths
-from buccaphon.project.delivering import deliver
+from buccaphon.project.delivering import characters_of, deliver
 from buccaphon.setting import settings_of, values_of
 from buccaphon.texts import _, ngettext
 
@@ -211,10 +211,17 @@ class UnsureSection(Section):
 
     def refresh(self) -> None:
         document, lines = self._document, []
-        kit = document.state.kit_in_use
-        unsure = unsure_mouths(kit, document.chart) if kit is not None else ()
-        if unsure:
-            lines.append(_("Check what shows {names} on the character's page (F8).", names=", ".join(unsure)))
+        names = characters_of(document.state)
+        for kit in document.state.kits:
+            if kit.name not in names and kit is not document.state.kit_in_use:
+                continue
+            unsure = ", ".join(unsure_mouths(kit, document.chart))
+            if unsure and names:
+                lines.append(
+                    _("{character}: check what shows {names} on its page (F8).", character=kit.name, names=unsure)
+                )
+            elif unsure:
+                lines.append(_("Check what shows {names} on the character's page (F8).", names=unsure))
         if document.derived is not None:
             delivery = deliver(document.state, document.derived, "")
             for entry in self._exporting.exports.entries:
@@ -243,6 +250,11 @@ class ExportPanel(Panel):
             _("For working alongside your animation program: every save updates the files that changed")
         )
         self.column.addWidget(self.again)
+        self.each = QCheckBox(_("A set of files for each character"))
+        self.each.setToolTip(
+            _("Off: only for the character that is shown. File names say for whom they are in either case")
+        )
+        self.column.addWidget(self.each)
         self.issues = label("", "hint")
         self.column.addWidget(self.issues)
         self.export_button = button(_("Export"), _("Export all ticked files · Ctrl+E"), "main")
@@ -265,6 +277,9 @@ class ExportPanel(Panel):
             lambda on: self._exporting.put(
                 replace(self._exporting.exports, again=on), _("Export again whenever it is saved")
             )
+        )
+        self.each.clicked.connect(
+            lambda on: self._exporting.put(replace(self._exporting.exports, each=on), _("Export for each character"))
         )
         self._exporting.told.connect(self._tell)
         self._exporting.asked.connect(self._ask)
@@ -310,6 +325,8 @@ class ExportPanel(Panel):
             _("To {folder}", folder=folder) if folder is not None else _("Not chosen yet; you will be asked on export")
         )
         self.again.setChecked(self._exporting.exports.again)
+        self.each.setChecked(self._exporting.exports.each)
+        self.each.setVisible(bool(characters_of(self._document.state)))
 
     def _count_issues(self) -> None:
         """How many are left before it goes out."""

@@ -13,14 +13,14 @@ from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.app.timers import later
 from buccaphon.errors import BuccaphonError, ListError
-from buccaphon.formats.delivering import Delivered, Outside, Wanted, deliver_all, in_the_way, resolve_targets
+from buccaphon.formats.delivering import Delivered, Outside, Wanted, in_the_way, pattern_of, resolve_targets
 from buccaphon.formats.format import Format, Needs
 from buccaphon.formats.listing import Entry, ExportList, stem
 from buccaphon.formats.registry import format_named
 from buccaphon.formats.writing import names_of
 from buccaphon.painting.pictures.studio import Studio
 from buccaphon.progress import Progress
-from buccaphon.project.delivering import deliver, facts
+from buccaphon.project.delivering import characters_of, deliver_each, facts
 from buccaphon.project.edits.exports import SetExports
 from buccaphon.texts import N_, _, ngettext
 
@@ -115,7 +115,9 @@ class Exporting(QObject):
     def shown_name(self, entry: Entry) -> str:
         """What an entry's file will be called, with its folder; why it can have no name, in a sentence."""
         try:
-            name = stem(entry.name, facts(self._document.state, self._document.title))
+            state = self._document.state
+            pattern = pattern_of(entry, several=bool(characters_of(state)))
+            name = stem(pattern, facts(state, self._document.title))
         except ListError as problem:
             return str(problem)
         return f"{entry.folder + '/' if entry.folder else ''}{name}{format_named(entry.format).ending}"
@@ -184,13 +186,14 @@ class Exporting(QObject):
         if self._document.derived is None or self.folder is None:
             return None
         try:
-            known = facts(self._document.state, self._document.title)
-            wanted = resolve_targets(replace(self.exports, folder=""), known, self.folder, Outside.LOOKED_AT)
+            state, exports = self._document.state, replace(self.exports, folder="")
+            known = facts(state, self._document.title)
+            wanted = resolve_targets(exports, known, self.folder, Outside.LOOKED_AT, characters_of(state))
         except BuccaphonError as problem:
             self.told.emit(str(problem))
             return None
         possible = [each for each in wanted if self.can(each.form)]
-        self._left_out = [each.form.title for each in wanted if not self.can(each.form)]
+        self._left_out = list(dict.fromkeys(each.form.title for each in wanted if not self.can(each.form)))
         if not wanted:
             self.told.emit(_("No file in the list is ticked.") if self.exports.entries else _("The list is empty."))
         elif not possible:
@@ -202,13 +205,12 @@ class Exporting(QObject):
         derived = document.derived
         assert derived is not None
         state, title, peaks = document.state, document.title, derived.peaks
-        shown = deliver(state, derived, title) if derived.knows_all(state) else None
-
+        apart = derived.apart()
         left_out = [_says_left_out(self._left_out)] if self._left_out else []
 
         def work(progress: Progress) -> Delivered:
-            delivery = shown or deliver(state, derived.knowing_all(state, progress), title)
-            return deliver_all(delivery, wanted, progress, lambda each: studio.pictures(each, peaks))
+            found = apart.knowing_all(state, progress)
+            return deliver_each(state, found, title, wanted, progress, lambda each: studio.pictures(each, peaks))
 
         def done(result: Delivered) -> None:
             self._under_way = False
