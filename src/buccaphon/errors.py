@@ -65,6 +65,10 @@ class SheetError(InputError):
     """An exposure sheet cannot be read, or is none."""
 
 
+class MarkersError(ScriptError):
+    """A file has no labelled markers or regions, or they cannot be read."""
+
+
 class ChartError(InputError):
     """A mouth chart is unknown or does not hold together."""
 

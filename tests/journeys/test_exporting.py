@@ -270,7 +270,11 @@ def test_each_character_has_files_of_its_own_and_none_is_asked_about_for_another
     for path in folder.iterdir():
         path.unlink()
     write(demo, qtbot)
-    assert {path.name for path in folder.iterdir()} == {"stall_call.srt", "stall_call_Pip.changes.csv", "stall_call_Pip.bvh"}
+    assert {path.name for path in folder.iterdir()} == {
+        "stall_call.srt",
+        "stall_call_Pip.changes.csv",
+        "stall_call_Pip.bvh",
+    }
 
 
 def test_stopping_is_said_and_half_a_film_is_not_left(demo, qtbot, folder):

@@ -21,16 +21,17 @@ from buccaphon.formats.registry import format_named
 from buccaphon.formats.writing import write_files
 from buccaphon.kits.kit import Drawn, Kit, OtherFile
 from buccaphon.kits.names.table import NamesTable, give
-from buccaphon.project.corrections import as_one, corrections_in
+from buccaphon.project.corrections import as_one
 from buccaphon.project.delivering import deliver
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.edits.scene import PutNote
 from buccaphon.project.edits.takes import ChangeTake
+from buccaphon.project.markers import readings_of
 from buccaphon.project.state import State, Take
 from buccaphon.timing import FrameRate, Span
 
-OUT = ("textgrid", "vtt", "cues", "otio", "timings-csv", "sheet-csv", "sheet-xlsx", "sheet-ods", "keys-csv")
+OUT = ("textgrid", "vtt", "srt", "cues", "otio", "timings-csv", "sheet-csv", "sheet-xlsx", "sheet-ods", "keys-csv")
 WITH_MOUTHS = {"cues": {"mouths": "yes"}}
 
 
@@ -58,7 +59,7 @@ def written(ident, state, derived, folder):
 
 
 def found_in(path, state, derived):
-    return corrections_in(read_corrected(path), state, derived.bake(state))
+    return readings_of(read_corrected(path), state, derived.bake(state))[0].would
 
 
 @pytest.mark.parametrize("ident", OUT)

@@ -19,7 +19,6 @@ from buccaphon.cli.sound import Sound, sound_options
 from buccaphon.cli.words import Said, word_options
 from buccaphon.errors import ListError, ProjectError
 from buccaphon.formats.delivering import Wanted, deliver_all, resolve_targets
-from buccaphon.formats.in_.mouth_list import read_mouth_list
 from buccaphon.formats.listing import DEFAULT_LIST, Entry, ExportList, read_list, require_valid_list
 from buccaphon.formats.lost import lost_of
 from buccaphon.formats.registry import format_named
@@ -28,6 +27,7 @@ from buccaphon.project.derived import Derived
 from buccaphon.project.exposing import expose_list
 from buccaphon.project.file.relink import digest_of_any
 from buccaphon.project.file.store import SUFFIX, open_project
+from buccaphon.project.markers import painted_by
 from buccaphon.project.state import State
 from buccaphon.speech.script import script_words
 from buccaphon.texts import N_, _
@@ -120,8 +120,11 @@ def _of_project(path: Path, line: Line, exports: ExportList | None) -> tuple[Sta
     state = _aligned(state, derived)
     derived = derived.knowing_all(state)
     if line.mouths is not None or line.blank:
-        rows = read_mouth_list(line.mouths) if line.mouths is not None else ()
-        state = expose_list(rows, state, derived.bake(state), str(line.mouths or path), blank=line.blank).apply(state)
+        (rows, markers), bake, named = line.painted(), derived.bake(state), str(line.mouths or path)
+        if markers:
+            state = painted_by(markers, state, bake, named, blank=line.blank).apply(state)
+        else:
+            state = expose_list(rows, state, bake, named, blank=line.blank).apply(state)
     return state, derived
 
 

@@ -13,8 +13,12 @@ import click
 from buccaphon.cli.common import ANY_PATH
 from buccaphon.cli.sound import Sound
 from buccaphon.cli.words import Said
+from buccaphon.errors import MarkersError
+from buccaphon.files import read_text
 from buccaphon.formats.delivery import Delivery
-from buccaphon.formats.in_.mouth_list import read_mouth_list
+from buccaphon.formats.in_.markers import LISTS, SOUNDS, is_region_list, read_markers
+from buccaphon.formats.in_.mouth_list import Rows, read_mouth_list
+from buccaphon.formats.in_.wording import Timed
 from buccaphon.kits.casting import unsure_mouths
 from buccaphon.kits.kit import Kind, Kit
 from buccaphon.motion.mixes import read_mix
@@ -66,7 +70,10 @@ def line_options(command: Callable[..., None]) -> Callable[..., None]:
         "--mouths",
         type=ANY_PATH,
         metavar="LIST",
-        help=N_("Mouths on exactly these frames: text or a table with the columns frame and mouth."),
+        help=N_(
+            "Mouths on exactly these frames: text or a table with the columns frame and mouth. Or at labels: a WAV or AIFF "
+            "with markers, or a list of start, end and label."
+        ),
     )
     @click.option("--blank", is_flag=True, help=N_("No other mouths than those of --mouths; no script is needed."))
     @click.option("--character", type=ANY_PATH, help=N_("A .buccakit, a glTF or VRM model, or drawings."))
@@ -103,10 +110,23 @@ class Line:
         rate, chart = FrameRate.parse(self.fps), find_chart(self.chart or DEFAULT_CHART)
         kit = _kit(self.kit, chart) if self.kit is not None else None
         mixes = tuple(read_mix(text) for text in self.mixes)
-        rows = read_mouth_list(self.mouths) if self.mouths is not None else ()
-        return Look(
-            rate, chart, self.start_frame or 0, self.hold or 1, mixes, kit, self.loudness_only, rows, self.blank
-        )
+        rows, markers = self.painted()
+        first, hold = self.start_frame or 0, self.hold or 1
+        return Look(rate, chart, first, hold, mixes, kit, self.loudness_only, rows, self.blank, markers)
+
+    def painted(self) -> tuple[Rows, tuple[Timed, ...]]:
+        """The mouths of a list, or the labelled markers of a recording or a list of regions."""
+        path = self.mouths
+        if path is None:
+            return (), ()
+        listed = path.suffix.lower() in LISTS and is_region_list(read_text(path, MarkersError))
+        if path.suffix.lower() not in SOUNDS and not listed:
+            return read_mouth_list(path), ()
+        markers = read_markers(path)
+        if not markers:
+            reason = _("it has no labelled markers")
+            raise MarkersError(str(path), reason, _("Label them with sounds or mouths first"))
+        return (), markers
 
     def over(self, state: State) -> State:
         """A project's state with what was asked for otherwise."""

@@ -21,8 +21,9 @@ from buccaphon.cli.common import ANY_PATH
 from buccaphon.cli.sound import Sound
 from buccaphon.errors import RecordingError, ScriptError
 from buccaphon.files import read_text
-from buccaphon.formats.in_.wording import guides_for
+from buccaphon.formats.in_.wording import Wording, guides_for
 from buccaphon.formats.registry import read_wording, script_for
+from buccaphon.project.corrections import with_times
 from buccaphon.score.records import Score
 from buccaphon.speech.languages import ENGLISH, find_language
 from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon
@@ -54,26 +55,32 @@ def word_options(command: Callable[..., None]) -> Callable[..., None]:
         type=ANY_PATH,
         help=N_("A TextGrid, .srt, .vtt, .csv or .wav with markers that has known word times."),
     )
+    @click.option(
+        "--exact-times", is_flag=True, help=N_("Words begin and end exactly where --times says; else it is a guide.")
+    )
     @click.option("--lexicon", type=ANY_PATH, help=N_("Your own pronunciations, as text."))
     @wraps(command)
     def taking(
-        *, script: Path | None, language: str, held_to: str, times: Path | None, lexicon: Path | None, **rest: Any
-    ) -> None:
+        *, script: Path | None, language: str, held_to: str, times: Path | None, exact_times: bool, lexicon: Path | None,
+        **rest: Any,
+    ) -> None:  # fmt: skip
         own = parse_lexicon(read_text(lexicon, ScriptError), str(lexicon)) if lexicon else NO_ENTRIES
-        command(said=Said(script, find_language(language).code, held_to, times, own), **rest)
+        command(said=Said(script, find_language(language).code, held_to, times, own, exact_times), **rest)
 
     return taking
 
 
 @dataclass(frozen=True, slots=True)
 class Said:
-    """script, times: files; the script of a recording is the .txt beside it when None. held_to: exact, loose or none."""
+    """script, times: files; the script of a recording is the .txt beside it when None. held_to: exact, loose or none.
+    exact: whether times hold as they are."""
 
     script: Path | None
     language: str
     held_to: str
     times: Path | None
     lexicon: Lexicon
+    exact: bool = False
 
     @property
     def is_asked_for(self) -> bool:
@@ -108,11 +115,13 @@ class Said:
             script = script_for(path, self.script)
             text = read_wording(script).text
             words = require_words(text, str(script))
-            guides = guides_for(read_wording(self.times), words) if self.times else ()
+            timed = read_wording(self.times) if self.times else Wording("")
+            guides = guides_for(timed, words)
             request = replace(request, words=words, guides=guides)
             if self.held_to == "loose":
                 request = _as_it_was_said(request, text, report)
-            return align(request, report)
+            score = align(request, report)
+            return with_times(score, timed.times) if self.exact else score
 
 
 def _as_it_was_said(request: AlignmentRequest, text: str, report: Callable[[float, str], bool]) -> AlignmentRequest:

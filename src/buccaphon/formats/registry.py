@@ -7,6 +7,7 @@ from pathlib import Path
 
 from buccaphon.errors import BuccaphonError, ScriptError, TargetError
 from buccaphon.formats.format import Format, Needs, Reader
+from buccaphon.formats.in_.markers import SOUNDS as MARKED_SOUNDS
 from buccaphon.formats.in_.text import read_fountain, read_plain_text
 from buccaphon.formats.in_.timed import read_cues, read_subtitles, read_table, read_textgrid
 from buccaphon.formats.in_.wording import Wording
@@ -218,7 +219,7 @@ READERS: tuple[Reader, ...] = (
     Reader(
         "table", N_("CSV"), (".csv",), N_("Columns start (or start_s), end (or end_s), word, in seconds"), read_table
     ),
-    Reader("cues", N_("WAV"), (".wav",), N_("Cue markers whose labels are words"), read_cues),
+    Reader("cues", N_("WAV, AIFF"), MARKED_SOUNDS, N_("Labelled markers that are words"), read_cues),
 )
 
 WORDING_SUFFIXES = tuple(suffix for reader in READERS for suffix in reader.suffixes)

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Any
 
-from buccaphon.formats.in_.corrected import Corrected
+from buccaphon.formats.in_.corrected import Corrected, as_corrected
 from buccaphon.formats.in_.sheet import differences
 from buccaphon.formats.in_.wording import Timed
 from buccaphon.motion.record import Bake
@@ -15,11 +16,12 @@ from buccaphon.project.edits.mouths import Paint
 from buccaphon.project.edits.scene import PutNote
 from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.project.exposing import called
-from buccaphon.project.state import State
+from buccaphon.project.state import State, Take
 from buccaphon.score.edits import Boundary, Inside, boundary_time
 from buccaphon.score.records import Score, Word
 from buccaphon.speech.matching import match, plain
 from buccaphon.speech.phones import SOUNDS
+from buccaphon.speech.script import script_words
 from buccaphon.texts import _
 from buccaphon.timing import Span, clock
 
@@ -44,7 +46,7 @@ class Corrections:
 
 
 def corrections_in(file: Corrected, state: State, bake: Bake) -> Corrections:
-    """What differs between a file and what is here. bake: of the whole take."""
+    """What differs between a file and what is here; labels that may be anything are passed over. bake: of the whole take."""
     moved, unmatched = _moved(file, state.score) if state.score else ([], [word.text for word in file.words])
     painted, unknown = _painted(file, state, bake)
     noted = [_noted(span, text) for span, text in _new_notes(file, state)]
@@ -61,6 +63,19 @@ def corrections_in(file: Corrected, state: State, bake: Bake) -> Corrections:
         unplaced.append(_("this line has no word {words}", words=_some(unmatched)))
     found = sorted([*moved, *painted, *noted], key=lambda each: each.seconds)
     return Corrections(tuple(found), "; ".join(unplaced))
+
+
+def times_put(times: tuple[Timed, ...], score: Score) -> Edit:
+    """The boundaries of words pinned where times that are known say, as one step."""
+    moved, _unmatched = _moved(as_corrected(times), score)
+    return as_one(moved, _("Keep the times of a file"))
+
+
+def with_times(score: Score, times: tuple[Timed, ...]) -> Score:
+    """A score whose words begin and end where times that are known say."""
+    timed = times_put(times, score).apply(State((Take(Path(), score=score),)))
+    assert timed.score is not None
+    return timed.score
 
 
 def as_one(found: Sequence[Correction], name: str) -> Edit:
@@ -84,6 +99,8 @@ def _goes_later(correction: Correction) -> bool:
 
 def _moved(file: Corrected, score: Score) -> tuple[list[Correction], list[str]]:
     """The boundaries that differ, and words of the file that are not here."""
+    if file.lines:
+        return _moved_lines(file.lines, score)
     if not file.words:
         return [], []
     numbers = match([plain(each.text) for each in file.words], [plain(word.text) for word in score.words])
@@ -91,16 +108,8 @@ def _moved(file: Corrected, score: Score) -> tuple[list[Correction], list[str]]:
     found: dict[Boundary, Correction] = {}
 
     def put(boundary: Boundary, seconds: float, what: str) -> None:
-        now = boundary_time(score, boundary)
-        if abs(now - seconds) > _NEAR:
-            by = seconds - now
-            ms = abs(1000 * by)
-            says = (
-                _("{what} {ms:.0f} ms later", what=what, ms=ms)
-                if by > 0
-                else _("{what} {ms:.0f} ms earlier", what=what, ms=ms)
-            )
-            found[boundary] = Correction(says, now, MoveBoundary(boundary, seconds, inside))
+        if (correction := _boundary_put(score, boundary, seconds, what, inside)) is not None:
+            found[boundary] = correction
 
     sounds = _by_word(file)
     for index, number in sorted(numbers.items()):
@@ -116,6 +125,33 @@ def _moved(file: Corrected, score: Score) -> tuple[list[Correction], list[str]]:
             )
     unmatched = [each.text for index, each in enumerate(file.words) if index not in numbers]
     return list(found.values()), unmatched
+
+
+def _boundary_put(score: Score, boundary: Boundary, seconds: float, what: str, inside: Inside) -> Correction | None:
+    """None where it is there already. what: it, in a few words."""
+    now = boundary_time(score, boundary)
+    by = seconds - now
+    if abs(by) <= _NEAR:
+        return None
+    ms = abs(1000 * by)
+    later, earlier = _("{what} {ms:.0f} ms later", what=what, ms=ms), _("{what} {ms:.0f} ms earlier", what=what, ms=ms)
+    return Correction(later if by > 0 else earlier, now, MoveBoundary(boundary, seconds, inside))
+
+
+def _moved_lines(lines: Sequence[Timed], score: Score) -> tuple[list[Correction], list[str]]:
+    """Of lines of several words only the starts are taken: they end when nobody reads them any more."""
+    firsts, texts = list[tuple[int, Timed]](), list[str]()
+    for line in lines:
+        firsts.append((len(texts), line))
+        texts += [plain(word.text) for word in script_words(line.text)]
+    numbers = match(texts, [plain(word.text) for word in score.words])
+    found = []
+    for first, line in firsts:
+        if (number := numbers.get(first)) is not None:
+            what = _("“{text}” begins", text=score.words[number].text)
+            found.append(_boundary_put(score, Boundary(number, 0), line.start, what, Inside.STRETCH))
+    unmatched = [text for place, text in enumerate(texts) if place not in numbers]
+    return [each for each in found if each is not None], unmatched
 
 
 def _shared(score: Score, number: int) -> bool:

@@ -9,6 +9,7 @@ from buccaphon.audio.recording import Recording
 from buccaphon.errors import RecordingError
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.in_.mouth_list import Rows
+from buccaphon.formats.in_.wording import Timed
 from buccaphon.kits.kit import Kit
 from buccaphon.motion.mixes import Mix
 from buccaphon.mouths.chart import Chart
@@ -18,6 +19,7 @@ from buccaphon.project.derived import Derived
 from buccaphon.project.edits.channels import PutMix
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.exposing import expose_list
+from buccaphon.project.markers import painted_by
 from buccaphon.project.state import State, Take
 from buccaphon.texts import _
 from buccaphon.timing import FrameRate
@@ -27,7 +29,7 @@ from buccaphon.timing import FrameRate
 class Look:
     """How a line is animated. rate: of the scene. start_frame: the number of its first frame. hold: 2 is 'on twos'. mixes:
     channels of one's own. kit: the character; None for Marigold drawn by poses. loudness_only: without words. mouths:
-    painted on their frames, as from `read_mouth_list`. blank: with no other mouths than these."""
+    painted on their frames, as from `read_mouth_list`; markers: or at labels. blank: with no other mouths than these."""
 
     rate: FrameRate
     chart: Chart
@@ -38,6 +40,7 @@ class Look:
     loudness_only: bool = False
     mouths: Rows = ()
     blank: bool = False
+    markers: tuple[Timed, ...] = ()
 
 
 def state_of(take: Take, look: Look) -> State:
@@ -67,6 +70,9 @@ def line_delivery(take: Take, heard: Recording, look: Look, title: str) -> tuple
     derived = Derived(heard, build_peaks(heard))
     if look.loudness_only:
         derived = derived.knowing_all(state)
-    if look.mouths or look.blank:
+    if look.markers:
+        named = _("the markers")
+        state = painted_by(look.markers, state, derived.bake(state), named, blank=look.blank).apply(state)
+    elif look.mouths or look.blank:
         state = expose_list(look.mouths, state, derived.bake(state), blank=look.blank).apply(state)
     return deliver(state, derived, title), derived

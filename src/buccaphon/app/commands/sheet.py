@@ -21,6 +21,7 @@ from buccaphon.painting.pictures.printing import Print, sheet_pdf
 from buccaphon.project.corrections import Correction
 from buccaphon.project.delivering import deliver
 from buccaphon.project.exposing import shown_as
+from buccaphon.project.markers import Reading
 from buccaphon.texts import N_, _
 from buccaphon.timing import TimeDisplay
 
@@ -74,13 +75,21 @@ def ask_for_corrections(desk: Desk) -> None:
         desk.session.correcting.read(path)
 
 
-def show_corrections(desk: Desk, found: Sequence[Correction]) -> None:
-    """What differs, to be taken all at once or one by one."""
-    correcting = desk.session.correcting
+def show_corrections(desk: Desk, readings: Sequence[Reading]) -> None:
+    """What differs, to be taken all at once, in one of the ways in which it can be, or one by one."""
+    correcting, found = desk.session.correcting, readings[0].would.found
     said = _("Accept all {count}", count=len(found)) if len(found) > 1 else _("Accept")
-    every = Choice(said, _("as pins"), partial(correcting.take, found))
+    every = [
+        Choice(
+            reading.says or said,
+            _("all at once") if reading.says else _("as pins"),
+            partial(correcting.take_all, reading),
+        )
+        for reading in readings
+    ]
     each = [Choice(one.says, _("accept this one"), partial(_take_one, desk, one)) for one in found]
-    desk.chooser.ask(_("Differences in the file"), _("Return accepts · Esc changes nothing"), [every, *each])
+    title = _("Labels in the file") if readings[0].says else _("Differences in the file")
+    desk.chooser.ask(title, _("Return accepts · Esc changes nothing"), [*every, *each])
 
 
 def _take_one(desk: Desk, correction: Correction) -> None:

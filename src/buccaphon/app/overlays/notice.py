@@ -40,9 +40,14 @@ class Notice(QWidget):
         self.hide()
 
     def say(self, text: str, label: str = "", action: Callable[[], None] | None = None) -> None:
-        """Show a text, and a button for what can be done about it, if anything. Two sentences said at once are both read."""
+        """Show a text, and a button for what can be done about it, if anything. Two sentences said at once are both read; a
+        button of the first stays."""
         now, last = time.monotonic(), self._last
-        joins = self.isVisible() and self._action is None and now - self._said < _TOGETHER and len(last) >= _SENTENCE
+        joins = self.isVisible() and now - self._said < _TOGETHER
+        if joins and self._action is not None and action is None:
+            label, action = self.button.text(), self._action
+        else:
+            joins = joins and self._action is None and len(last) >= _SENTENCE
         self._said = now
         self._last = text
         self.text.setText(f"{last}\n{text}" if joins and text != last else text)

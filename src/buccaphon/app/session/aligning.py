@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from enum import Enum
+from functools import partial
 
 from PyQt6.QtCore import QObject
 
@@ -18,8 +20,9 @@ from buccaphon.app.session.own_lexicon import OwnLexicon
 from buccaphon.app.timers import later
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import BuccaphonError
-from buccaphon.formats.in_.wording import Wording, guides_for
+from buccaphon.formats.in_.wording import Timed, Wording, guides_for
 from buccaphon.project.carrying import changed_words, known_pins
+from buccaphon.project.corrections import times_put
 from buccaphon.project.edits import Touched
 from buccaphon.project.edits.script import BeWithoutWords, SetScript, TakeAlignment
 from buccaphon.project.project import Changes
@@ -53,8 +56,10 @@ class Aligning(QObject):
         document.sound_ready.connect(self._meet_sound)
         document.changed.connect(self._on_change)
 
-    def align(self, counts_as: AlignmentOutcome = AlignmentOutcome.EDIT) -> None:
-        """Align the whole script."""
+    def align(
+        self, counts_as: AlignmentOutcome = AlignmentOutcome.EDIT, then: Callable[[], None] = lambda: None
+    ) -> None:
+        """Align the whole script. then: what comes next, once that is done."""
         document, text = self._document, self._document.state.script
         request = self.request()
         if request is None:
@@ -67,6 +72,7 @@ class Aligning(QObject):
                     document.project.settle()
                     document.emit_changed(Touched(0), _("Align"))
                 self._comparing.compare(request, text)
+                then()
 
         self._jobs.start(Slot.TAKE, _("Aligning"), lambda progress: align(request, progress), done)
 
@@ -143,7 +149,8 @@ class Aligning(QObject):
         return AlignmentRequest(recording, words, used, take.not_speech, state.language, lexicon, pins, self._guides)
 
     def bring_in(self, wording: Wording) -> None:
-        """Take words from a file: as the script, unless it only adds times to the words that are there."""
+        """Take words from a file: as the script, unless it only adds times to the words that are there. Times guide the
+        alignment; whether they stay exactly as they are is asked then."""
         state = self._document.state
         if not state.script.strip() or not wording.times:
             self._document.apply(SetScript(wording.text, name=_("Import a script"), gesture=""))
@@ -151,7 +158,16 @@ class Aligning(QObject):
         if wording.times and not self._guides:
             self._document.said.emit(_("No word in that file is in the script, so its times cannot be used."))
             return
-        self.align()
+        self.align(then=partial(self._offer_exactly, wording.times) if wording.times else lambda: None)
+
+    def _offer_exactly(self, times: tuple[Timed, ...]) -> None:
+        document = self._document
+
+        def keep() -> None:
+            if document.score is not None:
+                document.attempt(times_put(times, document.score))
+
+        document.offered.emit(_("The times of the file guided the alignment."), _("Keep them exactly"), keep)
 
     def forget(self) -> None:
         """Another project, take or script: what was known of the words no longer holds."""

@@ -8,11 +8,10 @@ from dataclasses import dataclass, field
 from itertools import islice
 from pathlib import Path
 
-from buccaphon.app.session.opening import LEXICON_SUFFIX
+from buccaphon.app.session.opening import LEXICON_SUFFIX, TABLE_SUFFIXES
 from buccaphon.audio.reading import SUFFIXES
 from buccaphon.files import is_folder
 from buccaphon.formats.in_.notes import SUFFIX as NOTES_SUFFIX
-from buccaphon.formats.registry import WORDING_SUFFIXES
 from buccaphon.kits.model.names import MODEL_SUFFIXES
 from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
 from buccaphon.mouths.chart_file import SUFFIX as CHART_SUFFIX
@@ -27,7 +26,7 @@ _KINDS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("characters", (*LAYERED_SUFFIXES, *MODEL_SUFFIXES, KIT_SUFFIX)),
     ("pictures", DRAWING_SUFFIXES),
     ("recordings", SUFFIXES),
-    ("others", WORDING_SUFFIXES),
+    ("others", TABLE_SUFFIXES),
 )  # the first that fits: a .wav with markers is a recording, a film too
 _MOST_LOOKED_AT = 2000  # entries of a folder
 _INSTEAD = ARTWORK_INSTEAD | {

@@ -16,6 +16,8 @@ from buccaphon.app.session.takes import Takes
 from buccaphon.audio.reading import SUFFIXES
 from buccaphon.errors import BuccaphonError, ScriptError, SheetError
 from buccaphon.files import is_folder, read_text
+from buccaphon.formats.in_.markers import LISTS as LABELLED
+from buccaphon.formats.in_.markers import is_region_list
 from buccaphon.formats.in_.mouth_list import SUFFIXES as LIST_SUFFIXES
 from buccaphon.formats.in_.mouth_list import Rows, read_mouth_list
 from buccaphon.formats.in_.notes import SUFFIX as NOTES_SUFFIX
@@ -35,6 +37,7 @@ from buccaphon.speech.lexicon_text import parse_lexicon
 from buccaphon.texts import _, ngettext
 
 LEXICON_SUFFIX = ".lexicon"
+TABLE_SUFFIXES = (*WORDING_SUFFIXES, ".tsv")  # what words, times, mouths and labels come in
 
 _SHORT = 64 << 10  # bytes of a file that is read at once
 
@@ -74,7 +77,7 @@ class Opening:
                 self._correcting.read(path)
             elif suffix in KIT_SUFFIXES or is_folder(path):
                 self._in_turn().add(partial(self._loader.bring_in, path))
-            elif suffix in (*WORDING_SUFFIXES, LEXICON_SUFFIX) and suffix not in SUFFIXES:
+            elif suffix in (*TABLE_SUFFIXES, LEXICON_SUFFIX) and suffix not in SUFFIXES:
                 self.bring_in_words(path)
             else:
                 self._recordings.add(partial(self._takes.bring_in, path))
@@ -113,6 +116,8 @@ class Opening:
                 document.apply(SetLexicon(lexicon.over(document.state.lexicon), name=_("Import a lexicon")))
             elif rows := self._mouths_listed(path):
                 self.expose(rows, str(path))
+            elif self._labels_places(path):
+                self._correcting.read(path)
             elif _is_short(path):
                 self._aligning.bring_in(read_wording(path))
             else:
@@ -137,6 +142,11 @@ class Opening:
         document.player.seek(document.state.rate.seconds(first - document.state.first_number))
         count = ngettext("{count} mouth", "{count} mouths", len(rows)) if len(rows) > 1 else _("One mouth")
         document.said.emit(_("{count} painted from frame {first} to {last}.", count=count, first=first, last=last))
+
+    def _labels_places(self, path: Path) -> bool:
+        """Whether it is a list of regions with labels, for the recording that is there."""
+        listed = self._document.bake() is not None and path.suffix.lower() in LABELLED
+        return listed and _is_short(path) and is_region_list(read_text(path, ScriptError))
 
     def _mouths_listed(self, path: Path) -> Rows:
         """The rows of a list of frames and mouths, all of which the chart or the host has; else none: they may be words."""

@@ -28,9 +28,11 @@ _MOST_SOUNDS = 4  # decoded takes that are kept for switching between them
 
 
 class Takes(QObject):
-    """begun: a new project has its first recording. measured: what takes longer to find out about the sound is known now."""
+    """begun: a new project has its first recording. brought: a recording (a Path) was brought in. measured: what takes longer
+    to find out about the sound is known now."""
 
     begun = pyqtSignal()
+    brought = pyqtSignal(object)
     measured = pyqtSignal()
 
     def __init__(self, document: Document, jobs: Jobs) -> None:
@@ -68,6 +70,7 @@ class Takes(QObject):
                 self.begun.emit()
             else:
                 document.apply(edit)
+            self.brought.emit(path)
 
         self._retry = lambda: self.bring_in(path, Damage.KEEP_READABLE)
         self._jobs.start(

@@ -1,7 +1,6 @@
 """Files that went out and come back with corrections: when words and sounds are, which mouths, and notes.
 
-TextGrids are read by `praatio`, WebVTT by `webvtt-py` (which keeps the times of words), cue markers by `wavinfo`, timelines
-by `opentimelineio`.
+TextGrids are read by `praatio`, WebVTT by `webvtt-py` (which keeps the times of words), timelines by `opentimelineio`.
 """
 
 from __future__ import annotations
@@ -16,14 +15,16 @@ from typing import Any
 import msgspec
 
 from buccaphon.errors import BuccaphonError, CorrectionsError
-from buccaphon.files import read_text, whole_text
+from buccaphon.files import read_text
+from buccaphon.formats.in_.markers import AIFF, is_region_list, read_markers
 from buccaphon.formats.in_.notes import SUFFIX as NOTES_SUFFIX
 from buccaphon.formats.in_.notes import read_notes
 from buccaphon.formats.in_.sheet import read_sheet
-from buccaphon.formats.in_.timed import cue_labels, vtt_text, words_of_cue
+from buccaphon.formats.in_.timed import read_subtitles, vtt_text, words_of_cue
 from buccaphon.formats.in_.wording import Timed
 from buccaphon.formats.out.cues import MOUTH, NOTE
 from buccaphon.score.records import Note
+from buccaphon.speech.script import script_words
 from buccaphon.texts import N_, _
 from buccaphon.timing import FURTHEST, Span
 
@@ -33,20 +34,23 @@ _REMEDY = N_("Import a file that Buccaphon exported and you corrected")
 
 @dataclass(frozen=True, slots=True)
 class Corrected:
-    """words, sounds: in order, in seconds of the recording. starts_only: of words only the starts are known. mouths:
-    likewise, by the host's names; frames: of the scene, by the chart's names or the host's. notes: all that there are; a
-    file that cannot hold any has None."""
+    """words, sounds: in order, in seconds of the recording. starts_only: of words only the starts are known. lines: of
+    several words each. mouths: likewise, by the host's names; frames: of the scene, by the chart's names or the host's.
+    notes: all that there are; a file that cannot hold any has None. markers: labels that may be anything."""
 
     words: tuple[Timed, ...] = ()
     sounds: tuple[Timed, ...] = ()
     starts_only: bool = False
+    lines: tuple[Timed, ...] = ()
     mouths: tuple[Timed, ...] = ()
     frames: Mapping[int, str] = field(default_factory=dict)
     notes: tuple[Note, ...] | None = None
+    markers: tuple[Timed, ...] = ()
 
     @property
     def is_empty(self) -> bool:
-        return not (self.words or self.sounds or self.mouths or self.frames or self.notes)
+        timed = self.words or self.lines or self.sounds or self.markers
+        return not (timed or self.mouths or self.frames or self.notes)
 
 
 def read_corrected(path: Path) -> Corrected:
@@ -80,7 +84,7 @@ def read_corrected(path: Path) -> Corrected:
 
 
 def _checked(found: Corrected, subject: str) -> Corrected:
-    for timed in (*found.words, *found.sounds, *found.mouths):
+    for timed in (*found.words, *found.lines, *found.sounds, *found.mouths, *found.markers):
         if not 0 <= timed.start <= timed.end <= FURTHEST:
             raise CorrectionsError(
                 subject,
@@ -96,7 +100,7 @@ def _checked(found: Corrected, subject: str) -> Corrected:
                 end=note.span.end,
             )
             raise CorrectionsError(subject, reason, _REMEDY)
-    if max(map(len, (found.words, found.sounds, found.mouths, found.frames))) > _MOST:
+    if max(map(len, (found.words, found.lines, found.sounds, found.mouths, found.frames, found.markers))) > _MOST:
         raise CorrectionsError(subject, _("it has more than {most} entries", most=_MOST), _REMEDY)
     return found
 
@@ -126,30 +130,27 @@ def _webvtt(path: Path) -> Corrected:
     return Corrected(tuple(word for cue in cues.captions for word in words_of_cue(cue)), starts_only=True)
 
 
-def _cues(path: Path) -> Corrected:
-    from wavinfo import WavInfoReader  # noqa: PLC0415  (only when markers are read)
+def as_corrected(times: tuple[Timed, ...]) -> Corrected:
+    """The times of words, or of lines, as what they would put right."""
+    single = all(len(script_words(each.text)) == 1 for each in times)
+    return Corrected(words=times) if single else Corrected(lines=times)
 
-    info = WavInfoReader(str(path), info_encoding="utf-8")
-    rate, cues = info.fmt.sample_rate, info.cues
-    words, mouths, notes = [], [], []
-    labels = cue_labels(cues) if cues else {}
-    lengths = {each.name: each.length for each in cues.ranges} if cues else {}
-    for number, offset in cues.each_cue() if cues else ():
-        label = whole_text(labels.get(number, "").strip("\0")).strip()
-        start = offset / rate
-        end = start + lengths.get(number, 0) / rate
-        if label.startswith(MOUTH):
-            mouths.append((start, label.removeprefix(MOUTH)))
-        elif label.startswith(NOTE):
-            notes.append(Note(Span(start, end), label.removeprefix(NOTE)))
-        elif label:
-            words.append(Timed(label, start, end))
-    mouths.sort()
-    last = info.data.frame_count / rate
-    ends = [start for start, _ in mouths[1:]] + [last]
-    held = tuple(Timed(name, start, max(end, start)) for (start, name), end in zip(mouths, ends, strict=True))
-    words.sort(key=lambda word: word.start)
-    return Corrected(tuple(words), mouths=held, notes=tuple(notes) if notes else None)
+
+def _marked(path: Path) -> Corrected:
+    """Labels that say what they are, as those that are written here, and others."""
+    mouths, notes, others = [], [], []
+    for marker in read_markers(path):
+        if marker.text.startswith(MOUTH):
+            mouths.append(marker)
+        elif marker.text.startswith(NOTE):
+            notes.append(Note(Span(marker.start, marker.end), marker.text.removeprefix(NOTE)))
+        else:
+            others.append(marker)
+    ends = (*(mouth.start for mouth in mouths[1:]), FURTHEST)
+    held = tuple(
+        Timed(mouth.text.removeprefix(MOUTH), mouth.start, end) for mouth, end in zip(mouths, ends, strict=False)
+    )
+    return Corrected(mouths=held, notes=tuple(notes) if notes else None, markers=tuple(others))
 
 
 def _otio(path: Path) -> Corrected:
@@ -192,13 +193,20 @@ def _unmoved(exact: Any, found: float, rim: tuple[float, float], near: float) ->
 def _table(path: Path) -> Corrected:
     """Keys and sheets have a row a frame; timings one a sound."""
     text = read_text(path, CorrectionsError)
-    heads = {head.strip().lower() for head in next(csv.reader(io.StringIO(text)), [])}
-    if {"frame", "mouth"} <= heads or not {"start_s", "end_s", "word"} <= heads:
-        return Corrected(frames=read_sheet(path))
+    heads = [head.strip().lower() for head in next(csv.reader(io.StringIO(text)), [])]
+    timed = "start" if {"start", "end", "word"} <= set(heads) else "start_s"
+    if not {timed, "word"} <= set(heads):
+        return Corrected(markers=read_markers(path)) if is_region_list(text) else Corrected(frames=read_sheet(path))
     words: list[Timed] = []
     sounds: list[Timed] = []
-    for row in csv.DictReader(io.StringIO(text)):
-        word, start, end = row["word"].strip().removeprefix("'"), float(row["start_s"]), float(row["end_s"])
+    rows = csv.DictReader(io.StringIO(text), fieldnames=heads)
+    next(rows)  # the heading
+    for row in rows:
+        word, start, end = (
+            row["word"].strip().removeprefix("'"),
+            float(row[timed]),
+            float(row[timed.replace("start", "end")]),
+        )
         if not word:
             continue
         sounds.append(Timed((row.get("phone") or "").strip(), start, end))
@@ -213,7 +221,11 @@ _READERS: Mapping[str, Callable[[Path], Corrected]] = {
     ".ods": lambda path: Corrected(frames=read_sheet(path)),
     ".textgrid": _textgrid,
     ".vtt": _webvtt,
-    ".wav": _cues,
+    ".srt": lambda path: as_corrected(read_subtitles(path).times),
+    ".wav": _marked,
+    **dict.fromkeys(AIFF, _marked),
+    ".txt": _marked,
+    ".tsv": _marked,
     ".otio": _otio,
 }
 SUFFIXES = (*_READERS, NOTES_SUFFIX)

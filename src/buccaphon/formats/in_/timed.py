@@ -1,7 +1,6 @@
 """Files that know when words are said: subtitles, TextGrids, tables and cue markers.
 
-SRT is read by `pysubs2`, WebVTT by `webvtt-py`, which keeps the times of words, TextGrids by `praatio`, cue markers by
-`wavinfo`.
+SRT is read by `pysubs2`, WebVTT by `webvtt-py`, which keeps the times of words, TextGrids by `praatio`.
 """
 
 from __future__ import annotations
@@ -15,6 +14,7 @@ from typing import Any
 
 from buccaphon.errors import InputError, ScriptError
 from buccaphon.files import read_text
+from buccaphon.formats.in_.markers import read_markers
 from buccaphon.formats.in_.wording import Timed, Wording
 from buccaphon.formats.out.cues import MOUTH, NOTE
 from buccaphon.texts import _
@@ -45,14 +45,6 @@ def vtt_text(path: Path, kind: type[InputError]) -> str:
     if max(map(len, text.splitlines()), default=0) > _LONGEST_LINE:
         raise kind(str(path), f"a line of it has more than {_LONGEST_LINE} letters", "Break it into cues")
     return text
-
-
-def cue_labels(cues: Any) -> dict[int, str]:
-    """The label of each cue of a WAV, the first where it has several."""
-    found: dict[int, str] = {}
-    for label in cues.labels:
-        found.setdefault(label.name, label.text or "")
-    return found
 
 
 def _webvtt(path: Path) -> Wording:
@@ -127,15 +119,15 @@ def read_table(path: Path) -> Wording:
 
 
 def read_cues(path: Path) -> Wording:
-    from wavinfo import WavInfoReader  # noqa: PLC0415  (only when markers are read)
+    """The words of labelled markers; one without an end is said until the next."""
+    import soundfile  # noqa: PLC0415  (only when markers are read)
 
-    info = WavInfoReader(str(path), info_encoding="utf-8")
-    rate, cues = info.fmt.sample_rate, info.cues
-    labels = cue_labels(cues) if cues else {}
-    found = [(offset / rate, labels.get(cue, "")) for cue, offset in cues.each_cue()] if cues else []
-    found = sorted(each for each in found if not each[1].startswith((MOUTH, NOTE)))
-    ends = [start for start, _ in found[1:]] + [info.data.frame_count / info.fmt.sample_rate]
-    words = [Timed(text.strip(), start, end) for (start, text), end in zip(found, ends, strict=True) if text.strip()]
-    if not words:
-        raise ScriptError(str(path), _("it has no markers with words"), _("Use a recording with labelled cue markers"))
+    found = [marker for marker in read_markers(path) if not marker.text.startswith((MOUTH, NOTE))]
+    if not found:
+        raise ScriptError(str(path), _("it has no markers with words"), _("Use a recording with labelled markers"))
+    ends = [marker.start for marker in found[1:]] + [soundfile.info(str(path)).duration]
+    words = [
+        Timed(marker.text, marker.start, marker.end if marker.end > marker.start else max(end, marker.start))
+        for marker, end in zip(found, ends, strict=True)
+    ]
     return Wording(" ".join(word.text for word in words), tuple(words))
