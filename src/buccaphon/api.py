@@ -16,7 +16,7 @@ from buccaphon.audio.recording import Recording
 from buccaphon.errors import BuccaphonError, Cancelled, TargetError
 from buccaphon.formats.delivering import Delivered, deliver_all, resolve_targets
 from buccaphon.formats.delivery import Delivery
-from buccaphon.formats.in_.mouth_list import read_mouth_list
+from buccaphon.formats.in_.markers import read_painted
 from buccaphon.formats.listing import Entry, ExportList, read_list, require_valid_list
 from buccaphon.formats.pictures import Pictures
 from buccaphon.formats.registry import read_wording, script_for
@@ -93,6 +93,7 @@ def bake(
     chart: Chart | str = "Ten",
     hold: int = 1,
     start_frame: int = 0,
+    length: int | None = None,
     loudness_only: bool = False,
     mixes: Sequence[str] = (),
     character: FilePath | None = None,
@@ -106,9 +107,10 @@ def bake(
 
     fps: frame rate: 24, "23.976", "24000/1001" … script, language: see `align`. score: the words, if they were aligned
     before. chart: the name of a built-in chart, or a chart file. hold: 2 is "on twos". start_frame: the number of the first
-    frame. loudness_only: without words. mixes: custom channels, "smile = spread - 0.3 jaw". character: a character file
-    (.buccakit), a glTF or VRM model, or drawings. mouths: (frame, mouth) pairs or the path of such a list: each mouth is held
-    until the next one's frame. blank: no other mouths; no script is needed.
+    frame. length: frames of the scene, where it is not as long as its sound. loudness_only: without words. mixes: custom
+    channels, "smile = spread - 0.3 jaw". character: a character file (.buccakit), a glTF or VRM model, or drawings. mouths:
+    (frame, mouth) pairs or the path of such a list, or of a recording with labelled markers: each mouth is held until the
+    next one. blank: no other mouths; no script is needed.
     by_loudness, kit: earlier names of loudness_only and character, until the next version.
 
     The result can be passed to `deliver`. Its `bake` has `exposures` (held mouths, frames counted from 0) and `channels`:
@@ -141,8 +143,8 @@ def bake(
         text = script if script is not None else read_wording(script_for(path, None)).text
         score = align(heard, text, language=language, progress=progress)
     take = Take(path, score=None if loudness_only else score)
-    rows = read_mouth_list(Path(mouths)) if isinstance(mouths, str | Path) else tuple(mouths)
-    look = Look(rate, used, start_frame, hold, own, own_kit, loudness_only, rows, blank)
+    rows, markers = read_painted(Path(mouths)) if isinstance(mouths, str | Path) else (tuple(mouths), ())
+    look = Look(rate, used, start_frame, hold, own, own_kit, loudness_only, rows, blank, markers, length)
     delivery, _ = line_delivery(take, heard, look, path.stem)
     return delivery
 

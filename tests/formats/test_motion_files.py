@@ -30,7 +30,7 @@ from buccaphon.formats.registry import format_named
 from buccaphon.formats.writing import write_files
 from buccaphon.kits.kit import Kit, Model, OtherFile, Weights
 from buccaphon.kits.names.table import NamesTable, give
-from buccaphon.motion.followers import Follower, Unit
+from buccaphon.motion.followers import Follower, Shake, Switch, Unit
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness
 from buccaphon.motion.remaking import bake
 from buccaphon.mouths.chart_file import find_chart
@@ -226,6 +226,56 @@ def moved(call_peaks, call_score):
         call_score, find_chart("Ten"), frame_loudness(call_peaks, rate), BakeSettings(rate, 101, followers=followers)
     )
     return Delivery("call", call_score, bake(plan))
+
+
+@pytest.fixture(scope="module")
+def switched(call_peaks, call_score):
+    """A line with what is on or off: a shape, a node's place, and one that shakes."""
+    ways = (("gap", Unit.SHARE, None), ("lamp", Unit.SCENE, None), ("flicker", Unit.SHARE, Shake(0.1)))
+    followers = tuple(
+        Follower(name, "aperture", gives=(0.0, 1.0), unit=unit, switch=Switch(0.3, 0.15), shake=shake)
+        for name, unit, shake in ways
+    )
+    rate = FrameRate.parse("23.976")
+    plan = Plan(
+        call_score, find_chart("Ten"), frame_loudness(call_peaks, rate), BakeSettings(rate, 101, followers=followers)
+    )
+    return Delivery("call", call_score, bake(plan))
+
+
+def test_what_is_on_or_off_stays_so_between_frames_in_gltf(switched):
+    wanted, jaw = switched.bake.channels.curve("gap"), switched.bake.channels.curve("weight:Open")
+    assert set(np.unique(wanted)) == {0, 1}
+    read = Read(made("glb", switched))
+    names = read.gltf.meshes[0].extras["targetNames"]
+    times, values, joined = read.track("Mouth", "weights")
+    assert joined == "LINEAR"
+    assert (np.diff(times) > 0).all()
+    values = values.reshape(len(times), -1)
+    at = np.arange(0, switched.bake.frames - 1, 0.25) / float(switched.bake.rate.value)
+    gap = np.interp(at, times, values[:, names.index("gap")])
+    assert np.array_equal(gap, np.repeat(wanted[:-1], 4))
+    opened = np.interp(at, times, values[:, names.index("Open")])
+    frames = np.interp(at * float(switched.bake.rate.value), np.arange(len(jaw)), jaw)
+    assert np.abs(opened - frames).max() < 1e-3, "all else goes straight on"
+    times, values, joined = read.track("lamp", "translation")
+    assert joined == "STEP"
+    assert len(times) == 1 + np.count_nonzero(np.diff(switched.bake.channels.curve("lamp")))
+
+
+def test_what_is_on_or_off_stays_so_between_frames_in_vrm_and_usd(switched, tmp_path):
+    wanted = switched.bake.channels.curve("gap")
+    read = Read(made("vrma", switched))
+    assert read.track("gap", "translation")[2] == "STEP"
+    assert read.track("flicker", "translation")[2] == "LINEAR"
+    stage = usd_stage(made("usda", switched), tmp_path)
+    query, _ = usd_weights(stage, "/Mouth", switched)
+    gap = list(query.GetBlendShapeOrder()).index("gap")
+    half = [query.ComputeBlendShapeWeights(101.5 + frame)[gap] for frame in range(switched.bake.frames - 1)]
+    assert np.array_equal(half, wanted[:-1])
+    lamp = UsdGeom.Xformable(stage.GetPrimAtPath("/Mouth/lamp"))
+    moved = [lamp.GetLocalTransformation(101.5 + frame)[3][1] for frame in range(switched.bake.frames - 1)]
+    assert np.allclose(moved, wanted[:-1])
 
 
 def test_weights_below_nothing_and_above_full_arrive(moved, tmp_path):

@@ -286,3 +286,18 @@ def test_stopping_is_said_and_half_a_film_is_not_left(demo, qtbot, folder):
     qtbot.waitUntil(lambda: len(list(folder.iterdir())) == 2, timeout=10_000)
     assert "Stopped" in demo.export_panel.status.text()
     assert (folder / "stall_call.mp4").read_bytes() == b"old"
+
+
+def test_the_length_of_the_scene_is_typed_and_goes_back_to_that_of_the_sound(demo, qtbot):
+    demo.show_step(Step.TAKE)
+    length = demo.take.scene.inputs["length"]
+    assert length.text() == "that of the sound"
+    length.setFocus()
+    length.selectAll()
+    QTest.keyClicks(length, "400")
+    QTest.keyClick(length, Qt.Key.Key_Return)
+    assert demo.document.state.length == 400
+    length.setValue(length.minimum())
+    assert demo.document.state.length is None
+    demo.document.undo()
+    assert demo.document.state.length == 400

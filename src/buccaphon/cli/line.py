@@ -13,11 +13,9 @@ import click
 from buccaphon.cli.common import ANY_PATH
 from buccaphon.cli.sound import Sound
 from buccaphon.cli.words import Said
-from buccaphon.errors import MarkersError
-from buccaphon.files import read_text
 from buccaphon.formats.delivery import Delivery
-from buccaphon.formats.in_.markers import LISTS, SOUNDS, is_region_list, read_markers
-from buccaphon.formats.in_.mouth_list import Rows, read_mouth_list
+from buccaphon.formats.in_.markers import read_painted
+from buccaphon.formats.in_.mouth_list import Rows
 from buccaphon.formats.in_.wording import Timed
 from buccaphon.kits.casting import unsure_mouths
 from buccaphon.kits.kit import Kind, Kit
@@ -29,7 +27,7 @@ from buccaphon.project.derived import Derived
 from buccaphon.project.edits.channels import PutMix
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.lines import Look, line_delivery
-from buccaphon.project.state import DEFAULT_CHART, FIRST_FRAMES, State
+from buccaphon.project.state import DEFAULT_CHART, FIRST_FRAMES, LONGEST_SCENE, State
 from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate
 
@@ -58,6 +56,11 @@ def line_options(command: Callable[..., None]) -> Callable[..., None]:
     @click.option(
         "--start-frame", type=click.IntRange(*FIRST_FRAMES), help=N_("The number of the first frame.  [default: 0]")
     )
+    @click.option(
+        "--length",
+        type=click.IntRange(1, LONGEST_SCENE),
+        help=N_("Frames of the scene.  [default: as long as its sound]"),
+    )
     @click.option("--loudness-only", is_flag=True, help=N_("Drive the mouth by loudness only; no script is needed."))
     @click.option(
         "--mix",
@@ -80,10 +83,11 @@ def line_options(command: Callable[..., None]) -> Callable[..., None]:
     @click.option("--kit", type=ANY_PATH, hidden=True, callback=called_now("--character"))
     @wraps(command)
     def taking(
-        *, fps: str | None, chart: str | None, hold: int | None, start_frame: int | None, loudness_only: bool, mixes:
-        tuple[str, ...], character: Path | None, kit: Path | None, mouths: Path | None, blank: bool, **rest: Any,
+        *, fps: str | None, chart: str | None, hold: int | None, start_frame: int | None, length: int | None,
+        loudness_only: bool, mixes: tuple[str, ...], character: Path | None, kit: Path | None, mouths: Path | None,
+        blank: bool, **rest: Any,
     ) -> None:  # fmt: skip
-        line = Line(fps, chart, hold, start_frame, loudness_only, mixes, character or kit, mouths, blank)
+        line = Line(fps, chart, hold, start_frame, loudness_only, mixes, character or kit, mouths, blank, length)
         command(line=line, **rest)
 
     return taking
@@ -102,6 +106,7 @@ class Line:
     kit: Path | None
     mouths: Path | None = None
     blank: bool = False
+    length: int | None = None
 
     def look(self) -> Look:
         """Raises what the parts of it raise when they cannot be."""
@@ -112,21 +117,11 @@ class Line:
         mixes = tuple(read_mix(text) for text in self.mixes)
         rows, markers = self.painted()
         first, hold = self.start_frame or 0, self.hold or 1
-        return Look(rate, chart, first, hold, mixes, kit, self.loudness_only, rows, self.blank, markers)
+        return Look(rate, chart, first, hold, mixes, kit, self.loudness_only, rows, self.blank, markers, self.length)
 
     def painted(self) -> tuple[Rows, tuple[Timed, ...]]:
-        """The mouths of a list, or the labelled markers of a recording or a list of regions."""
-        path = self.mouths
-        if path is None:
-            return (), ()
-        listed = path.suffix.lower() in LISTS and is_region_list(read_text(path, MarkersError))
-        if path.suffix.lower() not in SOUNDS and not listed:
-            return read_mouth_list(path), ()
-        markers = read_markers(path)
-        if not markers:
-            reason = _("it has no labelled markers")
-            raise MarkersError(str(path), reason, _("Label them with sounds or mouths first"))
-        return (), markers
+        """The mouths of a list, or the labels that say where mouths are."""
+        return read_painted(self.mouths) if self.mouths is not None else ((), ())
 
     def over(self, state: State) -> State:
         """A project's state with what was asked for otherwise."""
@@ -141,6 +136,8 @@ class Line:
             state = replace(state, mouth_settings=replace(state.mouth_settings, hold=self.hold))
         if self.start_frame is not None:
             state = replace(state, start_frame=self.start_frame)
+        if self.length is not None:
+            state = replace(state, length=self.length)
         if self.loudness_only:
             takes = (
                 replace(take, loudness_settings=replace(take.loudness_settings, loudness_only=True))

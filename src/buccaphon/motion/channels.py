@@ -25,7 +25,8 @@ class Origin(Enum):
 
 @dataclass(frozen=True, slots=True)
 class Channel:
-    """id: as files name it. name: for people. low, high: the range of its values. rest: its value while nothing is said."""
+    """id: as files name it. name: for people. low, high: the range of its values. rest: its value while nothing is said.
+    steps: whether it is on or off, with nothing between."""
 
     id: str
     name: str
@@ -34,6 +35,7 @@ class Channel:
     high: float = 1.0
     rest: float = 0.0
     unit: str = ""
+    steps: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -82,6 +84,12 @@ class Channels:
     def columns(self, idents: Sequence[str]) -> Floats:
         """(frames, n) of several."""
         return np.stack([self.curve(ident) for ident in idents], axis=1)
+
+    def held(self, count: int) -> Channels:
+        """With the last frame held for so many more."""
+        return Channels.of_arrays(
+            self.of, (np.concatenate((curve.whole, np.repeat(curve[-1:], count))) for curve in self.kept)
+        )
 
     def part(self, first: int, end: int) -> Channels:
         """Some frames alone."""

@@ -79,6 +79,14 @@ def trim(bake: Bake, first: int, end: int) -> Bake:
     )
 
 
+def lasting(bake: Bake, frames: int) -> Bake:
+    """The first frames of it, or all of them with the last one held until there are so many."""
+    if not bake.exposures or frames <= bake.frames:
+        return trim(bake, 0, frames) if frames < bake.frames else bake
+    last = replace(bake.exposures[-1], end=frames)
+    return replace(bake, exposures=(*bake.exposures[:-1], last), channels=bake.channels.held(frames - bake.frames))
+
+
 def frame_middles(first: int, end: int, rate: FrameRate) -> Doubles:
     """(end - first,) seconds of the middles of the frames from `first` up to `end`."""
     middles: Doubles = (np.arange(first, end) + 0.5) * rate.value.denominator / rate.value.numerator

@@ -346,7 +346,8 @@ def _channel_of(follower: Follower, driver: Channel | None, origin: Origin) -> C
     low, high, rest = (driver.low, driver.high, driver.rest) if driver is not None else (0.0, 1.0, 0.0)
     least, most = follower.ends(low, high)
     came = Origin.LOUDNESS if follower.follows == LOUDNESS else driver.origin if driver is not None else origin
-    return Channel(follower.name, follower.name, came, least, most, follower.at(rest), follower.unit.written)
+    steps = follower.switch is not None and follower.shake is None
+    return Channel(follower.name, follower.name, came, least, most, follower.at(rest), follower.unit.written, steps)
 
 
 def _driver(follower: Follower, plan: Plan, draft: Draft) -> Curve | Floats:

@@ -30,7 +30,7 @@ from buccaphon.audio.recording import Channel, Recording
 from buccaphon.kits.casting import goes_over_in
 from buccaphon.motion.curve import Curve
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness, hush, where_spoken
-from buccaphon.motion.record import Bake, frame_middles, trim
+from buccaphon.motion.record import Bake, frame_middles, lasting, trim
 from buccaphon.motion.remaking import Made, remake, why_shown
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.progress import Progress, no_progress
@@ -97,10 +97,13 @@ class Derived:
         return reason.says(exposure.mouth) if reason else _("{mouth}: by loudness alone.", mouth=exposure.mouth)
 
     def used_part(self, state: State) -> Bake:
-        """The bake of the part that is used, for export."""
+        """The bake of the part that is used, as long as the scene, for export."""
         whole, take = self.bake(state), state.take
         used = take.used(self.recording.duration) if take else Span(0.0, self.recording.duration)
-        return trim(whole, state.rate.nearest(used.start), min(state.rate.covering(used.end), whole.frames))
+        part = trim(whole, state.rate.nearest(used.start), min(state.rate.covering(used.end), whole.frames))
+        if state.length is None:
+            return part
+        return lasting(part, max(state.start_frame + state.length - part.start_frame, 1))
 
     def loudness(self, rate: FrameRate) -> Floats:
         """(frames,) 0..1 at a frame rate."""

@@ -29,7 +29,8 @@ from buccaphon.timing import FrameRate
 class Look:
     """How a line is animated. rate: of the scene. start_frame: the number of its first frame. hold: 2 is 'on twos'. mixes:
     channels of one's own. kit: the character; None for Marigold drawn by poses. loudness_only: without words. mouths:
-    painted on their frames, as from `read_mouth_list`; markers: or at labels. blank: with no other mouths than these."""
+    painted on their frames, as from `read_mouth_list`; markers: or at labels. blank: with no other mouths than these.
+    length: frames of the scene; None for that of the sound."""
 
     rate: FrameRate
     chart: Chart
@@ -41,6 +42,7 @@ class Look:
     mouths: Rows = ()
     blank: bool = False
     markers: tuple[Timed, ...] = ()
+    length: int | None = None
 
 
 def state_of(take: Take, look: Look) -> State:
@@ -51,6 +53,7 @@ def state_of(take: Take, look: Look) -> State:
         (take,),
         rate=look.rate,
         start_frame=look.start_frame,
+        length=look.length,
         mouth_settings=settings,
         chart=look.chart.name,
         charts=own,

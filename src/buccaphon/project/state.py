@@ -33,6 +33,7 @@ DEFAULT_CHART = "Ten"
 
 # What values can be, for whoever sets them and for the file.
 FIRST_FRAMES = (-100_000, 1_000_000)  # numbers of a scene's first frame
+LONGEST_SCENE = 500_000  # frames
 MOST_CHANNELS = 8
 _SECONDS: dict[str, Any] = {"unit": "s", "decimals": 3, "step": 0.04}
 
@@ -198,6 +199,19 @@ class State:
         words=N_("start frame number offset"),
         least=FIRST_FRAMES[0],
         most=FIRST_FRAMES[1],
+    )
+    length: int | None = setting(
+        None,
+        N_("Length"),
+        N_(
+            "Frames of the scene. What lies after the sound holds its last mouth; what lies after the scene is not exported."
+        ),
+        change=N_("Change the length of the scene"),
+        words=N_("duration frames hold at the end last frame longer shorter"),
+        least=1,
+        most=LONGEST_SCENE,
+        none=N_("that of the sound"),
+        unit="frames",
     )
     chart: str = DEFAULT_CHART
     charts: tuple[ChartDocument, ...] = ()

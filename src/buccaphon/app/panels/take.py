@@ -119,7 +119,7 @@ class TakePanel(Panel):
 
     def refresh(self, _what: object = None) -> None:
         state = self._document.state
-        self.scene.fill({"rate": state.rate.label, "start_frame": state.start_frame})
+        self.scene.fill({"rate": state.rate.label, "start_frame": state.start_frame, "length": state.length})
         self._list_takes()
         self._show_take()
 
@@ -227,8 +227,8 @@ class TakePanel(Panel):
         if name == "rate":
             self._set_rate(value)
         else:
-            change = SetScene(start_frame=round(value), name=_(_SCENE[name].change), gesture=f"scene {name}")
-            self._document.apply(change)
+            number: dict[str, Any] = {name: 0 if value is None else round(value)}
+            self._document.apply(SetScene(**number, name=_(_SCENE[name].change), gesture=f"scene {name}"))
 
     def _set_rate(self, text: str) -> None:
         try:

@@ -16,6 +16,7 @@ from pathlib import Path
 
 from buccaphon.errors import BuccaphonError, MarkersError
 from buccaphon.files import read_text, whole_text
+from buccaphon.formats.in_.mouth_list import Rows, read_mouth_list
 from buccaphon.formats.in_.wording import Timed
 from buccaphon.texts import N_, _
 
@@ -51,6 +52,20 @@ def read_markers(path: Path) -> tuple[Timed, ...]:
         raise MarkersError(subject, reason, _("Save it as WAV or AIFF again")) from None
     labelled = [Timed(text, m.start, m.end) for m in found if (text := whole_text(m.text).strip("\0 \t\r\n"))]
     return tuple(sorted(labelled, key=lambda marker: marker.start))
+
+
+def read_painted(path: Path) -> tuple[Rows, tuple[Timed, ...]]:
+    """Mouths to paint: the rows of a list of frames, or the labels of a recording or a list of regions. Raises MarkersError
+    and SheetError."""
+    suffix = path.suffix.lower()
+    listed = suffix in LISTS and is_region_list(read_text(path, MarkersError))
+    if suffix not in SOUNDS and not listed:
+        return read_mouth_list(path), ()
+    markers = read_markers(path)
+    if not markers:
+        reason = _("it has no labelled markers")
+        raise MarkersError(str(path), reason, _("Label them with sounds or mouths first"))
+    return (), markers
 
 
 def has_markers(path: Path) -> int:

@@ -14,6 +14,7 @@ import numpy as np
 
 from buccaphon.arrays import Doubles
 from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.out.steps import stepping
 from buccaphon.motion.channels import Channel
 
 _WAY = re.compile(r"(?P<name>.+?)\s+(?:(?P<axis>[xyz])|(?P<way>turn|size)(?:\s+(?P<about>[xyz]))?)", re.IGNORECASE)
@@ -23,11 +24,12 @@ _AXES = "xyz"
 @dataclass(frozen=True, eq=False)
 class Moves:
     """How a node goes from where it rests, (frames, 3) each, x y z: slid by units, turned by degrees, grown by factors. None
-    where nothing of that kind is asked for."""
+    where nothing of that kind is asked for. steps: those of them that do nothing but jump."""
 
     slid: Doubles | None = None
     turned: Doubles | None = None
     grown: Doubles | None = None
+    steps: frozenset[str] = frozenset()
 
 
 def names_a_way(channel: Channel) -> bool:
@@ -46,8 +48,11 @@ def node_moves(delivery: Delivery, shapes: Collection[str] = ()) -> dict[str, Mo
     bake, own = delivery.bake, delivery.own_channels()
     assert bake is not None
     found: dict[str, dict[str, Doubles]] = {}
+    step, goes_on = stepping(delivery), set[tuple[str, str]]()
 
     def of(name: str, kind: str, rest: float) -> Doubles:
+        if channel.id not in step:
+            goes_on.add((name, kind))
         return found.setdefault(name, {}).setdefault(kind, np.full((bake.frames, 3), rest))
 
     for number, channel in enumerate(own.of):
@@ -68,4 +73,7 @@ def node_moves(delivery: Delivery, shapes: Collection[str] = ()) -> dict[str, Mo
             sizes, factor = of(said["name"], "grown", 1.0), values / 100 if channel.unit == "%" else values
             axes = [_AXES.index(said["about"].lower())] if said["about"] else [0, 1, 2]
             sizes[:, axes] *= factor[:, None]
-    return {name: Moves(**kinds) for name, kinds in found.items()}
+    return {
+        name: Moves(**kinds, steps=frozenset(kind for kind in kinds if (name, kind) not in goes_on))
+        for name, kinds in found.items()
+    }

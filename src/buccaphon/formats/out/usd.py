@@ -14,12 +14,12 @@ from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.out.nodes import Moves, node_moves
 from buccaphon.formats.out.numbers import as_text
 from buccaphon.formats.out.shapes import JAW_ANGLE, OPENING, own_model, shape_curves
+from buccaphon.formats.out.steps import BEFORE, stepping, with_steps
 from buccaphon.motion.record import JAW, Bake
 from buccaphon.numerics import scipy_part
 from buccaphon.setting import require_valid_settings, setting
 from buccaphon.texts import N_, _
 
-_BEFORE = 0.001  # of a frame: where the old value still stands before a held one
 _DECIMALS = 5
 _UNIT = "((1,0,0,0),(0,1,0,0),(0,0,1,0),(0,0,0,1))"
 
@@ -60,9 +60,11 @@ def usda(delivery: Delivery, options: UsdOptions) -> bytes:
             _("OpenUSD"), _("the character has no shape that could move"), _("Choose a model with shape keys")
         )
     names, weights = list(curves), np.stack(list(curves.values()), axis=1)
-    frames: Doubles = np.arange(bake.frames, dtype=np.float64)
     if options.held:
         frames, weights = _pure(weights)
+    else:
+        jump = stepping(delivery)
+        frames, weights = with_steps(weights, [n for n, name in enumerate(names) if name in jump])
     first, *inside = options.prim.strip("/").split("/")
     indent = "    " * (len(inside) + 1)
     animation = _animation(bake, names, frames, weights, options, indent=indent)
@@ -100,7 +102,7 @@ def _header(bake: Bake, default: str, options: UsdOptions) -> str:
 def _pure(weights: Floats) -> tuple[Doubles, Floats]:
     """Held values: the old one again just before each new one, for interpolation is a setting of the whole stage."""
     changes = (weights[1:] != weights[:-1]).any(axis=1).nonzero()[0] + 1
-    at = np.concatenate([[0.0], np.column_stack([changes - _BEFORE, changes]).ravel()])
+    at = np.concatenate([[0.0], np.column_stack([changes - BEFORE, changes]).ravel()])
     rows = np.concatenate([[0], np.column_stack([changes - 1, changes]).ravel()]).astype(np.intp)
     return at, weights[rows]
 
@@ -136,14 +138,21 @@ def _moving_nodes(bake: Bake, moves: Mapping[str, Moves], indent: str) -> str:
     text, prims = "", _identifiers([*_TAKEN, *moves])[len(_TAKEN) :]
     for prim, each in zip(prims, moves.values(), strict=True):
         turned = None if each.turned is None else _x_first(each.turned)
-        ways = [("double3", "translate", each.slid), ("float3", "rotateXYZ", turned), ("float3", "scale", each.grown)]
-        there = [(kind, name, values) for kind, name, values in ways if values is not None]
-        lines = [f'def Xform "{prim}"', "{"]
-        for kind, name, values in there:
-            rows = as_text(values, _DECIMALS).tolist()
-            samples = (f"{number}: ({', '.join(row)})," for number, row in enumerate(rows, bake.start_frame))
+        ways = [
+            ("double3", "translate", each.slid, "slid" in each.steps),
+            ("float3", "rotateXYZ", turned, "turned" in each.steps),
+            ("float3", "scale", each.grown, "grown" in each.steps),
+        ]
+        lines, there = [f'def Xform "{prim}"', "{"], list[str]()
+        for kind, name, values, steps in ways:
+            if values is None:
+                continue
+            there.append(f"xformOp:{name}")
+            frames, rows = with_steps(values, range(3) if steps else ())
+            at, cells = as_text(frames + bake.start_frame, 3), as_text(rows, _DECIMALS).tolist()
+            samples = (f"{code}: ({', '.join(row)})," for code, row in zip(at, cells, strict=True))
             lines += _samples(f"{kind} xformOp:{name}", samples)
-        order = _tokens([f"xformOp:{name}" for _kind, name, _values in there])
+        order = _tokens(there)
         lines += [f"    uniform token[] xformOpOrder = [{order}]", "}"]
         text += "".join(f"{indent}{line}\n" for line in lines)
     return text

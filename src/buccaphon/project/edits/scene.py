@@ -9,7 +9,7 @@ from buccaphon.kits.charting import with_renamed_mouth
 from buccaphon.kits.kit import Kit
 from buccaphon.mouths.chart import ChartDocument
 from buccaphon.project.edits import Edit, TakeEdit, Touched
-from buccaphon.project.state import FIRST_FRAMES, IgnoredIssue, State, Take, chart_of
+from buccaphon.project.state import FIRST_FRAMES, LONGEST_SCENE, IgnoredIssue, State, Take, chart_of
 from buccaphon.score.records import Note
 from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate, Span
@@ -19,13 +19,14 @@ _SAME = 1e-9  # seconds
 
 @dataclass(frozen=True, slots=True)
 class SetScene(Edit):
-    """Change rate, numbering or chart. Seconds stay; only the bake follows."""
+    """Change rate, numbering, length or chart. Seconds stay; only the bake follows. length: 0 for that of the sound."""
 
     TITLE = N_("Change the scene")
     TOUCHES = Touched.SCENE | Touched.MOUTHS
 
     rate: FrameRate | None = None
     start_frame: int | None = None
+    length: int | None = None
     chart: str | None = None
 
     def apply(self, state: State) -> State:
@@ -33,6 +34,7 @@ class SetScene(Edit):
             state,
             rate=self.rate or state.rate,
             start_frame=state.start_frame if self.start_frame is None else _between(self.start_frame, *FIRST_FRAMES),
+            length=state.length if self.length is None else min(self.length, LONGEST_SCENE) or None,
             chart=self.chart or state.chart,
         )
 

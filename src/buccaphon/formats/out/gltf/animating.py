@@ -12,6 +12,7 @@ import numpy.typing as npt
 from buccaphon.arrays import Doubles, Floats
 from buccaphon.choice import Choice
 from buccaphon.formats.out.gltf.adding import Adder
+from buccaphon.formats.out.steps import with_steps
 from buccaphon.motion.record import Bake
 from buccaphon.numerics import scipy_part
 from buccaphon.texts import N_
@@ -31,34 +32,36 @@ class Between(Choice):
 
 @dataclass(frozen=True, eq=False)
 class Driven:
-    """node: of the document. path: of it. values: (frames, n) of each frame, as the path has them."""
+    """node: of the document. path: of it. values: (frames, n) of each frame, as the path has them. steps: the columns that
+    jump, whatever the others do."""
 
     node: int
     path: str
     values: npt.NDArray[Any]
     kind: str = "SCALAR"
     between: Between = Between.STRAIGHT
+    steps: tuple[int, ...] = ()
 
 
-def frame_times(bake: Bake, frames: Sequence[int]) -> Floats:
+def frame_times(bake: Bake, frames: Sequence[float]) -> Floats:
     """(n,) seconds of frames, never later than they begin: the nearest float32 lies after a third of them, and whoever asks
-    at the exact time would be shown a held key a frame late."""
+    at the exact time would be shown a held key a frame late. They rise, however near two are."""
     exact: Doubles = np.array(frames, np.float64) * bake.rate.value.denominator / bake.rate.value.numerator
     found = exact.astype(np.float32)
     early: Floats = np.where(found.astype(np.float64) > exact, np.nextafter(found, np.float32(-1)), found)
+    early[:-1] = np.minimum(early[:-1], np.nextafter(early[1:], np.float32(-1)))
     return early
 
 
 def put_animation(adder: Adder, bake: Bake, name: str, driven: Sequence[Driven]) -> None:
     """Add an animation, in the place of one of that name. Held values have keys only where they change."""
     document = adder.document
-    times: dict[tuple[int, ...], int] = {}
+    times: dict[tuple[float, ...], int] = {}
     samplers, channels = [], []
     for each in driven:
-        frames = _key_frames(each)
+        frames, values = _keys(each)
         if frames not in times:
             times[frames] = adder.add(frame_times(bake, frames), "SCALAR", bounds=True)
-        values = each.values[list(frames)]
         if each.between is Between.SMOOTH:
             values = _with_slopes(frame_times(bake, frames), values)
         output = adder.add(values, each.kind)
@@ -74,13 +77,15 @@ def put_animation(adder: Adder, bake: Bake, name: str, driven: Sequence[Driven])
     document["animations"] = [*kept, {"name": name, "samplers": samplers, "channels": channels, "extras": extras}]
 
 
-def _key_frames(driven: Driven) -> tuple[int, ...]:
-    """A held value needs a key where it changes; any other is baked on every frame, for all targets of a node share their
-    times and would gain nothing by fewer."""
-    if driven.between is not Between.HELD:
-        return tuple(range(len(driven.values)))
-    differ = (driven.values[1:] != driven.values[:-1]).any(axis=1)
-    return (0, *(differ.nonzero()[0] + 1).tolist())
+def _keys(driven: Driven) -> tuple[tuple[float, ...], npt.NDArray[Any]]:
+    """Frames and values. A held value needs a key where it changes; any other is baked on every frame, for all targets of a
+    node share their times and would gain nothing by fewer."""
+    values = driven.values
+    if driven.between is Between.HELD:
+        frames = (0, *((values[1:] != values[:-1]).any(axis=1).nonzero()[0] + 1).tolist())
+        return frames, values[list(frames)]
+    at, stepped = with_steps(values, driven.steps)
+    return tuple(at.tolist()), stepped
 
 
 def _with_slopes(times: Floats, values: npt.NDArray[Any]) -> npt.NDArray[Any]:

@@ -10,7 +10,8 @@ from buccaphon.arrays import Floats
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.format import NoOptions
 from buccaphon.formats.out.gltf.adding import Adder, packed
-from buccaphon.formats.out.gltf.animating import Driven, put_animation
+from buccaphon.formats.out.gltf.animating import Between, Driven, put_animation
+from buccaphon.formats.out.steps import stepping
 from buccaphon.kits.model.solving import Solver
 from buccaphon.mouths.chart_file import find_chart
 
@@ -38,7 +39,11 @@ def vrma(delivery: Delivery, _options: NoOptions) -> bytes:
     }  # fmt: skip
     adder = Adder(document)
     along_x = {name: np.column_stack([values, np.zeros((len(values), 2))]) for name, values in curves.items()}
-    driven = [Driven(n, "translation", values, "VEC3") for n, values in enumerate(along_x.values(), 1)]
+    jump = stepping(delivery)
+    driven = [
+        Driven(n, "translation", values, "VEC3", Between.HELD if name in jump else Between.STRAIGHT)
+        for n, (name, values) in enumerate(along_x.items(), 1)
+    ]
     put_animation(adder, bake, delivery.title, driven)
     numbers = {name: {"node": number} for number, name in enumerate(curves, 1)}
     document["extensionsUsed"] = ["VRMC_vrm_animation"]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import copy
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -20,6 +20,7 @@ from buccaphon.formats.out.gltf.adding import Adder, as_text, packed
 from buccaphon.formats.out.gltf.animating import Between, Driven, put_animation, weights_for
 from buccaphon.formats.out.nodes import Moves, node_moves
 from buccaphon.formats.out.shapes import JAW_ANGLE, OPENING, OwnModel, own_model, shape_curves
+from buccaphon.formats.out.steps import stepping
 from buccaphon.kits.limits import file_inside, read_bytes
 from buccaphon.kits.model.gltf import Gltf
 from buccaphon.kits.model.head import Head, target_names
@@ -103,7 +104,7 @@ def _into(adder: Adder, model: OwnModel, delivery: Delivery, options: GltfOption
     bake = delivery.bake
     assert bake is not None
     curves = shape_curves(delivery, model, held=options.between is Between.HELD)
-    driven = _driven_nodes(model, curves, options.between)
+    driven = _driven_nodes(model, curves, options.between, stepping(delivery))
     jaw = model.played.jaw
     if jaw is not None:
         driven.append(_jaw(adder.document, jaw, model.jaw_curve(bake) * model.look.jaw_degrees))
@@ -125,18 +126,19 @@ def _put_moves(document: dict[str, Any], driven: list[Driven], moves: Mapping[st
         if "matrix" in node:  # an animated node must not have one
             _without_matrix(node)
         found: list[Driven] = []
+        ways = {kind: Between.HELD if kind in each.steps else between for kind in ("slid", "turned", "grown")}
         if each.slid is not None:
             at = np.array(node.get("translation", [0.0, 0.0, 0.0])) + each.slid
-            found.append(Driven(number, "translation", at.astype(np.float32), "VEC3", between))
+            found.append(Driven(number, "translation", at.astype(np.float32), "VEC3", ways["slid"]))
         if each.turned is not None:
             rest = node.get("rotation", [0.0, 0.0, 0.0, 1.0])
             turned = rotation.from_quat(rest if any(rest) else [0.0, 0.0, 0.0, 1.0]) * rotation.from_euler(
                 "XYZ", each.turned, degrees=True
             )
-            found.append(Driven(number, "rotation", turned.as_quat(), "VEC4", _joined(between)))
+            found.append(Driven(number, "rotation", turned.as_quat(), "VEC4", _joined(ways["turned"])))
         if each.grown is not None:
             size = np.array(node.get("scale", [1.0, 1.0, 1.0])) * each.grown
-            found.append(Driven(number, "scale", size.astype(np.float32), "VEC3", between))
+            found.append(Driven(number, "scale", size.astype(np.float32), "VEC3", ways["grown"]))
         taken = {(one.node, one.path) for one in found}
         driven[:] = [one for one in driven if (one.node, one.path) not in taken] + found
 
@@ -158,8 +160,9 @@ def _node_named(document: dict[str, Any], name: str) -> int:
     return len(nodes) - 1
 
 
-def _driven_nodes(model: OwnModel, curves: dict[str, Floats], between: Between) -> list[Driven]:
-    """Every node whose mesh has one of the shapes. Expressions of several targets drive each of them."""
+def _driven_nodes(model: OwnModel, curves: dict[str, Floats], between: Between, steps: Collection[str]) -> list[Driven]:
+    """Every node whose mesh has one of the shapes. Expressions of several targets drive each of them. steps: the names of
+    curves that jump."""
     driven = []
     for number, node in enumerate(model.gltf.entries("nodes")):
         if "mesh" not in node:
@@ -168,8 +171,9 @@ def _driven_nodes(model: OwnModel, curves: dict[str, Floats], between: Between) 
         names = target_names(model.gltf, mesh)
         mine = _targets(model.head, number, names, curves)
         rest = node.get("weights") or mesh.get("weights") or [0.0] * len(names)
+        jump = tuple(_targets(model.head, number, names, {name: curves[name] for name in steps if name in curves}))
         if mine:
-            driven.append(Driven(number, "weights", weights_for(mine, rest), between=between))
+            driven.append(Driven(number, "weights", weights_for(mine, rest), between=between, steps=jump))
     return driven
 
 
@@ -241,7 +245,11 @@ def _alone(delivery: Delivery, options: GltfOptions, data_name: str) -> Adder:
     rotation = scipy_part("spatial.transform").Rotation
     turned = rotation.from_rotvec(np.outer(np.radians(options.degrees * bake.jaw.astype(np.float64)), [1.0, 0.0, 0.0]))
     weights = np.stack(list(curves.values()), axis=1)
-    driven = [Driven(0, "weights", weights, between=options.between), Driven(1, "rotation", turned.as_quat(), "VEC4")]
+    jump = tuple(n for n, name in enumerate(names) if name in stepping(delivery))
+    driven = [
+        Driven(0, "weights", weights, between=options.between, steps=jump),
+        Driven(1, "rotation", turned.as_quat(), "VEC4"),
+    ]
     _put_moves(adder.document, driven, node_moves(delivery, names), options.between)
     put_animation(adder, bake, delivery.title, driven)
     return adder
