@@ -187,13 +187,15 @@ def _named(symbol: str) -> str:
 
 def _painted(file: Corrected, state: State, bake: Bake) -> tuple[list[Correction], list[str]]:
     rate = bake.rate
-    known = called(state)
-    frames = {frame: known.get(name.lower(), name) for frame, name in file.frames.items()}
+    known = called(state, by_host=file.by_host)
+    frames = {frame: known.get(name) or name for frame, name in file.frames.items()}
     used = state.take.used(bake.frames / float(rate.value)) if state.take else Span(0.0, 0.0)
     first, end = rate.nearest(used.start), rate.covering(used.end)
     for held in file.mouths:
-        for frame in range(max(rate.nearest(held.start), first), min(rate.nearest(held.end), end)):
-            frames[frame - bake.first + bake.start_frame] = known.get(held.text.lower(), held.text)
+        until = rate.nearest(held.end)
+        until = end if until >= end - 1 else until  # the last frame may reach beyond the sound, where no file goes
+        for frame in range(max(rate.nearest(held.start), first), until):
+            frames[frame - bake.first + bake.start_frame] = known.get(held.text) or held.text
     found, unknown = differences(frames, bake)
     corrections = []
     for each in found:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-
 from buccaphon.errors import SheetError
 from buccaphon.formats.in_.mouth_list import Rows
 from buccaphon.kits.casting import for_chart
@@ -20,19 +18,28 @@ WHOLE_LINE = Span(0.0, FURTHEST)
 _MOST_NAMED = 12
 
 
-def called(state: State) -> Mapping[str, str]:
-    """The chart's mouths by what they can be called, in small letters: their number, the host's where there is a character,
-    else the chart's; their name in the host; their own name. Of two that are called alike, the first."""
-    chart = state.chart_in_use
-    found: dict[str, str] = {}
-    shown = shown_as(state)
-    for mouth in reversed(chart.names):
-        found[str(shown[mouth][0])] = mouth
-    for mouth in reversed(chart.names):
-        found[shown[mouth][1].lower()] = mouth
-    for mouth in reversed(chart.names):
-        found[mouth.lower()] = mouth
-    return found
+class Called:
+    """The chart's mouths by what they can be called: their own name; their name in the host, which is that of the drawing
+    where there are some; their number, the host's where there is a character. As it is written comes before another case;
+    of two that are called alike, the first counts."""
+
+    def __init__(self, state: State, *, by_host: bool) -> None:
+        """by_host: whether the host's name comes before the mouth's own, as in files that have those."""
+        chart, shown = state.chart_in_use, shown_as(state)
+        own, host = [(name, name) for name in chart.names], [(shown[name][1], name) for name in chart.names]
+        named = (*host, *own) if by_host else (*own, *host)
+        self._exactly, self._anyhow = dict[str, str](), dict[str, str]()
+        for called, mouth in (*named, *((str(shown[name][0]), name) for name in chart.names)):
+            self._exactly.setdefault(called, mouth)
+            self._anyhow.setdefault(called.lower(), mouth)
+
+    def get(self, name: str) -> str | None:
+        return self._exactly.get(name) or self._anyhow.get(name.lower())
+
+
+def called(state: State, *, by_host: bool = False) -> Called:
+    """The mouths of the chart in use by name."""
+    return Called(state, by_host=by_host)
 
 
 def shown_as(state: State) -> dict[str, tuple[int, str]]:
@@ -65,7 +72,7 @@ def expose_list(rows: Rows, state: State, bake: Bake, subject: str = N_("the lis
     known, first = called(state), state.first_number
     found = list[tuple[int, str]]()
     for frame, name in rows:
-        mouth = known.get(name.lower())
+        mouth = known.get(name)
         if mouth is None:
             there = ", ".join(f"{n} ({number_of(n, state)})" for n in state.chart_in_use.names[:_MOST_NAMED])
             remedy = _("Write a name or a number: {there}", there=there)

@@ -36,10 +36,10 @@ def mouths_of(labels: Sequence[str], state: State) -> list[str | None]:
     found = dict[str, str | None]()
     for label in dict.fromkeys(labels):
         (row,) = read_claims([label])  # alone, so that it means the same whatever stands beside it
-        low = label.strip().lower()
+        low, mouth = label.strip().lower(), known.get(label.strip())
         sound = _sound_of(label.strip(), row)
-        if low in known:
-            found[label] = known[low]
+        if mouth is not None:
+            found[label] = mouth
         elif low in _SILENCE or (row.rest and not _SEVERAL.search(low)):
             found[label] = chart.rest.name
         else:

@@ -95,7 +95,7 @@ def _paint_typed(desk: Desk, text: str) -> bool:
     state, bake, names = document.state, document.bake(), called(document.state)
     if bake is None:
         return False
-    alone = names.get(text.lower())
+    alone = names.get(text)
     if alone is not None:
         frame, mouth = document.frame, alone
     else:
@@ -105,7 +105,7 @@ def _paint_typed(desk: Desk, text: str) -> bool:
         except BuccaphonError as problem:
             document.report(problem)
             return True
-        frame, mouth = number - state.first_number, names[name.lower()]
+        frame, mouth = number - state.first_number, names.get(name) or name
     document.select_nothing()
     desk.go(state.rate.seconds(frame))
     document.apply(Paint(document.span_from(frame), mouth))

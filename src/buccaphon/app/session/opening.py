@@ -157,4 +157,4 @@ class Opening:
         except SheetError:
             return ()
         known = called(self._document.state)
-        return rows if all(mouth.lower() in known for _, mouth in rows) else ()
+        return rows if all(known.get(mouth) for _, mouth in rows) else ()

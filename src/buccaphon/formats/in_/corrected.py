@@ -28,6 +28,7 @@ from buccaphon.speech.script import script_words
 from buccaphon.texts import N_, _
 from buccaphon.timing import FURTHEST, Span
 
+_KEYS = {"seconds", "phone"}  # columns of keys, which name mouths as the host does
 _MOST = 500_000  # entries of one kind
 _REMEDY = N_("Import a file that Buccaphon exported and you corrected")
 
@@ -35,8 +36,9 @@ _REMEDY = N_("Import a file that Buccaphon exported and you corrected")
 @dataclass(frozen=True, slots=True)
 class Corrected:
     """words, sounds: in order, in seconds of the recording. starts_only: of words only the starts are known. lines: of
-    several words each. mouths: likewise, by the host's names; frames: of the scene, by the chart's names or the host's.
-    notes: all that there are; a file that cannot hold any has None. markers: labels that may be anything."""
+    several words each. mouths: likewise; frames: of the scene, by their numbers. by_host: whether mouths go by the host's
+    names rather than by the chart's. notes: all that there are; a file that cannot hold any has None. markers: labels that
+    may be anything."""
 
     words: tuple[Timed, ...] = ()
     sounds: tuple[Timed, ...] = ()
@@ -44,6 +46,7 @@ class Corrected:
     lines: tuple[Timed, ...] = ()
     mouths: tuple[Timed, ...] = ()
     frames: Mapping[int, str] = field(default_factory=dict)
+    by_host: bool = False
     notes: tuple[Note, ...] | None = None
     markers: tuple[Timed, ...] = ()
 
@@ -120,7 +123,7 @@ def _textgrid(path: Path) -> Corrected:
     notes: tuple[Note, ...] | None = None
     if "notes" in grid.tierNames:
         notes = tuple(Note(Span(entry.time, entry.time), entry.label) for entry in grid.getTier("notes").entries)
-    return Corrected(tier("words"), tier("phones"), mouths=tier("mouths"), notes=notes)
+    return Corrected(tier("words"), tier("phones"), mouths=tier("mouths"), by_host=True, notes=notes)
 
 
 def _webvtt(path: Path) -> Corrected:
@@ -150,7 +153,7 @@ def _marked(path: Path) -> Corrected:
     held = tuple(
         Timed(mouth.text.removeprefix(MOUTH), mouth.start, end) for mouth, end in zip(mouths, ends, strict=False)
     )
-    return Corrected(mouths=held, notes=tuple(notes) if notes else None, markers=tuple(others))
+    return Corrected(mouths=held, by_host=True, notes=tuple(notes) if notes else None, markers=tuple(others))
 
 
 def _otio(path: Path) -> Corrected:
@@ -178,7 +181,8 @@ def _otio(path: Path) -> Corrected:
             elif told.get("kind") == "note" or not told:  # one that was put there by somebody else
                 text = marker.comment or marker.name
                 notes += [Note(Span(start, max(end, start)), text)] if text.strip() else []
-    return Corrected(tuple(sorted(words, key=lambda w: w.start)), mouths=tuple(mouths), notes=tuple(notes))
+    in_order = tuple(sorted(words, key=lambda w: w.start))
+    return Corrected(in_order, mouths=tuple(mouths), by_host=True, notes=tuple(notes))
 
 
 def _unmoved(exact: Any, found: float, rim: tuple[float, float], near: float) -> float:
@@ -196,7 +200,9 @@ def _table(path: Path) -> Corrected:
     heads = [head.strip().lower() for head in next(csv.reader(io.StringIO(text)), [])]
     timed = "start" if {"start", "end", "word"} <= set(heads) else "start_s"
     if not {timed, "word"} <= set(heads):
-        return Corrected(markers=read_markers(path)) if is_region_list(text) else Corrected(frames=read_sheet(path))
+        if is_region_list(text):
+            return Corrected(markers=read_markers(path))
+        return Corrected(frames=read_sheet(path), by_host=set(heads) >= _KEYS)
     words: list[Timed] = []
     sounds: list[Timed] = []
     rows = csv.DictReader(io.StringIO(text), fieldnames=heads)

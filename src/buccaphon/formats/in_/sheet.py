@@ -148,13 +148,13 @@ _READERS = {".csv": _csv_rows, ".xlsx": _xlsx_rows, ".ods": _ods_rows}
 def differences(sheet: dict[int, str], bake: Bake) -> tuple[list[SheetDifference], list[str]]:
     """What differs from a bake, in order, and the names that are none of its chart's. Names are known in any case; frames
     outside the bake are passed over."""
-    known = {name.lower(): name for name in bake.chart.names}
+    known = {name.lower(): name for name in bake.chart.names} | {name: name for name in bake.chart.names}
     found: list[SheetDifference] = []
     unknown: dict[str, None] = {}
     for exposure in bake.exposures:
         for frame in range(exposure.start, exposure.end):
             name = sheet.get(frame + bake.start_frame)
-            wanted = known.get(name.lower()) if name else exposure.mouth
+            wanted = known.get(name, known.get(name.lower())) if name else exposure.mouth
             if wanted is None:
                 unknown[str(name)] = None
             elif wanted != exposure.mouth:
