@@ -68,7 +68,12 @@ def outside(text: str) -> str:
 def names(window) -> str:
     """What is never translated, as a pattern: names that the demo's maker gave, and languages by their own library."""
     state, chart = window.document.state, window.document.chart
-    known = ["stall[ _]call", re.escape(chart.about), *chart.names, *(re.escape(kit.name) for kit in state.kits)]
+    known = [
+        r"stall[ _]call(_Marigold,_\w+)?",
+        re.escape(chart.about),
+        *chart.names,
+        *(re.escape(kit.name) for kit in state.kits),
+    ]
     known += [re.escape(language.name) for language in languages().values()]
     known += [r"\.keys\.(csv|json)", r"\.TextGrid", "smile = spread - 0.3 jaw", "Press shortcut", "Esc", "LUFS", "kHz"]
     return "|".join(sorted(known, key=len, reverse=True))

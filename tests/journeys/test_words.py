@@ -140,13 +140,56 @@ def test_sounds_are_recognised_without_a_script(demo, qtbot):
 def test_the_spanish_line_says_that_it_is_mapped_and_another_language_aligns_anew(window, qtbot):
     window.session.opening.open_prepared(demo_project(NIGHT_CALL))
     qtbot.waitUntil(lambda: window.document.score is not None, timeout=60_000)
-    assert window.script.mapped.isVisible()
-    assert window.script.language.currentText() == "Spanish (Spain)"
+    assert window.script.language.mapped.isVisible()
+    assert window.script.language.box.currentText() == "Spanish (Spain)"
     assert window.document.score.words[0].phones[0].symbol == "θ"
-    window.script.language.setCurrentIndex(window.script.language.findData("es-419"))
-    window.script.language.activated.emit(window.script.language.currentIndex())
+    box = window.script.language.box
+    box.setCurrentIndex(box.findData("es-419"))
+    box.activated.emit(box.currentIndex())
     idle(window, qtbot)
     assert window.document.score.words[0].phones[0].symbol == "s", "unchanged said in Latin America"
+
+
+def test_a_language_that_is_not_listed_is_read_by_its_letters(demo, qtbot):
+    section = demo.script.language
+    assert not section.fold.isVisible()
+    line = section.box.lineEdit()
+    line.setFocus()
+    line.selectAll()
+    QTest.keyClicks(line, "Yoruba")
+    QTest.keyClick(line, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: demo.document.state.language == "und")
+    idle(demo, qtbot)
+    assert section.fold.isVisible()
+    assert demo.notice.button.text() == "Use Swahili"
+    word = demo.document.score.words[1]
+    assert [phone.symbol for phone in word.phones] == ["p", "l", "u", "m", "s"]
+    section.letters.setFocus()
+    text = section.letters.toPlainText()
+    assert "u  u\n" in text
+    section.letters.setPlainText(text.replace("\nu  u\n", "\nu  ʌ 12\n"))
+    qtbot.waitUntil(lambda: "12" in section.wrong.text())
+    assert demo.document.state.lexicon.letters == (), "what cannot be is told and not taken"
+    section.letters.setPlainText(text.replace("\nu  u\n", "\nu  ʌ\n"))
+    qtbot.waitUntil(lambda: bool(demo.document.state.lexicon.letters))
+    idle(demo, qtbot)
+    assert [phone.symbol for phone in demo.document.score.words[1].phones] == ["p", "l", "ʌ", "m", "s"]
+    demo.document.undo()
+    assert demo.document.state.language == "und"
+
+
+def test_a_language_that_nobody_knows_is_offered_by_its_letters(demo, qtbot):
+    section, before = demo.script.language, demo.document.state.language
+    line = section.box.lineEdit()
+    line.setFocus()
+    line.selectAll()
+    QTest.keyClicks(line, "Marigoldish")
+    QTest.keyClick(line, Qt.Key.Key_Return)
+    qtbot.waitUntil(demo.notice.isVisible)
+    assert demo.document.state.language == before
+    assert section.box.currentData() == before
+    demo.notice.button.click()
+    assert demo.document.state.language == "und"
 
 
 def test_subtitles_bring_the_script_and_guide_it(window, qtbot, tmp_path):

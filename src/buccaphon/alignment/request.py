@@ -9,7 +9,8 @@ from dataclasses import dataclass
 from buccaphon.alignment.acoustic_model import SILENCE
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import AlignmentError
-from buccaphon.speech.languages import ENGLISH
+from buccaphon.speech.languages import BY_LETTERS, ENGLISH
+from buccaphon.speech.letters import unread
 from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon, Pronunciation, pronunciations
 from buccaphon.speech.phones import arpabet_of, is_held
 from buccaphon.speech.reduced import Reduced, reduced_ways
@@ -84,6 +85,12 @@ def costs_of(spoken: Sequence[Sequence[Pronunciation]]) -> list[list[float]]:
 
 def _pronounce(word: ScriptWord, request: AlignmentRequest, nth: int) -> tuple[Pronunciation, ...]:
     ways = request.lexicon.ways(word.bare, request.language, nth)
+    if not ways and request.language == BY_LETTERS:
+        raise AlignmentError(
+            f"“{word.text}”",
+            _("its letter “{letter}” has no sound", letter=unread(word.bare, request.lexicon.letters)),
+            _("Give it one in Letters and sounds, beneath the language"),
+        )
     if not ways:
         raise AlignmentError(
             f"“{word.text}”",

@@ -1,4 +1,5 @@
-"""The languages that can be aligned: all that eSpeak NG pronounces. English has a dictionary as well."""
+"""The languages that can be aligned: all that eSpeak NG pronounces, and any other by its letters. English has a dictionary as
+well."""
 
 from __future__ import annotations
 
@@ -7,16 +8,18 @@ from functools import lru_cache
 from pathlib import Path
 
 from buccaphon.errors import ScriptError
+from buccaphon.speech.letters import near
 from buccaphon.texts import _
 
 ENGLISH = "en-us"
+BY_LETTERS = "und"  # BCP 47: undetermined
 _SILENT = {"fo", "kaa", "xex", "cv", "chr-us-qaaa-x-west"}  # listed there without pronunciations
 _INVENTED = {"piqd", "qdb", "qya", "sjn"}  # belong to stories that are not ours
 
 
 @dataclass(frozen=True, slots=True)
 class Language:
-    """code: as in BCP 47, lower case. voice: eSpeak NG's file of it."""
+    """code: as in BCP 47, lower case. voice: eSpeak NG's file of it; '' for what is read by its letters."""
 
     code: str
     name: str
@@ -36,7 +39,9 @@ def languages() -> dict[str, Language]:
     folder = Path(espeakng_loader.get_data_path()) / "lang"
     found = [_described(file, folder) for file in folder.rglob("*") if file.is_file()]
     known = [language for language in found if language and language.code not in _SILENT | _INVENTED]
-    return {language.code: language for language in sorted(known, key=lambda language: (language.name, language.code))}
+    in_order = sorted(known, key=lambda language: (language.name, language.code))
+    other = Language(BY_LETTERS, _("Other, by its letters"), "")
+    return {language.code: language for language in (*in_order, other)}
 
 
 def _described(file: Path, folder: Path) -> Language | None:
@@ -60,8 +65,22 @@ def find_language(text: str) -> Language:
         name = language.name.lower()
         if name == wanted or name.startswith(f"{wanted} (") or language.code.startswith(f"{wanted}-"):
             return language
+    nearest = nearest_listed(wanted)
     raise ScriptError(
         _("language “{text}”", text=text),
         _("no pronunciation is known for it"),
-        _("Use a code such as en-us, es, de or fi"),
+        _(
+            "Use {code} ({name}), which is nearest, or “und” to read it by its letters",
+            code=nearest.code,
+            name=nearest.name,
+        )
+        if nearest is not None
+        else _("Use a code such as en-us, es, de or fi, or “und” to read it by its letters"),
     )
+
+
+def nearest_listed(name: str) -> Language | None:
+    """The listed language that is said most like one that is not; None where that is not known."""
+    wanted = name.strip().lower()
+    code = next((code for each, code in near().items() if each.lower() == wanted), "")
+    return languages().get(code)

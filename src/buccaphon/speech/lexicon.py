@@ -7,14 +7,16 @@ the word where the vowels agree in number.
 from __future__ import annotations
 
 import unicodedata
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from itertools import islice, product
 
 from buccaphon.speech import espeak
 from buccaphon.speech.dictionary import listed
 from buccaphon.speech.fillers import drawn_out_of, filler
-from buccaphon.speech.languages import ENGLISH, find_language
+from buccaphon.speech.languages import BY_LETTERS, ENGLISH, find_language
+from buccaphon.speech.letters import Rules, read_by_letters, usual_rules
 from buccaphon.speech.phones import SOUNDS, ipa_of, is_vowel, single_sounds
 from buccaphon.speech.spelling import readings
 
@@ -61,16 +63,25 @@ class Entry:
 
 @dataclass(frozen=True)
 class Lexicon:
-    """Pronunciations of one's own, which stand in for those of the dictionary."""
+    """Pronunciations of one's own, which stand in for those of the dictionary. letters: how a language that is not listed is
+    spelled, where that differs from the usual."""
 
     entries: tuple[Entry, ...] = ()
+    letters: Rules = ()
 
     def ways(self, bare: str, language: str, nth: int = 0) -> tuple[Pronunciation, ...]:
         """The ways to say a word the n-th time it is said: one's own if there are any, else the dictionary's."""
         mine = self._by_word.get(bare.lower(), ())
         here = dict.fromkeys(entry.way for entry in mine if entry.only == nth)
         found = here or dict.fromkeys(entry.way for entry in mine if entry.only is None)
-        return tuple(islice(found, _MOST_VARIANTS)) or pronunciations(bare, language)
+        return tuple(islice(found, _MOST_VARIANTS)) or self.usual_ways(bare, language)
+
+    def usual_ways(self, bare: str, language: str) -> tuple[Pronunciation, ...]:
+        """The ways to say a word of which one has said nothing."""
+        if language != BY_LETTERS:
+            return pronunciations(bare, language)
+        sounds, stresses = read_by_letters(bare, self.letters)
+        return (Pronunciation(sounds, stresses),) if sounds else ()
 
     @cached_property
     def _by_word(self) -> dict[str, list[Entry]]:
@@ -82,13 +93,20 @@ class Lexicon:
     def over(self, other: Lexicon) -> Lexicon:
         """Both, in which this one's words win."""
         mine = {entry.written for entry in self.entries}
-        return Lexicon((*self.entries, *(entry for entry in other.entries if entry.written not in mine)))
+        entries = (*self.entries, *(entry for entry in other.entries if entry.written not in mine))
+        return Lexicon(entries, tuple((dict(other.letters) | dict(self.letters)).items()))
+
+    def spelled(self, rules: Mapping[str, tuple[str, ...]]) -> Lexicon:
+        """With letters that sound so: what differs from the usual is one's own, and usual letters that are not there have
+        their usual sounds."""
+        usual = dict(usual_rules())
+        return replace(self, letters=tuple((each, said) for each, said in rules.items() if usual.get(each) != said))
 
     def having(self, bare: str, *ways: Pronunciation, only: int | None = None) -> Lexicon:
         """With just these ways to say a word, everywhere or the n-th time; none takes them out."""
         written = bare.lower()
         kept = tuple(entry for entry in self.entries if (entry.written, entry.only) != (written, only))
-        return Lexicon((*kept, *(Entry(written, way, only) for way in ways)))
+        return replace(self, entries=(*kept, *(Entry(written, way, only) for way in ways)))
 
 
 NO_ENTRIES = Lexicon()
@@ -97,6 +115,8 @@ NO_ENTRIES = Lexicon()
 @lru_cache(maxsize=20000)
 def pronunciations(bare: str, language: str = ENGLISH) -> tuple[Pronunciation, ...]:
     """The ways to say a written word (without punctuation), likeliest first; empty when it holds nothing sayable."""
+    if language == BY_LETTERS:
+        return Lexicon().usual_ways(bare, language)
     if language != ENGLISH:
         read = _read_aloud(bare, find_language(language).voice)
         return (read,) if read.sounds else ()

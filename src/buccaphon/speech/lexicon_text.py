@@ -3,13 +3,17 @@
 Sounds are IPA, with ˈ or ˌ before a stressed vowel, or ARPAbet with its stress
 digits: `plums  p l ˈʌ m z`, `plums  P L AH1 M Z`.
 A line may hold for one occurrence only: `read#2` is the second time that the word is said.
+Letters between asterisks say how a language that is not listed is spelled: `*gb*  ɡ b`; a dash makes them silent: `*h*  -`.
 """
 
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 
 from buccaphon.errors import ScriptError
+from buccaphon.speech.languages import ENGLISH
+from buccaphon.speech.letters import Rules
 from buccaphon.speech.lexicon import Entry, Lexicon, Pronunciation, pronunciations
 from buccaphon.speech.phones import SOUNDS, ipa_of, is_vowel, sound_of
 from buccaphon.texts import _
@@ -17,6 +21,7 @@ from buccaphon.texts import _
 _MARKS = {"ˈ": 1, "ˌ": 2}
 _ARPABET = {sound.arpabet for sound in SOUNDS.values()}
 _GAP = re.compile(r"\t+| {2,}")
+_SPELLING = re.compile(r"\*(.+)\*")
 _COMMENT = re.compile(r"#(?:\s|$)")
 
 
@@ -71,7 +76,7 @@ def pronunciation_as_text(way: Pronunciation) -> str:
 
 def parse_lexicon(text: str, subject: str) -> Lexicon:
     """Read a lexicon. subject: names it in messages. Raises ScriptError with the number of a line that is wrong."""
-    entries = []
+    entries, letters = [], dict[str, tuple[str, ...]]()
     for number, line in enumerate(text.splitlines(), 1):
         stripped = line.strip()
         if not stripped or _COMMENT.match(stripped):
@@ -81,7 +86,11 @@ def parse_lexicon(text: str, subject: str) -> Lexicon:
         if not rest or (mark and not re.fullmatch("[1-9][0-9]{0,5}", nth)):
             reason = _("line {number} is not a word, two spaces and its sounds", number=number)
             raise ScriptError(subject, reason, _("Write: plums  p l ʌ m z"))
+        spelling = _SPELLING.fullmatch(word)
         try:
+            if spelling is not None and rest[0].strip() == "-":
+                letters[spelling[1].lower()] = ()
+                continue
             way = parse_pronunciation(rest[0], "en-us")
         except ScriptError as problem:
             raise ScriptError(
@@ -89,8 +98,11 @@ def parse_lexicon(text: str, subject: str) -> Lexicon:
                 problem.reason,
                 problem.remedy,
             ) from None
+        if spelling is not None:
+            letters[spelling[1].lower()] = way.sounds
+            continue
         entries.append(Entry((word[:1] + rest_of_word).lower(), way, int(nth) - 1 if nth else None))
-    return Lexicon(tuple(entries))
+    return Lexicon(tuple(entries), tuple(letters.items()))
 
 
 def lexicon_as_text(lexicon: Lexicon) -> str:
@@ -99,4 +111,29 @@ def lexicon_as_text(lexicon: Lexicon) -> str:
         f"{entry.written}{'' if entry.only is None else f'#{entry.only + 1}'}  {pronunciation_as_text(entry.way)}"
         for entry in lexicon.entries
     ]
-    return "\n".join(["# word, two spaces, its sounds in IPA", *lines, ""])
+    return "\n".join(["# word, two spaces, its sounds in IPA", *lines, *letter_lines(lexicon.letters), ""])
+
+
+def letters_as_text(rules: Mapping[str, tuple[str, ...]]) -> str:
+    """Letters and their sounds a line, as `parse_letters` reads them."""
+    return "\n".join(f"{letters}  {' '.join(sounds) or '-'}" for letters, sounds in rules.items())
+
+
+def parse_letters(text: str) -> dict[str, tuple[str, ...]]:
+    """Letters, two spaces or a tab, and their sounds, a line each. Raises ScriptError with the line that is wrong."""
+    found: dict[str, tuple[str, ...]] = {}
+    for number, line in enumerate(text.splitlines(), 1):
+        if not line.strip():
+            continue
+        letters, *sounds = line.split()
+        if not sounds:
+            reason = _("line {number} has letters and no sounds", number=number)
+            raise ScriptError(_("letters and sounds"), reason, _("Write: gb  ɡ b, or h  - where it is silent"))
+        silent = sounds == ["-"]
+        found[letters.lower()] = () if silent else parse_pronunciation(" ".join(sounds), ENGLISH).sounds
+    return found
+
+
+def letter_lines(rules: Rules) -> list[str]:
+    """Rules of letters as lines of a lexicon."""
+    return [f"*{letters}*  {' '.join(sounds) or '-'}" for letters, sounds in rules]

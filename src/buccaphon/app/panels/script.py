@@ -7,7 +7,6 @@ from functools import partial
 from PyQt6.QtCore import QEvent
 from PyQt6.QtGui import QColor, QKeyEvent, QKeySequence, QTextCursor
 from PyQt6.QtWidgets import (
-    QComboBox,
     QHBoxLayout,
     QPlainTextEdit,
     QTextEdit,
@@ -15,16 +14,16 @@ from PyQt6.QtWidgets import (
 )
 
 from buccaphon.app.panels.findings import FindingsSection, clear_rows, place_row
+from buccaphon.app.panels.language import LanguageSection
 from buccaphon.app.panels.pronunciation import PronunciationSection
 from buccaphon.app.session.jobs import Slot
 from buccaphon.app.session.session import Session
 from buccaphon.app.timers import later
-from buccaphon.app.widgets.parts import Fields, Panel, button, label, quiet_row
+from buccaphon.app.widgets.parts import Panel, button, label, quiet_row
 from buccaphon.painting.theme import Theme
 from buccaphon.project.edits import Touched
-from buccaphon.project.edits.script import SetLanguage, SetScript
+from buccaphon.project.edits.script import SetScript
 from buccaphon.project.project import Changes
-from buccaphon.speech.languages import find_language, languages
 from buccaphon.speech.script import ScriptWord, script_words
 from buccaphon.texts import _, ngettext
 from buccaphon.timing import clock
@@ -67,17 +66,7 @@ class ScriptPanel(Panel):
         self.text.setMinimumHeight(120)
         self.align_button = button(_("Align    Ctrl+R"), _("Find when each word and sound is spoken"), "main")
         self.status = label("", "hint")
-        self.language = QComboBox()
-        self.language.setToolTip(_("Spoken language; type to search"))
-        for language in languages().values():
-            self.language.addItem(language.name, language.code)
-        self.mapped = label(
-            _(
-                "Sounds of this language are matched to the closest English sounds; the project keeps the "
-                "original symbols."
-            ),
-            "hint",
-        )
+        self.language = LanguageSection(session)
         self._doubts = QVBoxLayout()
         self._doubts_title = label(_("Uncertain words"), "heading")
         self._doubts_title.setToolTip(_("Words with uncertain timing · D next, Shift+D previous"))
@@ -91,7 +80,6 @@ class ScriptPanel(Panel):
         self._spoken: tuple[ScriptWord, ...] = ()
         self._lit: tuple[int | None, tuple[ScriptWord, ...], str] = (None, (), "")
         self._lay_out()
-        self.language.activated.connect(self._choose_language)
         self.text.textChanged.connect(self._typed)
         self.align_button.clicked.connect(self._align)
         self.sounds_button.clicked.connect(session.aligning.recognise)
@@ -106,10 +94,7 @@ class ScriptPanel(Panel):
 
     def _lay_out(self) -> None:
         self.column.addWidget(self.text, 1)
-        fields = Fields()
-        fields.add(_("Language"), self.language)
-        self.column.addWidget(fields)
-        self.column.addWidget(self.mapped)
+        self.column.addWidget(self.language)
         row = QHBoxLayout()
         row.addWidget(self.align_button)
         row.addStretch(1)
@@ -135,8 +120,7 @@ class ScriptPanel(Panel):
         state = self._document.state
         if self.text.toPlainText() != state.script:
             self.text.setPlainText(state.script)
-        self.language.setCurrentIndex(self.language.findData(state.language))
-        self.mapped.setVisible(find_language(state.language).is_mapped)
+        self.language.refresh()
         self._spoken = script_words(state.script) if state.score and not state.needs_aligning else ()
         self.align_button.setEnabled(self._document.recording is not None and bool(state.script.strip()))
         self._show_standing()
@@ -166,11 +150,6 @@ class ScriptPanel(Panel):
 
     def _align(self) -> None:
         self._session.aligning.align()
-
-    def _choose_language(self, _row: int) -> None:
-        if self.language.currentData() != self._document.state.language:
-            self._document.apply(SetLanguage(self.language.currentData()))
-            self._session.aligning.align()
 
     def _typed(self) -> None:
         self._document.apply(SetScript(self.text.toPlainText()))

@@ -16,7 +16,7 @@ from buccaphon.errors import BuccaphonError
 from buccaphon.progress import Progress
 from buccaphon.project.edits.script import SetLexicon
 from buccaphon.speech.languages import ENGLISH
-from buccaphon.speech.lexicon import Pronunciation, pronunciations
+from buccaphon.speech.lexicon import Pronunciation
 from buccaphon.speech.lexicon_text import parse_pronunciation
 from buccaphon.speech.reduced import reduced_ways
 from buccaphon.speech.script import script_words
@@ -58,7 +58,7 @@ class Pronouncing(QObject):
 
         def work(_progress: Progress) -> list[Way]:
             own = request.lexicon.ways(bare, language, nth)
-            known = pronunciations(bare, language)
+            known = request.lexicon.usual_ways(bare, language)
             worn = reduced_ways(bare, known) if language == ENGLISH else ()
             hurried = (Pronunciation(way.sounds, way.stresses) for way in worn)
             ways = list(dict.fromkeys((*own, *known, *hurried)))
