@@ -26,6 +26,7 @@ from buccaphon.audio.peaks import build_peaks
 from buccaphon.audio.reading import read_recording
 from buccaphon.demo.line import demo_project, recording_path, script_text
 from buccaphon.formats.listing import Entry, ExportList
+from buccaphon.formats.pictures import Paper
 from buccaphon.formats.registry import format_named
 from buccaphon.formats.writing import write_files
 from buccaphon.motion.mixes import Mix
@@ -84,7 +85,7 @@ def in_the_window(app, line, score, place: Path) -> None:
         app.processEvents()
     window.document.apply(ChangeTake(used=Span(0.0, 10.0)))
     settle(app, window)
-    window.session.exporting.put(ExportList((Entry("mp4"),), str(place)), "A film")
+    window.session.exporting.put(ExportList((Entry("mp4"),), str(place), each=False), "A film")
     gaps, start = [], time.perf_counter()
     window.session.exporting.export()
     last = time.perf_counter()
@@ -102,7 +103,7 @@ def in_the_window(app, line, score, place: Path) -> None:
     derived = Derived(sound, build_peaks(sound))
     sheet = replace(deliver(state, derived, "line"))
     pictures = window.session.exporting.studio.pictures(sheet, derived.peaks)
-    bar("export.sheet_pdf_10_min", best(lambda: pictures.sheet("A4", False), 3), "s", 3)
+    bar("export.sheet_pdf_10_min", best(lambda: pictures.sheet(Paper.A4, False), 3), "s", 3)
     window.document.project.settle()
     window.close()
     window.session.shut_down()
