@@ -350,6 +350,30 @@ def test_a_name_given_to_a_mouth_counts_for_ones_own_model(line, tmp_path):
     assert own_model(replace(own, kit=kit)).played.weights["Ajar"] != {"mouth_wide": 1.0}
 
 
+def test_a_vrm_character_is_animated_by_its_own_expressions_and_the_names_given_to_its_mouths(line, tmp_path):
+    binds = {"morphTargetBinds": [{"node": 1, "index": 0, "weight": 1.0}]}
+    wide = {"morphTargetBinds": [{"node": 1, "index": 1, "weight": 1.0}]}
+    vrm = {"VRMC_vrm": {"expressions": {"preset": {"aa": binds}, "custom": {"grin": wide}}}}
+    own = model_at(head(tmp_path / "pip.vrm", extensions=vrm), line)
+    kit = replace(own.kit, own=("aa", "grin"), weights=Weights.IN_FULL)
+    named = give(give(kit.names, "Open", ["aa"]), "Spread", ["grin"])
+    read = Read(made("vrma", replace(own, kit=replace(kit, names=named))))
+    told = read.gltf.extensions["VRMC_vrm_animation"]["expressions"]
+    assert set(told["preset"]) == {"aa"}
+    assert "grin" in told["custom"]
+    for name, mouth in (("aa", "Open"), ("grin", "Spread")):
+        _, moved, _ = read.track(name, "translation")
+        assert (moved[:, 0] >= line.bake.channels.curve(f"weight:{mouth}") - 1e-6).all(), "in full, and part of others"
+        assert moved.max() <= 1.0
+    groups = [{"presetName": "a", "binds": [{"mesh": 0, "index": 0, "weight": 100}]}]
+    old = model_at(
+        head(tmp_path / "old.vrm", extensions={"VRM": {"blendShapeMaster": {"blendShapeGroups": groups}}}), line
+    )
+    old = replace(old, kit=replace(old.kit, own=("a",), names=give(old.kit.names, "Open", ["a"])))
+    told = Read(made("vrma", old)).gltf.extensions["VRMC_vrm_animation"]["expressions"]
+    assert set(told["preset"]) == {"aa"}, "as the new format calls it"
+
+
 def test_a_vrm_animation_moves_the_five_vowels_by_what_the_mouths_look_like(line):
     read = Read(made("vrma", line))
     told = read.gltf.extensions["VRMC_vrm_animation"]
