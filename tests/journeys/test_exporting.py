@@ -8,6 +8,7 @@ from dataclasses import replace
 import av
 import pytest
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication, QCheckBox, QComboBox
 
 from buccaphon.app.commands.desk import Step
@@ -301,3 +302,16 @@ def test_the_length_of_the_scene_is_typed_and_goes_back_to_that_of_the_sound(dem
     assert demo.document.state.length is None
     demo.document.undo()
     assert demo.document.state.length == 400
+
+
+def test_a_frame_is_saved_as_a_picture_in_the_size_of_the_artwork(demo, qtbot, tmp_path):
+    path = tmp_path / "still.png"
+    demo.desk.ask.file_to_write = lambda *_: path
+    demo.document.player.seek(2.0)
+    demo.do("save-frame")
+    picture = QImage(str(path))
+    size = demo.session.characters.character.size()
+    assert (picture.width(), picture.height()) == tuple(map(round, size))
+    demo.document.player.seek(0.0)
+    demo.do("save-frame")
+    assert QImage(str(path)) != picture, "another mouth at another frame"

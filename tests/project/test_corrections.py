@@ -11,8 +11,6 @@ from opentimelineio.opentime import RationalTime, TimeRange
 from opentimelineio.schema import Marker
 from praatio import textgrid as praat
 
-from buccaphon.audio.peaks import build_peaks
-from buccaphon.audio.reading import read_recording
 from buccaphon.demo.line import recording_path
 from buccaphon.errors import BuccaphonError
 from buccaphon.formats.in_.corrected import SUFFIXES, read_corrected
@@ -23,7 +21,6 @@ from buccaphon.kits.kit import Drawn, Kit, OtherFile
 from buccaphon.kits.names.table import NamesTable, give
 from buccaphon.project.corrections import as_one
 from buccaphon.project.delivering import deliver
-from buccaphon.project.derived import Derived
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.edits.scene import PutNote
 from buccaphon.project.edits.takes import ChangeTake
@@ -33,12 +30,6 @@ from buccaphon.timing import FrameRate, Span
 
 OUT = ("textgrid", "vtt", "srt", "cues", "otio", "timings-csv", "sheet-csv", "sheet-xlsx", "sheet-ods", "keys-csv")
 WITH_MOUTHS = {"cues": {"mouths": "yes"}}
-
-
-@pytest.fixture(scope="module")
-def derived():
-    recording = read_recording(recording_path())
-    return Derived(recording, build_peaks(recording))
 
 
 @pytest.fixture

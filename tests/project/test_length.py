@@ -5,23 +5,14 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from buccaphon.audio.peaks import build_peaks
-from buccaphon.audio.reading import read_recording
 from buccaphon.demo.line import recording_path
 from buccaphon.formats.registry import format_named
 from buccaphon.project.delivering import deliver
-from buccaphon.project.derived import Derived
 from buccaphon.project.edits.scene import SetScene
 from buccaphon.project.edits.takes import ChangeTake
 from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.state import State, Take
 from buccaphon.timing import FrameRate, Span
-
-
-@pytest.fixture(scope="module")
-def derived():
-    recording = read_recording(recording_path())
-    return Derived(recording, build_peaks(recording))
 
 
 @pytest.fixture

@@ -4,8 +4,6 @@ from dataclasses import replace
 
 import pytest
 
-from buccaphon.audio.peaks import build_peaks
-from buccaphon.audio.reading import read_recording
 from buccaphon.demo.line import recording_path
 from buccaphon.errors import SheetError
 from buccaphon.formats.in_.corrected import Corrected
@@ -14,7 +12,6 @@ from buccaphon.kits.kit import Drawn, Kit, OtherFile
 from buccaphon.kits.names.table import NamesTable, give
 from buccaphon.mouths.exposures import exposure_at
 from buccaphon.project.corrections import as_one, times_put, with_times
-from buccaphon.project.derived import Derived
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.markers import mouths_of, painted_by, readings_of
 from buccaphon.project.state import State, Take
@@ -25,12 +22,6 @@ SOUNDS = {
     "F/V": "Bite", "w": "Pucker", "sil": "Rest", "Ajar": "Ajar", "ajar": "Ajar", "0": "Rest",
 }  # fmt: skip
 NONE = ("plums", "take a breath", "note-to-self", "louder", "m and b")
-
-
-@pytest.fixture(scope="module")
-def derived():
-    recording = read_recording(recording_path())
-    return Derived(recording, build_peaks(recording))
 
 
 @pytest.fixture

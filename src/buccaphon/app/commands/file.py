@@ -205,6 +205,22 @@ def write_and_say(desk: Desk, path: Path, content: bytes) -> None:
         desk.say(_("Saved: {name}", name=path.name))
 
 
+def save_frame(desk: Desk) -> None:
+    """The frame at the playhead as a picture."""
+    document = desk.session.document
+    number = document.frame + document.state.first_number
+    begin = folder_of(desk) / f"{document.title.replace(' ', '_')}.{number:04d}.png"
+    path = desk.ask.file_to_write(_("Save this frame as a picture"), begin, _("PNG (*.png)"))
+    if path is None:
+        return
+    try:
+        content = desk.session.exporting.still()
+    except BuccaphonError as problem:
+        document.report(problem)
+    else:
+        write_and_say(desk, path if path.suffix else path.with_suffix(".png"), content)
+
+
 def folder_of(desk: Desk) -> Path:
     """Where dialogs begin: at the project or its recording, unless that is part of the application."""
     project = desk.session.document.project
@@ -225,6 +241,7 @@ COMMANDS = (
     ),
     Command("save", "File", N_("Save"), ("Ctrl+S",), save),
     Command("save-as", "File", N_("Save as…"), ("Ctrl+Shift+S",), save_as),
+    Command("save-frame", "File", N_("Save this frame as a picture…"), (), save_frame, needs.recording),
     Command("quit", "File", N_("Close the window"), ("Ctrl+Q",), close),
     Command("versions", "File", N_("Earlier versions…"), (), show_versions),
     Command("kept-work", "File", N_("Open work that was not saved…"), (), show_kept),

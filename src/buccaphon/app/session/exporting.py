@@ -16,11 +16,13 @@ from buccaphon.errors import BuccaphonError, ListError
 from buccaphon.formats.delivering import Delivered, Outside, Wanted, in_the_way, pattern_of, resolve_targets
 from buccaphon.formats.format import Format, Needs
 from buccaphon.formats.listing import Entry, ExportList, stem
+from buccaphon.formats.out.pictures.shots import PictureOptions, Shooting
+from buccaphon.formats.out.pictures.strips import as_png
 from buccaphon.formats.registry import format_named
 from buccaphon.formats.writing import names_of
 from buccaphon.painting.pictures.studio import Studio
 from buccaphon.progress import Progress
-from buccaphon.project.delivering import characters_of, deliver_each, facts
+from buccaphon.project.delivering import characters_of, deliver, deliver_each, facts
 from buccaphon.project.edits.exports import SetExports
 from buccaphon.texts import N_, _, ngettext
 
@@ -224,6 +226,18 @@ class Exporting(QObject):
         self._under_way = True
         self.told.emit(_(WRITING))
         self._jobs.start(Slot.EXPORT, _("Exporting"), work, done)
+
+    def still(self) -> bytes:
+        """The frame at the playhead as PNG: in the artwork's own size where the character has one, else as large as a usual
+        picture. Raises KitError."""
+        document = self._document
+        assert document.derived is not None
+        delivery = deliver(document.state, document.derived, document.title, whole=True)
+        pictures = self.studio.pictures(delivery, document.derived.peaks)
+        options = PictureOptions(artwork=pictures.artwork is not None)
+        assert delivery.bake is not None
+        frame = min(document.frame, delivery.bake.frames - 1)
+        return as_png(Shooting(replace(delivery, pictures=pictures), options).picture(frame))
 
     def _see_it_stopped(self) -> None:
         if self._under_way and not self._jobs.busy(Slot.EXPORT):
