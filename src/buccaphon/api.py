@@ -21,6 +21,7 @@ from buccaphon.formats.listing import Entry, ExportList, read_list, require_vali
 from buccaphon.formats.pictures import Pictures
 from buccaphon.formats.registry import read_wording, script_for
 from buccaphon.formats.writing import Written
+from buccaphon.kits.charting import with_own_chart
 from buccaphon.motion.channels import Channel, Channels
 from buccaphon.motion.mixes import read_mix
 from buccaphon.motion.record import Bake
@@ -106,11 +107,11 @@ def bake(
     """Choose a mouth for every frame and move jaw, lips and shape weights.
 
     fps: frame rate: 24, "23.976", "24000/1001" … script, language: see `align`. score: the words, if they were aligned
-    before. chart: the name of a built-in chart, or a chart file. hold: 2 is "on twos". start_frame: the number of the first
-    frame. length: frames of the scene, where it is not as long as its sound. loudness_only: without words. mixes: custom
-    channels, "smile = spread - 0.3 jaw". character: a character file (.buccakit), a glTF or VRM model, or drawings. mouths:
-    (frame, mouth) pairs or the path of such a list, or of a recording with labelled markers: each mouth is held until the
-    next one. blank: no other mouths; no script is needed.
+    before. chart: the name of a built-in chart, a chart file, or "own" for a mouth for each drawing of the character. hold:
+    2 is "on twos". start_frame: the number of the first frame. length: frames of the scene, where it is not as long as its
+    sound. loudness_only: without words. mixes: custom channels, "smile = spread - 0.3 jaw". character: a character file
+    (.buccakit), a glTF or VRM model, or drawings. mouths: (frame, mouth) pairs or the path of such a list, or of a recording
+    with labelled markers: each mouth is held until the next one. blank: no other mouths; no script is needed.
     by_loudness, kit: earlier names of loudness_only and character, until the next version.
 
     The result can be passed to `deliver`. Its `bake` has `exposures` (held mouths, frames counted from 0) and `channels`:
@@ -124,7 +125,8 @@ def bake(
     (273,)
     """
     path = Path(recording)
-    used = find_chart(chart) if isinstance(chart, str) else chart
+    own_chart = chart == "own"
+    used = find_chart("Ten" if own_chart else chart) if isinstance(chart, str) else chart
     rate = fps if isinstance(fps, FrameRate) else FrameRate.parse(str(fps))
     if by_loudness is not None:
         loudness_only = by_loudness
@@ -137,6 +139,8 @@ def bake(
         from buccaphon.painting.characters.loading import load_character  # noqa: PLC0415  (Qt is loaded only when there is a character)
 
         own_kit = load_character(Path(character), used)
+        if own_chart:
+            own_kit, used = with_own_chart(own_kit, used)
     own = tuple(read_mix(text) for text in mixes)
     heard = read_recording(path, progress=progress)
     if score is None and not loudness_only and (script is not None or not blank):

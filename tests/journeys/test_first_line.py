@@ -3,6 +3,7 @@
 import csv
 import json
 import shutil
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -21,6 +22,12 @@ from buccaphon.project.file.store import open_project
 from tests.helpers.hands import LEFT, drag
 from tests.helpers.qtest import QTest
 from tests.helpers.waiting import idle, save
+
+
+@pytest.fixture
+def aligned_call(aligned_call):
+    """The demo's line for one character alone."""
+    return replace(aligned_call, kits=aligned_call.kits[:1])
 
 
 @pytest.fixture

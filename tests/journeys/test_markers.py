@@ -5,12 +5,15 @@ import io
 
 import numpy as np
 import soundfile
+from click.testing import CliRunner
 from PyQt6.QtCore import Qt
 
+from buccaphon.cli import main
 from buccaphon.demo.line import recording_path
 from buccaphon.formats.registry import format_named
 from buccaphon.mouths.exposures import exposure_at
 from buccaphon.project.delivering import deliver
+from tests.helpers.artwork import drawings
 from tests.helpers.marked import aiff_with, wav_with
 from tests.helpers.qtest import QTest
 from tests.helpers.waiting import heard, idle
@@ -89,3 +92,22 @@ def test_times_put_right_elsewhere_can_be_kept_exactly(demo, qtbot, tmp_path):
     assert [w.text for w in after] == [w.text for w in words]
     assert max(abs(a.start - b.start - 0.04) for a, b in zip(after, words, strict=True)) < 0.0016
     assert len(demo.document.state.pins) >= len(words)
+
+
+def test_one_command_makes_a_list_of_drawings_to_type_from_of_labels_and_a_folder(tmp_path):
+    names = ("rest", "mbp", "ah", "oo", "teeth", "tongue L", "wq")
+    folder = drawings(tmp_path / "beak", names)
+    samples, rate = soundfile.read(recording_path(), dtype="int16")
+    labels = ((0.5, "wq"), (0.75, "ah"), (1.0, "tongue L"), (1.25, "teeth"))
+    wav_with(tmp_path / "marked.wav", labels, samples=np.asarray(samples[: 2 * rate]), rate=rate)
+    of_labels = ["--mouths", tmp_path / "marked.wav", "--blank", "--fps", 24, "--as", "changes-csv"]
+    ways = ["--character", folder, "--chart", "own", "-o", tmp_path / "out"]
+    args = [str(each) for each in ("deliver", tmp_path / "marked.wav", *of_labels, *ways)]
+    done = CliRunner().invoke(main, args)
+    assert done.exit_code == 0, done.output
+    (listed,) = (tmp_path / "out").iterdir()
+    rows = [(int(row["frame"]), row["shown"]) for row in csv.DictReader(io.StringIO(listed.read_text("utf-8-sig")))]
+    assert rows[:5] == [(0, "rest"), (12, "wq"), (18, "ah"), (24, "tongue L"), (30, "teeth")]
+    refused = CliRunner().invoke(main, [*args[:-6], "--chart", "own", "-o", str(tmp_path / "again")])
+    assert refused.exit_code == 2
+    assert "needs --character" in refused.output

@@ -31,6 +31,12 @@ from tests.helpers.waiting import heard, idle, save
 
 
 @pytest.fixture
+def aligned_call(aligned_call):
+    """The demo's line for one character alone."""
+    return replace(aligned_call, kits=aligned_call.kits[:1])
+
+
+@pytest.fixture
 def slow_disk(monkeypatch):
     """Seconds that the next saves take beyond their usual time."""
     waits, plain = [], store.save_project

@@ -2,6 +2,7 @@
 
 import json
 import shutil
+from dataclasses import replace
 
 import pytest
 
@@ -13,6 +14,12 @@ QUIET = (
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync", "--autoplay-policy=no-user-gesture-required",
 )  # fmt: skip
+
+
+@pytest.fixture
+def aligned_call(aligned_call):
+    """The demo's line for one character alone."""
+    return replace(aligned_call, kits=aligned_call.kits[:1])
 
 
 @pytest.fixture

@@ -1,5 +1,6 @@
 """What a hand put there, over what the machine chose."""
 
+from dataclasses import replace
 from itertools import pairwise
 
 from hypothesis import given, settings
@@ -82,6 +83,13 @@ def test_a_blank_is_rest_or_holds_what_is_painted():
         ("Rest", 12, 16),
         ("Open", 16, 18),
     ]
+
+
+def test_a_blank_shows_the_mouth_that_rests_in_the_chart_wherever_that_stands():
+    chart = replace(TEN, rests=3)
+    laid = laid_out([Painted(frames(5, 8), "Open")], [Blank(frames(0, 20))], chart, FILM, 20)
+    found = lay_over(machine(("Open", 20)), laid, chart, FILM)
+    assert [(each.mouth, each.start, each.end) for each in found] == [("Tip", 0, 5), ("Open", 5, 8), ("Tip", 8, 20)]
 
 
 def test_painted_mouths_that_the_chart_lacks_are_shown_by_what_looks_most_like_them():

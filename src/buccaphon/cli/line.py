@@ -18,6 +18,7 @@ from buccaphon.formats.in_.markers import read_painted
 from buccaphon.formats.in_.mouth_list import Rows
 from buccaphon.formats.in_.wording import Timed
 from buccaphon.kits.casting import unsure_mouths
+from buccaphon.kits.charting import with_own_chart
 from buccaphon.kits.kit import Kind, Kit
 from buccaphon.motion.mixes import read_mix
 from buccaphon.mouths.chart import Chart
@@ -30,6 +31,8 @@ from buccaphon.project.lines import Look, line_delivery
 from buccaphon.project.state import DEFAULT_CHART, FIRST_FRAMES, LONGEST_SCENE, State
 from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate
+
+OWN = "own"  # the chart of the character's own drawings
 
 
 def called_now(name: str) -> Callable[[click.Context, click.Parameter, Any], Any]:
@@ -47,7 +50,12 @@ def line_options(command: Callable[..., None]) -> Callable[..., None]:
     """The options about the frames; the command gets them as one `Line`."""
 
     @click.option("--fps", help=N_("The scene's frame rate: 24, 23.976, 24000/1001, 25, 29.97, 30, 60 ..."))
-    @click.option("--chart", help=N_("A shipped chart's name, or a chart file (.toml).  [default: Ten]"))
+    @click.option(
+        "--chart",
+        help=N_(
+            "A shipped chart's name, a chart file (.toml), or “own”: a mouth for each drawing of --character.  [default: Ten]"
+        ),
+    )
     @click.option(
         "--hold",
         type=click.IntRange(1, LONGEST_HOLD),
@@ -112,12 +120,23 @@ class Line:
         """Raises what the parts of it raise when they cannot be."""
         if self.fps is None:
             raise click.UsageError(_("Missing option '--fps'."))
-        rate, chart = FrameRate.parse(self.fps), find_chart(self.chart or DEFAULT_CHART)
-        kit = _kit(self.kit, chart) if self.kit is not None else None
+        rate = FrameRate.parse(self.fps)
+        chart, kit = self._cast()
         mixes = tuple(read_mix(text) for text in self.mixes)
         rows, markers = self.painted()
         first, hold = self.start_frame or 0, self.hold or 1
         return Look(rate, chart, first, hold, mixes, kit, self.loudness_only, rows, self.blank, markers, self.length)
+
+    def _cast(self) -> tuple[Chart, Kit | None]:
+        """The chart, and the character if there is one."""
+        chart = find_chart(DEFAULT_CHART if self.chart in (None, OWN) else str(self.chart))
+        if self.kit is None:
+            if self.chart == OWN:
+                raise click.UsageError(_("“--chart own” needs --character."))
+            return chart, None
+        kit = _kit(self.kit, chart)
+        own_kit, own_chart = with_own_chart(kit, chart) if self.chart == OWN else (kit, chart)
+        return own_chart, own_kit
 
     def painted(self) -> tuple[Rows, tuple[Timed, ...]]:
         """The mouths of a list, or the labels that say where mouths are."""
@@ -127,8 +146,9 @@ class Line:
         """A project's state with what was asked for otherwise."""
         if self.fps is not None:
             state = replace(state, rate=FrameRate.parse(self.fps))
+        kit = None
         if self.chart is not None:
-            chart = find_chart(self.chart)
+            chart, kit = self._cast()
             own = chart.document
             others = tuple(each for each in state.charts if each.name != own.name)
             state = replace(state, chart=own.name, charts=(*others, own))
@@ -147,7 +167,8 @@ class Line:
         for text in self.mixes:
             state = PutMix(read_mix(text)).apply(state)
         if self.kit is not None:
-            state = PutKit(_kit(self.kit, state.chart_in_use)).apply(replace(state, kits=(), kit=""))
+            kit = kit or _kit(self.kit, state.chart_in_use)
+            state = PutKit(kit).apply(replace(state, kits=(), kit=""))
         return state
 
     def delivery(self, recording: Path, look: Look, sound: Sound, said: Said) -> tuple[Delivery, Derived]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from buccaphon.errors import KitError
 from buccaphon.kits.kit import Kind, Kit
 from buccaphon.kits.names.evidence import Evidence, read_names
 from buccaphon.kits.names.matching import match_chart
@@ -32,6 +33,15 @@ def chart_of_kit(kit: Kit, name: str, pattern: Chart) -> ChartDocument:
     rest = kit.table.rest.name or _NOTHING
     rests = next((number for number, mouth in enumerate(mouths) if mouth.name == rest), 0)
     return ChartDocument(name, about, tuple(mouths), kit.names.counts_from, rests)
+
+
+def with_own_chart(kit: Kit, pattern: Chart) -> tuple[Kit, Chart]:
+    """The kit played by a chart with a mouth for each of its drawings or shapes, and that chart. Raises KitError where it has
+    fewer than two."""
+    document = chart_of_kit(kit, kit.name, pattern)
+    if len(document.mouths) < 2:
+        raise KitError(kit.name, _("it has fewer than two mouths of its own"), _("Name one of the charts"))
+    return shown_by_itself(kit, document), document.as_far_as_it_goes(pattern)
 
 
 def _mouths_of_drawings(table: Table) -> list[Mouth]:

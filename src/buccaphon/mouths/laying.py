@@ -76,19 +76,20 @@ def laid_out(
         if 0 <= each.first < frames and not (at and found[at - 1].end > each.first):
             found.insert(at, each)
     for blank in sorted(blanks, key=lambda blank: blank.span):
-        found = _filled(found, rate.nearest(blank.span.start), min(rate.nearest(blank.span.end), frames), blank.holds)
+        first, end = rate.nearest(blank.span.start), min(rate.nearest(blank.span.end), frames)
+        found = _filled(found, first, end, chart.rests, blank.holds)
     return tuple(found)
 
 
-def _filled(laid: Sequence[Laid], first: int, end: int, holds: bool) -> list[Laid]:
-    """With what lies between in a blank from a first frame up to an end."""
+def _filled(laid: Sequence[Laid], first: int, end: int, rests: int, holds: bool) -> list[Laid]:
+    """With what lies between in a blank from a first frame up to an end. rests: the mouth that does."""
     found = list[Laid]()
-    at, held = max(first, 0), 0
+    at, held = max(first, 0), rests
     for each in laid:
         if each.end > first and each.first < end:
             if each.first > at:
                 found.append(Laid(at, each.first, held, painted=False))
-            at, held = max(at, each.end), each.mouth if holds else 0
+            at, held = max(at, each.end), each.mouth if holds else rests
         elif each.first >= end and at < end:
             found.append(Laid(at, end, held, painted=False))
             at = end
