@@ -10,6 +10,8 @@ from buccaphon.app.places import lexicon_path
 from buccaphon.app.session.jobs import Slot
 from buccaphon.app.session.pronouncing import Scope
 from buccaphon.demo.line import NIGHT_CALL, demo_project, recording_path, script_text
+from buccaphon.project.edits.scene import SetScene
+from buccaphon.project.edits.script import SetScript
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Lexicon
 from buccaphon.timing import Span
@@ -44,6 +46,20 @@ def test_typing_aligns_only_what_changed_and_one_undo_takes_it_back(demo, qtbot)
     assert all(old is new for old, new in kept), "so that only what changed is baked anew"
     demo.document.undo()
     assert demo.document.score == before
+
+
+def test_a_script_that_the_text_shows_otherwise_is_left_as_it_is(demo):
+    begun, odd = demo.document.state, script_text().replace(" ", "\u00a0", 3)
+    demo.document.apply(SetScript(odd))
+    demo.document.apply(SetScene(start_frame=9))
+    assert demo.script.text.toPlainText() == script_text()
+    assert demo.document.state.script == odd
+    demo.document.undo()
+    demo.document.undo()
+    assert demo.document.state == begun
+    demo.document.redo()
+    demo.document.redo()
+    assert (demo.document.state.script, demo.document.state.start_frame) == (odd, 9)
 
 
 def test_only_punctuation_typed_anew_moves_nothing(demo, qtbot):

@@ -77,6 +77,8 @@ class ScriptPanel(Panel):
         self.pronunciation = PronunciationSection(session)
         self.findings = FindingsSection(session, theme)
         self._settled = later(self, _TYPING_STOPS, self._align_changes)
+        self._shown = ""  # the script that the text shows; the text says some characters in its own way
+        self._filling = False
         self._spoken: tuple[ScriptWord, ...] = ()
         self._lit: tuple[int | None, tuple[ScriptWord, ...], str] = (None, (), "")
         self._lay_out()
@@ -118,8 +120,10 @@ class ScriptPanel(Panel):
 
     def refresh(self, _what: object = None) -> None:
         state = self._document.state
-        if self.text.toPlainText() != state.script:
+        if self._shown != state.script:
+            self._shown, self._filling = state.script, True
             self.text.setPlainText(state.script)
+            self._filling = False
         self.language.refresh()
         self._spoken = script_words(state.script) if state.score and not state.needs_aligning else ()
         self.align_button.setEnabled(self._document.recording is not None and bool(state.script.strip()))
@@ -152,7 +156,9 @@ class ScriptPanel(Panel):
         self._session.aligning.align()
 
     def _typed(self) -> None:
-        self._document.apply(SetScript(self.text.toPlainText()))
+        if not self._filling:  # an edit amid an undo would end it
+            self._shown = self.text.toPlainText()
+            self._document.apply(SetScript(self._shown))
         self._settled.start()
 
     def _align_changes(self) -> None:
