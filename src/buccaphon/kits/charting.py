@@ -40,7 +40,7 @@ def with_own_chart(kit: Kit, pattern: Chart) -> tuple[Kit, Chart]:
     fewer than two."""
     document = chart_of_kit(kit, kit.name, pattern)
     if len(document.mouths) < 2:
-        raise KitError(kit.name, _("it has fewer than two mouths of its own"), _("Name one of the charts"))
+        raise KitError(kit.name, _("it has fewer than two mouths"), _("Name a chart"))
     return shown_by_itself(kit, document), document.as_far_as_it_goes(pattern)
 
 
