@@ -21,7 +21,7 @@ from benchmarks.window import dragging
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.app.commands.desk import Step
-from buccaphon.audio.loudness import LoudnessSettings
+from buccaphon.audio.loudness_settings import LoudnessSettings
 from buccaphon.audio.peaks import build_peaks
 from buccaphon.audio.reading import read_recording
 from buccaphon.demo.line import STALL_CALL_AGAIN, recording_path, script_text

@@ -3,7 +3,7 @@ import struct
 import pytest
 
 from buccaphon import texts
-from buccaphon.audio.loudness import Band
+from buccaphon.audio.loudness_settings import Band
 from buccaphon.mouths.settings import MouthSettings
 from buccaphon.setting import settings_of
 

@@ -8,7 +8,7 @@ from typing import Any
 from buccaphon.app.galley.look import LOOK
 from buccaphon.app.mirror.look import MIRROR
 from buccaphon.app.settings import CHOSEN, EXPORTS, KEYS, LIVE, READING, RECENT, SCALE, THEME, WRITTEN
-from buccaphon.audio.loudness import LoudnessSettings
+from buccaphon.audio.loudness_settings import LoudnessSettings
 from buccaphon.choice import Choice
 from buccaphon.formats.listing import Entry
 from buccaphon.kits.kit import CutOut, Drawn, Kit, Model, Move, OtherFile, Part, Place, Reference

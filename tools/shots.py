@@ -8,7 +8,7 @@ from pathlib import Path
 
 from buccaphon.alignment.aligner import align
 from buccaphon.alignment.request import AlignmentRequest
-from buccaphon.audio.loudness import LoudnessSettings
+from buccaphon.audio.loudness_settings import LoudnessSettings
 from buccaphon.audio.reading import read_recording
 from buccaphon.demo.line import demo_project, recording_path, script_text
 from buccaphon.formats.listing import Entry, ExportList

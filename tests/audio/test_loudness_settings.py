@@ -6,21 +6,12 @@ import numpy as np
 import pytest
 import soundfile
 
-from buccaphon.audio.loudness import (
-    DEFAULT_LOUDNESS,
-    Band,
-    LoudnessSettings,
-    Range,
-    automatic_range,
-    levels,
-    peaks_of,
-    range_of,
-    require_valid_loudness,
-    steer,
-)
+from buccaphon.audio.loudness import Range, automatic_range, levels, peaks_of, range_of
+from buccaphon.audio.loudness_settings import DEFAULT_LOUDNESS, Band, LoudnessSettings, require_valid_loudness
 from buccaphon.audio.peaks import build_peaks
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
+from buccaphon.audio.steering import steer
 from buccaphon.errors import ChannelError
 
 LIMITS = Range(-50.0, -10.0)

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QApplication
 
 from buccaphon.app.commands.desk import Step
 from buccaphon.app.galley.look import Lane
-from buccaphon.audio.loudness import LoudnessSettings
+from buccaphon.audio.loudness_settings import LoudnessSettings
 from buccaphon.demo.line import demo_project, recording_path
 from buccaphon.kits.kit import CutOut
 from buccaphon.motion.followers import Follower, Unit

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QMessageBox
 from buccaphon.app.places import safe_folder
 from buccaphon.app.session import saving
 from buccaphon.app.session.jobs import Slot
-from buccaphon.audio.loudness import Band
+from buccaphon.audio.loudness_settings import Band
 from buccaphon.cli import main
 from buccaphon.demo.line import recording_path, script_text
 from buccaphon.formats.listing import Entry, ExportList

@@ -7,7 +7,8 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from buccaphon.audio.loudness import Band, LoudnessSettings, peaks_of
+from buccaphon.audio.loudness import peaks_of
+from buccaphon.audio.loudness_settings import Band, LoudnessSettings
 from buccaphon.errors import ChannelError
 from buccaphon.motion.followers import LOUDNESS, Follower, Shake, Switch, Unit
 from buccaphon.motion.hand import CurvePoint, HandCurve, Interpolation

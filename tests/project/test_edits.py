@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from buccaphon.audio.loudness import LoudnessSettings
+from buccaphon.audio.loudness_settings import LoudnessSettings
 from buccaphon.audio.recording import Listen
 from buccaphon.formats.listing import Entry, ExportList
 from buccaphon.kits.kit import CutOut, Kit, OtherFile

@@ -70,7 +70,7 @@ def make_channels(
 def _ask_alike(kept: Plan, plan: Plan) -> bool:
     """Whether two plans are made by the very same stages."""
     a, b = kept.settings, plan.settings
-    same = kept.chart is plan.chart and kept.loud is plan.loud and kept.driving is plan.driving
+    same = kept.chart is plan.chart and kept.loud is plan.loud and kept.driven is plan.driven
     asked = (a.mixes, a.followers, a.steps, a.curves) == (b.mixes, b.followers, b.steps, b.curves)
     around = (a.rate, a.quiet, a.used, a.mouth_settings, a.over) == (b.rate, b.quiet, b.used, b.mouth_settings, b.over)
     return same and asked and around and (kept.score is None) == (plan.score is None)

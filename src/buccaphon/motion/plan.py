@@ -9,9 +9,10 @@ from functools import cached_property
 import numpy as np
 
 from buccaphon.alignment.speaking import HEARD
-from buccaphon.arrays import Bools, Floats
+from buccaphon.arrays import Bools, Doubles, Floats
 from buccaphon.audio.loudness import loudness
 from buccaphon.audio.peaks import Peaks
+from buccaphon.audio.steering import DrivenLevels
 from buccaphon.motion.followers import Follower
 from buccaphon.motion.hand import HandCurve
 from buccaphon.motion.mixes import Mix
@@ -52,15 +53,17 @@ class BakeSettings:
 @dataclass(frozen=True, eq=False)
 class Plan:
     """score: the words of the recording; None while there are none, and everything follows its loudness. loud: (frames,)
-    0..1 as from `frame_loudness` at the settings' rate, 0 where nothing counts. steered: (frames,) 0..1, loudness as it is
-    asked for, which drives all where there are no words, and what follows loudness; None where it is `loud`. said: the words
-    that are heard, also where they drive nothing."""
+    0..1 as from `frame_loudness` at the settings' rate, 0 where nothing counts. driven: loudness as it is asked for, which
+    drives all where there are no words, and what follows loudness; None where it is `loud`. has_threshold: whether the mouth
+    opens just where that is above a threshold that somebody set. said: the words that are heard, also where they drive
+    nothing."""
 
     score: Score | None
     chart: Chart
     loud: Floats
     settings: BakeSettings
-    steered: Floats | None = None
+    driven: DrivenLevels | None = None
+    has_threshold: bool = False
     said: Score | None = None
     frames: int = field(init=False)
 
@@ -75,7 +78,12 @@ class Plan:
     @property
     def driving(self) -> Floats:
         """(frames,) 0..1 the loudness that drives."""
-        return self.loud if self.steered is None else self.steered
+        return self.loud if self.driven is None else self.driven.gated
+
+    @property
+    def driven_jaw(self) -> Floats:
+        """(frames,) 0..1, how far that opens a jaw."""
+        return self.loud if self.driven is None else self.driven.jaw
 
     @cached_property
     def silent(self) -> Bools:
@@ -117,13 +125,14 @@ def hush(loud: Floats, rate: FrameRate, silent: Sequence[Span]) -> Floats:
     return quiet
 
 
-def where_spoken(loud: Floats, spoken: Bools, rate: FrameRate) -> Floats:
-    """Loudness (frames,) with nothing heard where nobody speaks. spoken: as from `spoken_in`.
+def where_spoken(loud: Floats, spoken: Bools, moments: Doubles) -> Bools:
+    """(n,) whether what is heard at each moment counts: somebody speaks there. loud: (n,) 0..1. spoken: as from `spoken_in`.
+    moments: (n,) seconds.
 
     Where hardly any of what is loud is speech, all of it counts: a growl, a laugh or a song is to move the mouth too.
     """
     if not len(spoken):
-        return loud
-    answers = (frame_middles(0, len(loud), rate) / HEARD).astype(np.intp)
-    gated = np.where(spoken[np.minimum(answers, len(spoken) - 1)], loud, np.float32(0))
-    return gated if np.count_nonzero(gated) >= _LEAST_SPOKEN * np.count_nonzero(loud) else loud
+        return np.ones(len(loud), np.bool_)
+    found: Bools = spoken[np.minimum((moments / HEARD).astype(np.intp), len(spoken) - 1)]
+    heard = np.count_nonzero(loud)
+    return found if np.count_nonzero(loud[found]) >= _LEAST_SPOKEN * heard else np.ones(len(loud), np.bool_)

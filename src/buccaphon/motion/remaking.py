@@ -14,7 +14,7 @@ from operator import is_not
 import numpy as np
 
 from buccaphon.motion.channels import Channels
-from buccaphon.motion.jaw import jaw_alone
+from buccaphon.motion.jaw import mouths_alone
 from buccaphon.motion.making import Changed, Frames, Motion, make_channels
 from buccaphon.motion.plan import Plan
 from buccaphon.motion.record import Bake
@@ -93,7 +93,7 @@ def why_shown(made: Made, exposure: Exposure) -> Reason | None:
 def _made_at_once(plan: Plan) -> Made:
     if plan.score is None:
         passages, choices = [], []
-        path = choose_by_loudness(jaw_alone(plan), plan.chart, plan.grid)
+        path = choose_by_loudness(mouths_alone(plan), plan.chart, plan.grid, always_opens=plan.has_threshold)
         exposures = held_on(plan.grid.edges, plan.frames, path, plan.chart.names)
     else:
         settings = plan.settings
@@ -136,7 +136,7 @@ def _chooses_alike(kept: Plan, plan: Plan) -> bool:
     if kept.loud is not plan.loud or before.mouth_settings.of_choosing != now.mouth_settings.of_choosing:
         return False
     if kept.score is None or plan.score is None:
-        same = kept.score is plan.score and kept.driving is plan.driving
+        same = kept.score is plan.score and kept.driven is plan.driven and kept.has_threshold == plan.has_threshold
         return same and before.mouth_settings == now.mouth_settings
     return len(kept.score.words) == len(plan.score.words) and kept.score.duration == plan.score.duration
 

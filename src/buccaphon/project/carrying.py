@@ -9,7 +9,7 @@ import numpy as np
 
 from buccaphon.alignment.request import Pin
 from buccaphon.arrays import Doubles
-from buccaphon.audio.loudness import DEFAULT_LOUDNESS
+from buccaphon.audio.loudness_settings import DEFAULT_LOUDNESS
 from buccaphon.motion.hand import CurvePoint, HandCurve, Interpolation
 from buccaphon.mouths.laying import Blank, Painted
 from buccaphon.mouths.settings import SettingsChange

@@ -10,23 +10,14 @@ from pathlib import Path
 import numpy as np
 
 from buccaphon.alignment.speaking import spoken_in
-from buccaphon.arrays import Bools, Floats
-from buccaphon.audio.loudness import (
-    DEFAULT_LOUDNESS,
-    Band,
-    DrivenLevels,
-    LoudnessSettings,
-    Range,
-    automatic_range,
-    levels,
-    peaks_of,
-    range_of,
-    steer,
-)
+from buccaphon.arrays import Bools, Doubles, Floats
+from buccaphon.audio.loudness import STEP, Range, levels_in_steps, peaks_of, range_of
+from buccaphon.audio.loudness_settings import DEFAULT_LOUDNESS, LoudnessSettings
 from buccaphon.audio.pauses import find_pauses
 from buccaphon.audio.peaks import Peaks, build_peaks
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Channel, Recording
+from buccaphon.audio.steering import DrivenLevels, Frames, steer
 from buccaphon.kits.casting import goes_over_in
 from buccaphon.motion.curve import Curve
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness, hush, where_spoken
@@ -49,9 +40,9 @@ class Derived:
         self.lufs: float | None = None  # measured later, for it takes a while
         self.spoken: Bools | None = None  # where somebody speaks; None until it was listened to
         self.parts: dict[Part, Peaks] = {}  # of channels and parts of the sound that were asked for
-        self._levels: tuple[Peaks, tuple[Floats, Range]] | None = None
-        self._steered: tuple[tuple[int, FrameRate, LoudnessSettings], DrivenLevels] | None = None
-        self._driving: tuple[object, Floats] | None = None
+        self._levels: tuple[Peaks, Floats] | None = None
+        self._range: tuple[object, Range] | None = None
+        self._steered: tuple[object, DrivenLevels] | None = None
         self._state: State | None = None
         self._made: Made | None = None
         self._made_over: Bake | None = None
@@ -123,29 +114,47 @@ class Derived:
         return self.parts.get(part_of(loudness_settings), self.peaks)
 
     def levels(self, loudness_settings: LoudnessSettings) -> Floats:
-        """(n,) dB of full scale, every 20 ms, for the histogram."""
-        return self._measured(loudness_settings)[0]
-
-    def range(self, loudness_settings: LoudnessSettings) -> Range:
-        """Floor and ceiling in dB of full scale, as they are said or found by themselves."""
-        return range_of(self._measured(loudness_settings)[1], loudness_settings)
-
-    def _measured(self, loudness_settings: LoudnessSettings) -> tuple[Floats, Range]:
+        """(n,) dB of full scale, every 10 ms."""
         peaks = self.peaks_for(loudness_settings)
         if self._levels is None or self._levels[0] is not peaks:
-            found = levels(peaks, np.arange(0.0, peaks.duration, 0.02))
-            self._levels = peaks, (found, automatic_range(found))
+            self._levels = peaks, levels_in_steps(peaks)
         return self._levels[1]
 
+    def range(self, loudness_settings: LoudnessSettings) -> Range:
+        """Floor and ceiling in dB of full scale, as they are said or automatic."""
+        found = self.levels(loudness_settings)
+        key = (id(found), loudness_settings.scale, loudness_settings.floor, loudness_settings.ceiling)
+        if self._range is None or self._range[0] != key:
+            self._range = key, range_of(found, loudness_settings)
+        return self._range[1]
+
     def steered(self, state: State) -> DrivenLevels:
-        """Loudness raw, mapped and gated, at the state's rate, as the shown take steers it."""
-        loudness_settings = state.take.loudness_settings if state.take else DEFAULT_LOUDNESS
-        peaks, rate = self.peaks_for(loudness_settings), state.rate
-        key = (id(peaks), rate, loudness_settings)
+        """Loudness raw, mapped and gated, and the jaw by it, at the state's rate, as the shown take's settings make it."""
+        take, rate = state.take, state.rate
+        loudness_settings = replace(take.loudness_settings if take else DEFAULT_LOUDNESS, loudness_only=False)
+        alone = state.score is None or (take is not None and take.loudness_settings.loudness_only)
+        quiet = _unused(take, self.recording.duration) if take else ()
+        spoken = self.spoken if alone else None
+        found = self.levels(loudness_settings)
+        key = (id(found), rate, loudness_settings, quiet, id(spoken))
         if self._steered is None or self._steered[0] != key:
-            found = levels(peaks, frame_middles(0, rate.covering(self.peaks.duration), rate))
-            self._steered = key, steer(found, self.range(loudness_settings), loudness_settings, float(rate.value))
+            frames = Frames(rate.covering(self.peaks.duration), float(rate.value))
+            counts = self._counts(rate, quiet, spoken, len(found))
+            driven = steer(found, counts, self.range(loudness_settings), loudness_settings, frames)
+            hushed = (hush(curve, rate, quiet) for curve in (driven.gated, driven.jaw))
+            self._steered = key, DrivenLevels(driven.raw, driven.mapped, *hushed)
         return self._steered[1]
+
+    def _counts(self, rate: FrameRate, quiet: tuple[Span, ...], spoken: Bools | None, steps: int) -> Bools:
+        """(steps,) where what is heard may open a mouth. spoken: None where words say that."""
+        moments: Doubles = ((np.arange(steps) + 0.5) * STEP).astype(np.float64)
+        found = np.ones(steps, np.bool_)
+        if spoken is not None:
+            frames = np.minimum(moments * float(rate.value), rate.covering(self.peaks.duration) - 1).astype(np.intp)
+            found = where_spoken(self.loudness(rate)[frames], spoken, moments)
+        for span in quiet:
+            found = found & ~((moments >= span.start) & (moments < span.end))
+        return found
 
     def knows_all(self, state: State) -> bool:
         """Whether all is known that a state's mouths and channels are made by, also what takes long to hear."""
@@ -154,7 +163,7 @@ class Derived:
             return True
         alone = state.score is None or take.loudness_settings.loudness_only
         part = part_of(take.loudness_settings)
-        return (self.spoken is not None or not alone) and (part == (None, Band.WHOLE) or part in self.parts)
+        return (self.spoken is not None or not alone) and (part == ALL_OF_IT or part in self.parts)
 
     def knowing_all(self, state: State, progress: Progress = no_progress) -> Derived:
         """The same, or another that has heard what is missing, whatever that takes: as it will be once all was listened to.
@@ -168,7 +177,7 @@ class Derived:
         if found.spoken is None and (state.score is None or take.loudness_settings.loudness_only):
             found.spoken = spoken_in(self.recording, progress)
         part = part_of(take.loudness_settings)
-        if part != (None, Band.WHOLE) and part not in found.parts:
+        if part != ALL_OF_IT and part not in found.parts:
             found.parts[part] = listened_part(self.recording, take.path, part)
         return found
 
@@ -202,7 +211,8 @@ class Derived:
         said = fitting(state.score, self.recording.duration) if state.score else None
         score = None if take is not None and take.loudness_settings.loudness_only else said
         loud = self._what_counts(state.rate, quiet, score is None)
-        return Plan(score, state.chart_in_use, loud, settings, self._what_drives(state, quiet, score is None), said)
+        has_threshold = take is not None and take.loudness_settings.threshold is not None
+        return Plan(score, state.chart_in_use, loud, settings, self.steered(state), has_threshold, said)
 
     def _what_counts(self, rate: FrameRate, quiet: tuple[Span, ...], alone: bool) -> Floats:
         """Loudness with silence where nothing is said that counts; the same array while that is the same. alone: there are
@@ -211,43 +221,28 @@ class Derived:
             self._heard = (rate, quiet, alone), self._as_it_counts(self.loudness(rate), rate, quiet, alone)
         return self._heard[1]
 
-    def _what_drives(self, state: State, quiet: tuple[Span, ...], alone: bool) -> Floats | None:
-        """Loudness as it is steered, likewise; None where it is as usual."""
-        loudness_settings = state.take.loudness_settings if state.take else DEFAULT_LOUDNESS
-        if replace(loudness_settings, loudness_only=False) == DEFAULT_LOUDNESS:
-            return None
-        key = (
-            state.rate,
-            quiet,
-            alone,
-            replace(loudness_settings, loudness_only=False),
-            id(self.peaks_for(loudness_settings)),
-            id(self.spoken),
-        )
-        if self._driving is None or self._driving[0] != key:
-            self._driving = key, self._as_it_counts(self.steered(state).gated, state.rate, quiet, alone)
-        return self._driving[1]
-
     def _as_it_counts(self, loud: Floats, rate: FrameRate, quiet: tuple[Span, ...], alone: bool) -> Floats:
         if alone and self.spoken is not None:
-            loud = where_spoken(loud, self.spoken, rate)
+            counts = where_spoken(loud, self.spoken, frame_middles(0, len(loud), rate))
+            loud = np.where(counts, loud, np.float32(0))
         return hush(loud, rate, quiet)
 
 
-Part = tuple[Channel | None, Band]
+Part = tuple[Channel | None, tuple[float, float]]  # a channel, and frequencies in Hz from the lowest to the highest
+ALL_OF_IT: Part = (None, DEFAULT_LOUDNESS.edges)
 
 
 def listened_part(recording: Recording, path: Path, part: Part) -> Peaks:
     """The loudness of a channel or of a part of the sound, of a recording that lies in a file."""
-    side, band = part
+    side, edges = part
     if side is not None:
         recording = read_recording(path).listened_to(side)
-    return build_peaks(recording) if band is Band.WHOLE else peaks_of(recording, band)
+    return peaks_of(recording, edges) if any(edges) else build_peaks(recording)
 
 
 def part_of(loudness_settings: LoudnessSettings) -> Part:
     """The channel and the part of the sound that is listened to."""
-    return loudness_settings.channel, loudness_settings.band
+    return loudness_settings.channel, loudness_settings.edges
 
 
 def fitting(score: Score, duration: float) -> Score:

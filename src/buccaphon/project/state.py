@@ -8,7 +8,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from buccaphon.audio.loudness import DEFAULT_LOUDNESS, LoudnessSettings
+from buccaphon.audio.loudness_settings import DEFAULT_LOUDNESS, LoudnessSettings
 from buccaphon.audio.recording import Channel, Listen
 from buccaphon.formats.listing import DEFAULT_LIST, ExportList
 from buccaphon.kits.kit import Kit

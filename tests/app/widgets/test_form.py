@@ -5,7 +5,7 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 
 from buccaphon.app.widgets.form import Form, SidewaysLabel
-from buccaphon.audio.loudness import Band
+from buccaphon.audio.loudness_settings import Band
 from buccaphon.setting import require_valid_settings, setting, settings_of, values_of, with_setting
 from buccaphon.timing import FrameRate
 from tests.helpers.qtest import QTest

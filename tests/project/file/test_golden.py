@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from buccaphon.audio.loudness import Band
+from buccaphon.audio.loudness_settings import Band
 from buccaphon.checks.issue import IssueKind
 from buccaphon.kits.kit import Anchor, CutOut, Drawn, Moving
 from buccaphon.kits.names.reasons import in_words

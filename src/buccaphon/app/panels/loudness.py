@@ -11,7 +11,7 @@ from buccaphon.app.widgets.form import Form
 from buccaphon.app.widgets.histogram import Histogram
 from buccaphon.app.widgets.parts import button, label
 from buccaphon.app.widgets.section import Section
-from buccaphon.audio.loudness import DEFAULT_LOUDNESS, LoudnessSettings
+from buccaphon.audio.loudness_settings import DEFAULT_LOUDNESS, NARROWEST, Band, LoudnessSettings
 from buccaphon.audio.recording import Listen
 from buccaphon.painting.theme import Theme
 from buccaphon.project.edits.motion import ChangeLoudness
@@ -57,11 +57,17 @@ class LoudnessSection(Section):
         return take.loudness_settings if take is not None else DEFAULT_LOUDNESS
 
     def _with(self, name: str, value: object) -> LoudnessSettings:
-        """With one setting changed; the gate never closes above where it opens."""
+        """With one setting changed, and those that have to follow it: it never closes above where it opens, frequencies that
+        are typed are used, and their range is never empty."""
         made = with_setting(self.settings, name, value)
-        if made.gate_closes > made.gate_opens:
-            other = made.gate_opens if name == "gate_opens" else made.gate_closes
-            made = replace(made, gate_opens=other, gate_closes=other)
+        if made.closes_below is not None and made.closes_below > made.opens:
+            made = with_setting(made, "threshold" if name == "closes_below" else "closes_below", value)
+        if name in ("lowest", "highest"):
+            made = replace(made, band=Band.TYPED)
+            if name == "lowest":
+                made = replace(made, highest=max(made.highest, made.lowest * NARROWEST))
+            else:
+                made = replace(made, lowest=min(made.lowest, made.highest / NARROWEST))
         return made
 
     def _with_edge(self, number: int, level: float | None) -> LoudnessSettings:

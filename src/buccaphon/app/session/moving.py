@@ -6,9 +6,8 @@ from PyQt6.QtCore import QObject
 
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
-from buccaphon.audio.loudness import Band
 from buccaphon.audio.peaks import Peaks
-from buccaphon.project.derived import Derived, Part, listened_part, part_of
+from buccaphon.project.derived import ALL_OF_IT, Derived, Part, listened_part, part_of
 from buccaphon.project.edits import Touched
 from buccaphon.texts import _
 
@@ -40,7 +39,7 @@ class Moving(QObject):
         if derived is None or take is None:
             return
         part = part_of(take.loudness_settings)
-        if part == (None, Band.WHOLE) or part in derived.parts or self._begun == (derived, part):
+        if part == ALL_OF_IT or part in derived.parts or self._begun == (derived, part):
             return
         self._begun = derived, part
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from buccaphon.audio.loudness import LoudnessSettings, require_valid_loudness
+from buccaphon.audio.loudness_settings import LoudnessSettings, require_valid_loudness
 from buccaphon.errors import ChannelError
 from buccaphon.motion.hand import HandCurve, drawn_over, require_valid_curve
 from buccaphon.motion.steps import MOST_STEPS, AnyStep, require_valid_step

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from itertools import pairwise
 
-from buccaphon.audio.loudness import require_valid_loudness
+from buccaphon.audio.loudness_settings import require_valid_loudness
 from buccaphon.errors import BuccaphonError, ChannelError
 from buccaphon.formats.listing import require_valid_list
 from buccaphon.motion.followers import MOST_FOLLOWERS, in_order, require_valid_follower

@@ -34,7 +34,7 @@ Record = TypeVar("Record")
 _log = logging.getLogger("buccaphon.project")
 SUFFIX = ".buccaphon"
 FORMAT = "buccaphon project"
-VERSION = 8
+VERSION = 9
 _MOST_BYTES = 256 << 20
 
 

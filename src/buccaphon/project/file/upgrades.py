@@ -116,6 +116,22 @@ def _take_from_7(take: Data) -> Data:
     return take
 
 
+def from_8_to_9(data: Data) -> Data:
+    """Version 8 had a gate of two levels, always."""
+    return data | {"version": 9, "takes": [_take_from_8(take) for take in data.get("takes", [])]}
+
+
+def _take_from_8(take: Data) -> Data:
+    loudness = take.get("loudness_settings")
+    if not loudness:
+        return take
+    kept = {name: value for name, value in loudness.items() if name not in ("gate_opens", "gate_closes")}
+    opens, closes = loudness.get("gate_opens", 0.12), loudness.get("gate_closes", 0.06)
+    if (opens, closes) != (0.12, 0.06):  # what was automatic stays so
+        kept |= {"threshold": opens} | ({"closes_below": closes} if closes != opens else {})
+    return take | {"loudness_settings": kept}
+
+
 def _unplaced_from_7(piece: Data) -> Data:
     piece = _with_change_from_7(piece)
     if piece.get("curve"):
@@ -169,4 +185,5 @@ UPGRADES: dict[int, Callable[[Data], Data]] = {
     5: from_5_to_6,
     6: from_6_to_7,
     7: from_7_to_8,
+    8: from_8_to_9,
 }
