@@ -24,6 +24,7 @@ NAMES = (
     "kits",
     "own_drawings",
     "motion",
+    "loudness",
     "export",
 )
 LONG = ("hour", "faults", "batch", "thresholds")  # only when named

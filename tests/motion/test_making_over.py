@@ -25,7 +25,7 @@ from buccaphon.motion.steps import (
     WholeSteps,
 )
 from buccaphon.mouths.settings import SettingsChange
-from buccaphon.project.derived import Derived
+from buccaphon.project.derived import Derived, part_of
 from buccaphon.project.edits import Edit
 from buccaphon.project.edits.channels import DropFollower, PutFollower, PutMix
 from buccaphon.project.edits.motion import ChangeLoudness, SetCurve, SetSteps
@@ -141,7 +141,8 @@ def test_what_is_steered_by_a_part_of_the_sound_follows_it_as_soon_as_that_is_kn
     derived = Derived(call, call_peaks)
     before = derived.bake(state).jaw.copy()
     assert np.array_equal(before, Derived(call, call_peaks).bake(State((Take(Path("call.flac")),))).jaw)
-    derived.take_peaks((None, Band.UPPER), peaks_of(call, Band.UPPER))
+    part = part_of(LoudnessSettings(band=Band.UPPER))
+    derived.take_peaks(part, peaks_of(call, part[1]))
     after = derived.bake(state).jaw
     assert np.abs(after - before).max() > 0.2
     assert np.corrcoef(after, before)[0, 1] < 0.9

@@ -7,12 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from buccaphon.arrays import Bools, Floats
 from buccaphon.audio.loudness_settings import LEVELS, LoudnessSettings, Scale
 from buccaphon.audio.peaks import Peaks, PeaksBuilder
 from buccaphon.audio.recording import Recording, mix_down
 from buccaphon.numerics import scipy_part
-
-Array = npt.NDArray[np.float32]
 
 _WINDOW, _SHORT_WINDOW = 0.040, 0.030  # seconds; some periods of the deepest voices
 STEP = 0.010  # seconds from one level to the next
@@ -33,14 +32,14 @@ class Range:
     ceiling: float
 
 
-def levels(peaks: Peaks, times: npt.NDArray[np.float64], window: float = _WINDOW) -> Array:
+def levels(peaks: Peaks, times: npt.NDArray[np.float64], window: float = _WINDOW) -> Floats:
     """RMS level in dB of full scale around each moment. times: (n,) seconds. window: seconds that count. Returns (n,)
     float32, -90 or more."""
     power = peaks.mean_squares(times - window / 2, times + window / 2)
     return np.asarray(np.maximum(10 * np.log10(np.maximum(power, 1e-12)), _LEAST_DB), np.float32)
 
 
-def automatic_range(found: Array, least: float = _LEAST_DB) -> Range:
+def automatic_range(found: Floats, least: float = _LEAST_DB) -> Range:
     """Floor and ceiling from the histogram of levels: the room plus 6 dB, and the level that 5 % exceed. least: dB, of the
     ceiling."""
     ceiling = max(float(np.percentile(found, _CEILING_PERCENTILE)), least)
@@ -49,18 +48,20 @@ def automatic_range(found: Array, least: float = _LEAST_DB) -> Range:
     return Range(float(np.clip(room + _ABOVE_ROOM, ceiling - most, ceiling - least)), ceiling)
 
 
-def levels_in_steps(peaks: Peaks) -> Array:
+def levels_in_steps(peaks: Peaks) -> Floats:
     """(n,) of a whole recording, one each `STEP` seconds; each of so short a time that a stop between vowels can be heard."""
     return levels(peaks, np.arange(STEP / 2, peaks.duration, STEP), _SHORT_WINDOW)
 
 
-def range_of(found: Array, loudness_settings: LoudnessSettings) -> Range:
-    """Floor and ceiling as they are said, or automatic for their scale. found: (n,) levels of the recording."""
-    if loudness_settings.scale is Scale.EAR:
-        limits = automatic_range(found, _LEAST_CEILING)
-    else:
-        loudest = float(found.max(initial=_LEAST_CEILING)) if loudness_settings.scale is Scale.LOUDEST else LEVELS[1]
-        limits = Range(_LEAST_DB, loudest)
+def limits_of(found: Floats, scale: Scale) -> Range:
+    """Floor and ceiling that are automatic on a scale. found: (n,) levels of the recording."""
+    if scale is Scale.EAR:
+        return automatic_range(found, _LEAST_CEILING)
+    return Range(LEVELS[0], float(found.max(initial=_LEAST_CEILING)) if scale is Scale.LOUDEST else LEVELS[1])
+
+
+def range_of(limits: Range, loudness_settings: LoudnessSettings) -> Range:
+    """Floor and ceiling as they are said, or the automatic ones."""
     floor = limits.floor if loudness_settings.floor is None else loudness_settings.floor
     ceiling = limits.ceiling if loudness_settings.ceiling is None else loudness_settings.ceiling
     return Range(floor, max(ceiling, floor + 1.0))
@@ -82,20 +83,20 @@ def peaks_of(recording: Recording, edges: tuple[float, float]) -> Peaks:
     return builder.finish(recording.rate)
 
 
-def openness(found: Array, limits: Range) -> Array:
+def openness(found: Floats, limits: Range) -> Floats:
     """Levels mapped to 0..1 with a gate: (n,) dB to (n,) float32. What is at or below the floor is exactly 0."""
     share = np.clip((found - limits.floor) / max(limits.ceiling - limits.floor, 1e-6), 0.0, 1.0)
     return np.asarray(np.where(gate(share, 2 * _CLOSES_AT, _CLOSES_AT), share, 0.0), np.float32)
 
 
-def gate(share: Array, opens: float, closes: float) -> npt.NDArray[np.bool_]:
+def gate(share: Floats, opens: float, closes: float) -> Bools:
     """Schmitt trigger: (n,) whether it is open, from where a share rises above one level to where it falls below another."""
     state = np.where(share > opens, 1, np.where(share < closes, 0, -1))
     known = np.maximum.accumulate(np.where(state >= 0, np.arange(len(state)), 0))
     return state[known] == 1 if len(state) else np.zeros(0, np.bool_)
 
 
-def loudness(peaks: Peaks, times: npt.NDArray[np.float64]) -> Array:
+def loudness(peaks: Peaks, times: npt.NDArray[np.float64]) -> Floats:
     """0..1 at each moment with automatic floor and ceiling; all 0 for a silent recording."""
     if peaks.loudest() < _SILENT:
         return np.zeros(len(times), np.float32)

@@ -11,7 +11,7 @@ import numpy as np
 
 from buccaphon.alignment.speaking import spoken_in
 from buccaphon.arrays import Bools, Doubles, Floats
-from buccaphon.audio.loudness import STEP, Range, levels_in_steps, peaks_of, range_of
+from buccaphon.audio.loudness import STEP, Range, levels_in_steps, limits_of, peaks_of, range_of
 from buccaphon.audio.loudness_settings import DEFAULT_LOUDNESS, LoudnessSettings
 from buccaphon.audio.pauses import find_pauses
 from buccaphon.audio.peaks import Peaks, build_peaks
@@ -123,10 +123,10 @@ class Derived:
     def range(self, loudness_settings: LoudnessSettings) -> Range:
         """Floor and ceiling in dB of full scale, as they are said or automatic."""
         found = self.levels(loudness_settings)
-        key = (id(found), loudness_settings.scale, loudness_settings.floor, loudness_settings.ceiling)
+        key = (id(found), loudness_settings.scale)
         if self._range is None or self._range[0] != key:
-            self._range = key, range_of(found, loudness_settings)
-        return self._range[1]
+            self._range = key, limits_of(found, loudness_settings.scale)
+        return range_of(self._range[1], loudness_settings)
 
     def steered(self, state: State) -> DrivenLevels:
         """Loudness raw, mapped and gated, and the jaw by it, at the state's rate, as the shown take's settings make it."""
@@ -141,8 +141,8 @@ class Derived:
             frames = Frames(rate.covering(self.peaks.duration), float(rate.value))
             counts = self._counts(rate, quiet, spoken, len(found))
             driven = steer(found, counts, self.range(loudness_settings), loudness_settings, frames)
-            hushed = (hush(curve, rate, quiet) for curve in (driven.gated, driven.jaw))
-            self._steered = key, DrivenLevels(driven.raw, driven.mapped, *hushed)
+            gated, jaw = (hush(curve, rate, quiet) for curve in (driven.gated, driven.jaw))
+            self._steered = key, replace(driven, gated=gated, jaw=jaw)
         return self._steered[1]
 
     def _counts(self, rate: FrameRate, quiet: tuple[Span, ...], spoken: Bools | None, steps: int) -> Bools:

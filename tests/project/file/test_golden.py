@@ -40,14 +40,14 @@ def test_a_project_of_every_earlier_version_opens_with_nothing_left_unknown(vers
     assert open_project(tmp_path / "again.buccaphon") == state
 
 
-@pytest.mark.parametrize("version", [2, 3, 4, 5, 6, 7])
+@pytest.mark.parametrize("version", [2, 3, 4, 5, 6, 7, 8])
 def test_what_a_take_kept_is_kept(version):
     take = state_of(version).take
     assert (take.name, take.offset, take.trim_out) == ("first call", 0.5, 1.9)
     assert ([lost.word for lost in take.without_word], [note.text for note in take.notes]) == (["pears"], ["louder"])
 
 
-@pytest.mark.parametrize("version", [4, 5, 6, 7])
+@pytest.mark.parametrize("version", [4, 5, 6, 7, 8])
 def test_settings_and_ignored_issues_are_kept(version):
     state = state_of(version)
     assert (state.mouth_settings.skip_quick_sounds, state.mouth_settings.detail) == (False, 0.25)
@@ -56,7 +56,7 @@ def test_settings_and_ignored_issues_are_kept(version):
     assert [issue.kind for issue in state.take.ignored] == every[: len(every) - (version < 6)]
 
 
-@pytest.mark.parametrize("version", [5, 6, 7])
+@pytest.mark.parametrize("version", [5, 6, 7, 8])
 def test_characters_are_kept(version):
     drawn, cut = state_of(version).kits
     assert isinstance(drawn.look, Drawn)
@@ -68,11 +68,11 @@ def test_characters_are_kept(version):
     assert (cut.look.move.moving, cut.look.parts[0].move.moving) == (Moving.TURNS, Moving.SLIDES)
 
 
-@pytest.mark.parametrize("version", [6, 7])
+@pytest.mark.parametrize("version", [6, 7, 8])
 def test_motion_is_kept(version):
     state = state_of(version)
     found = state.take.loudness_settings
-    assert (found.band, found.channel, found.gate_opens, found.gate_closes) == (Band.VOICE, 0, 0.3, 0.1)
+    assert (found.band, found.channel, found.threshold, found.closes_below) == (Band.VOICE, 0, 0.3, 0.1)
     assert (found.response, found.peak, found.loudness_only) == (1.5, 0.8, False)
     assert [point.interpolation for point in state.take.curves[0].points] == list(Interpolation)
     assert [follower.unit for follower in state.followers] == list(Unit)

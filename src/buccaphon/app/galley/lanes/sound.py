@@ -34,7 +34,11 @@ def paint_sound(painter: QPainter, content: StripContent, height: int) -> None:
 def _loudness_curve(painter: QPainter, content: StripContent, height: int) -> None:
     """Raw, mapped and gated: what is heard, what becomes of it, and what counts in the end."""
     steered, frames, theme = content.derived.steered(content.state), content.frames_of_columns(), content.theme
-    for curve, ink in ((steered.raw, theme.ink_soft), (steered.mapped, theme.ink), (steered.gated, theme.playhead)):
+    for curve, ink in (
+        (steered.raw_frames, theme.ink_soft),
+        (steered.mapped_frames, theme.ink),
+        (steered.gated, theme.playhead),
+    ):
         draw_pixels(painter, MARGIN, 0, curve_pixels(frames, curve, height, ink))
     if content.strip.number:
         return
