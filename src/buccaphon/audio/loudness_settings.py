@@ -27,15 +27,15 @@ class Band(Choice):
     WHOLE = "all", N_("full range")
     VOICE = "voice", N_("voice")
     UPPER = "high", N_("high frequencies")
-    TYPED = "range", N_("from … to … Hz")
+    TYPED = "range", N_("low cut to high cut")
 
 
 class Scale(Choice):
     """What 0 to 1 means."""
 
-    EAR = "ear", N_("as the ear hears (dB)")
-    LOUDEST = "loudest", N_("as the wave is; 1 is the loudest")
-    FULL = "full", N_("as the wave is; 1 is full scale")
+    EAR = "ear", N_("decibels")
+    LOUDEST = "loudest", N_("linear to the loudest")
+    FULL = "full", N_("linear to full scale")
 
 
 _EDGES = {Band.WHOLE: (0.0, 0.0), Band.VOICE: (120.0, 3500.0), Band.UPPER: (3000.0, 0.0)}  # Hz; 0 is as far as it goes
@@ -53,14 +53,16 @@ class LoudnessSettings:
     scale: Scale = setting(
         Scale.EAR,
         N_("Scale"),
-        N_("Decibels between floor and ceiling, as the ear hears, or the level of the wave itself"),
+        N_(
+            "Decibels between floor and ceiling, as the ear hears, or the level of the wave: 1 is the loudest, or full scale"
+        ),
         choices=Scale,
         words=N_("linear decibels db amplitude level rms unit"),
     )
     threshold: float | None = setting(
         None,
         N_("Threshold"),
-        N_("Opens above this and closes below it; drag the line over the wave (Ctrl+L)"),
+        N_("Opens above this and closes below it; drag the line over the waveform (Ctrl+L)"),
         none=N_("automatic"),
         words=N_("threshold gate noise gate opens cutoff trigger"),
         **_SHARE,
@@ -75,8 +77,8 @@ class LoudnessSettings:
     )
     syllables: float | None = setting(
         None,
-        N_("Close between syllables"),
-        N_("How far it closes between syllables; 0 % follows the level alone"),
+        N_("Syllables"),
+        N_("How far the mouth closes between syllables; 0 % follows the level alone"),
         none=N_("automatic"),
         words=N_("syllable flap dip contrast chatter lively"),
         **_SHARE,
@@ -110,10 +112,18 @@ class LoudnessSettings:
         words=N_("band bass treble voice filter equaliser eq rumble"),
     )
     lowest: float = setting(
-        300.0, N_("Lowest frequency"), N_("Sound below it is ignored"), words=N_("low cut high pass bass"), **_HERTZ
+        300.0,
+        N_("Low cut"),
+        N_("Sound below it is ignored"),
+        words=N_("lowest frequency high pass bass hertz"),
+        **_HERTZ,
     )
     highest: float = setting(
-        3000.0, N_("Highest frequency"), N_("Sound above it is ignored"), words=N_("high cut low pass treble"), **_HERTZ
+        3000.0,
+        N_("High cut"),
+        N_("Sound above it is ignored"),
+        words=N_("highest frequency low pass treble hertz"),
+        **_HERTZ,
     )
     channel: Channel | None = setting(
         None,

@@ -89,7 +89,8 @@ def steer(
 def _reaching(peak: float, curve: Floats, most: Floats) -> Floats:
     """A curve as many times larger as makes the most of another the peak."""
     loudest = float(most.max(initial=0.0))
-    return np.clip(curve * np.float32(peak / loudest if loudest > 0 else 0.0), 0, 1)
+    reaching: Floats = np.clip(curve * np.float32(peak / loudest if loudest > 0 else 0.0), 0, 1)
+    return reaching
 
 
 def at_frames(curve: Floats, frames: Frames) -> Floats:

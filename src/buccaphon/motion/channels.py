@@ -12,7 +12,9 @@ import numpy as np
 
 from buccaphon.arrays import Floats
 from buccaphon.motion.curve import Curve
-from buccaphon.texts import N_
+from buccaphon.texts import N_, _
+
+_FINE_UP_TO = 20.0  # the range of a channel without a unit that is read in hundredths
 
 
 class Origin(Enum):
@@ -36,6 +38,11 @@ class Channel:
     rest: float = 0.0
     unit: str = ""
     steps: bool = False
+
+    def says(self, value: float) -> str:
+        """A value of it with its unit, as people read it."""
+        decimals = 2 if not self.unit and self.high - self.low <= _FINE_UP_TO else 1
+        return f"{value:.{decimals}f} {_(self.unit)}".rstrip()
 
 
 @dataclass(frozen=True, eq=False)

@@ -9,16 +9,24 @@ from functools import cached_property
 import numpy as np
 
 from buccaphon.arrays import Doubles, Floats
-from buccaphon.motion.channels import Channels
+from buccaphon.audio.steering import DrivenLevels
+from buccaphon.motion.channels import Channel, Channels, Origin
+from buccaphon.motion.curve import Curve
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.grid import Grid
 from buccaphon.score.records import Word
+from buccaphon.texts import N_
 from buccaphon.timing import FrameRate
 
 JAW = "jaw"
 APERTURE = "aperture"  # the gap between the lips
 WEIGHT = "weight:"  # and the mouth's name: how much of it shows
+LOUDNESS_CURVES = (
+    Channel("loudness", N_("Loudness"), Origin.LOUDNESS),
+    Channel("loudness:mapped", N_("Loudness before the threshold"), Origin.LOUDNESS),
+    Channel("loudness:raw", N_("Loudness as measured"), Origin.LOUDNESS),
+)
 
 
 @dataclass(frozen=True, eq=False)
@@ -26,7 +34,7 @@ class Bake:
     """What every frame shows. Frames count from 0 here; `start_frame` is added where they are read out.
 
     first: how many frames of the recording come before frame 0. grid: where drawings may change, of the whole recording.
-    said: the words of the recording.
+    said: the words of the recording. driven: its loudness, of the whole recording; None where nobody asked for it.
     """
 
     rate: FrameRate
@@ -37,6 +45,7 @@ class Bake:
     channels: Channels
     said: tuple[Word, ...] = ()
     first: int = 0
+    driven: DrivenLevels | None = None
 
     @property
     def frames(self) -> int:
@@ -51,6 +60,21 @@ class Bake:
     def weights(self) -> Floats:
         """(frames, mouths) 0..1, summing to 1 on every frame."""
         return self.channels.columns([f"{WEIGHT}{name}" for name in self.chart.names])
+
+    @cached_property
+    def loudness(self) -> Channels:
+        """How loud it is on every frame: as it drives, before the threshold, and as it was measured."""
+        driven = self.driven
+        if driven is None:
+            return Channels((), ())
+        end = self.first + self.frames
+        curves = (driven.gated, driven.mapped_frames, driven.raw_frames)
+        held = (np.pad(curve[self.first : end], (0, max(end - max(len(curve), self.first), 0))) for curve in curves)
+        return Channels.of_arrays(LOUDNESS_CURVES, (curve[: self.frames] for curve in held))
+
+    def find(self, ident: str) -> tuple[Channel, Curve] | None:
+        """A channel with its curve, also one of loudness; None when there is none of that id."""
+        return self.channels.find(ident) or self.loudness.find(ident)
 
     @property
     def phones(self) -> tuple[str, ...]:

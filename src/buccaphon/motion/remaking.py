@@ -246,4 +246,6 @@ def _bake(plan: Plan, exposures: tuple[Exposure, ...], channels: Channels) -> Ba
     said = plan.said or plan.score
     settings = plan.settings
     words = said.words if said else ()
-    return Bake(settings.rate, settings.start_frame, plan.chart, plan.grid, exposures, channels, words)
+    return Bake(
+        settings.rate, settings.start_frame, plan.chart, plan.grid, exposures, channels, words, driven=plan.driven
+    )

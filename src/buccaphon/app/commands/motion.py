@@ -36,11 +36,12 @@ def next_curve(desk: Desk, way: int) -> None:
     bake, look = desk.session.document.bake(), desk.galley.look
     if bake is None:
         return
-    idents, shown = list(bake.channels.ids), look.curve(Lane.MOTION)
+    channels, shown = (*bake.channels.of, *bake.loudness.of), look.curve(Lane.MOTION)
+    idents = [channel.id for channel in channels]
     at = (idents.index(shown) + way) % len(idents) if shown in idents else 0
     desk.galley.set_look(look.showing(Lane.MOTION, idents[at]))
     desk.session.document.emit_display_changed()
-    desk.say(_("The lane shows {name}.", name=bake.channels.of[at].name.lower()))
+    desk.say(_("The lane shows {name}.", name=channels[at].name.lower()))
 
 
 def more_lanes(desk: Desk) -> None:

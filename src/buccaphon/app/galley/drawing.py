@@ -102,7 +102,8 @@ class DrawingSection(Section):
         document, curve, point = self._document, self.curve, self.chosen
         self.setEnabled(document.state.take is not None)
         bake = document.bake()
-        known = [(channel.name, channel.id) for channel in bake.channels.of] if bake is not None else []
+        shown = (*bake.channels.of, *bake.loudness.of) if bake is not None else ()
+        known = [(channel.name, channel.id) for channel in shown]
         look = self._galley.look
         for lane, combo in self.lanes.items():
             choices = [*known] if lane is Lane.MOTION else [("–", ""), *known]

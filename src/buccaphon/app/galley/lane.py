@@ -22,9 +22,9 @@ def _nothing(_session: Session, _seconds: float) -> str:
 class LaneSpec:
     """hint: on hovering. paint: a strip's lane of some pixels' height, its top at y = 0; at least what lies in
     `StripContent.near`. shows: everything that the picture depends on beyond the strip's place and size; what is drawn for a
-    part stays within it but for a few pixels. press: the gesture that a press begins. grips: whether something can be dragged
-    sideways there. tells: what is known of a moment, on hovering, before the hint. The usual height stands with the lane's
-    name."""
+    part stays within it but for a few pixels. press: the gesture that a press begins. grips, lifts: whether something can be
+    dragged sideways there, or up and down. tells: what is known of a moment, on hovering, before the hint. The usual height
+    stands with the lane's name."""
 
     lane: Lane
     hint: str
@@ -32,4 +32,5 @@ class LaneSpec:
     shows: Callable[[StripContent], Shown]
     press: Callable[[Press], Gesture]
     grips: Callable[[Press], bool] = no_grip
+    lifts: Callable[[Press], bool] = no_grip
     tells: Callable[[Session, float], str] = _nothing

@@ -14,9 +14,10 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap
 
 from buccaphon.app.galley.content import StripContent
 from buccaphon.app.galley.lanes import LANES
-from buccaphon.app.galley.layout import MARGIN, Layout, Strip
+from buccaphon.app.galley.layout import MARGIN, Layout, Place, Strip
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.galley.shown import Shown
+from buccaphon.app.galley.values import Values
 from buccaphon.app.session.session import Session
 from buccaphon.motion.record import Bake
 from buccaphon.painting.artwork.pixels import painting_on
@@ -52,6 +53,8 @@ class Page:
         self.pictures: OrderedDict[tuple[int, Lane], _Kept] = OrderedDict()
         self._complete = True
         self._looked_at: _LookedAt | None = None
+        self.values = Values(self.document, theme)
+        self.pointer: Place | None = None  # over the page
         self._glance = 0  # counts how often what the page looks at has become another thing
 
     def forget(self) -> None:
@@ -75,6 +78,7 @@ class Page:
                 self._paint_selection(painter, layout, strip, under=False)
             else:
                 self._paint_target(painter, layout, strip)
+        self.values.paint(painter, layout, self.pointer)
         self._paint_playhead(painter, layout)
         return self._complete
 

@@ -53,6 +53,7 @@ class GalleyView(QAbstractScrollArea):
         self._gesture: Gesture | None = None
         self._edge: tuple[Lane, float, Look] | None = None
         self._playhead_rect = QRect()
+        self._numbers: list[QRect] = []  # of the strip with the playhead
         self._target: tuple[Span, ...] = ()  # the frames that a key would paint
         self._hurried = self._draws_curves = False
         self._go_on = later(self, _BREATH, self._paint_on)
@@ -286,9 +287,21 @@ class GalleyView(QAbstractScrollArea):
             self.viewport().update()
         x = round(self.layout_now.x(strip, min(seconds, strip.end))) - self._left
         now = QRect(x - HANDLE - 2, strip.top - self._top - 3, 2 * HANDLE + 5, self.layout_now.strip_height + 6)
-        self.viewport().update(self._playhead_rect)
-        self.viewport().update(now)
-        self._playhead_rect = now
+        for area in (self._playhead_rect, now, *self._numbers, *(numbers := self._numbers_in(strip))):
+            self.viewport().update(area)
+        self._playhead_rect, self._numbers = now, numbers
+
+    def _numbers_in(self, strip: Strip) -> list[QRect]:
+        """Where the numbers of curves stand in a strip, in the viewport."""
+        return [area.translated(-self._left, -self._top) for area in self.page.values.areas(self.layout_now, strip)]
+
+    def _point(self, place: Place | None) -> None:
+        """The pointer is somewhere else: the curve it is over says its value there."""
+        before, self.page.pointer = self.page.pointer, place
+        for each in (before, place):
+            if each is not None:
+                area = self.page.values.axis_area(self.layout_now, each)
+                self.viewport().update(area.translated(-self._left, -self._top))
 
     # --- the hand ------------------------------------------------------------------------------------------------------
 
@@ -323,6 +336,7 @@ class GalleyView(QAbstractScrollArea):
         place = self._place(event)
         if place is None:
             return
+        self._point(place)
         if self._edge is not None:
             lane, y, look = self._edge
             self.set_look(look.taller(lane, round(event.position().y() - y)))
@@ -331,11 +345,15 @@ class GalleyView(QAbstractScrollArea):
         else:
             self._show_cursor(event, place)
 
+    def leaveEvent(self, event: QEvent | None) -> None:
+        super().leaveEvent(event)
+        self._point(None)
+
     def _show_cursor(self, event: QMouseEvent, place: Place) -> None:
         shape = Qt.CursorShape.ArrowCursor
-        if self._lane_edge(event) is not None:
+        if self._lane_edge(event) is not None or LANES[place.lane].lifts(press := self._press(event, place)):
             shape = Qt.CursorShape.SplitVCursor
-        elif LANES[place.lane].grips(self._press(event, place)):
+        elif LANES[place.lane].grips(press):
             shape = Qt.CursorShape.SplitHCursor
         self.viewport().setCursor(shape)
 

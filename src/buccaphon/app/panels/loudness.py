@@ -11,7 +11,7 @@ from buccaphon.app.widgets.form import Form
 from buccaphon.app.widgets.histogram import Histogram
 from buccaphon.app.widgets.parts import button, label
 from buccaphon.app.widgets.section import Section
-from buccaphon.audio.loudness_settings import DEFAULT_LOUDNESS, NARROWEST, Band, LoudnessSettings
+from buccaphon.audio.loudness_settings import DEFAULT_LOUDNESS, HERTZ, NARROWEST, Band, LoudnessSettings
 from buccaphon.audio.recording import Listen
 from buccaphon.painting.theme import Theme
 from buccaphon.project.edits.motion import ChangeLoudness
@@ -37,7 +37,7 @@ class LoudnessSection(Section):
         column.setSpacing(7)
         column.addWidget(self.histogram)
         column.addWidget(self.form)
-        column.addWidget(label(_("Ctrl+L shows it over the wave: raw, mapped, and gated."), "hint"))
+        column.addWidget(label(_("Ctrl+L shows it over the waveform; drag the threshold there."), "hint"))
         column.addWidget(self.usual)
         self._connect()
 
@@ -95,7 +95,10 @@ class LoudnessSection(Section):
             self.histogram.show_edges(limits.floor, limits.ceiling, by_itself=automatic)
             self.form.offer("channel", _channels(self._session.moving.channels))
         self._levels = levels
-        self.form.fill(values_of(settings), values_of(DEFAULT_LOUDNESS))
+        low, high = settings.edges
+        cuts = {"lowest": low or HERTZ[0], "highest": high or HERTZ[1]}
+        automatic = values_of(DEFAULT_LOUDNESS) | ({} if settings.band is Band.TYPED else cuts)
+        self.form.fill(values_of(settings) | cuts, automatic)
         self.usual.setVisible(settings != DEFAULT_LOUDNESS)
 
 

@@ -48,8 +48,14 @@ def paint_curve(lane: Lane, painter: QPainter, content: StripContent, height: in
             painter, left, 0, curve_pixels(frames, scale.shares(before[begin : last + 2]), height, theme.slate_core)
         )
     _paint_points(painter, content, channel, scale)
-    if channel.id != _USUAL or height >= _ROOM:
-        _say(painter, content, f"{channel.name}{f' · {channel.unit}' if channel.unit else ''}")
+    _say(painter, content, name_of(channel, height))
+
+
+def name_of(channel: Channel, height: int) -> str:
+    """What stands at the beginning of a lane of some height; the usual curve in a low lane needs no name."""
+    if channel.id == _USUAL and height < _ROOM:
+        return ""
+    return f"{channel.name} · {channel.unit}" if channel.unit else channel.name
 
 
 def _say(painter: QPainter, content: StripContent, text: str) -> None:
@@ -97,8 +103,7 @@ def _paint_handles(
 
 
 def _channel(content: StripContent, lane: Lane) -> tuple[Channel, Curve] | None:
-    channels = content.bake.channels
-    return channels.find(content.layout.look.curve(lane))
+    return content.bake.find(content.layout.look.curve(lane))
 
 
 def _shows(lane: Lane, content: StripContent) -> Shown:

@@ -184,5 +184,5 @@ SPEC = LaneSpec(
     _shows,
     press_mouths,
     exposure_grip,
-    _tells,
+    tells=_tells,
 )
