@@ -64,19 +64,20 @@ def time_map(before: Score, after: Score) -> TimeMap:
     return TimeMap(np.array([a for a, _ in kept]), np.array([b for _, b in kept]))
 
 
-def carry_over(known: Take, onto: Take) -> Take:
+def carry_over(known: Take, onto: Take, lasts: float | None = None) -> Take:
     """A take with what was made by hand on another one of the same line beside its own: pins, painted mouths and blanks,
-    notes, curves, marks that are left and the ranges with settings of their own, each where what it sits on is said.
-    What sits on a word that is not said there is kept in a list. Both must be aligned."""
-    if known.score is None or onto.score is None:
+    notes, marks of what is not speech, curves, issues that are ignored and the ranges with settings of their own, each where
+    what it sits on is said; how loudness is used, and the place in the scene. What has no place there is kept in a list.
+
+    Without words on either, each stays at its time. lasts: seconds of the recording of a take without words; where that is
+    not known, nothing is carried over. With words on one alone nothing is, either."""
+    over: _ByTime
+    if known.score is not None and onto.score is not None:
+        over = _Over(known.score, onto.score)
+    elif known.score is None and onto.score is None and lasts is not None:
+        over = _ByTime(lasts)
+    else:
         return onto
-    over = _Over(known.score, onto.score)
-    pins = tuple(
-        replace(pin, seconds=max(over.there(pin.seconds), 0.0))
-        for pin in carry_pins(known.pins, known.score, onto.score)
-    )
-    own = {pin.boundary for pin in onto.pins}
-    added = tuple(pin for pin in pins if pin.boundary not in own)
     lost = list[UnplacedCorrection]()
 
     def carried(
@@ -95,9 +96,12 @@ def carry_over(known: Take, onto: Take) -> Take:
     theirs = {curve.channel for curve in onto.curves}
     unplaced = [*onto.unplaced]
     unplaced += [piece for piece in (*known.unplaced, *lost) if piece not in unplaced]  # it may be asked for twice
+    marks = [there for mark in known.not_speech if (there := over.span(mark)) is not None]
     return replace(
-        onto,
-        pins=tuple(sorted((*onto.pins, *added), key=lambda pin: pin.boundary)),
+        _with_pins(known, onto),
+        muted=known.muted,
+        offset=onto.offset or known.offset,
+        not_speech=onto.not_speech or tuple(marks),
         painted=(*_outside([replace(p, span=s) for p, s in painted if s is not None], onto.painted), *onto.painted),
         blanks=onto.blanks or tuple(_blanks_there(known, over)),
         mouth_ranges=onto.mouth_ranges or tuple(replace(part, span=s) for part, s in ranges if s is not None),
@@ -109,34 +113,44 @@ def carry_over(known: Take, onto: Take) -> Take:
         loudness_settings=replace(known.loudness_settings, floor=None, ceiling=None)
         if onto.loudness_settings == DEFAULT_LOUDNESS
         else onto.loudness_settings,
-        without_word=(*onto.without_word, *lose_pins(known.pins, known.score, onto.score)),
         unplaced=tuple(unplaced),
     )
 
 
-class _Over:
-    """From one score to another: where moments go, and which words have none to go to."""
+def _with_pins(known: Take, onto: Take) -> Take:
+    """Boundaries that were put by hand, at the same words; those of words that are not said there stand in a list."""
+    if known.score is None or onto.score is None:
+        return onto
+    there, own = time_map(known.score, onto.score), {pin.boundary for pin in onto.pins}
+    carried = carry_pins(known.pins, known.score, onto.score)
+    added = (replace(pin, seconds=max(there(pin.seconds), 0.0)) for pin in carried if pin.boundary not in own)
+    return replace(
+        onto,
+        pins=tuple(sorted((*onto.pins, *added), key=lambda pin: pin.boundary)),
+        without_word=(*onto.without_word, *lose_pins(known.pins, known.score, onto.score)),
+    )
 
-    def __init__(self, before: Score, after: Score) -> None:
-        self.there, self._end = time_map(before, after), after.duration
-        self._before = before
-        self._found = _same_words(before, after, _called)
 
-    def lost_word(self, span: Span) -> str | None:
-        """The word that a stretch sits on, when it is not said there; None when it is, and in pauses."""
-        number = self._before.word_at((span.start + span.end) / 2)
-        if number is None or number in self._found:
-            return None
-        return self._before.words[number].text
+class _ByTime:
+    """Of two recordings without words: everything stays at its time, as far as the other one goes."""
+
+    def __init__(self, lasts: float) -> None:
+        self._end = lasts
+
+    def there(self, seconds: float) -> float:
+        return seconds
+
+    def lost_word(self, _span: Span) -> str | None:
+        return None
 
     def span(self, span: Span) -> Span | None:
         """Where a stretch lies there, as far as the recording goes; None where it lies beyond."""
-        there = self.there.span(span)
+        there = Span(self.there(span.start), max(self.there(span.end), self.there(span.start)))
         inside = Span(min(max(there.start, 0.0), self._end), min(max(there.end, 0.0), self._end))
         return inside if inside.length > 0 or there.length == 0 else None
 
     def curve(self, curve: HandCurve, lost: list[UnplacedCorrection]) -> HandCurve:
-        """The curve there; its points on words that are not said there are put on the list, run by run."""
+        """The curve there; its points that have no place there are put on the list, run by run."""
         kept, gone = list[CurvePoint](), list[CurvePoint]()
         word = ""
 
@@ -163,12 +177,31 @@ class _Over:
         return replace(curve, points=tuple(kept))
 
 
-def _blanks_there(known: Take, over: _Over) -> Iterator[Blank]:
+class _Over(_ByTime):
+    """From one score to another: where moments go, and which words have none to go to."""
+
+    def __init__(self, before: Score, after: Score) -> None:
+        super().__init__(after.duration)
+        self._map, self._before = time_map(before, after), before
+        self._found = _same_words(before, after, _called)
+
+    def there(self, seconds: float) -> float:
+        return self._map(seconds)
+
+    def lost_word(self, span: Span) -> str | None:
+        """The word that a stretch sits on, when it is not said there; None when it is, and in pauses."""
+        number = self._before.word_at((span.start + span.end) / 2)
+        if number is None or number in self._found:
+            return None
+        return self._before.words[number].text
+
+
+def _blanks_there(known: Take, over: _ByTime) -> Iterator[Blank]:
     """Where nothing is chosen: what reaches to the end of the recording does so there."""
     for blank in known.blanks:
         there = over.span(blank.span)
-        if there is not None and known.score is not None:
-            to_the_end = blank.span.end >= known.score.duration
+        if there is not None:
+            to_the_end = known.score is not None and blank.span.end >= known.score.duration
             from_the_start = blank.span.start <= 0
             span = Span(
                 0.0 if from_the_start else there.start, max(blank.span.end, there.end) if to_the_end else there.end

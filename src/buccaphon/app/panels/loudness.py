@@ -97,8 +97,8 @@ class LoudnessSection(Section):
         self._levels = levels
         low, high = settings.edges
         cuts = {"lowest": low or HERTZ[0], "highest": high or HERTZ[1]}
-        automatic = values_of(DEFAULT_LOUDNESS) | ({} if settings.band is Band.TYPED else cuts)
-        self.form.fill(values_of(settings) | cuts, automatic)
+        usual = values_of(DEFAULT_LOUDNESS) | ({} if settings.band is Band.TYPED else cuts)
+        self.form.fill(values_of(settings) | cuts, usual)
         self.usual.setVisible(settings != DEFAULT_LOUDNESS)
 
 

@@ -1,4 +1,5 @@
-"""A take brought in instead of another: aligned, and given all that was made by hand on the other; and going between two."""
+"""A take brought in instead of another: aligned where the other is, and given all that was made by hand on that; and going
+between two."""
 
 from __future__ import annotations
 
@@ -15,7 +16,8 @@ from buccaphon.texts import _, ngettext
 
 
 class Replacing(QObject):
-    """Waits until the new take is aligned, then brings everything over; each of the two is a step that can be undone."""
+    """Waits until the new take is heard, and aligned if the other one is, then brings everything over; each of the two is a
+    step that can be undone."""
 
     def __init__(self, document: Document, takes: Takes) -> None:
         super().__init__(document)
@@ -25,11 +27,12 @@ class Replacing(QObject):
         self._shown = 0
         document.opened.connect(self._begin_anew)
         document.changed.connect(self._look)
+        document.sound_ready.connect(self._look)
 
     def bring_in(self, path: Path) -> None:
         """Bring a recording in instead of the shown take; that stays in the project, to go back to."""
         document = self._document
-        if document.state.take is not None and document.score is not None:
+        if document.state.take is not None:
             self._waits = document.project, document.state.shown, path
         self._takes.bring_in(path)
 
@@ -60,7 +63,7 @@ class Replacing(QObject):
             self._before = None
         self._shown = self._document.state.shown
 
-    def _look(self, _what: object) -> None:
+    def _look(self, _what: object = None) -> None:
         document, state = self._document, self._document.state
         if state.shown != self._shown:
             self._before, self._shown = (document.project, self._shown), state.shown
@@ -70,13 +73,18 @@ class Replacing(QObject):
         if project is not document.project or number >= len(state.takes):
             self._waits = None
             return
-        take = state.take
-        if take is None or take.path != path or take.score is None:
+        take, known, recording = state.take, state.takes[number], document.recording
+        if take is None or take.path != path or recording is None or (take.score is None) != (known.score is None):
             return
         self._waits = None
-        document.apply(CarryOver(number))
+        document.apply(CarryOver(number, recording.duration if take.score is None else None))
         left = len(document.state.take.unplaced) if document.state.take is not None else 0
-        told = [_("Your corrections were carried over.")]
+        told = [_("Your corrections and settings were carried over.")]
+        limits = known.loudness_settings
+        if limits.floor is not None or limits.ceiling is not None:
+            told.append(_("Floor and ceiling of loudness are automatic again."))
+        if known.trim_in or known.trim_out is not None:
+            told.append(_("All of the new recording is used."))
         if left:
             told.append(
                 ngettext(

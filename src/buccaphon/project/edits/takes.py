@@ -94,17 +94,19 @@ class ChangeTake(TakeEdit):
 
 @dataclass(frozen=True, slots=True)
 class CarryOver(Edit):
-    """Bring the corrections of another take over to the shown one, each at the same words in that take."""
+    """Bring the corrections of another take over to the shown one, each at the same words in that take, or at the same time
+    where neither has words. lasts: seconds of the shown one's recording, where it has none."""
 
     TITLE = N_("Copy corrections")
     TOUCHES = Touched.TIMING | Touched.MOUTHS | Touched.NOTES
 
     number: int
+    lasts: float | None = None
 
     def apply(self, state: State) -> State:
         if state.take is None or not 0 <= self.number < len(state.takes) or self.number == state.shown:
             return state
-        carried = carry_over(state.takes[self.number], state.take)
+        carried = carry_over(state.takes[self.number], state.take, self.lasts)
         score = carried.score
         for pin in carried.pins:
             if score is not None:
