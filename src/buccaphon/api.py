@@ -31,6 +31,7 @@ from buccaphon.mouths.exposures import Exposure
 from buccaphon.progress import Progress, no_progress
 from buccaphon.project.delivering import facts_of
 from buccaphon.project.lines import Look, line_delivery
+from buccaphon.project.motion_file import open_motion
 from buccaphon.project.state import Take
 from buccaphon.score.records import Note, Phone, Score, Word
 from buccaphon.speech.languages import ENGLISH, find_language
@@ -100,6 +101,7 @@ def bake(
     character: FilePath | None = None,
     mouths: FilePath | Sequence[tuple[int, str]] = (),
     blank: bool = False,
+    motion: FilePath | None = None,
     progress: Progress = no_progress,
     by_loudness: bool | None = None,
     kit: FilePath | None = None,
@@ -112,7 +114,8 @@ def bake(
     sound. loudness_only: without words. mixes: custom channels, "smile = spread - 0.3 jaw". character: a character file
     (.buccakit), a glTF or VRM model, or drawings. mouths: (frame, mouth) pairs or the path of such a list, or of a recording
     with labelled markers: each mouth is held until the next one. blank: no other mouths; no script is needed.
-    by_loudness, kit: earlier names of loudness_only and character, until the next version.
+    motion: a file of motion settings (.buccamotion). by_loudness, kit: earlier names of loudness_only and character,
+    until the next version.
 
     The result can be passed to `deliver`. Its `bake` has `exposures` (held mouths, frames counted from 0) and `channels`:
     `values` is float32 of (frames, channels), each of 0 to 1 unless its channel says otherwise. Raises a BuccaphonError with
@@ -147,8 +150,9 @@ def bake(
         text = script if script is not None else read_wording(script_for(path, None)).text
         score = align(heard, text, language=language, progress=progress)
     take = Take(path, score=None if loudness_only else score)
+    moved = open_motion(Path(motion)) if motion is not None else None
     rows, markers = read_painted(Path(mouths)) if isinstance(mouths, str | Path) else (tuple(mouths), ())
-    look = Look(rate, used, start_frame, hold, own, own_kit, loudness_only, rows, blank, markers, length)
+    look = Look(rate, used, start_frame, hold, own, own_kit, loudness_only, rows, blank, markers, length, moved)
     delivery, _ = line_delivery(take, heard, look, path.stem)
     return delivery
 

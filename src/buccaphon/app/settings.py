@@ -13,8 +13,10 @@ from typing import Any, Generic, TypeVar
 import msgspec
 from PyQt6.QtCore import QSettings, QThreadPool
 
-from buccaphon.errors import ListError
+from buccaphon.errors import ChannelError, ListError
 from buccaphon.formats.listing import DEFAULT_LIST, ExportList, parse_list
+from buccaphon.project.motion_file import UseMotion, parse_motion
+from buccaphon.project.state import State
 from buccaphon.texts import N_, _
 from buccaphon.timing import TimeDisplay
 
@@ -67,10 +69,20 @@ SCALE = Remembered("scale", float, 1.0, N_("Size of the interface, from the next
 READING = Remembered("reading", TimeDisplay, TimeDisplay.FRAMES, N_("How the playhead's time is shown"))
 KEYS = Remembered("keys", str, "", N_("Shortcuts that were changed"))
 EXPORTS = Remembered("exports", str, "", N_("Export list of new projects"))
+MOTION = Remembered("motion", str, "", N_("Motion settings of new projects"))
 LIVE = Remembered("live", str, "", N_("Where live sending goes: host:port/prefix"))
 CHOSEN = Remembered("chosen folders", list[str], list[str](), N_("Export folders that were chosen, the newest first"))
 WRITTEN = Remembered("written files", list[str], list[str](), N_("Files that were exported lately, the newest first"))
 RECENT = Remembered("recent", list[str], list[str](), N_("Projects that were open lately, the newest first"))
+
+
+def with_default_motion(state: State) -> State:
+    """A state with the motion settings that new projects begin with."""
+    try:
+        found = parse_motion(MOTION.read(), _("the default motion settings")) if MOTION.read() else None
+    except ChannelError:  # of another version
+        found = None
+    return state if found is None else UseMotion(found).apply(state)
 
 
 def default_exports() -> ExportList:

@@ -25,6 +25,7 @@ from buccaphon.mouths.chart_file import find_chart
 from buccaphon.project.delivering import facts_of
 from buccaphon.project.file.relink import digest_of_any
 from buccaphon.project.lines import Look, line_delivery, state_of
+from buccaphon.project.motion_file import open_motion
 from buccaphon.project.state import Take
 from buccaphon.texts import _
 from buccaphon.threads import work_alone
@@ -99,7 +100,7 @@ def key_of(job: Job) -> str:
     row = job.row
     told = hashlib.sha256()
     try:
-        files = [row.recording, *([row.kit] if row.kit else [])]
+        files = [row.recording, *(each for each in (row.kit, row.motion) if each is not None)]
         if not row.script or Path(row.script).is_file():
             files.append(Path(row.script) if row.script else row.recording.with_suffix(".txt"))
         if not all(path.exists() for path in files):
@@ -142,7 +143,8 @@ def _done(job: Job, begun: Outcome) -> Outcome:
     heard = read_recording(row.recording)
     score = align(heard, _words(row), language=row.language)
     take = Take(row.recording, score=score)
-    look = Look(FrameRate.parse(row.rate), chart, row.start_frame, row.hold, (), kit)
+    motion = open_motion(row.motion) if row.motion is not None else None
+    look = Look(FrameRate.parse(row.rate), chart, row.start_frame, row.hold, (), kit, motion=motion)
     delivery, derived = line_delivery(take, heard, look, row.title)
 
     def paint(line: Delivery) -> Pictures:

@@ -20,6 +20,7 @@ COLUMNS = {
     "script": N_("a file with the words, or the words themselves; empty for the .txt beside the recording"),
     "language": N_("a code such as en-us, es; empty for American English"),
     "character": N_("a .buccakit, a model or drawings; empty for none"),
+    "motion": N_("a .buccamotion file: loudness, followers and clean-up; empty for none"),
     "chart": N_("a mouth chart's name or file; empty for Ten"),
     "fps": N_("frame rate"),
     "hold": N_("frames each drawing is held: 2 is “on twos”; empty for 1"),
@@ -45,6 +46,7 @@ class Row:
     hold: int = 1
     start_frame: int = 0
     name: str = ""
+    motion: Path | None = None
 
     @property
     def title(self) -> str:
@@ -114,6 +116,7 @@ def _row(path: Path, number: int, cells: dict[str, str]) -> Row:
         _whole(subject, "hold", cells.get("hold", ""), 1, 1, LONGEST_HOLD),
         _whole(subject, "start_frame", cells.get("start_frame", ""), 0, -100_000, 1_000_000),
         cells.get("name", ""),
+        folder / cells["motion"] if cells.get("motion") else None,
     )
 
 

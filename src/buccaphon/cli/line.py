@@ -28,6 +28,7 @@ from buccaphon.project.derived import Derived
 from buccaphon.project.edits.channels import PutMix
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.lines import Look, line_delivery
+from buccaphon.project.motion_file import UseMotion, open_motion
 from buccaphon.project.state import DEFAULT_CHART, FIRST_FRAMES, LONGEST_SCENE, State
 from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate
@@ -88,14 +89,19 @@ def line_options(command: Callable[..., None]) -> Callable[..., None]:
     )
     @click.option("--blank", is_flag=True, help=N_("No other mouths than those of --mouths; no script is needed."))
     @click.option("--character", type=ANY_PATH, help=N_("A .buccakit, a glTF or VRM model, or drawings."))
+    @click.option(
+        "--motion", type=ANY_PATH, help=N_("A .buccamotion file: loudness settings, mixes, followers and clean-up.")
+    )
     @click.option("--kit", type=ANY_PATH, hidden=True, callback=called_now("--character"))
     @wraps(command)
     def taking(
         *, fps: str | None, chart: str | None, hold: int | None, start_frame: int | None, length: int | None,
         loudness_only: bool, mixes: tuple[str, ...], character: Path | None, kit: Path | None, mouths: Path | None,
-        blank: bool, **rest: Any,
+        blank: bool, motion: Path | None, **rest: Any,
     ) -> None:  # fmt: skip
-        line = Line(fps, chart, hold, start_frame, loudness_only, mixes, character or kit, mouths, blank, length)
+        line = Line(
+            fps, chart, hold, start_frame, loudness_only, mixes, character or kit, mouths, blank, length, motion
+        )
         command(line=line, **rest)
 
     return taking
@@ -115,6 +121,7 @@ class Line:
     mouths: Path | None = None
     blank: bool = False
     length: int | None = None
+    motion: Path | None = None
 
     def look(self) -> Look:
         """Raises what the parts of it raise when they cannot be."""
@@ -125,7 +132,10 @@ class Line:
         mixes = tuple(read_mix(text) for text in self.mixes)
         rows, markers = self.painted()
         first, hold = self.start_frame or 0, self.hold or 1
-        return Look(rate, chart, first, hold, mixes, kit, self.loudness_only, rows, self.blank, markers, self.length)
+        motion = open_motion(self.motion) if self.motion is not None else None
+        return Look(
+            rate, chart, first, hold, mixes, kit, self.loudness_only, rows, self.blank, markers, self.length, motion
+        )
 
     def _cast(self) -> tuple[Chart, Kit | None]:
         """The chart, and the character if there is one."""
@@ -164,6 +174,8 @@ class Line:
                 for take in state.takes
             )
             state = state.with_takes(*takes)
+        if self.motion is not None:
+            state = UseMotion(open_motion(self.motion)).apply(state)
         for text in self.mixes:
             state = PutMix(read_mix(text)).apply(state)
         if self.kit is not None:

@@ -20,6 +20,7 @@ from buccaphon.project.edits.channels import PutMix
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.exposing import expose_list
 from buccaphon.project.markers import painted_by
+from buccaphon.project.motion_file import MotionSettings, UseMotion
 from buccaphon.project.state import State, Take
 from buccaphon.texts import _
 from buccaphon.timing import FrameRate
@@ -30,7 +31,7 @@ class Look:
     """How a line is animated. rate: of the scene. start_frame: the number of its first frame. hold: 2 is 'on twos'. mixes:
     channels of one's own. kit: the character; None for Marigold drawn by poses. loudness_only: without words. mouths:
     painted on their frames, as from `read_mouth_list`; markers: or at labels. blank: with no other mouths than these.
-    length: frames of the scene; None for that of the sound."""
+    length: frames of the scene; None for that of the sound. motion: loudness, followers and clean-up; None for the usual."""
 
     rate: FrameRate
     chart: Chart
@@ -43,6 +44,7 @@ class Look:
     blank: bool = False
     markers: tuple[Timed, ...] = ()
     length: int | None = None
+    motion: MotionSettings | None = None
 
 
 def state_of(take: Take, look: Look) -> State:
@@ -58,6 +60,8 @@ def state_of(take: Take, look: Look) -> State:
         chart=look.chart.name,
         charts=own,
     )
+    if look.motion is not None:
+        state = UseMotion(look.motion).apply(state)
     for mix in look.mixes:
         state = PutMix(mix).apply(state)
     return PutKit(look.kit).apply(state) if look.kit is not None else state
@@ -71,7 +75,7 @@ def line_delivery(take: Take, heard: Recording, look: Look, title: str) -> tuple
         raise RecordingError(str(take.path), _("it holds only silence"), _("Choose the take with the voice"))
     state = state_of(take, look)
     derived = Derived(heard, build_peaks(heard))
-    if look.loudness_only:
+    if look.loudness_only or look.motion is not None:
         derived = derived.knowing_all(state)
     if look.markers:
         named = _("the markers")

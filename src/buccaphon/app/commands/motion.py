@@ -5,15 +5,21 @@ from __future__ import annotations
 from dataclasses import replace
 from functools import partial
 
+from PyQt6.QtGui import QGuiApplication
+
 from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk, Step
+from buccaphon.app.commands.file import folder_of
 from buccaphon.app.galley.look import MOTION_LANES, Lane
 from buccaphon.app.overlays.chooser import Choice
 from buccaphon.app.session.session import Session
+from buccaphon.app.settings import MOTION
+from buccaphon.errors import BuccaphonError
 from buccaphon.motion.channels import Channel
 from buccaphon.motion.hand import CurvePoint, HandCurve, Interpolation, with_point, without
 from buccaphon.motion.steps import KINDS, AnyStep
 from buccaphon.project.edits.motion import ChangeLoudness, SetCurve, SetSteps
+from buccaphon.project.motion_file import SUFFIX, MotionSettings, motion_as_text, motion_of, save_motion
 from buccaphon.texts import N_, _, ngettext
 from buccaphon.timing import Span
 
@@ -59,7 +65,7 @@ def curve_here(session: Session) -> Channel | None:
     """The channel of the chosen point, or of the first lane."""
     document, bake = session.document, session.document.bake()
     ident = document.chosen_point[0] if document.chosen_point is not None else session.curve_shown
-    found = bake.channels.find(ident) if bake is not None else None
+    found = bake.find(ident) if bake is not None else None
     return found[0] if found is not None else None
 
 
@@ -67,6 +73,9 @@ def type_value(desk: Desk) -> None:
     """Put a point at the playhead, or on the chosen one, by typing its value."""
     document, channel, bake = desk.session.document, curve_here(desk.session), desk.session.document.bake()
     if channel is None or bake is None:
+        return
+    if channel.id not in bake.channels.ids:
+        desk.say(_("{name} cannot be typed; change its settings in Motion.", name=channel.name))
         return
     chosen = document.chosen_point
     rate = document.state.rate
@@ -147,6 +156,51 @@ def toggle_alone(desk: Desk) -> None:
         desk.say(f"{name}.")
 
 
+def save_settings(desk: Desk) -> None:
+    """Loudness, mixes, followers and clean-up into a file, for another line or character."""
+    begin = folder_of(desk) / f"motion{SUFFIX}"
+    path = desk.ask.file_to_write(_("Save motion settings"), begin, _("Motion settings (*{suffix})", suffix=SUFFIX))
+    if path is None:
+        return
+    target = path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX)
+    try:
+        save_motion(motion_of(desk.session.document.state), target)
+    except BuccaphonError as problem:
+        desk.session.document.report(problem)
+    else:
+        desk.say(_("Saved: {name}. Open it or drop it on another line to use it there.", name=target.name))
+
+
+def open_settings(desk: Desk) -> None:
+    path = desk.ask.file_to_open(
+        _("Open motion settings"), folder_of(desk), _("Motion settings (*{suffix})", suffix=SUFFIX)
+    )
+    if path is not None:
+        desk.session.opening.open(path)
+
+
+def begin_with_settings(desk: Desk) -> None:
+    """New projects begin with the motion settings of this line; where they are the usual ones, with none."""
+    motion = motion_of(desk.session.document.state)
+    MOTION.write(motion_as_text(motion) if motion != MotionSettings() else "")
+    desk.say(_("New projects will start with the motion settings of this line."))
+
+
+def copy_value(desk: Desk, *, greatest: bool = False) -> None:
+    """The value of the curve here at the playhead, or its greatest one in the used part, for another program."""
+    document, channel, bake = desk.session.document, curve_here(desk.session), desk.session.document.bake()
+    found = bake.find(channel.id) if bake is not None and channel is not None else None
+    clipboard = QGuiApplication.clipboard()
+    if found is None or bake is None or clipboard is None:
+        return
+    values = found[1].whole
+    used = values[bake.rate.nearest(document.used.start) : bake.rate.covering(document.used.end)]
+    at = min(max(document.frame, 0), len(values) - 1)
+    value = float(used.max(initial=found[0].low)) if greatest else float(values[at])
+    clipboard.setText(f"{value:.4f}")
+    desk.say(_("Copied: {name}, {value:.4f}.", name=found[0].name, value=value))
+
+
 def _drawn_here(session: Session) -> str:
     channel = curve_here(session)
     drawn = channel is not None and session.document.state.curve_over(channel.id) is not None
@@ -170,6 +224,14 @@ COMMANDS = (
             _point_chosen),
     Command("give-curve-back", "Motion", N_("Remove hand edits from the curve here"), ("Ctrl+Delete",), give_curve_back,
             _drawn_here),
+    Command("copy-value", "Motion", N_("Copy the value of the curve at the playhead"), ("Ctrl+Alt+C",), copy_value,
+            needs.recording),
+    Command("copy-greatest", "Motion", N_("Copy the greatest value of the curve"), (), partial(copy_value, greatest=True),
+            needs.recording),
+    Command("save-motion", "Motion", N_("Save motion settings…"), (), save_settings, needs.take),
+    Command("open-motion", "Motion", N_("Open motion settings…"), (), open_settings, needs.take),
+    Command("motion-default", "Motion", N_("Start new projects with these motion settings"), (), begin_with_settings,
+            needs.take),
     Command("by-loudness", "Motion", N_("Drive the mouth by loudness only, or by its words"), (), toggle_alone,
             needs.recording),
     Command("begin-followers", "Motion", N_("Add follower presets…"), (), begin_followers, needs.take),

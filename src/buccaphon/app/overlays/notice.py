@@ -27,13 +27,13 @@ class Notice(QWidget):
         self.button.clicked.connect(self._act)
         self._action: Callable[[], None] | None = None
         self._said, self._last = 0.0, ""
-        close = QPushButton(_("Close"))
-        close.clicked.connect(self.hide)
+        self.close_button = QPushButton(_("Close"))
+        self.close_button.clicked.connect(self.hide)
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 10, 8, 10)
         row.addWidget(self.text, 1)
         row.addWidget(self.button)
-        row.addWidget(close)
+        row.addWidget(self.close_button)
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.timeout.connect(self.hide)
@@ -58,7 +58,14 @@ class Notice(QWidget):
         self.place()
         self.show()
         self.raise_()
+        self.close_button.setText(_("Close"))
         self._timer.start(_SHORTEST + _PER_LETTER * len(text))
+
+    def ask(self, text: str, label: str, action: Callable[[], None], otherwise: str) -> None:
+        """Show a question, which stays until it is answered. otherwise: the answer that leaves everything as it is."""
+        self.say(text, label, action)
+        self.close_button.setText(otherwise)
+        self._timer.stop()
 
     def _act(self) -> None:
         self.hide()

@@ -29,7 +29,8 @@ class Document(QObject):
     """changed: an edit, undo or redo was done (Changes). opened: another project is here, or none. sound_gone: what was known
     of the sound no longer holds. sound_ready: the recording of the shown take is decoded. selected: something else is
     selected. word_chosen, point_chosen: another word, or point of a curve, is chosen. said: a notice for the user. offered: a
-    notice with something that can be done about it (text, label, what to call)."""
+    notice with something that can be done about it (text, label, what to call). asked: a question that stays until it is
+    answered (text, label, what to call, the label of the answer that changes nothing)."""
 
     changed = pyqtSignal(object)
     opened = pyqtSignal()
@@ -40,6 +41,7 @@ class Document(QObject):
     point_chosen = pyqtSignal()
     said = pyqtSignal(str)
     offered = pyqtSignal(str, str, object)
+    asked = pyqtSignal(str, str, object, str)
 
     def __init__(self, device: Device, parent: QObject | None = None) -> None:
         super().__init__(parent)

@@ -18,11 +18,12 @@ from buccaphon.mouths.chart_file import SUFFIX as CHART_SUFFIX
 from buccaphon.painting.artwork.folder import SUFFIXES as DRAWING_SUFFIXES
 from buccaphon.painting.characters.loading import ARTWORK_INSTEAD, LAYERED_SUFFIXES
 from buccaphon.project.file.store import SUFFIX as PROJECT_SUFFIX
+from buccaphon.project.motion_file import SUFFIX as MOTION_SUFFIX
 from buccaphon.texts import N_, _, ngettext
 
 _KINDS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("projects", (PROJECT_SUFFIX, ".zip")),
-    ("others", (NOTES_SUFFIX, CHART_SUFFIX, LEXICON_SUFFIX)),
+    ("others", (NOTES_SUFFIX, CHART_SUFFIX, MOTION_SUFFIX, LEXICON_SUFFIX)),
     ("characters", (*LAYERED_SUFFIXES, *MODEL_SUFFIXES, KIT_SUFFIX)),
     ("pictures", DRAWING_SUFFIXES),
     ("recordings", SUFFIXES),

@@ -32,6 +32,8 @@ from buccaphon.project.edits.scene import KeepChart
 from buccaphon.project.edits.script import SetLexicon
 from buccaphon.project.exposing import called, expose_list
 from buccaphon.project.file.store import SUFFIX, open_project
+from buccaphon.project.motion_file import SUFFIX as MOTION_SUFFIX
+from buccaphon.project.motion_file import UseMotion, open_motion
 from buccaphon.project.project import Project
 from buccaphon.speech.lexicon_text import parse_lexicon
 from buccaphon.texts import _, ngettext
@@ -71,6 +73,9 @@ class Opening:
                 self.open_prepared(Project(open_project(path), path))
             elif suffix == CHART_SUFFIX:
                 self._keep_chart(read_chart(path))
+            elif suffix == MOTION_SUFFIX:
+                self._document.apply(UseMotion(open_motion(path)))
+                self._document.said.emit(_("The motion settings of {name} are used.", name=path.name))
             elif suffix == KIT_SUFFIX:
                 self._loader.open_kit(open_kit(path))
             elif path.name.lower().endswith(NOTES_SUFFIX):

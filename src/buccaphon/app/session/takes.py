@@ -11,7 +11,7 @@ from PyQt6.QtCore import QFileSystemWatcher, QObject, pyqtSignal
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
 from buccaphon.app.session.take_sound import Key, TakeSound, find_moved, key_of, measure, read_take
-from buccaphon.app.settings import default_exports
+from buccaphon.app.settings import default_exports, with_default_motion
 from buccaphon.app.timers import later
 from buccaphon.audio.reading import Damage
 from buccaphon.errors import BuccaphonError, DamagedRecordingError
@@ -64,8 +64,8 @@ class Takes(QObject):
             self.sounds[key_of(sound.take)] = sound.derived
             edit = AddTake(take, script)
             if document.state.take is None:  # nothing to lose yet: the recording begins the project
-                begun = replace(document.state, exports=default_exports())
-                document.adopt(Project(edit.apply(begun), document.project.path))
+                begun = with_default_motion(edit.apply(replace(document.state, exports=default_exports())))
+                document.adopt(Project(begun, document.project.path))
                 self.meet()
                 self.begun.emit()
             else:
@@ -149,28 +149,40 @@ class Takes(QObject):
     # --- another program saved over it -----------------------------------------------------------------------------------
 
     def _look_at_file(self) -> None:
-        """The file of the take on show was written: is it another one?"""
-        take = self._document.state.take
+        """The file of the take on show was written: if it is another one, it is heard anew. Until that is done, and where it
+        cannot be read, the sound is that of before."""
+        take, state = self._document.state.take, self._document.state
         if take is None or self._loaded is None or key_of(take) == self._loaded or not take.path.is_file():
             return
-        text = _(
-            "{name} was saved by another program. What you hear and see here is the sound as it was.",
-            name=take.path.name,
+        key = key_of(take)
+
+        def done(sound: TakeSound) -> None:
+            self.sounds[key] = sound.derived
+            if self._document.state.take is not None and key_of(self._document.state.take) == key:
+                self._loaded = key
+                self._show(sound.derived)
+
+        self._retry = lambda: self._read(take, Damage.KEEP_READABLE)
+        self._jobs.start(
+            Slot.TAKE,
+            _("Reading {name}", name=take.path.name),
+            lambda progress: read_take(state, Damage.REFUSE, progress),
+            done,
         )
-        self._document.offered.emit(text, _("Read it again"), self.meet)
 
     def _tell_it_is_another(self, take: Take) -> None:
-        """The sound is not the one that the words were timed in."""
+        """The sound is not the one that the words were timed in: is it to be aligned again?"""
         if take.score is None:
             self._document.said.emit(
-                _("{name} is not the recording that it was: it was saved again elsewhere.", name=take.path.name)
+                _("{name} was saved again by another program. It is heard as it is now.", name=take.path.name)
             )
             return
         text = _(
-            "{name} is not the recording that these words were timed in: it was saved again elsewhere.",
+            "{name} was saved again by another program. It is heard as it is now; its words were timed in the "
+            "recording of before. What you pinned stays pinned.",
             name=take.path.name,
         )
-        self._document.offered.emit(text, _("Align it again"), self.align_again)
+        self._document.asked.emit(text, _("Align it again"), self.align_again, _("Keep the times"))
 
     def _begin_anew(self) -> None:
         if self._document.state.take is not None or self._loaded is not None:

@@ -202,8 +202,8 @@ class MainWindow(QMainWindow):
         self.specimen.left.connect(lambda: self.show_view(View.GALLEY))
         self.mouths.kit_button.clicked.connect(lambda: self.show_view(View.KIT))
         self.galley.word_wanted.connect(partial(words.pronounce, desk))
-        self.galley.mouth_wanted.connect(lambda: self.do("choose-mouth"))
-        self.sheet.mouth_wanted.connect(lambda: self.do("choose-mouth"))
+        for wanted in (self.galley.mouth_wanted, self.sheet.mouth_wanted):
+            wanted.connect(lambda: self.do("choose-mouth"))
         self.galley.looked.connect(self.sheet.viewport().update)
         self.ground.resized.connect(self._place_overlays)
         self.key_edit.pressed.connect(partial(keys.show_key_conflict, desk))
@@ -216,6 +216,7 @@ class MainWindow(QMainWindow):
         session.takes.begun.connect(self._begin_project)
         document.said.connect(self.notice.say)
         document.offered.connect(self.notice.say)
+        document.asked.connect(self.notice.ask)
         document.player.device_lost.connect(self._go_on_without)
         for signal in (document.changed, document.opened, document.sound_ready, session.jobs.changed):
             signal.connect(self.refresh)
@@ -415,6 +416,5 @@ class MainWindow(QMainWindow):
     def dragLeaveEvent(self, _event: QDragLeaveEvent | None) -> None:
         self.dropping.hide()
 
-    def dropEvent(self, event: QDropEvent | None) -> None:
-        assert event is not None
+    def dropEvent(self, event: QDropEvent) -> None:
         self.dropping.drop(event)
