@@ -23,7 +23,7 @@ from buccaphon.formats.delivery import Delivery, Source
 from buccaphon.formats.describing import HOSTS, formats_page
 from buccaphon.formats.format import Needs
 from buccaphon.formats.options import chosen_options
-from buccaphon.formats.out.keys import CsvOptions, KeysJsonOptions, keys_csv, keys_json
+from buccaphon.formats.out.keys import KeysCsvOptions, KeysJsonOptions, keys_csv, keys_json
 from buccaphon.formats.out.pictures.shots import PictureOptions
 from buccaphon.formats.out.servo import ServoOptions
 from buccaphon.formats.out.subtitles import SrtOptions
@@ -304,7 +304,7 @@ def test_options_are_read_from_text_and_wrong_ones_refused(delivery):
     for wrong in ({"colour": "red"}, {"tolerance": "much"}, {"tolerance": "-1"}):
         with pytest.raises(TargetError):
             chosen_options(keys.options, wrong)
-    guarded = chosen_options(CsvOptions, {"guarded": "yes"})
+    guarded = chosen_options(KeysCsvOptions, {"guarded": "yes"})
     (content,) = format_named("keys-csv").files(small_delivery(), guarded).values()
     assert "'=and" in content.decode()
 
@@ -362,7 +362,7 @@ def test_targets_that_cannot_be_are_refused(tmp_path, check):
 def test_keys_bear_the_hosts_names(delivery):
     table = give(give(NamesTable(before="m_"), "Open", ["ah", "jaw_drop"]), "Ajar", ["ah"])
     named = replace(delivery, names=give(table, "jaw", ["Jaw.rot"]))
-    plain, ours = (keys_csv(each, CsvOptions()).decode() for each in (delivery, named))
+    plain, ours = (keys_csv(each, KeysCsvOptions()).decode() for each in (delivery, named))
     before, after = (list(csv.DictReader(io.StringIO(text))) for text in (plain, ours))
     assert {row["mouth"] for row in after} >= {"m_ah", "m_Press"}
     for old, new in zip(before, after, strict=True):

@@ -13,6 +13,11 @@ _RANGE_DB = 55.0  # from the strongest down to blank
 HIGHEST_HZ = 8000.0  # speech has little above it
 
 
+def highest_of(rate: int) -> float:
+    """Hz in the first row of a recording's spectrogram."""
+    return min(HIGHEST_HZ, rate / 2)
+
+
 def spectrogram(recording: Recording, span: Span, columns: int, rows: int) -> npt.NDArray[np.float32]:
     """(rows, columns) strength 0..1 of a stretch, 0 Hz in the last row, HIGHEST_HZ (or half the rate) in the first.
 
@@ -27,7 +32,7 @@ def spectrogram(recording: Recording, span: Span, columns: int, rows: int) -> np
     padded = np.pad(piece, (size, 2 * size))
     frames = padded[(centres - low + size - size // 2)[:, None] + np.arange(size)]
     power = np.abs(np.fft.rfft(frames * np.hanning(size), fft)) ** 2
-    highest = min(HIGHEST_HZ, rate / 2)
+    highest = highest_of(rate)
     wanted = np.linspace(highest, 0.0, rows) * fft / rate
     picked = power[:, np.round(wanted).astype(np.int64)].T
     decibels = 10 * np.log10(np.maximum(picked, 1e-12))

@@ -17,7 +17,7 @@ from buccaphon.formats.out.cues import CueOptions, cues
 from buccaphon.formats.out.editing import OtioOptions, otio
 from buccaphon.formats.out.gltf.vrma import vrma
 from buccaphon.formats.out.gltf.writing import GltfOptions, glb, gltf
-from buccaphon.formats.out.keys import CsvOptions, KeysJsonOptions, keys_csv, keys_json
+from buccaphon.formats.out.keys import CsvOptions, KeysCsvOptions, KeysJsonOptions, keys_csv, keys_json
 from buccaphon.formats.out.midi import MidiOptions, midi
 from buccaphon.formats.out.pictures.film import ClearFilmOptions, FilmOptions, mov, mp4, webm
 from buccaphon.formats.out.pictures.pieces import pieces
@@ -80,7 +80,7 @@ FORMATS: tuple[Format, ...] = (
     Format(
         "keys-csv", N_("Keys, CSV"), ".csv", ".keys.csv",
         N_("One row per frame: mouth, jaw and the rest of the pose, weights"),
-        N_("the exact rate as a fraction"), _LINE, keys_csv, CsvOptions,
+        N_("the exact rate as a fraction"), _LINE, keys_csv, KeysCsvOptions,
     ),
     Format(
         "otio", N_("OpenTimelineIO"), ".otio", ".otio",

@@ -201,7 +201,7 @@ class Part:
 @dataclass(frozen=True, slots=True)
 class CutOut:
     """One picture of which a piece below the lip line moves. name: of that piece; a channel of this name moves it instead of
-    the jaw, and “name x”, “name y”, “name turn” and “name size” move it, and each part, besides.
+    the jaw, and “name x”, “name y”, “name turn”, “name size”, “name width” and “name height” move it, and each part, besides.
 
     lip_line: points of a smooth curve across the mouth, from one corner to the other; none until it is drawn. A point that
     stands twice is a corner of the line. chin: points of a curve below that closes the piece; none lets it go down to a usual
@@ -238,7 +238,7 @@ class CutOut:
     name: str = setting(
         "lips",
         N_("Name of the piece"),
-        N_("Channels of this name move it: name, name x, name y, name turn, name size"),
+        N_("Channels of this name move it: name, name x, name y, name turn, name size, name width, name height"),
         is_text=True,
         words=N_("channel rename part piece"),
     )

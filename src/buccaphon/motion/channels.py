@@ -92,6 +92,11 @@ class Channels:
         """(frames, n) of several."""
         return np.stack([self.curve(ident) for ident in idents], axis=1)
 
+    def beside(self, others: Channels) -> Channels:
+        """With others after them, but for those whose names they have themselves."""
+        new = [n for n, channel in enumerate(others.of) if channel.id not in self.ids]
+        return Channels((*self.of, *(others.of[n] for n in new)), (*self.kept, *(others.kept[n] for n in new)))
+
     def held(self, count: int) -> Channels:
         """With the last frame held for so many more."""
         return Channels.of_arrays(

@@ -249,6 +249,15 @@ def read_range(text: str) -> tuple[Pair, Pair, Unit]:
 # --- who drives whom ------------------------------------------------------------------------------------------------------
 
 
+def goes_in(follower: Follower, values: Floats) -> tuple[Pair, bool]:
+    """The least and the most of what is followed, and whether any of it lies within the range that is taken. values: (n,)."""
+    if not len(values):
+        return (0.0, 0.0), True
+    low, high = float(values.min()), float(values.max())
+    first, last = sorted(follower.takes)
+    return (low, high), high > first and low < last
+
+
 def in_order(followers: Sequence[Follower]) -> tuple[Follower, ...]:
     """Each after the one that it follows. Raises ChannelError, with the way round, where they go in a circle."""
     by_name = {follower.name: follower for follower in followers}

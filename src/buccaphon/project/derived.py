@@ -107,6 +107,8 @@ class Derived:
     def take_peaks(self, part: Part, peaks: Peaks) -> None:
         """The loudness of a channel or of a part of the sound is known: what is steered by it follows it from now on."""
         self.parts[part] = peaks
+        while len(self.parts) > _MOST_PARTS:
+            self.parts.pop(next(iter(self.parts)))
         self._state = None  # made over when it is next asked for
 
     def peaks_for(self, loudness_settings: LoudnessSettings) -> Peaks:
@@ -228,6 +230,7 @@ class Derived:
         return hush(loud, rate, quiet)
 
 
+_MOST_PARTS = 6  # of the sound that are kept
 Part = tuple[Channel | None, tuple[float, float]]  # a channel, and frequencies in Hz from the lowest to the highest
 ALL_OF_IT: Part = (None, DEFAULT_LOUDNESS.edges)
 

@@ -93,7 +93,7 @@ def test_points_go_in_where_they_lengthen_a_line_least():
 
 
 def test_a_piece_turns_and_grows_about_its_point_and_slides_after_that():
-    move = moved_by_itself(OwnMove(x=10, y=-5, degrees=90, size=2), (50.0, 50.0))
+    move = moved_by_itself(OwnMove(x=10, y=-5, degrees=90, width=2, height=2), (50.0, 50.0))
     assert (move.map(50.0, 50.0)) == pytest.approx((60.0, 45.0))
     assert move.map(60.0, 50.0) == pytest.approx((60.0, 65.0))
     assert moved_by_itself(OwnMove(), (3.0, 4.0)).isIdentity()

@@ -9,6 +9,7 @@ from typing import Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QCheckBox,
+    QComboBox,
     QLineEdit,
     QListWidget,
     QMenu,
@@ -24,6 +25,7 @@ from buccaphon.app.widgets.response import Response
 from buccaphon.app.widgets.section import Section
 from buccaphon.errors import ChannelError
 from buccaphon.kits.kit import CutOut, Moving
+from buccaphon.motion.drivable import Drivable, drivable_in
 from buccaphon.motion.followers import (
     BY_RANGE,
     LOUDNESS,
@@ -31,10 +33,12 @@ from buccaphon.motion.followers import (
     Shake,
     Switch,
     Unit,
+    goes_in,
     read_range,
 )
 from buccaphon.motion.presets import starting_points
 from buccaphon.mouths.chart_making import free_name
+from buccaphon.painting.characters.model import ModelCharacter
 from buccaphon.painting.theme import Theme
 from buccaphon.project.edits import Edit, Together
 from buccaphon.project.edits.channels import DropFollower, PutFollower
@@ -66,6 +70,8 @@ class FollowersSection(Section):
         self.driving = DrivingView(theme)
         self.one = QWidget()
         self.named, self.range = Form(_NAMED), QLineEdit()
+        self.goes_in, self.outside = label("", "hint"), label("", "hint")
+        self.outside.setObjectName("asking")
         self.range.setToolTip(_("Input and output range, for example: 0.1 to 0.7 becomes 0 to 12 px"))
         self.inside = Form({"holds": settings_of(Follower)["holds"]})
         self.form = Form(_NUMBERS)
@@ -83,7 +89,16 @@ class FollowersSection(Section):
         inside = QVBoxLayout(self.one)
         inside.setContentsMargins(0, 0, 0, 0)
         inside.setSpacing(7)
-        for part in (self.named, self.range, self.inside, self.response, self.switch, self.form):
+        for part in (
+            self.named,
+            self.range,
+            self.goes_in,
+            self.outside,
+            self.inside,
+            self.response,
+            self.switch,
+            self.form,
+        ):
             inside.addWidget(part)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -117,7 +132,8 @@ class FollowersSection(Section):
     def _name(self, setting: str, value: str) -> None:
         """Another name for the chosen one, or another channel that it follows."""
         if setting == "name":
-            self._change("rename", lambda f: replace(f, name=value.strip()))
+            told = next((each for each in self._drivable() if each.name == value.strip()), None)
+            self._change("rename", lambda f: _called(f, value.strip(), told))
         else:
             self._change("", lambda f: replace(f, follows=value))
 
@@ -173,14 +189,21 @@ class FollowersSection(Section):
         name = free_name("follower", [*self._taken()])
         if self._try(PutFollower(Follower(name, "aperture"))):
             self.choose(name)
-            line = self.named.inputs["name"]
-            assert isinstance(line, QLineEdit)
-            line.setFocus()
-            line.selectAll()
+            combo = self.named.inputs["name"]
+            line = combo.lineEdit() if isinstance(combo, QComboBox) else None
+            if line is not None:
+                line.setFocus()
+                line.selectAll()
 
     def _taken(self) -> list[str]:
         state = self._document.state
         return [*(each.name for each in state.followers), *(mix.name for mix in state.mixes)]
+
+    def _drivable(self) -> tuple[Drivable, ...]:
+        """What of the character a channel of its name drives."""
+        kit, character = self._characters.kit, self._characters.character
+        nodes = character.nodes if isinstance(character, ModelCharacter) else ()
+        return drivable_in(kit, nodes) if kit is not None else ()
 
     def sets(self) -> dict[str, tuple[Follower, ...]]:
         """Followers to begin from; for a cut-out, one for each of its further pieces."""
@@ -256,6 +279,7 @@ class FollowersSection(Section):
         self._list_drivers(follower)
         if not self.range.hasFocus():
             self.range.setText(follower.says)
+        self._say_what_goes_in(follower)
         values = _values(follower)
         self.inside.fill(values, _AUTOMATIC)
         self.form.fill(values, _AUTOMATIC, units=dict.fromkeys(_IN_ITS_UNIT, follower.unit.written))
@@ -266,14 +290,42 @@ class FollowersSection(Section):
             self.form.enable(name, follower.shake is not None)
         self.response.show_points(follower.curve)
 
+    def _say_what_goes_in(self, follower: Follower) -> None:
+        """From where to where what is followed goes on this line, and whether the range typed meets any of it."""
+        bake, used = self._document.bake(), self._document.used
+        found = bake.find(follower.follows) if bake is not None else None
+        self.goes_in.setVisible(found is not None)
+        self.outside.setVisible(False)
+        if bake is None or found is None:
+            return
+        channel, curve = found
+        (low, high), is_within = goes_in(
+            follower, curve.whole[bake.rate.nearest(used.start) : bake.rate.covering(used.end)]
+        )
+        text = _(
+            "{name} on this line: {low} to {high}.", name=channel.name, low=channel.says(low), high=channel.says(high)
+        )
+        self.goes_in.setText(text)
+        first, last = (f"{end:g}" for end in sorted(follower.takes))
+        self.outside.setText(_("Nothing of it is between {first} and {last}.", first=first, last=last))
+        self.outside.setVisible(not is_within)
+
     def _list_drivers(self, follower: Follower) -> None:
         bake = self._document.bake()
         known = [(channel.name, channel.id) for channel in bake.channels.of] if bake is not None else []
+        self.named.offer("name", [(each.name, each.name) for each in self._drivable()])
         choices = [(_("Loudness"), LOUDNESS), *((name, ident) for name, ident in known if ident != follower.name)]
         if follower.follows not in [ident for _, ident in choices]:
             choices.append((_("{follows} (missing)", follows=follower.follows), follower.follows))
         self.named.offer("follows", choices)
         self.named.fill({"name": follower.name, "follows": follower.follows})
+
+
+def _called(follower: Follower, name: str, told: Drivable | None) -> Follower:
+    """Under another name. One that was not set up yet takes the range of what it drives then."""
+    found = replace(follower, name=name)
+    is_new = (follower.gives, follower.unit, follower.switch) == ((0.0, 1.0), Unit.SHARE, None)
+    return replace(found, gives=told.gives, unit=told.unit) if told is not None and is_new else found
 
 
 def _with_gain(follower: Follower, gain: float, offset: float) -> Follower:
@@ -307,7 +359,12 @@ def _with(follower: Follower, name: str, value: Any) -> Follower:
 
 
 _NAMED = {
-    "name": Setting(label=N_("Name"), hint=N_("What the channel is called in the host"), is_text=True),
+    "name": Setting(
+        label=N_("Name"),
+        hint=N_("What the channel is called in the host; a shape, bone or piece of that name is driven by it"),
+        suggestions=("follower",),
+        words=N_("shape bone node piece part blendshape"),
+    ),
     "follows": Setting(
         label=N_("Follows"),
         hint=N_("The channel, or the loudness, that drives it"),

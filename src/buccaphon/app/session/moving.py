@@ -6,10 +6,13 @@ from PyQt6.QtCore import QObject
 
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
+from buccaphon.app.timers import later
 from buccaphon.audio.peaks import Peaks
 from buccaphon.project.derived import ALL_OF_IT, Derived, Part, listened_part, part_of
 from buccaphon.project.edits import Touched
 from buccaphon.texts import _
+
+_SETTLES = 200  # ms
 
 
 class Moving(QObject):
@@ -21,7 +24,8 @@ class Moving(QObject):
         self._begun: tuple[Derived, Part] | None = None
         document.sound_gone.connect(self._stop)
         document.sound_ready.connect(self._measure)
-        document.changed.connect(self._measure)
+        self._settled = later(self, _SETTLES, self._measure)  # a drag goes through many ranges of frequencies
+        document.changed.connect(self._settled.start)
 
     @property
     def channels(self) -> int:

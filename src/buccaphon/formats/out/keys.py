@@ -9,11 +9,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from buccaphon.choice import Choice
 from buccaphon.files import relative_name
 from buccaphon.formats.delivery import Delivery
-from buccaphon.motion.channels import Channel
+from buccaphon.motion.channels import Channel, Channels
 from buccaphon.motion.keys import FrameKey, reduce_all
-from buccaphon.motion.record import Bake
+from buccaphon.motion.record import LOUDNESS_CURVES, Bake
 from buccaphon.mouths.chart import Mouth
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.pose import Pose
@@ -22,6 +23,36 @@ from buccaphon.setting import require_valid_settings, setting
 from buccaphon.texts import N_
 
 _RUN_BY_SPREADSHEETS = ("=", "+", "-", "@", "\t", "\r")
+
+
+class LoudnessWritten(Choice):
+    """Which curves of loudness are written besides the channels."""
+
+    NONE = "none", N_("none")
+    IN_USE = "in-use", N_("in use")
+    MAPPED = "mapped", N_("before the threshold")
+    RAW = "raw", N_("as measured")
+    ALL = "all", N_("all three")
+
+    def of(self, bake: Bake) -> Channels:
+        found = bake.loudness
+        names = _LOUDNESS[self]
+        kept = [number for number, ident in enumerate(found.ids) if ident in names]
+        return Channels(tuple(found.of[n] for n in kept), tuple(found.kept[n] for n in kept))
+
+
+_IN_USE, _MAPPED, _RAW = (each.id for each in LOUDNESS_CURVES)
+_LOUDNESS: dict[LoudnessWritten, tuple[str, ...]] = {
+    LoudnessWritten.NONE: (),
+    LoudnessWritten.IN_USE: (_IN_USE,),
+    LoudnessWritten.MAPPED: (_MAPPED,),
+    LoudnessWritten.RAW: (_RAW,),
+    LoudnessWritten.ALL: (_IN_USE, _MAPPED, _RAW),
+}
+_LOUDNESS_SETTING: dict[str, Any] = {
+    "choices": LoudnessWritten,
+    "words": N_("loudness amplitude envelope level volume"),
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,6 +66,15 @@ class CsvOptions:
     def cell(self, text: str) -> str:
         """A word or a name as it is written."""
         return f"'{text}" if self.guarded and text.startswith(_RUN_BY_SPREADSHEETS) else text
+
+
+@dataclass(frozen=True, slots=True)
+class KeysCsvOptions(CsvOptions):
+    """The same for keys."""
+
+    loudness: LoudnessWritten = setting(
+        LoudnessWritten.NONE, N_("Loudness"), N_("Columns of loudness, 0 to 1"), **_LOUDNESS_SETTING
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,16 +93,20 @@ class KeysJsonOptions:
         decimals=1,
     )
 
+    loudness: LoudnessWritten = setting(
+        LoudnessWritten.NONE, N_("Loudness"), N_("Channels of loudness, 0 to 1"), **_LOUDNESS_SETTING
+    )
+
     def __post_init__(self) -> None:
         require_valid_settings(self)
 
 
-def keys_csv(delivery: Delivery, options: CsvOptions) -> bytes:
+def keys_csv(delivery: Delivery, options: KeysCsvOptions) -> bytes:
     """Columns frame, seconds, mouth, phone (IPA), word, then one a channel: jaw, aperture and the rest of the pose,
     weight:<mouth> …, by the host's names. Seconds count from the recording's start, frames from the start frame."""
     bake = delivery.bake
     assert bake is not None
-    channels = delivery.channels()
+    channels = delivery.channels().beside(options.loudness.of(bake))
     text = io.StringIO()
     writer = csv.writer(text, lineterminator="\n")
     writer.writerow(["frame", "seconds", "mouth", "phone", "word", *map(options.cell, channels.ids)])
@@ -86,7 +130,7 @@ def keys_json(delivery: Delivery, options: KeysJsonOptions) -> bytes:
     bake; words, sounds and notes with their seconds. Its schema is keys.schema.json beside this."""
     bake = delivery.bake
     assert bake is not None
-    start, channels = bake.start_frame, delivery.channels()
+    start, channels = bake.start_frame, delivery.channels().beside(options.loudness.of(bake))
     # the tolerance is of a share; of a channel with a greater range it is as much of that
     within = [options.tolerance * max(channel.high - channel.low, 1.0) for channel in channels.of]
     keys = reduce_all(channels.curves, within)

@@ -95,12 +95,14 @@ def _fill(painter: QPainter, path: QPainterPath, x: int, y: int, overlap: float)
 
 @dataclass(frozen=True, slots=True)
 class OwnMove:
-    """How a piece moves besides its way with the jaw: slid by x and y pixels, turned by degrees, grown by a factor."""
+    """How a piece moves besides its way with the jaw: slid by x and y pixels, turned by degrees, grown by factors across
+    and down."""
 
     x: float = 0.0
     y: float = 0.0
     degrees: float = 0.0
-    size: float = 1.0
+    width: float = 1.0
+    height: float = 1.0
 
     @property
     def is_still(self) -> bool:
@@ -111,7 +113,7 @@ def moved_by_itself(own: OwnMove, about: Point) -> QTransform:
     """Turned and grown about a point, then slid."""
     x, y = about
     turned = QTransform.fromTranslate(x + own.x, y + own.y).rotate(own.degrees)
-    return turned.scale(own.size, own.size).translate(-x, -y)
+    return turned.scale(own.width, own.height).translate(-x, -y)
 
 
 def moved_by(move: Move, share: float) -> QTransform:

@@ -29,6 +29,7 @@ from buccaphon.painting.characters.character import Moment, PaintPlainly, fit
 _INTERSECT = Qt.ClipOperation.IntersectClip
 _NONE: Mapping[str, tuple[float, str]] = {}
 _SHUT = 1e-3  # of a dropped jaw: below, nothing has moved
+_LEAST_SIZE = 0.01  # of a piece: what is smaller cannot be turned back
 
 
 @dataclass(frozen=True, eq=False)
@@ -215,8 +216,8 @@ def _pivot_of(move: Move) -> tuple[float, float] | None:
 
 
 def _own_move(name: str, own: Mapping[str, tuple[float, str]], share: float) -> OwnMove:
-    """What the channels “name x”, “name y”, “name turn” and “name size” say: pixels of the picture, degrees, and the size as
-    a factor or in percent."""
+    """What the channels “name x”, “name y”, “name turn”, “name size”, “name width” and “name height” say: pixels of the
+    picture, degrees, and sizes as factors or in percent."""
     if not name:
         return OwnMove()
 
@@ -224,7 +225,9 @@ def _own_move(name: str, own: Mapping[str, tuple[float, str]], share: float) -> 
         found, unit = own.get(f"{name} {which}", (rest, ""))
         return found / 100 if unit == "%" else found
 
-    return OwnMove(value("x", 0.0) * share, value("y", 0.0) * share, value("turn", 0.0), max(value("size", 1.0), 0.01))
+    size = value("size", 1.0)
+    wide, high = (max(size * value(which, 1.0), _LEAST_SIZE) for which in ("width", "height"))
+    return OwnMove(value("x", 0.0) * share, value("y", 0.0) * share, value("turn", 0.0), wide, high)
 
 
 def _much(part: Part, much: float, own: Mapping[str, tuple[float, str]], share: float) -> float:
