@@ -19,9 +19,9 @@ from buccaphon.cli.sound import Sound, sound_options
 from buccaphon.cli.words import Said, word_options
 from buccaphon.errors import ListError, ProjectError
 from buccaphon.formats.delivering import Wanted, deliver_all, resolve_targets
+from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.listing import DEFAULT_LIST, Entry, ExportList, read_list, require_valid_list
-from buccaphon.formats.lost import lost_of
-from buccaphon.formats.registry import format_named
+from buccaphon.formats.lost import told_of
 from buccaphon.project.delivering import characters_of, deliver, deliver_each, facts, facts_of
 from buccaphon.project.derived import Derived
 from buccaphon.project.exposing import expose_list
@@ -60,21 +60,26 @@ def deliver_command(
         title = source.stem
         delivery = deliver(state, derived, title)
         wanted = _wanted(state.exports, facts(state, title), out, characters_of(state))
+        _tell_what_is_lost(wanted, delivery)
         done = deliver_each(state, derived, title, wanted, paint=lambda each: pictures_of(each, derived.peaks))
     else:
         delivery, derived = line.delivery(source, line.look(), sound, said)
         wanted = _wanted(exports or DEFAULT_LIST, facts_of(delivery), out)
+        _tell_what_is_lost(wanted, delivery)
         done = deliver_all(delivery, wanted, paint=lambda each: pictures_of(each, derived.peaks))
-    for ident in dict.fromkeys(each.form.id for each in wanted):
-        if delivery.bake is not None and (lost := lost_of(ident, delivery)):
-            form = format_named(ident).title
-            click.echo(_("{form} cannot hold {channels}", form=form, channels=", ".join(lost)), err=True)
     for each in done.written:
         click.echo(f"{_('Wrote') if each.changed else _('Unchanged')} {each.path}", err=True)
     for problem in done.problems:
         say_problem(problem)
     if done.problems:
         sys.exit(2)
+
+
+def _tell_what_is_lost(wanted: Sequence[Wanted], delivery: Delivery) -> None:
+    if delivery.bake is not None:
+        for ident in dict.fromkeys(each.form.id for each in wanted):
+            for line in told_of(ident, delivery):
+                click.echo(line, err=True)
 
 
 def _wanted(exports: ExportList, known: Mapping[str, str], out: Path, characters: Sequence[str] = ()) -> list[Wanted]:

@@ -41,7 +41,7 @@ def weights_in_full(
 ) -> Floats:
     """(frames, mouths) 0..1 of the frames from a first up to an end. exposures: of the whole. over: frames from one mouth in
     full to the next, 1 for at once. by_hand: frames on which a mouth is to be there in full, for a hand put it there. sizes:
-    of some exposures, 0..1 each."""
+    of some exposures, each from 0; above 1 a mouth is more than its shape."""
     first, end = part
     found = np.zeros((end - first, len(chart.mouths)), np.float32)
     low = max(bisect_right(exposures, first - reach_of(over), key=lambda each: each.start) - 3, 0)

@@ -206,7 +206,11 @@ def _pose_channels(plan: Plan) -> tuple[Channel, ...]:
     origin = Origin.LOUDNESS if plan.score is None else Origin.SOUNDS
     parts = [Channel(name, name.title(), origin) for name in POSE_CHANNELS]
     rest = plan.chart.rest.name
-    weights = (Channel(f"{WEIGHT}{name}", name, origin, rest=float(name == rest)) for name in plan.chart.names)
+    sizes = [1.0, *(each.opening for each in plan.settings.mouth_settings.all)]
+    full = max(sizes) if plan.settings.over is not None else 1.0  # a shape of its own can be more than there
+    weights = (
+        Channel(f"{WEIGHT}{name}", name, origin, high=full, rest=float(name == rest)) for name in plan.chart.names
+    )
     return (*parts, *weights)
 
 
@@ -266,7 +270,7 @@ def _sizes(plan: Plan, exposures: Sequence[Exposure]) -> list[float]:
     """How large each mouth is: as far as Opening lets it, but for rest and what touches, which are there whole."""
     chart = plan.chart
     middles = np.array([(each.start + each.end) / 2 for each in exposures]) / float(plan.settings.rate.value)
-    opening = np.clip(plan.settings.mouth_settings.along("opening", middles), 0.0, 1.0).tolist()
+    opening = plan.settings.mouth_settings.along("opening", middles).tolist()
     whole = {mouth.name for mouth in chart.mouths if mouth.contact or mouth is chart.rest}
     return [1.0 if each.mouth in whole else size for each, size in zip(exposures, opening, strict=True)]
 

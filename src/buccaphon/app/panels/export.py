@@ -17,7 +17,7 @@ from buccaphon.app.widgets.ordered_list import OrderedList
 from buccaphon.app.widgets.parts import Panel, PlaceLabel, button, fit_rows, label, quiet_row
 from buccaphon.app.widgets.section import Section
 from buccaphon.formats.listing import FIELDS, Entry
-from buccaphon.formats.lost import lost_of
+from buccaphon.formats.lost import told_of
 from buccaphon.formats.options import chosen_options, option_text
 from buccaphon.formats.registry import format_named
 from buccaphon.kits.casting import unsure_mouths
@@ -225,9 +225,8 @@ class UnsureSection(Section):
         if document.derived is not None:
             delivery = deliver(document.state, document.derived, "")
             for entry in self._exporting.exports.entries:
-                if entry.on and (lost := lost_of(entry.format, delivery)):
-                    form = format_named(entry.format).title
-                    lines.append(_("{form} cannot hold {channels}.", form=form, channels=", ".join(lost)))
+                if entry.on:
+                    lines += told_of(entry.format, delivery)
         self.text.setText("\n".join(lines))
         self.text.setVisible(bool(lines))
 
