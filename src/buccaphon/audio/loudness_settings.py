@@ -70,8 +70,8 @@ class LoudnessSettings:
     closes_below: float | None = setting(
         None,
         N_("Closes below"),
-        N_("A second, lower threshold at which it closes, to avoid flutter"),
-        none=N_("the threshold"),
+        N_("A second, lower threshold at which it closes, to avoid flutter; automatic is at a threshold that you set"),
+        none=N_("automatic"),
         words=N_("threshold gate hysteresis noise gate"),
         **_SHARE,
     )

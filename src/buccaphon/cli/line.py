@@ -145,8 +145,10 @@ class Line:
                 raise click.UsageError(_("“--chart own” needs --character."))
             return chart, None
         kit = _kit(self.kit, chart)
-        own_kit, own_chart = with_own_chart(kit, chart) if self.chart == OWN else (kit, chart)
-        return own_chart, own_kit
+        if self.chart == OWN:
+            kit, chart = with_own_chart(kit, chart)
+        _tell_what_is_unsure(kit, chart)
+        return chart, kit
 
     def painted(self) -> tuple[Rows, tuple[Timed, ...]]:
         """The mouths of a list, or the labels that say where mouths are."""
@@ -179,7 +181,9 @@ class Line:
         for text in self.mixes:
             state = PutMix(read_mix(text)).apply(state)
         if self.kit is not None:
-            kit = kit or _kit(self.kit, state.chart_in_use)
+            if kit is None:
+                kit = _kit(self.kit, state.chart_in_use)
+                _tell_what_is_unsure(kit, state.chart_in_use)
             state = PutKit(kit).apply(replace(state, kits=(), kit=""))
         return state
 
@@ -195,8 +199,10 @@ class Line:
 def _kit(path: Path, chart: Chart) -> Kit:
     from buccaphon.painting.characters.loading import load_character  # noqa: PLC0415  (Qt is loaded only when there is a character)
 
-    kit = load_character(path, chart)
+    return load_character(path, chart)
+
+
+def _tell_what_is_unsure(kit: Kit, chart: Chart) -> None:
     unsure = unsure_mouths(kit, chart) if kit.kind is Kind.DRAWN else ()
     if unsure:
         click.echo(_("{name}: check what shows {mouths}", name=kit.name, mouths=", ".join(unsure)), err=True)
-    return kit

@@ -49,6 +49,9 @@ def _loudness_curves(painter: QPainter, content: StripContent, driven: DrivenLev
         return
     painter.setFont(sans(10))
     x = MARGIN + 3.0
+    veil = QColor(theme.paper)
+    veil.setAlpha(215)
+    painter.fillRect(QRectF(x - 3, 1, painter.fontMetrics().horizontalAdvance(legend(0)) + 8, 13), veil)
     for word, role in zip(_LEGEND, ("ink_soft", "ink", "playhead"), strict=True):
         painter.setPen(theme.color(role))
         painter.drawText(QPointF(x, 10), _(word))
