@@ -1,11 +1,12 @@
-"""Loudness alone: how often a mouth closes between two vowels, that it opens for them, stays shut in pauses, noise and a room, and
-is no faster than a jaw."""
+"""Loudness alone: how often a mouth closes between two vowels, that it opens for them, stays shut in pauses, in noise and in
+a room, and is no faster than a jaw."""
 
 from __future__ import annotations
 
 import csv
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -23,7 +24,7 @@ from buccaphon.project.state import State, Take
 from buccaphon.timing import FrameRate
 
 LINES = Path(__file__).parents[1] / "tests" / "data"
-NAMES = ("awb00", "kal03", "rms05", "slt07")
+NAMES = ("awb00", "loudness/kal03", "loudness/rms05", "slt07")
 VOWELS = {"AA", "AE", "AH", "AO", "AW", "AX", "AY", "EH", "ER", "EY", "IH", "IY", "OW", "OY", "UH", "UW"}
 AROUND = 1.0  # seconds of the room before and after a line
 _CONSONANT, _LONG = 0.05, 0.08  # seconds: of what lies between two vowels, and of a vowel that has to be seen
@@ -104,7 +105,7 @@ def spoilt(voice: Doubles, rate: int, kind: str) -> Doubles:
 def _neighbours(line: Line) -> Iterator[tuple[Sound, Sound]]:
     """Vowels that follow one another with a consonant between that is long enough to be seen, and no pause."""
     vowels = [number for number, sound in enumerate(line.sounds) if sound.name in VOWELS]
-    for one, other in zip(vowels, vowels[1:], strict=False):
+    for one, other in pairwise(vowels):
         between = line.sounds[one + 1 : other]
         if all(each.name for each in between) and any(each.end - each.start >= _CONSONANT for each in between):
             yield line.sounds[one], line.sounds[other]

@@ -12,6 +12,7 @@ from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
 from buccaphon.errors import Cancelled
 from buccaphon.motion.plan import where_spoken
+from buccaphon.motion.record import frame_middles
 from buccaphon.project.derived import Derived
 from buccaphon.project.state import State, Take
 from buccaphon.timing import FrameRate
@@ -73,15 +74,16 @@ def test_with_words_it_changes_nothing(call, call_peaks, call_score):
 
 def test_a_growl_still_moves_the_mouth():
     loud = np.ones(48, np.float32)
-    assert where_spoken(loud, np.zeros(200, np.bool_), RATE) is loud
+    moments = frame_middles(0, 48, RATE)
+    assert where_spoken(loud, np.zeros(200, np.bool_), moments).all()
     some = np.arange(200) < 60
-    assert np.array_equal(where_spoken(loud, some, RATE) > 0, (np.arange(48) + 0.5) / 24 < 0.6)
-    assert where_spoken(loud, np.zeros(0, np.bool_), RATE) is loud
+    assert np.array_equal(where_spoken(loud, some, moments), moments < 0.6)
+    assert where_spoken(loud, np.zeros(0, np.bool_), moments).all()
 
 
 def test_answers_stop_before_a_recording_that_is_a_little_longer():
     loud = np.ones(48, np.float32)
-    assert where_spoken(loud, np.ones(120, np.bool_), RATE).all()
+    assert where_spoken(loud, np.ones(120, np.bool_), frame_middles(0, 48, RATE)).all()
 
 
 def test_it_can_be_stopped(noisy):

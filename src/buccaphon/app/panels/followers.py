@@ -362,7 +362,7 @@ _NAMED = {
     "name": Setting(
         label=N_("Name"),
         hint=N_("What the channel is called in the host; a shape, bone or piece of that name is driven by it"),
-        suggestions=("follower",),
+        suggestions=("",),  # those of the character are offered
         words=N_("shape bone node piece part blendshape"),
     ),
     "follows": Setting(
