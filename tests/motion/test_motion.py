@@ -108,7 +108,7 @@ def test_weights_make_the_pose_that_the_channels_say(baked):
 
 
 def test_weights_blend_over_a_change():
-    weights = mouth_weights([Exposure("Rest", 0, 4), Exposure("Open", 4, 8)], TEN, 8)
+    weights = mouth_weights([Exposure("Rest", 0, 4), Exposure("Open", 4, 8)], TEN, 0, 8)
     opening = weights[:, TEN.index("Open")]
     assert opening == pytest.approx([0, 0, 0, 0.2, 0.8, 1, 1, 1])
 

@@ -100,7 +100,8 @@ class Facts:
 
     def covered(self, index: int, span: Span) -> Span | None:
         """Where in a stretch a mouth was chosen that paint lies on: all of its exposure, to be given back."""
-        for each in self.chosen:
+        begin = bisect_right(self.chosen, span.start / self.frame, key=lambda each: each.end)
+        for each in self.chosen[begin:]:
             there = Span(self.rate.seconds(each.start), self.rate.seconds(each.end))
             if there.start >= span.end:
                 break

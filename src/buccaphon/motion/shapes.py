@@ -8,16 +8,16 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Collection, Sequence
-from dataclasses import replace
-from itertools import pairwise
 
 import numpy as np
+import numpy.typing as npt
 
 from buccaphon.arrays import Floats
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.timing import FrameRate
 
+Indices = npt.NDArray[np.intp]
 _WAYS_FELT = 3  # a mouth with little room gives less to the way after it when it gives to the one before
 
 
@@ -50,55 +50,53 @@ def weights_in_full(
     if not near:
         found[:, chart.rests] = 1.0
         return found
-    begin = min(near[0].start, first)
-    whole = np.zeros((max(near[-1].end, end) - begin, len(chart.mouths)), np.float32)
-    moved = [replace(each, start=each.start - begin, end=each.end - begin) for each in near]
-    _show(whole, moved, chart, over, {frame - begin for frame in by_hand}, sizes(near))
-    found[:] = whole[first - begin : end - begin]
+    numbers = np.array([chart.index(each.mouth) for each in near])
+    touching = [chart.touching[n] for n in numbers.tolist()]
+    begins, ends = where_in_full(near, touching, over, by_hand)
+    _show(found, numbers, begins - first, ends - first, np.array(sizes(near), np.float32))
+    found[:, chart.rests] += np.maximum(1.0 - found.sum(axis=1), 0.0)
     return found
 
 
-def _show(
-    found: Floats,
-    exposures: Sequence[Exposure],
-    chart: Chart,
-    over: int,
-    by_hand: Collection[int],
-    sizes: Sequence[float],
-) -> None:
-    numbers = [chart.index(each.mouth) for each in exposures]
-    begins, ends = where_in_full(exposures, [chart.touching[n] for n in numbers], over, by_hand)
-    for number, begin, end, size in zip(numbers, begins, ends, sizes, strict=True):
-        found[begin:end, number] = size
-    for at, (left, right) in enumerate(pairwise(numbers)):
-        last, next_first = ends[at] - 1, begins[at + 1]
-        way = np.arange(1, next_first - last, dtype=np.float32) / (next_first - last)
-        found[last + 1 : next_first, left] += sizes[at] * (1 - way)
-        found[last + 1 : next_first, right] += sizes[at + 1] * way
-    found[:, chart.rests] += np.maximum(1.0 - found.sum(axis=1), 0.0)
+def _show(found: Floats, numbers: Indices, begins: Indices, ends: Indices, sizes: Floats) -> None:
+    """Put mouths into (frames, mouths), all at once: each in full from where it begins up to an end, and going over to the
+    next between. Frames before the first and after the last are left out."""
+    at, frame = _each_frame(begins, ends)
+    _add(found, frame, numbers[at], sizes[at])
+    way, frame = _each_frame(ends[:-1], begins[1:])
+    share = ((frame - ends[way] + 1) / (begins[way + 1] - ends[way] + 1)).astype(np.float32)
+    _add(found, frame, numbers[way], sizes[way] * (1 - share))
+    _add(found, frame, numbers[way + 1], sizes[way + 1] * share)
+
+
+def _each_frame(begins: Indices, ends: Indices) -> tuple[Indices, Indices]:
+    """For each frame of some ranges the number of its range, and the frame."""
+    lengths = np.maximum(ends - begins, 0)
+    of = np.repeat(np.arange(len(begins)), lengths)
+    return of, np.arange(len(of)) - np.repeat(np.cumsum(lengths) - lengths - begins, lengths)
+
+
+def _add(found: Floats, frames: Indices, numbers: Indices, weights: Floats) -> None:
+    there = (frames >= 0) & (frames < len(found))
+    np.add.at(found, (frames[there], numbers[there]), weights[there])
 
 
 def where_in_full(
     exposures: Sequence[Exposure], touching: Sequence[bool], over: int, by_hand: Collection[int] = ()
-) -> tuple[list[int], list[int]]:
+) -> tuple[Indices, Indices]:
     """From which frame and up to which each mouth is there in full: at least one frame of its own.
 
     A way lies within the new mouth's time; one to lips that touch, or to what a hand put there, before it, in the other's.
     touching: of each whether lips or teeth meet in it; it gives none of its frames to ways, for it is to be seen."""
+    starts, stops = (np.array([getattr(each, end) for each in exposures], np.intp) for end in ("start", "end"))
     between = max(over - 1, 0)
-    room = [0 if meets else each.length - 1 for each, meets in zip(exposures, touching, strict=True)]
-    gives_last, gives_first = [0] * len(exposures), [0] * len(exposures)
-    for at in range(len(exposures) - 1):
-        if room[at + 1] == 0 or exposures[at + 1].start in by_hand:
-            gives_last[at] = between if room[at] else 0
-        else:
-            gives_first[at + 1] = between
-    for at, most in enumerate(room):
-        while gives_first[at] + gives_last[at] > most:  # the longer side gives a frame back first
-            if gives_first[at] >= gives_last[at]:
-                gives_first[at] -= 1
-            else:
-                gives_last[at] -= 1
-    begins = [each.start + frames for each, frames in zip(exposures, gives_first, strict=True)]
-    ends = [each.end - frames for each, frames in zip(exposures, gives_last, strict=True)]
-    return begins, ends
+    room = np.where(touching, 0, stops - starts - 1)
+    is_whole = (room[1:] == 0) | np.isin(starts[1:], list(by_hand))
+    gives_last, gives_first = np.zeros_like(starts), np.zeros_like(starts)
+    gives_last[:-1] = np.where(is_whole & (room[:-1] > 0), between, 0)
+    gives_first[1:] = np.where(is_whole, 0, between)
+    while (too_much := gives_first + gives_last > room).any():  # the longer side gives a frame back first
+        from_first = too_much & (gives_first >= gives_last)
+        gives_first -= from_first
+        gives_last -= too_much & ~from_first
+    return starts + gives_first, stops - gives_last

@@ -230,8 +230,9 @@ def _posed(plan: Plan, draft: Draft, first: int, end: int) -> Floats:
     values = np.zeros((end - first, len(POSE_CHANNELS) + len(plan.chart.mouths)), np.float32)
     pose, weights = values[:, : len(POSE_CHANNELS)], values[:, len(POSE_CHANNELS) :]
     if plan.score is None:
-        pose[:, : len(_BY_LOUDNESS)] = jaw_alone(plan)[first:end, None]
-        weights[:] = mouth_weights(draft.exposures, plan.chart, plan.frames)[first:end]
+        pose[:, : len(_BY_LOUDNESS)] = jaw_alone(plan, first, end)[:, None]
+        if plan.settings.over is None:
+            weights[:] = mouth_weights(draft.exposures, plan.chart, first, end)
         _go_to_painted(plan, values, first)
         _show_in_full(plan, draft, weights, first)
         return values

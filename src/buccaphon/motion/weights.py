@@ -7,6 +7,7 @@ part is, with one more row that pulls towards few and small weights.
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from functools import lru_cache
 
@@ -85,17 +86,20 @@ def _nnls(poses: Poses, wanted: tuple[float, ...]) -> tuple[float, ...]:
     return tuple((found / max(float(found.sum()), 1.0)).tolist())
 
 
-def mouth_weights(exposures: Sequence[Exposure], chart: Chart, frames: int) -> Floats:
-    """(frames, mouths) weights 0..1 that sum to 1 on every frame, from the exposures alone. Contacts reach 1 on all frames of
-    theirs."""
-    shown = np.zeros((frames, len(chart.mouths)), np.float32)
-    touching = np.zeros(frames, np.bool_)
-    for exposure in exposures:
-        mouth = chart.index(exposure.mouth)
-        shown[exposure.start : exposure.end, mouth] = 1.0
-        touching[exposure.start : exposure.end] = chart.mouths[mouth].contact
-    if not frames:
-        return shown
-    padded = np.pad(shown, ((1, 1), (0, 0)), mode="edge")
-    blended = sum(share * padded[i : i + frames] for i, share in enumerate(_BLEND))
-    return np.where(touching[:, None], shown, blended).astype(np.float32)
+def mouth_weights(exposures: Sequence[Exposure], chart: Chart, first: int, end: int) -> Floats:
+    """(end - first, mouths) weights 0..1 that sum to 1 on every frame, of the frames from a first up to an end, from the
+    exposures alone. Contacts reach 1 on all frames of theirs."""
+    if end <= first or not exposures:
+        return np.zeros((max(end - first, 0), len(chart.mouths)), np.float32)
+    around = np.arange(first - 1, end + 1)  # beyond the ends of all it stays as it is there
+    low = max(bisect_right(exposures, first - 1, key=lambda each: each.end), 0)
+    high = bisect_left(exposures, end + 1, key=lambda each: each.start)
+    near = exposures[low:high]
+    numbers = np.array([chart.index(each.mouth) for each in near])
+    held = np.clip(np.searchsorted([each.start for each in near], around, side="right") - 1, 0, len(near) - 1)
+    shown = np.eye(len(chart.mouths), dtype=np.float32)[numbers[held]]
+    touching = np.array([mouth.contact for mouth in chart.mouths])[numbers[held[1:-1]]]
+    count = end - first
+    blended = sum(share * shown[i : i + count] for i, share in enumerate(_BLEND))
+    found: Floats = np.where(touching[:, None], shown[1:-1], blended).astype(np.float32)
+    return found

@@ -177,13 +177,18 @@ class Chart(ChartDocument):
 
     def index(self, name: str) -> int:
         """The index of the mouth of that name; ChartError when there is none."""
-        if name not in self.names:
+        found = self._numbers.get(name)
+        if found is None:
             raise ChartError(
                 _("mouth “{name}”", name=name),
                 _("chart {name} has no such mouth", name=self.name),
                 _("It has {names}", names=", ".join(self.names)),
             )
-        return self.names.index(name)
+        return found
+
+    @cached_property
+    def _numbers(self) -> dict[str, int]:
+        return {name: number for number, name in enumerate(self.names)}
 
 
 def ruled(mouths: Sequence[Mouth], sound: str) -> int | None:
