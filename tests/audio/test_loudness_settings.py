@@ -6,17 +6,22 @@ import numpy as np
 import pytest
 import soundfile
 
+from buccaphon.audio import steering
 from buccaphon.audio.loudness import Range, automatic_range, levels, limits_of, peaks_of, range_of
 from buccaphon.audio.loudness_settings import DEFAULT_LOUDNESS, Band, LoudnessSettings, Scale, require_valid_loudness
 from buccaphon.audio.peaks import build_peaks
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
-from buccaphon.audio.steering import Frames, share_of, steer
+from buccaphon.audio.steering import Frames, share_of
 from buccaphon.errors import ChannelError
 
 SETTINGS = LoudnessSettings(syllables=0.0)  # levels as they are, and no more
 LIMITS = Range(-50.0, -10.0)
 STEP_UP = np.repeat(np.array([-80, -20, -80], np.float32), 100)
+
+
+def steer(found, counts, limits, loudness_settings, frames):
+    return steering.driven(steering.mapped(found, limits, loudness_settings, frames), counts, loudness_settings)
 
 
 def driven(loudness_settings: LoudnessSettings, found=STEP_UP, rate=100.0):
@@ -36,10 +41,10 @@ def syllables(consonant_db=6.0, consonant=0.06, vowel=0.14, count=8) -> np.ndarr
 
 def test_between_floor_and_ceiling_it_goes_from_0_to_1():
     found = driven(SETTINGS, np.linspace(-80, 0, 81).astype(np.float32))
-    assert found.raw[30] == 0
-    assert found.raw[50] == pytest.approx(0.5)
-    assert found.raw[75] == 1
-    assert np.array_equal(found.raw, found.mapped)
+    assert found.raw.values[30] == 0
+    assert found.raw.values[50] == pytest.approx(0.5)
+    assert found.raw.values[75] == 1
+    assert np.array_equal(found.raw.values, found.mapped.values)
 
 
 def test_on_the_scale_of_the_wave_half_the_loudest_is_one_half():

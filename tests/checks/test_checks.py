@@ -5,6 +5,7 @@ from pathlib import Path
 
 import pytest
 
+from buccaphon.audio.loudness_settings import LoudnessSettings
 from buccaphon.checks.facts import Facts
 from buccaphon.checks.finding import CHECKS, find_issues
 from buccaphon.checks.issue import Issue, IssueKind
@@ -12,6 +13,7 @@ from buccaphon.mouths.chart import ChartDocument
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.settings import MouthSettings
 from buccaphon.project.derived import Derived
+from buccaphon.project.edits.motion import ChangeLoudness
 from buccaphon.project.edits.mouths import Clear, Paint, Unpaint
 from buccaphon.project.edits.scene import IgnoreIssues, KeepChart
 from buccaphon.project.state import IgnoredIssue, State, Take
@@ -172,3 +174,9 @@ def test_where_a_hand_puts_all_mouths_they_need_not_follow_the_words(derived, st
     assert all(
         issue.span.start >= 5.0 or issue.span.end <= 3.0 for issue in issues(derived, part) if issue.kind.is_of_choosing
     )
+
+
+def test_where_loudness_alone_puts_the_mouths_they_need_not_follow_the_words(derived, state):
+    alone = ChangeLoudness(LoudnessSettings(loudness_only=True)).apply(state)
+    assert not any(issue.kind.is_of_choosing for issue in issues(derived, alone))
+    assert any(word.text for word in alone.score.words)

@@ -110,13 +110,13 @@ def test_a_second_level_is_one_field_away_and_dragged_too(listened):
 def test_frequencies_are_dragged_on_the_spectrum_and_heard_when_the_hand_rests(listened, qtbot):
     listened.galley.set_look(listened.galley.look.toggled(Lane.SPECTRUM))
     height = listened.galley.look.height(Lane.SPECTRUM)
-    before = listened.document.bake().driven.raw
+    before = listened.document.bake().driven.raw.values
     drag_in_lane(listened, Lane.SPECTRUM, 1.0, height - 3, -20)
     assert settings(listened).band is Band.TYPED
     assert settings(listened).lowest == pytest.approx(20 / (height - 4) * 8000, abs=300)
     qtbot.waitUntil(lambda: len(listened.document.derived.parts) == 1, timeout=10_000)
     idle(listened, qtbot)
-    assert not np.array_equal(listened.document.bake().driven.raw, before)
+    assert not np.array_equal(listened.document.bake().driven.raw.values, before)
     drag_in_lane(listened, Lane.SPECTRUM, 1.0, 3, 15)
     assert settings(listened).highest < 7000
     assert settings(listened).lowest < settings(listened).highest
@@ -128,7 +128,7 @@ def test_the_scale_of_the_wave_and_values_are_read_off_and_copied(listened, qtbo
     combo.setCurrentIndex(combo.findData(Scale.FULL))
     combo.activated.emit(combo.currentIndex())
     samples, rate = soundfile.read(recording_path())
-    raw = listened.document.bake().driven.raw
+    raw = listened.document.bake().driven.raw.values
     wanted = np.sqrt(np.mean(samples[round(0.735 * rate) : round(0.765 * rate)] ** 2))
     assert raw[74:76].mean() == pytest.approx(wanted, rel=0.1), "the level of the wave itself"
     listened.galley.set_look(listened.galley.look.showing(Lane.MOTION, "loudness:raw").taller(Lane.MOTION, 60))

@@ -35,26 +35,47 @@ class Frames:
 
 
 @dataclass(frozen=True, eq=False)
-class DrivenLevels:
-    """raw: (n,) every `STEP` seconds, between floor and ceiling. mapped: that, parted into syllables, after attack, release,
-    smoothing, response and peak. gated: (frames,) that, 0 where it is closed. jaw: (frames,) that, no faster than a jaw can
-    be. All are 0..1."""
+class Curve:
+    """values: (n,) every `STEP` seconds."""
 
-    raw: Floats
-    mapped: Floats
-    gated: Floats
-    jaw: Floats
+    values: Floats
     frames: Frames
 
     @cached_property
+    def on_frames(self) -> Floats:
+        """(frames,)"""
+        return at_frames(self.values, self.frames)
+
+
+@dataclass(frozen=True, eq=False)
+class Mapped:
+    """Loudness before its threshold. raw: between floor and ceiling. share: parted into syllables, after attack, release and
+    smoothing. bent: that, after the response."""
+
+    raw: Curve
+    share: Floats
+    bent: Curve
+
+
+@dataclass(frozen=True, eq=False)
+class DrivenLevels:
+    """raw: between floor and ceiling. mapped: that, parted into syllables, after attack, release, smoothing, response and
+    peak. gated: (frames,) that, 0 where it is closed. jaw: (frames,) that, no faster than a jaw can be. All are 0..1."""
+
+    raw: Curve
+    mapped: Curve
+    gated: Floats
+    jaw: Floats
+
+    @property
     def raw_frames(self) -> Floats:
         """(frames,)"""
-        return at_frames(self.raw, self.frames)
+        return self.raw.on_frames
 
-    @cached_property
+    @property
     def mapped_frames(self) -> Floats:
         """(frames,)"""
-        return at_frames(self.mapped, self.frames)
+        return self.mapped.on_frames
 
 
 def share_of(found: Floats, limits: Range, scale: Scale) -> Floats:
@@ -66,24 +87,26 @@ def share_of(found: Floats, limits: Range, scale: Scale) -> Floats:
     return share
 
 
-def steer(
-    found: Floats, counts: Bools, limits: Range, loudness_settings: LoudnessSettings, frames: Frames
-) -> DrivenLevels:
-    """Loudness as it is asked for. found: (n,) dB of full scale, every `STEP` seconds. counts: (n,) where what is heard may
-    open a mouth. limits: floor and ceiling in dB."""
+def mapped(found: Floats, limits: Range, loudness_settings: LoudnessSettings, frames: Frames) -> Mapped:
+    """Loudness as it is asked for, up to its threshold. found: (n,) dB of full scale, every `STEP` seconds. limits: floor and
+    ceiling in dB."""
     raw = share_of(found, limits, loudness_settings.scale)
     share = _parted(raw, found, limits.floor, loudness_settings.parted)
     share = _smooth(_rise_and_fall(share, loudness_settings), loudness_settings.smoothing / STEP)
-    open_ = gate(share, loudness_settings.opens, loudness_settings.closes) & counts
-    mapped = share if loudness_settings.response == 1 else share**loudness_settings.response
-    opening = np.where(open_, mapped, np.float32(0))
+    bent = share if loudness_settings.response == 1 else share**loudness_settings.response
+    return Mapped(Curve(raw, frames), share, Curve(bent, frames))
+
+
+def driven(heard: Mapped, counts: Bools, loudness_settings: LoudnessSettings) -> DrivenLevels:
+    """What opens a mouth. counts: (n,) where what is heard may."""
+    open_ = gate(heard.share, loudness_settings.opens, loudness_settings.closes) & counts
+    opening = np.where(open_, heard.bent.values, np.float32(0))
+    frames, bent = heard.bent.frames, heard.bent
     gated, jaw = at_frames(opening, frames), at_frames(_as_a_jaw(opening), frames)
     if loudness_settings.peak is not None:
-        mapped, gated, jaw = (
-            _reaching(loudness_settings.peak, curve, most)
-            for curve, most in ((mapped, gated), (gated, gated), (jaw, jaw))
-        )
-    return DrivenLevels(raw, mapped, gated, jaw, frames)
+        bent = Curve(_reaching(loudness_settings.peak, bent.values, gated), frames)
+        gated, jaw = (_reaching(loudness_settings.peak, curve, curve) for curve in (gated, jaw))
+    return DrivenLevels(heard.raw, bent, gated, jaw)
 
 
 def _reaching(peak: float, curve: Floats, most: Floats) -> Floats:

@@ -33,11 +33,16 @@ CHECKS: tuple[Callable[[Facts], Iterable[Issue]], ...] = (
     unused,
 )
 
+_OF_CHOOSING = (unseen, contradictions, astray, frozen)  # what they find `is_of_choosing`
+
 
 def find_issues(facts: Facts) -> list[Issue]:
     """All that would be sent back, in order of time, but for what was said to be left. Where a hand puts all mouths itself,
-    they need not follow the words."""
-    found = [issue for check in CHECKS for issue in check(facts) if issue.span.end > facts.used.start]
+    or loudness alone does, they need not follow the words."""
+    take = facts.state.take
+    alone = take is not None and take.loudness_settings.loudness_only
+    checks = [check for check in CHECKS if not (alone and check in _OF_CHOOSING)]
+    found = [issue for check in checks for issue in check(facts) if issue.span.end > facts.used.start]
     inside = [issue for issue in found if issue.span.start < facts.used.end and not _is_ignored(issue, facts)]
     meant = [issue for issue in inside if not (issue.kind.is_of_choosing and facts.is_blank(issue.span))]
     return sorted(meant, key=lambda issue: (issue.span.start, issue.span.end))

@@ -17,7 +17,7 @@ from buccaphon.audio.pauses import find_pauses
 from buccaphon.audio.peaks import Peaks, build_peaks
 from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Channel, Recording
-from buccaphon.audio.steering import DrivenLevels, Frames, steer
+from buccaphon.audio.steering import DrivenLevels, Frames, Mapped, driven, mapped
 from buccaphon.kits.casting import goes_over_in
 from buccaphon.motion.curve import Curve
 from buccaphon.motion.plan import BakeSettings, Plan, frame_loudness, hush, where_spoken
@@ -42,6 +42,7 @@ class Derived:
         self.parts: dict[Part, Peaks] = {}  # of channels and parts of the sound that were asked for
         self._levels: tuple[Peaks, Floats] | None = None
         self._range: tuple[object, Range] | None = None
+        self._mapped: tuple[object, Mapped] | None = None
         self._steered: tuple[object, DrivenLevels] | None = None
         self._state: State | None = None
         self._made: Made | None = None
@@ -140,12 +141,20 @@ class Derived:
         found = self.levels(loudness_settings)
         key = (id(found), rate, loudness_settings, quiet, id(spoken))
         if self._steered is None or self._steered[0] != key:
-            frames = Frames(rate.covering(self.peaks.duration), float(rate.value))
             counts = self._counts(rate, quiet, spoken, len(found))
-            driven = steer(found, counts, self.range(loudness_settings), loudness_settings, frames)
-            gated, jaw = (hush(curve, rate, quiet) for curve in (driven.gated, driven.jaw))
-            self._steered = key, replace(driven, gated=gated, jaw=jaw)
+            made = driven(self._mapped_for(found, loudness_settings, rate), counts, loudness_settings)
+            gated, jaw = (hush(curve, rate, quiet) for curve in (made.gated, made.jaw))
+            self._steered = key, replace(made, gated=gated, jaw=jaw)
         return self._steered[1]
+
+    def _mapped_for(self, found: Floats, loudness_settings: LoudnessSettings, rate: FrameRate) -> Mapped:
+        """Loudness up to its threshold: the same while only that is dragged."""
+        wanted = replace(loudness_settings, threshold=None, closes_below=None, peak=None)
+        key = (id(found), rate, wanted)
+        if self._mapped is None or self._mapped[0] != key:
+            frames = Frames(rate.covering(self.peaks.duration), float(rate.value))
+            self._mapped = key, mapped(found, self.range(loudness_settings), loudness_settings, frames)
+        return self._mapped[1]
 
     def _counts(self, rate: FrameRate, quiet: tuple[Span, ...], spoken: Bools | None, steps: int) -> Bools:
         """(steps,) where what is heard may open a mouth. spoken: None where words say that."""

@@ -29,8 +29,8 @@ from buccaphon.timing import Span
 @dataclass(frozen=True)
 class StripContent:
     """All that a strip shows, or a stretch of it. missing: numbers of the words that seem not to be in the sound. part: the
-    stretch that is looked up; None for all of the strip. beside: other mouths to be shown beside those of now. marks: what
-    the checks found. chosen_point: a point of a curve that is chosen: the channel, and its seconds."""
+    stretch that is looked up; None for all of the strip. beside: other mouths to be shown beside those of now. issues: what
+    the checks found, in order of time. chosen_point: a point of a curve that is chosen: the channel, and its seconds."""
 
     state: State
     bake: Bake
@@ -109,7 +109,10 @@ class StripContent:
     def issues_here(self) -> tuple[Issue, ...]:
         """The marks that begin in this strip."""
         strip = self.strip
-        return tuple(issue for issue in self.issues if strip.start <= issue.span.start < strip.end)
+        first, end = (
+            bisect_left(self.issues, edge, key=lambda issue: issue.span.start) for edge in (strip.start, strip.end)
+        )
+        return self.issues[first:end]
 
     def ranges_here(self) -> tuple[SettingsRange, ...]:
         """The ranges with settings of their own that are at least partly in this strip."""
