@@ -221,7 +221,8 @@ def test_new_projects_begin_with_the_settings_that_were_chosen(demo, qtbot, tmp_
     demo.document.apply(PutFollower(Follower("chin", "jaw")))
     try:
         demo.do("motion-default")
-        demo.document.adopt(Project())
+        demo.document.project.settle()
+        demo.do("new-scene")
         demo.open(shutil.copy(recording_path(), tmp_path / "next.flac"))
         heard(demo, qtbot)
         assert settings(demo).response == 2.0

@@ -89,6 +89,11 @@ class Project:
         """Whether anything differs from what was last saved or opened."""
         return self.state != self._saved
 
+    @property
+    def path_of_its_own(self) -> Path | None:
+        """The file that another recording may go into: none once the file has another one's work in it."""
+        return None if self._saved is None or self._saved.takes else self.path
+
     def mark_saved(self, path: Path, state: State | None = None) -> None:
         """A state is in the file now: this one, or the one that was saved while work went on."""
         self.path = path

@@ -13,6 +13,7 @@ import buccaphon
 from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk
 from buccaphon.app.overlays.chooser import Choice
+from buccaphon.app.overlays.empty_page import recent_projects
 from buccaphon.app.places import safe_folder
 from buccaphon.app.session.dropping import what_they_are
 from buccaphon.app.session.opening import LEXICON_SUFFIX
@@ -86,6 +87,21 @@ def open_all(desk: Desk, paths: Iterable[Path]) -> None:
         bring_in()
 
     leave(desk, go_on)
+
+
+def new_scene(desk: Desk) -> None:
+    """An empty page, with a name and words of its own. What was open is saved or let go first."""
+    leave(desk, lambda: desk.session.opening.open_prepared(Project()))
+
+
+def open_recent(desk: Desk) -> None:
+    """A project that was open lately."""
+    found = [path for path in recent_projects() if path.exists()]
+    if not found:
+        desk.say(_("No projects were open lately. Ctrl+O opens one."))
+        return
+    choices = [Choice(path.stem, str(path.parent), partial(open_path, desk, path)) for path in found]
+    desk.chooser.ask(_("Recent projects"), _("Search by name or folder"), choices)
 
 
 def open_demo(desk: Desk, line: Line = STALL_CALL) -> None:
@@ -231,6 +247,9 @@ def folder_of(desk: Desk) -> Path:
 
 COMMANDS = (
     Command("open", "File", N_("Open a recording or project…"), ("Ctrl+O",), ask_and_open),
+    Command("new-scene", "File", N_("New scene"), ("Ctrl+N",), new_scene),
+    Command("open-recent", "File", N_("Open a recent project…"), ("Ctrl+Alt+O",), open_recent),
+    Command("close-scene", "File", N_("Close the scene"), ("Ctrl+F4",), new_scene, needs.something_open),
     Command("open-demo", "File", N_("Open the demo"), ("Ctrl+D",), open_demo),
     Command(
         "open-demo-line",

@@ -3,7 +3,13 @@
 from __future__ import annotations
 
 from buccaphon.app.session.session import Session
+from buccaphon.project.state import State
 from buccaphon.texts import _
+
+
+def something_open(session: Session) -> str:
+    project = session.document.project
+    return "" if project.path is not None or project.state != State() else _("Nothing is open.")
 
 
 def recording(session: Session) -> str:

@@ -11,7 +11,7 @@ from buccaphon.app.settings import RECENT
 from buccaphon.app.widgets.parts import button, label
 from buccaphon.texts import _
 
-_MOST_RECENT = 5
+_MOST_RECENT, _ON_THE_PAGE = 20, 5
 
 
 class EmptyPage(QWidget):
@@ -52,7 +52,7 @@ class EmptyPage(QWidget):
             gone = self.recent.takeAt(0).widget()
             if gone is not None:
                 gone.deleteLater()
-        paths = [path for path in recent_projects() if path.exists()]
+        paths = [path for path in recent_projects() if path.exists()][:_ON_THE_PAGE]
         self._recent_title.setVisible(bool(paths))
         for path in paths:
             row = QPushButton(f"{path.stem}   in {path.parent}")

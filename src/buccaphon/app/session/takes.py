@@ -65,7 +65,7 @@ class Takes(QObject):
             edit = AddTake(take, script)
             if document.state.take is None:  # nothing to lose yet: the recording begins the project
                 begun = with_default_motion(edit.apply(replace(document.state, exports=default_exports())))
-                document.adopt(Project(begun, document.project.path))
+                document.adopt(Project(begun, document.project.path_of_its_own))
                 self.meet()
                 self.begun.emit()
             else:
