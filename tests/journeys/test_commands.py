@@ -24,7 +24,9 @@ def no_dialogs(monkeypatch):
         monkeypatch.setattr(QFileDialog, name, lambda *_, answer=answer: answer)
 
 
-_OPENING = ("remove-take", "trim-start", "trim-end", "record", "quit", "open-demo", "open-demo-line")
+_OPENING = (
+    "remove-take", "trim-start", "trim-end", "record", "quit", "open-demo", "open-demo-line", "new-scene", "close-scene",
+)  # fmt: skip
 _HARMLESS = [command.id for command in COMMANDS if command.id not in _OPENING]
 
 
