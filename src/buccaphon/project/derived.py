@@ -10,7 +10,7 @@ from pathlib import Path
 import numpy as np
 
 from buccaphon.alignment.speaking import spoken_in
-from buccaphon.arrays import Bools, Doubles, Floats
+from buccaphon.arrays import Bools, Doubles, Floats, Same
 from buccaphon.audio.loudness import STEP, Range, levels_in_steps, limits_of, peaks_of, range_of
 from buccaphon.audio.loudness_settings import DEFAULT_LOUDNESS, LoudnessSettings
 from buccaphon.audio.pauses import find_pauses
@@ -126,7 +126,7 @@ class Derived:
     def range(self, loudness_settings: LoudnessSettings) -> Range:
         """Floor and ceiling in dB of full scale, as they are said or automatic."""
         found = self.levels(loudness_settings)
-        key = (id(found), loudness_settings.scale)
+        key = (Same(found), loudness_settings.scale)
         if self._range is None or self._range[0] != key:
             self._range = key, limits_of(found, loudness_settings.scale)
         return range_of(self._range[1], loudness_settings)
@@ -139,7 +139,7 @@ class Derived:
         quiet = _unused(take, self.recording.duration) if take else ()
         spoken = self.spoken if alone else None
         found = self.levels(loudness_settings)
-        key = (id(found), rate, loudness_settings, quiet, id(spoken))
+        key = (Same(found), rate, loudness_settings, quiet, Same(spoken) if spoken is not None else None)
         if self._steered is None or self._steered[0] != key:
             counts = self._counts(rate, quiet, spoken, len(found))
             made = driven(self._mapped_for(found, loudness_settings, rate), counts, loudness_settings)
@@ -150,7 +150,7 @@ class Derived:
     def _mapped_for(self, found: Floats, loudness_settings: LoudnessSettings, rate: FrameRate) -> Mapped:
         """Loudness up to its threshold: the same while only that is dragged."""
         wanted = replace(loudness_settings, threshold=None, closes_below=None, peak=None)
-        key = (id(found), rate, wanted)
+        key = (Same(found), rate, wanted)
         if self._mapped is None or self._mapped[0] != key:
             frames = Frames(rate.covering(self.peaks.duration), float(rate.value))
             self._mapped = key, mapped(found, self.range(loudness_settings), loudness_settings, frames)
