@@ -21,6 +21,7 @@ from buccaphon.batch.running import Workers, run
 from buccaphon.cli import main
 from buccaphon.errors import ListError, TargetError
 from buccaphon.formats.listing import Entry, ExportList
+from buccaphon.project.file.store import open_project, save_project
 from tests.conftest import DATA
 
 KEYS = ExportList((Entry("keys-csv"),))
@@ -86,7 +87,8 @@ def test_a_batch_does_what_can_be_done_reports_and_goes_on_from_there(lines, tmp
     assert "2 of 3 lines" in result.stderr
     assert "gone.flac" in result.stderr
     assert {path.name for path in out.iterdir()} == {
-        "first.keys.csv", "first.srt", "slt07.keys.csv", "slt07.srt", NAME, "report.csv", "report.html",
+        "first.keys.csv", "first.srt", "first.buccaphon", "slt07.keys.csv", "slt07.srt", "slt07.buccaphon", NAME,
+        "report.csv", "report.html",
     }  # fmt: skip
     rows = list(csv.DictReader((out / "report.csv").read_text("utf-8-sig").splitlines()))
     assert rows[0]["name"] == "gone"
@@ -100,6 +102,37 @@ def test_a_batch_does_what_can_be_done_reports_and_goes_on_from_there(lines, tmp
     again = call("batch", lines, "--as", "keys-csv,srt", "-o", out)
     assert again.exit_code == 0, again.output
     assert {path.name: path.stat().st_mtime_ns for path in out.glob("*.srt") if path.name in stamps} == stamps
+
+
+def test_a_lines_scene_file_opens_with_everything_and_delivers_the_same_bytes(lines, tmp_path):
+    out = tmp_path / "out"
+    call("batch", lines, "--as", "keys-csv,sheet-csv", "-o", out)
+    scene = open_project(out / "first.buccaphon")
+    assert [word.text for word in scene.score.words][:2] == (DATA / "awb00.txt").read_text().split()[:2]
+    assert (scene.mouth_settings.hold, scene.rate.label, scene.needs_aligning) == (2, "24", False)
+    assert [entry.format for entry in scene.exports.entries] == ["keys-csv", "sheet-csv"]
+    done = call("deliver", out / "first.buccaphon", "-o", tmp_path / "again")
+    assert done.exit_code == 0, done.output
+    for name in ("first.keys.csv", "first.sheet.csv"):
+        assert (tmp_path / "again" / name).read_bytes() == (out / name).read_bytes()
+    call("batch", lines, "--as", "keys-csv", "--no-scenes", "-o", tmp_path / "plain")
+    assert not list((tmp_path / "plain").glob("*.buccaphon"))
+
+
+def test_a_scene_that_a_hand_has_changed_is_never_written_over(lines, tmp_path):
+    out = tmp_path / "out"
+    call("batch", lines, "--as", "keys-csv", "-o", out)
+    first, second = out / "first.buccaphon", out / "slt07.buccaphon"
+    save_project(replace(open_project(first), start_frame=77), first)
+    by_hand, plain = first.read_bytes(), second.read_bytes()
+    text = lines.read_text().replace(",24,2,", ",25,2,").replace(",23.976,", ",30,")
+    lines.write_text(text)
+    call("batch", lines, "--as", "keys-csv", "-o", out)
+    assert first.read_bytes() == by_hand
+    assert second.read_bytes() != plain, "what nobody has touched is made anew"
+    assert "first.buccaphon was changed by hand" in (out / "report.html").read_text()
+    call("batch", lines, "--as", "keys-csv,srt", "-o", out)
+    assert first.read_bytes() == by_hand
 
 
 def test_a_line_is_known_by_content_and_settings(lines, tmp_path):

@@ -21,6 +21,7 @@ class Ledger:
     def __init__(self, folder: Path) -> None:
         self._folder, self._path = folder, folder / NAME
         self._known: dict[str, Outcome] = {}
+        self._scenes: dict[str, str] = {}
         try:
             lines = self._path.read_bytes().splitlines() if self._path.exists() else []
         except OSError as problem:
@@ -34,7 +35,7 @@ class Ledger:
                 outcome = msgspec.json.decode(line, type=Outcome)
             except (msgspec.DecodeError, UnicodeDecodeError):
                 continue
-            self._known[outcome.key] = outcome
+            self._remember(outcome)
         self._torn = bool(lines) and not self._path.read_bytes().endswith(b"\n")
 
     def done(self, key: str) -> Outcome | None:
@@ -44,9 +45,18 @@ class Ledger:
             return None
         return found
 
+    def scene_digest(self, name: str) -> str:
+        """Of a scene file as it was last written here; "" where none was."""
+        return self._scenes.get(name, "")
+
+    def _remember(self, outcome: Outcome) -> None:
+        self._known[outcome.key] = outcome
+        if outcome.digest:
+            self._scenes[outcome.scene] = outcome.digest
+
     def put(self, outcome: Outcome) -> None:
         """Raises TargetError."""
-        self._known[outcome.key] = outcome
+        self._remember(outcome)
         try:
             with self._path.open("ab") as file:
                 file.write((b"\n" if self._torn else b"") + msgspec.json.encode(outcome) + b"\n")

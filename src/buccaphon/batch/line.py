@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import msgspec
@@ -18,25 +18,27 @@ from buccaphon.checks.issue import IssueKind
 from buccaphon.errors import BuccaphonError, ListError
 from buccaphon.formats.delivering import deliver_all, resolve_targets
 from buccaphon.formats.delivery import Delivery
-from buccaphon.formats.listing import ExportList, list_as_text
+from buccaphon.formats.listing import ExportList, list_as_text, stem
 from buccaphon.formats.pictures import Pictures
 from buccaphon.formats.registry import read_wording, script_for
 from buccaphon.mouths.chart_file import find_chart
 from buccaphon.project.delivering import facts_of
 from buccaphon.project.file.relink import digest_of_any
+from buccaphon.project.file.store import SUFFIX, save_project
 from buccaphon.project.lines import Look, line_delivery, state_of
 from buccaphon.project.motion_file import open_motion
-from buccaphon.project.state import Take
+from buccaphon.project.state import State, Take
 from buccaphon.texts import _
 from buccaphon.threads import work_alone
 from buccaphon.timing import FrameRate
 
-_MADE_BY = "1"  # raised when the same line would come out otherwise
+_MADE_BY = "2"  # raised when the same line would come out otherwise
 
 
 class Outcome(msgspec.Struct, frozen=True):
     """key: the line's content and settings. failed: why nothing came of it, '' when it did. marks: what a supervisor would
-    send back, in sentences. doubts: words whose times are unsure. seconds: of the recording. files: below the folder."""
+    send back, in sentences. doubts: words whose times are unsure. seconds: of the recording. files: below the folder. scene:
+    the one of them that opens in the window; digest: of it, as it was written."""
 
     key: str
     title: str
@@ -47,6 +49,8 @@ class Outcome(msgspec.Struct, frozen=True):
     issues: tuple[str, ...] = ()
     seconds: float = 0.0
     files: tuple[str, ...] = ()
+    scene: str = ""
+    digest: str = ""
 
     @property
     def issue_count(self) -> int:
@@ -56,11 +60,19 @@ class Outcome(msgspec.Struct, frozen=True):
 
 @dataclass(frozen=True, slots=True)
 class Job:
-    """A row with where its files go, and which."""
+    """A row with where its files go, and which. has_scene: whether a scene file is one of them. written: the digest of the
+    scene file that is there, as a batch has written it; another one was changed by a hand since, and stays."""
 
     row: Row
     exports: ExportList
     folder: Path
+    has_scene: bool = True
+    written: str = ""
+
+    @property
+    def scene(self) -> Path:
+        """Where its scene file is written."""
+        return self.folder / f"{stem('{title}', {'title': self.row.title})}{SUFFIX}"
 
 
 def targets_of(job: Job) -> list[str]:
@@ -74,7 +86,8 @@ def targets_of(job: Job) -> list[str]:
         "character": row.kit.stem if row.kit is not None else "Marigold",
         "fps": FrameRate.parse(row.rate).label,
     }
-    return [f"{each.place}{each.form.ending}".lower() for each in resolve_targets(job.exports, known, job.folder)]
+    found = [f"{each.place}{each.form.ending}".lower() for each in resolve_targets(job.exports, known, job.folder)]
+    return [*found, *([str(job.scene).lower()] if job.has_scene else [])]
 
 
 def require_apart(jobs: Sequence[Job]) -> None:
@@ -110,7 +123,7 @@ def key_of(job: Job) -> str:
     except (OSError, BuccaphonError):
         return ""
     plain = (row.script, row.language, row.rate, str(row.hold), str(row.start_frame), row.title, chart)
-    told.update("\0".join((_MADE_BY, *plain, list_as_text(job.exports))).encode())
+    told.update("\0".join((_MADE_BY, *plain, list_as_text(job.exports), str(job.has_scene))).encode())
     return told.hexdigest()
 
 
@@ -141,8 +154,9 @@ def _done(job: Job, begun: Outcome) -> Outcome:
 
         kit = load_character(row.kit, chart)
     heard = read_recording(row.recording)
-    score = align(heard, _words(row), language=row.language)
-    take = Take(row.recording, score=score)
+    words = _words(row)
+    score = align(heard, words, language=row.language)
+    take = Take(row.recording, score=score, aligned_script=words)
     motion = open_motion(row.motion) if row.motion is not None else None
     look = Look(FrameRate.parse(row.rate), chart, row.start_frame, row.hold, (), kit, motion=motion)
     delivery, derived = line_delivery(take, heard, look, row.title)
@@ -157,6 +171,13 @@ def _done(job: Job, begun: Outcome) -> Outcome:
     found = find_issues(Facts(state, derived.bake(state), take.used(heard.duration), frozenset(), frozenset()))
     doubts = [issue for issue in found if issue.kind is IssueKind.DOUBT]
     issues = tuple(f"{issue.span.start:.2f} s: {issue.says}" for issue in found if issue.kind is not IssueKind.DOUBT)
+    files = [str(each.path.relative_to(job.folder)) for each in done.written]
+    scene = digest = ""
+    if job.has_scene:
+        scene, digest = job.scene.name, _write_scene(job, replace(state, script=words, language=row.language))
+        files.append(scene)
+        if not digest:
+            issues = (_("{name} was changed by hand, and is kept as it is", name=scene), *issues)
     return msgspec.structs.replace(
         begun,
         failed="; ".join(map(str, done.problems)),
@@ -164,8 +185,19 @@ def _done(job: Job, begun: Outcome) -> Outcome:
         doubts=len(doubts),
         issues=issues,
         seconds=round(heard.duration, 3),
-        files=tuple(str(each.path.relative_to(job.folder)) for each in done.written),
+        files=tuple(files),
+        scene=scene,
+        digest=digest,
     )
+
+
+def _write_scene(job: Job, state: State) -> str:
+    """Put a line's scene file there, unless somebody has changed the one that is. Its digest, or "" where it was kept."""
+    there = job.scene
+    if there.exists() and digest_of_any(there) != job.written:
+        return ""
+    save_project(replace(state, exports=replace(job.exports, folder="")), there)
+    return digest_of_any(there)
 
 
 def _words(row: Row) -> str:

@@ -6,7 +6,7 @@ import threading
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor, ThreadPoolExecutor, as_completed
 from concurrent.futures.process import BrokenProcessPool
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from multiprocessing import get_context
 from typing import Any
 
@@ -34,6 +34,7 @@ def run(jobs: Sequence[Job], ledger: Ledger, workers: Workers, told: Told) -> li
     """What came of every line, in the order of the jobs; those that were done before are not done again."""
     found: dict[int, Outcome] = {}
     left: list[int] = []
+    jobs = [replace(job, written=ledger.scene_digest(job.scene.name)) for job in jobs]
     for number, job in enumerate(jobs):
         before = ledger.done(key_of(job))
         if before is None:

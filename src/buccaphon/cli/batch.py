@@ -45,14 +45,17 @@ from buccaphon.texts import N_, _
     metavar="ADDRESS",
     help=N_("Use a Dask cluster instead: address of its scheduler, such as tcp://host:8786."),
 )
+@click.option("--no-scenes", is_flag=True, help=N_("Write no scene files (.buccaphon) to be corrected in the window."))
 def batch_command(
-    manifest: Path, out: Path, listed: Path | None, idents: str | None, workers: int, scheduler: str
+    manifest: Path, out: Path, listed: Path | None, idents: str | None, workers: int, scheduler: str, *, no_scenes: bool
 ) -> None:
     """Align, animate and write every line of MANIFEST.csv.
 
-    Its columns are recording, script, language, character, chart, fps, hold, start_frame and name; only recording and fps are
-    needed. Lines that are done already, with the same content and settings, are skipped, so an interrupted batch continues.
-    A failing line does not stop the others. report.html and report.csv list what needs checking first.
+    Its columns are recording, script, language, character, motion, chart, fps, hold, start_frame and name; only recording and
+    fps are needed. Each line has a scene file beside its other files, to be corrected in the window; one that was changed by
+    hand is never written over. Lines that are done already, with the same content and settings, are skipped, so an
+    interrupted batch continues. A failing line does not stop the others. report.html and report.csv list what needs checking
+    first.
 
     \b
     Examples:
@@ -61,7 +64,7 @@ def batch_command(
     """
     rows = read_manifest(manifest)
     exports = replace(exports_named(listed, idents) or DEFAULT_LIST, folder="")
-    jobs = [Job(row, exports, out.resolve()) for row in rows]
+    jobs = [Job(row, exports, out.resolve(), has_scene=not no_scenes) for row in rows]
     require_apart(jobs)
     make_folder(out)
     ledger = Ledger(out)
