@@ -25,6 +25,7 @@ NAMES = (
     "own_drawings",
     "motion",
     "loudness",
+    "scenes",
     "export",
 )
 LONG = ("hour", "faults", "batch", "thresholds")  # only when named

@@ -6,9 +6,12 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMessageBox
 
+from buccaphon.batch.docket import Standing, read_docket
+from buccaphon.batch.ledger import Ledger
+from buccaphon.batch.line import Outcome
 from buccaphon.demo.line import recording_path
 from buccaphon.project.edits.scene import SetScene
-from buccaphon.project.file.store import open_project
+from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.state import State
 from tests.helpers.qtest import QTest
 from tests.helpers.waiting import heard, idle, save
@@ -90,3 +93,30 @@ def test_a_project_of_lately_is_opened_and_a_scene_closed(demo, qtbot, tmp_path,
     heard(demo, qtbot)
     assert demo.document.project.path == tmp_path / "plums.buccaphon"
     assert not answers[0], "nothing was changed"
+
+
+def test_the_scenes_of_a_batch_are_gone_through_one_after_the_other(window, qtbot, tmp_path, aligned_call):
+    ledger = Ledger(tmp_path)
+    for name, issues in (("plums", ()), ("pears", ("1.00 s: shut",)), ("figs", ("1.00 s: shut", "2.00 s: shut"))):
+        scene = tmp_path / f"{name}.buccaphon"
+        save_project(aligned_call, scene)
+        ledger.put(Outcome(name, name, "x.flac", issues=issues, seconds=11.4, files=(scene.name,), scene=scene.name))
+    window.desk.ask.folder = lambda *_: tmp_path
+    window.do("docket-folder")
+    assert [choice.text for choice in window.chooser.shown] == ["figs", "pears", "plums"]
+    assert "2 issues" in window.chooser.shown[0].note
+    QTest.keyClick(window.chooser.search, Qt.Key.Key_Return)
+    heard(window, qtbot)
+    window.document.apply(SetScene(start_frame=5))
+    for following in ("pears", "plums"):
+        window.do("done-next")
+        idle(window, qtbot)
+        qtbot.waitUntil(lambda name=following: window.document.title == name)
+        heard(window, qtbot)
+    assert open_project(tmp_path / "figs.buccaphon").start_frame == 5, "saved on the way"
+    window.do("done-next")
+    qtbot.waitUntil(lambda: "All scenes" in window.notice.text.text())
+    assert window.document.title == "plums"
+    window.do("docket")
+    assert "looked at by" in window.chooser.shown[0].note
+    assert all(scene.standing is Standing.LOOKED_AT for scene in read_docket(tmp_path))

@@ -4,6 +4,7 @@ continues."""
 from __future__ import annotations
 
 import os
+from collections.abc import Iterable
 from pathlib import Path
 
 import msgspec
@@ -44,6 +45,11 @@ class Ledger:
         if found is None or found.failed or not all((self._folder / name).exists() for name in found.files):
             return None
         return found
+
+    @property
+    def outcomes(self) -> Iterable[Outcome]:
+        """What came of all lines, in the order in which they were first done."""
+        return self._known.values()
 
     def scene_digest(self, name: str) -> str:
         """Of a scene file as it was last written here; "" where none was."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from buccaphon.app.commands import (
+    docket,
     edit,
     export,
     file,
@@ -44,6 +45,7 @@ COMMANDS = tuple(
             command
             for module in (
                 file,
+                docket,
                 edit,
                 words,
                 selecting,
