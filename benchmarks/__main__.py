@@ -28,7 +28,7 @@ NAMES = (
     "scenes",
     "export",
 )
-LONG = ("hour", "faults", "batch", "thresholds")  # only when named
+LONG = ("hour", "faults", "batch", "scale", "thresholds")  # only when named
 
 
 def main() -> None:

@@ -16,7 +16,7 @@ from click.testing import CliRunner
 from buccaphon.batch.ledger import NAME, Ledger
 from buccaphon.batch.line import Job, Outcome, do_line, key_of
 from buccaphon.batch.manifest import Row, read_manifest
-from buccaphon.batch.report import as_csv, as_page, in_order
+from buccaphon.batch.report import as_csv, as_page, in_order, pages_of
 from buccaphon.batch.running import Workers, run
 from buccaphon.cli import main
 from buccaphon.errors import ListError, TargetError
@@ -191,6 +191,35 @@ def test_the_report_puts_first_what_needs_an_eye_and_runs_no_names():
     assert "&lt;b&gt;shut" in page
     assert "night &lt;market&gt;" in page
     assert "3 lines" in page
+
+
+def test_a_report_of_thousands_has_pages_that_lead_to_each_other():
+    outcomes = [
+        Outcome(str(n), f"line {n}", "x.wav", seconds=3, issues=("1.00 s: shut",) * (n % 3)) for n in range(2500)
+    ]
+    pages = pages_of(outcomes, "season")
+    assert list(pages) == ["report.html", "report-2.html", "report-3.html"]
+    counts = [page.count(b"<tr><td>") for page in pages.values()]
+    assert counts == [1000, 1000, 500]
+    middle = pages["report-2.html"].decode()
+    assert 'href="report.html"' in middle
+    assert 'href="report-3.html"' in middle
+    assert "page 2 of 3" in middle
+    assert b"report-2" not in pages_of(outcomes[:3], "short")["report.html"]
+
+
+def test_a_line_whose_files_are_as_they_were_is_known_without_reading_them(lines, tmp_path, monkeypatch):
+    out = tmp_path / "out"
+    jobs = [Job(row, KEYS, out) for row in read_manifest(lines)[:2]]
+    out.mkdir()
+    first = run(jobs, Ledger(out), Workers(), lambda *_: None)
+    read = []
+    monkeypatch.setattr("buccaphon.batch.line.digest_of_any", lambda path: read.append(path) or "")
+    assert run(jobs, Ledger(out), Workers(), lambda *_: None) == first
+    assert read == []
+    monkeypatch.undo()
+    os.utime(jobs[0].row.recording, (0, 0))
+    assert run(jobs, Ledger(out), Workers(), lambda *_: None) == first, "older, but with the same content"
 
 
 def test_no_scheduler_is_said(lines, tmp_path):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from pathlib import Path
 
 import msgspec
@@ -38,7 +39,8 @@ _MADE_BY = "2"  # raised when the same line would come out otherwise
 class Outcome(msgspec.Struct, frozen=True):
     """key: the line's content and settings. failed: why nothing came of it, '' when it did. marks: what a supervisor would
     send back, in sentences. doubts: words whose times are unsure. seconds: of the recording. files: below the folder. scene:
-    the one of them that opens in the window; digest: of it, as it was written."""
+    the one of them that opens in the window; digest: of it, as it was written. stamp: the line's settings, and how old and
+    long its files are."""
 
     key: str
     title: str
@@ -51,6 +53,7 @@ class Outcome(msgspec.Struct, frozen=True):
     files: tuple[str, ...] = ()
     scene: str = ""
     digest: str = ""
+    stamp: str = ""
 
     @property
     def issue_count(self) -> int:
@@ -110,21 +113,59 @@ def require_apart(jobs: Sequence[Job]) -> None:
 
 def key_of(job: Job) -> str:
     """By what a line is known to be done: its content and settings, and not when that was. '' while a file is missing."""
-    row = job.row
     told = hashlib.sha256()
     try:
-        files = [row.recording, *(each for each in (row.kit, row.motion) if each is not None)]
-        if not row.script or Path(row.script).is_file():
-            files.append(Path(row.script) if row.script else row.recording.with_suffix(".txt"))
+        files = _files_of(job.row)
         if not all(path.exists() for path in files):
             return ""
         told.update("\0".join(digest_of_any(path) for path in files).encode())
-        chart = repr(find_chart(row.chart))
+        told.update(_told_of(job))
     except (OSError, BuccaphonError):
         return ""
-    plain = (row.script, row.language, row.rate, str(row.hold), str(row.start_frame), row.title, chart)
-    told.update("\0".join((_MADE_BY, *plain, list_as_text(job.exports), str(job.has_scene))).encode())
     return told.hexdigest()
+
+
+def stamp_of(job: Job) -> str:
+    """By what a line is known to be the same without reading any of it: its settings, and how old and long its files are. ""
+    while a file is missing."""
+    told = hashlib.sha256()
+    try:
+        for path in _files_of(job.row):
+            for each in (path, *(sorted(path.iterdir()) if path.is_dir() else ())):
+                found = each.stat()
+                told.update(f"{each}\0{found.st_size}\0{found.st_mtime_ns}\0".encode(errors="surrogateescape"))
+        told.update(_told_of(job))
+    except (OSError, BuccaphonError):
+        return ""
+    return told.hexdigest()
+
+
+def _files_of(row: Row) -> list[Path]:
+    """What a line is made from; raises OSError where one is missing."""
+    files = [row.recording, *(each for each in (row.kit, row.motion) if each is not None)]
+    if not row.script or _is_file(row.script):
+        files.append(Path(row.script) if row.script else row.recording.with_suffix(".txt"))
+    return files
+
+
+def _is_file(text: str) -> bool:
+    try:
+        return Path(text).is_file()
+    except OSError:  # the words themselves can be too long for a name
+        return False
+
+
+def _told_of(job: Job) -> bytes:
+    """The settings of a line. Raises ChartError."""
+    row = job.row
+    chart = repr(find_chart(row.chart)) if row.chart.lower().endswith(".toml") else _shipped_chart(row.chart)
+    plain = (row.script, row.language, row.rate, str(row.hold), str(row.start_frame), row.title, chart)
+    return "\0".join((_MADE_BY, *plain, list_as_text(job.exports), str(job.has_scene))).encode()
+
+
+@lru_cache(maxsize=64)
+def _shipped_chart(name: str) -> str:
+    return repr(find_chart(name))
 
 
 def do_line_alone(job: Job) -> Outcome:
@@ -135,8 +176,8 @@ def do_line_alone(job: Job) -> Outcome:
 
 def do_line(job: Job) -> Outcome:
     """Read, align, animate and write one line. Whatever is the matter with it is in what comes back."""
-    row, key = job.row, key_of(job)
-    begun = Outcome(key, row.title, str(row.recording))
+    row = job.row
+    begun = Outcome(key_of(job), row.title, str(row.recording), stamp=stamp_of(job))
     try:
         return _done(job, begun)
     except BuccaphonError as problem:

@@ -9,7 +9,9 @@ from collections.abc import Sequence
 from urllib.parse import quote
 
 from buccaphon.batch.line import Outcome
-from buccaphon.texts import ngettext
+from buccaphon.texts import _, ngettext
+
+_A_PAGE = 1000  # lines
 
 _STYLE = """
 body { font: 15px/1.5 system-ui, sans-serif; color: #2e2136; background: #fbf7ec; margin: 3em auto; max-width: 64em;
@@ -56,12 +58,41 @@ def _safe(cell: object) -> object:
     return f"'{cell}" if isinstance(cell, str) and cell.startswith(("=", "+", "-", "@")) else cell
 
 
+def pages_of(outcomes: Sequence[Outcome], title: str) -> dict[str, bytes]:
+    """The pages of a report by the names of their files, the first of them `report.html`; each needs no other file, and shows
+    so many lines that a browser stays quick."""
+    rows, said, found = in_order(outcomes), _said_of(outcomes), dict[str, bytes]()
+    count = max(-(-len(rows) // _A_PAGE), 1)
+    for number in range(count):
+        shown = rows[number * _A_PAGE : (number + 1) * _A_PAGE]
+        found[_page_name(number)] = _page(shown, title, said, _links(number, count))
+    return found
+
+
 def as_page(outcomes: Sequence[Outcome], title: str) -> bytes:
-    """One file that needs no other."""
+    """All on one page."""
+    return _page(in_order(outcomes), title, _said_of(outcomes), "")
+
+
+def _page_name(number: int) -> str:
+    return "report.html" if not number else f"report-{number + 1}.html"
+
+
+def _links(number: int, count: int) -> str:
+    """To the pages beside one, and where it stands among them."""
+    if count == 1:
+        return ""
+    before = f'<a href="{_page_name(number - 1)}">{html.escape(_("Previous"))}</a> ' if number else ""
+    after = f' <a href="{_page_name(number + 1)}">{html.escape(_("Next"))}</a>' if number + 1 < count else ""
+    stands = html.escape(_("page {number} of {count}", number=number + 1, count=count))
+    return f"<p>{before}{stands}{after}</p>"
+
+
+def _said_of(outcomes: Sequence[Outcome]) -> str:
     failed = sum(bool(each.failed) for each in outcomes)
     looked = sum(1 for each in outcomes if not each.failed and each.issue_count)
     seconds = sum(each.seconds for each in outcomes)
-    said = ngettext(
+    return ngettext(
         "{count} line, {seconds:.1f} minutes; {failed} failed, {looked} to check",
         "{count} lines, {seconds:.1f} minutes; {failed} failed, {looked} to check",
         len(outcomes),
@@ -69,12 +100,15 @@ def as_page(outcomes: Sequence[Outcome], title: str) -> bytes:
         failed=failed,
         looked=looked,
     )
-    rows = "".join(_row(each) for each in in_order(outcomes))
+
+
+def _page(rows: Sequence[Outcome], title: str, said: str, links: str) -> bytes:
+    shown = "".join(_row(each) for each in rows)
     return f"""<!DOCTYPE html>
 <html lang="en"><head><meta charset="utf-8"><title>{html.escape(title)}</title><style>{_STYLE}</style></head>
-<body><h1>{html.escape(title)}</h1><p>{said}</p>
+<body><h1>{html.escape(title)}</h1><p>{said}</p>{links}
 <table><thead><tr><th>Line</th><th>Doubts</th><th>Marks</th><th>To check</th><th>Files</th></tr></thead>
-<tbody>{rows}</tbody></table></body></html>
+<tbody>{shown}</tbody></table>{links}</body></html>
 """.encode()
 
 

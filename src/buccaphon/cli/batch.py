@@ -13,7 +13,7 @@ from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, T
 from buccaphon.batch.ledger import Ledger
 from buccaphon.batch.line import Job, Outcome, require_apart
 from buccaphon.batch.manifest import read_manifest
-from buccaphon.batch.report import as_csv, as_page
+from buccaphon.batch.report import as_csv, pages_of
 from buccaphon.batch.running import Workers, run
 from buccaphon.cli.common import ANY_PATH
 from buccaphon.cli.deliver import exports_named
@@ -86,7 +86,8 @@ def batch_command(
 
         outcomes = run(jobs, ledger, Workers(workers, scheduler), told)
     write_whole(out / "report.csv", as_csv(outcomes))
-    write_whole(out / "report.html", as_page(outcomes, manifest.stem))
+    for name, page in pages_of(outcomes, manifest.stem).items():
+        write_whole(out / name, page)
     failed = sum(bool(outcome.failed) for outcome in outcomes)
     click.echo(
         _(
