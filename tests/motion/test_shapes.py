@@ -21,7 +21,7 @@ FILM = FrameRate.parse("24")
 
 def whole(exposures, over, *, by_hand=(), chart=TEN, size=1.0, part=None):
     end = exposures[-1].end
-    sizes = lambda near: [size] * len(near)  # noqa: E731
+    sizes = lambda mouths, _middles: np.full(len(mouths), size)  # noqa: E731
     return weights_in_full(exposures, chart, over, set(by_hand), sizes, part or (0, end))
 
 
@@ -52,7 +52,7 @@ def test_at_once_and_smaller_mouths_with_rest_for_what_they_lack():
 
 
 def test_without_any_mouth_there_is_rest():
-    found = weights_in_full([], TEN, 3, (), lambda near: [1.0] * len(near), (0, 5))
+    found = weights_in_full([], TEN, 3, (), lambda mouths, _middles: np.ones(len(mouths)), (0, 5))
     assert of(found, "Rest") == [1] * 5
 
 
@@ -83,7 +83,8 @@ def test_each_mouth_is_there_in_full_within_its_exposure_and_a_part_is_as_in_the
     first = data.draw(st.integers(0, len(found) - 1))
     end = data.draw(st.integers(first + 1, len(found)))
     assert np.allclose(whole(exposures, over, part=(first, end)), found[first:end], atol=1e-6)
-    begins, ends = where_in_full(exposures, [TEN.touching[numbers[e.mouth]] for e in exposures], over)
+    starts, stops = (np.array([getattr(each, end) for each in exposures]) for end in ("start", "end"))
+    begins, ends = where_in_full(starts, stops, TEN.contacts[[numbers[e.mouth] for e in exposures]], over)
     assert all(each.start <= a < b <= each.end for each, a, b in zip(exposures, begins, ends, strict=True))
 
 

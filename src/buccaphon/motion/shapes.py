@@ -12,7 +12,7 @@ from collections.abc import Callable, Collection, Sequence
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.arrays import Floats
+from buccaphon.arrays import Bools, Doubles, Floats
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.timing import FrameRate
@@ -36,12 +36,12 @@ def weights_in_full(
     chart: Chart,
     over: int,
     by_hand: Collection[int],
-    sizes: Callable[[Sequence[Exposure]], Sequence[float]],
+    sizes: Callable[[Indices, Doubles], Doubles],
     part: tuple[int, int],
 ) -> Floats:
     """(frames, mouths) 0..1 of the frames from a first up to an end. exposures: of the whole. over: frames from one mouth in
     full to the next, 1 for at once. by_hand: frames on which a mouth is to be there in full, for a hand put it there. sizes:
-    of some exposures, each from 0; above 1 a mouth is more than its shape."""
+    of some exposures, by their mouths and the frames in their middles; above 1 a mouth is more than its shape."""
     first, end = part
     found = np.zeros((end - first, len(chart.mouths)), np.float32)
     low = max(bisect_right(exposures, first - reach_of(over), key=lambda each: each.start) - 3, 0)
@@ -50,10 +50,9 @@ def weights_in_full(
     if not near:
         found[:, chart.rests] = 1.0
         return found
-    numbers = np.array([chart.index(each.mouth) for each in near])
-    touching = [chart.touching[n] for n in numbers.tolist()]
-    begins, ends = where_in_full(near, touching, over, by_hand)
-    _show(found, numbers, begins - first, ends - first, np.array(sizes(near), np.float32))
+    numbers, starts, stops = np.array([(chart.index(each.mouth), each.start, each.end) for each in near], np.intp).T
+    begins, ends = where_in_full(starts, stops, chart.contacts[numbers], over, by_hand)
+    _show(found, numbers, begins - first, ends - first, sizes(numbers, (starts + stops) / 2).astype(np.float32))
     found[:, chart.rests] += np.maximum(1.0 - found.sum(axis=1), 0.0)
     return found
 
@@ -82,13 +81,13 @@ def _add(found: Floats, frames: Indices, numbers: Indices, weights: Floats) -> N
 
 
 def where_in_full(
-    exposures: Sequence[Exposure], touching: Sequence[bool], over: int, by_hand: Collection[int] = ()
+    starts: Indices, stops: Indices, touching: Bools, over: int, by_hand: Collection[int] = ()
 ) -> tuple[Indices, Indices]:
     """From which frame and up to which each mouth is there in full: at least one frame of its own.
 
     A way lies within the new mouth's time; one to lips that touch, or to what a hand put there, before it, in the other's.
-    touching: of each whether lips or teeth meet in it; it gives none of its frames to ways, for it is to be seen."""
-    starts, stops = (np.array([getattr(each, end) for each in exposures], np.intp) for end in ("start", "end"))
+    starts, stops: (n,) frames of the exposures. touching: (n,) whether lips or teeth meet in each; it gives none of its
+    frames to ways, for it is to be seen."""
     between = max(over - 1, 0)
     room = np.where(touching, 0, stops - starts - 1)
     is_whole = (room[1:] == 0) | np.isin(starts[1:], list(by_hand))

@@ -14,7 +14,7 @@ from functools import cached_property, lru_cache, partial
 
 import numpy as np
 
-from buccaphon.arrays import Floats, Same
+from buccaphon.arrays import Doubles, Floats, Same
 from buccaphon.motion.channels import Channel, Origin
 from buccaphon.motion.curve import Curve
 from buccaphon.motion.followers import LOUDNESS, Follower, follow, in_order, next_decision
@@ -24,7 +24,7 @@ from buccaphon.motion.mixes import Mix
 from buccaphon.motion.plan import Plan
 from buccaphon.motion.pose_channels import MOST_PER_DB, POSE_CHANNELS, Loud, loud_of, pose_channels
 from buccaphon.motion.record import APERTURE, WEIGHT, frame_middles
-from buccaphon.motion.shapes import frames_over, reach_of, weights_in_full
+from buccaphon.motion.shapes import Indices, frames_over, reach_of, weights_in_full
 from buccaphon.motion.shares import REACH
 from buccaphon.motion.steps import AnyStep, Around, FewerKeys, clean
 from buccaphon.motion.weights import mouth_weights, weights_of
@@ -267,13 +267,11 @@ def _show_in_full(plan: Plan, draft: Draft, weights: Floats, first: int) -> None
     weights[:] = weights_in_full(draft.exposures, plan.chart, over, by_hand, partial(_sizes, plan), (first, end))
 
 
-def _sizes(plan: Plan, exposures: Sequence[Exposure]) -> list[float]:
-    """How large each mouth is: as far as Opening lets it, but for rest and what touches, which are there whole."""
-    chart = plan.chart
-    middles = np.array([(each.start + each.end) / 2 for each in exposures]) / float(plan.settings.rate.value)
-    opening = plan.settings.mouth_settings.along("opening", middles).tolist()
-    whole = {mouth.name for mouth in chart.mouths if mouth.contact or mouth is chart.rest}
-    return [1.0 if each.mouth in whole else size for each, size in zip(exposures, opening, strict=True)]
+def _sizes(plan: Plan, mouths: Indices, middles: Doubles) -> Doubles:
+    """How large mouths are: as far as Opening lets them, but for rest and what touches, which are there whole. middles:
+    frames."""
+    opening = plan.settings.mouth_settings.along("opening", middles / float(plan.settings.rate.value))
+    return np.where(plan.chart.contacts[mouths] | (mouths == plan.chart.rests), 1.0, opening)
 
 
 def _at_rest(plan: Plan) -> list[float]:

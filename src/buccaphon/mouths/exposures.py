@@ -5,6 +5,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -34,7 +35,10 @@ def held_on(edges: Ints, frames: int, path: Sequence[int], names: Sequence[str])
     starts = np.concatenate([[0], np.flatnonzero(np.diff(mouths)) + 1]) if len(mouths) else mouths
     rims = np.minimum(edges[[*starts.tolist(), len(mouths)]], frames).tolist()
     held = zip(mouths[starts].tolist(), rims, rims[1:], strict=False)
-    return tuple(Exposure(names[mouth], start, end) for mouth, start, end in held if end > start)
+    return tuple(_held(names[mouth], start, end) for mouth, start, end in held if end > start)
+
+
+_held = lru_cache(maxsize=1 << 16)(Exposure)  # while a hand drags something most of them are those of before
 
 
 def exposure_at(exposures: Sequence[Exposure], frame: int) -> Exposure | None:
