@@ -35,7 +35,7 @@ class Frames:
 
 
 @dataclass(frozen=True, eq=False)
-class Curve:
+class FineCurve:
     """values: (n,) every `STEP` seconds."""
 
     values: Floats
@@ -52,9 +52,9 @@ class Mapped:
     """Loudness before its threshold. raw: between floor and ceiling. share: parted into syllables, after attack, release and
     smoothing. bent: that, after the response."""
 
-    raw: Curve
+    raw: FineCurve
     share: Floats
-    bent: Curve
+    bent: FineCurve
 
 
 @dataclass(frozen=True, eq=False)
@@ -62,8 +62,8 @@ class DrivenLevels:
     """raw: between floor and ceiling. mapped: that, parted into syllables, after attack, release, smoothing, response and
     peak. gated: (frames,) that, 0 where it is closed. jaw: (frames,) that, no faster than a jaw can be. All are 0..1."""
 
-    raw: Curve
-    mapped: Curve
+    raw: FineCurve
+    mapped: FineCurve
     gated: Floats
     jaw: Floats
 
@@ -94,7 +94,7 @@ def mapped(found: Floats, limits: Range, loudness_settings: LoudnessSettings, fr
     share = _parted(raw, found, limits.floor, loudness_settings.parted)
     share = _smooth(_rise_and_fall(share, loudness_settings), loudness_settings.smoothing / STEP)
     bent = share if loudness_settings.response == 1 else share**loudness_settings.response
-    return Mapped(Curve(raw, frames), share, Curve(bent, frames))
+    return Mapped(FineCurve(raw, frames), share, FineCurve(bent, frames))
 
 
 def driven(heard: Mapped, counts: Bools, loudness_settings: LoudnessSettings) -> DrivenLevels:
@@ -104,7 +104,7 @@ def driven(heard: Mapped, counts: Bools, loudness_settings: LoudnessSettings) ->
     frames, bent = heard.bent.frames, heard.bent
     gated, jaw = at_frames(opening, frames), at_frames(_as_a_jaw(opening), frames)
     if loudness_settings.peak is not None:
-        bent = Curve(_reaching(loudness_settings.peak, bent.values, gated), frames)
+        bent = FineCurve(_reaching(loudness_settings.peak, bent.values, gated), frames)
         gated, jaw = (_reaching(loudness_settings.peak, curve, curve) for curve in (gated, jaw))
     return DrivenLevels(heard.raw, bent, gated, jaw)
 
