@@ -72,7 +72,7 @@ def test_python_and_a_batch_move_lines_by_it(file, tmp_path):
     (row,) = read_manifest(tmp_path / "lines.csv")
     assert row.motion == file
     exports = ExportList((Entry("keys-csv"),))
-    done = do_line(Job(row, exports, tmp_path / "out"))
+    done = do_line(Job(row, exports, tmp_path / "out", has_scene=False))
     assert not done.failed
     (table,) = (tmp_path / "out").iterdir()
     head, *rows = table.read_text().splitlines()

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Collection, Sequence
+from operator import attrgetter
 
 import numpy as np
 import numpy.typing as npt
@@ -50,7 +51,9 @@ def weights_in_full(
     if not near:
         found[:, chart.rests] = 1.0
         return found
-    numbers, starts, stops = np.array([(chart.index(each.mouth), each.start, each.end) for each in near], np.intp).T
+    mouths, *ends_of = (map(attrgetter(part), near) for part in ("mouth", "start", "end"))
+    columns = (map(chart.numbers.__getitem__, mouths), *ends_of)
+    numbers, starts, stops = (np.fromiter(column, np.intp, len(near)) for column in columns)
     begins, ends = where_in_full(starts, stops, chart.contacts[numbers], over, by_hand)
     _show(found, numbers, begins - first, ends - first, sizes(numbers, (starts + stops) / 2).astype(np.float32))
     found[:, chart.rests] += np.maximum(1.0 - found.sum(axis=1), 0.0)

@@ -177,7 +177,7 @@ class Chart(ChartDocument):
 
     def index(self, name: str) -> int:
         """The index of the mouth of that name; ChartError when there is none."""
-        found = self._numbers.get(name)
+        found = self.numbers.get(name)
         if found is None:
             raise ChartError(
                 _("mouth “{name}”", name=name),
@@ -187,7 +187,8 @@ class Chart(ChartDocument):
         return found
 
     @cached_property
-    def _numbers(self) -> dict[str, int]:
+    def numbers(self) -> dict[str, int]:
+        """The index of each mouth by its name."""
         return {name: number for number, name in enumerate(self.names)}
 
 
