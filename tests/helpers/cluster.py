@@ -7,7 +7,10 @@ import signal
 import socket
 import subprocess
 import sys
+import time
 from typing import Any
+
+_PATIENCE = 90.0  # seconds
 
 
 class Cluster:
@@ -19,6 +22,16 @@ class Cluster:
             found.bind(("127.0.0.1", 0))
             self._port = int(found.getsockname()[1])
         self._start()
+        self._wait()
+
+    def _wait(self) -> None:
+        """Until the scheduler listens: on a busy machine that takes a while."""
+        until = time.monotonic() + _PATIENCE
+        while time.monotonic() < until:
+            with socket.socket() as there:
+                if there.connect_ex(("127.0.0.1", self._port)) == 0:
+                    return
+            time.sleep(0.1)
 
     @property
     def address(self) -> str:
