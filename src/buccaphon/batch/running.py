@@ -129,14 +129,27 @@ def _client_of(distributed: Any, address: str, patience: float) -> Any:
 def _through(
     distributed: Any, client: Any, jobs: Sequence[Job], waiting: deque[int], do: Work
 ) -> Iterator[tuple[int, Outcome]]:
-    """Lines done through one client, until none is waiting or the scheduler has gone; what is not done waits then."""
+    """Lines done through one client, until none is waiting or the scheduler has gone; what is not done waits then.
+
+    A worker that is killed takes with it what else it was given. So lines of a task that fails are done one to a task, and a
+    line that fails so, too, is done once more when nothing else is under way: what fails then is what kills."""
     tasks: dict[Any, list[int]] = {}
-    coming, size = distributed.as_completed(), 1
+    singles, suspects = deque[int](), deque[int]()
+    coming, size, alone = distributed.as_completed(), 1, set[int]()
     at_once = _UNDER_WAY * max(sum(client.ncores().values()), 1)
 
+    def next_numbers() -> list[int]:
+        if singles:
+            return [singles.popleft()]
+        if waiting:
+            return [waiting.popleft() for _each in range(min(size, len(waiting)))]
+        if suspects and not tasks:
+            alone.add(suspects[0])
+            return [suspects.popleft()]
+        return []
+
     def hand_out() -> None:
-        while waiting and len(tasks) < at_once:
-            numbers = [waiting.popleft() for _each in range(min(size, len(waiting)))]
+        while len(tasks) < at_once and (numbers := next_numbers()):
             future = client.submit(do_lines, [jobs[number] for number in numbers], do, pure=False, retries=_TRIES)
             tasks[future] = numbers
             coming.add(future)
@@ -150,15 +163,15 @@ def _through(
             size = min(max(round(_TASK * len(numbers) / max(seconds, 1e-6)), 1), _MOST_IN_A_TASK)
             yield from zip(numbers, outcomes, strict=True)
         elif future.status in ("cancelled", "lost") or client.status != "running":
-            waiting.extendleft(reversed(numbers))
-            for each in tasks.values():
-                waiting.extend(each)
+            for left in (numbers, *tasks.values(), singles, suspects):
+                waiting.extend(left)
             return
-        elif len(numbers) == 1:
+        elif len(numbers) > 1:
+            singles.extend(numbers)
+        elif numbers[0] in alone:
             yield numbers[0], _lost(jobs[numbers[0]], type(future.exception()).__name__)
         else:
-            size = 1
-            waiting.extendleft(reversed(numbers))
+            suspects.extend(numbers)
         future.release()
         hand_out()
 
