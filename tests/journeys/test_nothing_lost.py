@@ -95,7 +95,9 @@ def test_what_could_not_be_opened_again_takes_no_place(demo, qtbot, tmp_path):
 
 
 def leave_behind(state, title="Night") -> None:
-    """What a run that was killed has kept."""
+    """What a run that was killed has kept, and nothing of what other tests have left."""
+    for kept in left_behind(safe_folder()):
+        kept.path.unlink(missing_ok=True)
     keeper = Keeper(safe_folder())
     keeper.keep(state, None, title)
     keeper.lock.close()
