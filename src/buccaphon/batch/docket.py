@@ -96,13 +96,14 @@ class Marks:
 
 
 def read_marks(folder: Path) -> dict[str, Mark]:
-    """The latest mark of each scene, by the name of its file, whoever said it. A line that was cut off is passed over."""
+    """The latest mark of each scene, by the name of its file, whoever said it. A line that was cut off is passed over. Raises
+    TargetError for marks that cannot be read."""
     found: dict[str, Mark] = {}
     for path in sorted(folder.glob(_MARKS)):
         try:
             lines = path.read_bytes().splitlines()
-        except OSError:
-            continue
+        except OSError as problem:
+            raise _unreadable(path, problem) from None
         for line in lines:
             try:
                 mark = msgspec.json.decode(line, type=Mark)
@@ -121,9 +122,13 @@ def read_docket(folder: Path) -> list[DocketScene]:
     try:
         names = [entry.name for entry in os.scandir(folder) if entry.name.endswith(SUFFIX)]
     except OSError as problem:
-        reason = _("it cannot be read ({reason})", reason=problem.strerror)
-        raise TargetError(str(folder), reason, _("Choose another folder")) from None
+        raise _unreadable(folder, problem) from None
     return in_need([DocketScene(folder / name, found.get(name), marks.get(name)) for name in names])
+
+
+def _unreadable(path: Path, problem: OSError) -> TargetError:
+    reason = _("it cannot be read ({reason})", reason=problem.strerror)
+    return TargetError(str(path), reason, _("Change its permissions, or choose another folder"))
 
 
 def in_need(scenes: Iterable[DocketScene]) -> list[DocketScene]:

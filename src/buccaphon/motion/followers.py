@@ -67,7 +67,7 @@ BY_RANGE = {  # what the range says, in other numbers
 
 @dataclass(frozen=True, slots=True)
 class Switch:
-    """There or not: it goes on where what is followed rises to `on`, and off where that falls to `off`, which is lower."""
+    """On/off switch: it goes on where what is followed rises to `on`, and off where that falls to `off`, which is lower."""
 
     on: float = setting(0.5, N_("On above"), N_("Switches on above this"), **_LEVEL)
     off: float = setting(0.4, N_("Off below"), N_("Switches off below this"), **_LEVEL)

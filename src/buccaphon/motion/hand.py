@@ -37,7 +37,7 @@ class Interpolation(Choice):
 @dataclass(frozen=True, slots=True)
 class CurvePoint:
     """seconds: of the recording. value: of the channel, or what is added to it. into, out: slopes by hand at its left and
-    right, in values a second, where the curve is smooth there; None is found by itself."""
+    right, in values a second, where the curve is smooth there; None is automatic."""
 
     seconds: float
     value: float = setting(

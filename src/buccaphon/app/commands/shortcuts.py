@@ -146,7 +146,7 @@ def page_of_keys(keys: KeySet, mouths: Sequence[str]) -> str:
     rows[_("Mouths of the chart")] = [
         (_("Paint {mouth}", mouth=mouth), key) for mouth, key in zip(mouths, painting_keys(keys), strict=False) if key
     ]
-    parts = [f"<h1>{_('Buccaphon: the keys')}</h1>"]
+    parts = [f"<h1>{_('Buccaphon: keyboard shortcuts')}</h1>"]
     for group, entries in rows.items():
         lines = "".join(
             f"<tr><td>{html.escape(label)}</td><td align='right'><b>{html.escape(key)}</b></td></tr>"

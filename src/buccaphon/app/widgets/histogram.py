@@ -19,7 +19,7 @@ _OWN = (*_STEPS, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Delete)
 
 
 class Histogram(QWidget):
-    """dragged: floor (0) or ceiling (1) is put at so many dB. let_go: the hand is off. freed: one is to be found by itself
+    """dragged: floor (0) or ceiling (1) is put at so many dB. let_go: the hand is off. freed: one is to be automatic
     again."""
 
     dragged = pyqtSignal(int, float)

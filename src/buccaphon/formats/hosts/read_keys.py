@@ -8,7 +8,7 @@ from bisect import bisect_right
 
 
 class Keys:
-    """One line's keys. first, last: its frames, as the scene numbers them. rate: frames a second."""
+    """One line's keys. first, last: its frames, as the scene numbers them. rate: fps."""
 
     def __init__(self, path):
         with open(path, encoding="utf-8") as file:  # noqa: PTH123  (a file to be copied into old hosts)

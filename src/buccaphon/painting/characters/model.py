@@ -61,7 +61,7 @@ class ModelCharacter:
 
     @property
     def found_jaw(self) -> Jaw | None:
-        """The jaw that was found by itself."""
+        """The automatic jaw."""
         return self._head.jaw
 
     def size(self) -> tuple[float, float]:

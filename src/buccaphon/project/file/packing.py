@@ -1,6 +1,6 @@
 """A pack: a project with everything it uses in one zip, to be opened elsewhere.
 
-Inside lie `project.buccaphon` and beside it what it names: `recordings/`, `kits/`. Charts and lexicon are in the project.
+Inside lie `project.buccaphon`, and with it what it names: `recordings/`, `kits/`. Charts and lexicon are in the project.
 Unpacking writes nothing outside the folder it is given, follows no links, and stops at limits.
 """
 
