@@ -33,7 +33,8 @@ from buccaphon.motion.mixes import Mix
 from buccaphon.project.delivering import deliver
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits.takes import ChangeTake
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import one_line
+from buccaphon.project.take import Take
 from buccaphon.speech.script import script_words
 from buccaphon.timing import FrameRate, Span
 
@@ -60,7 +61,9 @@ def delivered(line, score, seconds: float, rate: str, *, sixty: bool = False):
     count = 50 if sixty else 0
     mixes = tuple(Mix(f"m{n}", (("jaw", 0.5 + n / 100), ("spread", 0.3), ("round", -n / 50))) for n in range(count))
     take = Take(recording_path(), score=repeated(score, seconds))
-    return deliver(State((take,), rate=FrameRate.parse(rate), mixes=mixes), Derived(sound, build_peaks(sound)), "line")
+    return deliver(
+        one_line((take,), rate=FrameRate.parse(rate), mixes=mixes), Derived(sound, build_peaks(sound)), "line"
+    )
 
 
 def written(delivery, ident: str, place: Path, runs: int = 5) -> float:
@@ -99,7 +102,7 @@ def in_the_window(app, line, score, place: Path) -> None:
     bar("export.window_stands_still", 1000 * max(gaps), "ms", 50)
     live(app, window)
     sound = again_and_again(line, 600.0)
-    state = State((Take(recording_path(), score=repeated(score, 600.0)),))
+    state = one_line((Take(recording_path(), score=repeated(score, 600.0)),))
     derived = Derived(sound, build_peaks(sound))
     sheet = replace(deliver(state, derived, "line"))
     pictures = window.session.exporting.studio.pictures(sheet, derived.peaks)

@@ -20,7 +20,8 @@ from buccaphon.project.derived import Derived
 from buccaphon.project.edits import Edit
 from buccaphon.project.edits.mouths import Clear, Expose, Paint, Unpaint
 from buccaphon.project.edits.timing import MoveBoundary
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import State, one_line
+from buccaphon.project.take import Take
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Score
 from buccaphon.speech.script import script_words
@@ -56,8 +57,8 @@ def _row(exposures: tuple[Exposure, ...]) -> list[str]:
 
 
 def _scene(score: Score, rate: str, hold: int, chart: str) -> State:
-    state = State((Take(recording_path(), score=score),), rate=FrameRate.parse(rate), chart=chart)
-    return replace(state, mouth_settings=replace(state.mouth_settings, hold=hold))
+    state = one_line((Take(recording_path(), score=score),), rate=FrameRate.parse(rate), chart=chart)
+    return state.with_role(mouth_settings=replace(state.mouth_settings, hold=hold))
 
 
 def paintings(lines: list[tuple[Recording, Score]], rate: str, hold: int) -> tuple[float, int, float]:
@@ -113,7 +114,7 @@ def speed(line: Recording, score: Score) -> dict[str, float]:
     """Seconds of one edit of ten minutes: the median of some."""
     ten, sound = repeated(score, 600.0), again_and_again(line, 600.0)
     derived = Derived(sound, build_peaks(sound))
-    whole = State((Take(recording_path(), score=ten),))
+    whole = one_line((Take(recording_path(), score=ten),))
     hand = random.Random(3)
 
     def paint(_number: int) -> Edit:

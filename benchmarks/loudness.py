@@ -20,7 +20,8 @@ from buccaphon.audio.recording import Recording
 from buccaphon.motion.record import Bake, frame_middles
 from buccaphon.numerics import scipy_part
 from buccaphon.project.derived import Derived
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import one_line
+from buccaphon.project.take import Take
 from buccaphon.timing import FrameRate
 
 LINES = Path(__file__).parents[1] / "tests" / "data"
@@ -72,7 +73,7 @@ def line_by_loudness(name: str, kind: str) -> Line:
     recording = Recording(heard.astype(np.float32)[:, None], line.rate, name)
     derived = Derived(recording, build_peaks(recording))
     derived.take_spoken(spoken_in(recording))
-    state = State((Take(path),), rate=FrameRate.parse(str(_FPS)), chart="Flap")
+    state = one_line((Take(path),), rate=FrameRate.parse(str(_FPS)), chart="Flap")
     with (LINES / f"{name}.phones.csv").open(newline="") as rows:
         sounds = tuple(
             Sound(row["phone"].strip("012").upper(), float(row["start_s"]) + AROUND, float(row["end_s"]) + AROUND)

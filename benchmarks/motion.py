@@ -14,7 +14,8 @@ from buccaphon.audio.reading import read_recording
 from buccaphon.audio.recording import Recording
 from buccaphon.demo.line import recording_path
 from buccaphon.project.derived import Derived
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import one_line
+from buccaphon.project.take import Take
 from buccaphon.timing import FrameRate
 
 _LINES = Path(__file__).parents[1] / "tests" / "data"
@@ -44,7 +45,7 @@ def in_noise(name: str) -> tuple[np.ndarray, np.ndarray]:
     recording = Recording(noisy.astype(np.float32)[:, None], line.rate, name)
     derived = Derived(recording, build_peaks(recording))
     derived.take_spoken(spoken_in(recording))
-    jaw = derived.bake(State((Take(_LINES / f"{name}.flac"),), rate=FrameRate.parse(str(_FPS)))).jaw
+    jaw = derived.bake(one_line((Take(_LINES / f"{name}.flac"),), rate=FrameRate.parse(str(_FPS)))).jaw
     middles = (np.arange(len(jaw)) + 0.5) / _FPS
     outside = (middles < _AROUND - 0.05) | (middles > recording.duration - _AROUND + 0.05)
     with (_LINES / f"{name}.phones.csv").open(newline="") as rows:

@@ -25,7 +25,8 @@ from buccaphon.mouths.choosing import choose_mouths
 from buccaphon.mouths.passages import part_into_passages
 from buccaphon.mouths.settings import MouthSettings, SettingsTrack
 from buccaphon.project.derived import Derived
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import one_line
+from buccaphon.project.take import Take
 from buccaphon.score.edits import shifted
 from buccaphon.score.records import Score
 from buccaphon.speech.script import script_words
@@ -42,7 +43,7 @@ def run() -> None:
         bar(f"mouths.choose_ten_minutes_{rate}_{hold}", choosing(ten, rate, hold), "s", 0.15)
     sound = again_and_again(line, _TEN_MINUTES)
     derived = Derived(sound, build_peaks(sound))
-    state = State((Take(recording_path(), score=ten),))
+    state = one_line((Take(recording_path(), score=ten),))
     baked = derived.bake(state)
     bar(
         "mouths.marks_ten_minutes",
@@ -93,7 +94,7 @@ def in_the_window(score: Score, line: Recording) -> None:
     window.show_view(View.GALLEY)
     hour = again_and_again(line, _HOUR)
     take = Take(recording_path(), score=repeated(score, _HOUR))
-    window.document.project.state = State((take,))
+    window.document.project.state = one_line((take,))
     window.document.take_sound(Derived(hour, build_peaks(hour)))
     window.show_view(View.SHEET)
     app.processEvents()

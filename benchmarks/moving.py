@@ -39,7 +39,8 @@ from buccaphon.project.edits.channels import PutFollower
 from buccaphon.project.edits.motion import ChangeLoudness, SetCurve, SetSteps
 from buccaphon.project.edits.takes import CarryOver
 from buccaphon.project.project import DEEPEST, Project
-from buccaphon.project.state import BoundaryPin, State, Take
+from buccaphon.project.state import one_line
+from buccaphon.project.take import BoundaryPin, Take
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Note
 from buccaphon.speech.script import script_words
@@ -81,7 +82,7 @@ def sixty_channels() -> None:
     peaks = build_peaks(sound)
     mixes = tuple(Mix(f"m{n}", (("jaw", 0.5 + n / 100), ("spread", 0.3), ("round", -n / 50))) for n in range(42))
     take = Take(recording_path(), score=repeated(score, _TEN_MINUTES))
-    state = State((take,), rate=FrameRate.parse("60"), mixes=mixes)
+    state = one_line((take,), rate=FrameRate.parse("60"), mixes=mixes)
     warm = Derived(sound, peaks)
     whole = warm.bake(state)
 
@@ -113,7 +114,7 @@ def carried_over() -> None:
     notes = tuple(Note(Span(0.6 * n, 0.6 * n + 0.3), "so") for n in range(40))
     curve = HandCurve("jaw", tuple(CurvePoint(0.4 * n + 0.2, 0.5) for n in range(_PINS - 50 - 40 - len(pins))))
     full = replace(takes[0], pins=pins, painted=painted, notes=notes, curves=(curve,))
-    state = State((full, takes[1]), shown=1)
+    state = one_line((full, takes[1]), shown=1)
     bar("motion.take_carried", 1000 * best(lambda: CarryOver(0).apply(state)), "ms", 50)
 
 
@@ -190,7 +191,7 @@ def _drag_the_threshold(app: QApplication, window: MainWindow) -> None:
 def growth() -> float:
     """Megabytes that edits of motion keep in memory once the history is as deep as it gets."""
     take = Take(recording_path(), curves=(HandCurve("jaw", tuple(CurvePoint(0.1 * n, 0.5) for n in range(50))),))
-    project = Project(State((take,), followers=twelve_followers()))
+    project = Project(one_line((take,), followers=twelve_followers()))
     before = 0.0
     for step in range(_EDITS):
         if step == DEEPEST + 1000:

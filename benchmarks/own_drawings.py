@@ -2,7 +2,6 @@
 
 import os
 import tempfile
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
@@ -89,7 +88,7 @@ def open_share() -> None:
     state = PutKit(named(["closed", "open"])).apply(state)
     derived, shares = Derived(recording, build_peaks(recording)), {}
     for chart in ("Ten", "Flap"):
-        delivery = deliver(replace(state, chart=chart), derived, "line")
+        delivery = deliver(state.with_role(chart=chart), derived, "line")
         bake = delivery.bake
         assert bake is not None
         shown = [delivery.called(e.mouth) for e in bake.exposures for _ in range(e.length)]

@@ -24,7 +24,8 @@ from buccaphon.demo.line import recording_path, script_text
 from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.project import DEEPEST, Project
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import one_line
+from buccaphon.project.take import Take
 from buccaphon.score.edits import Boundary, shifted
 from buccaphon.score.records import Score
 from buccaphon.speech.script import script_words
@@ -67,7 +68,7 @@ def ten_minutes(folder: Path) -> Path:
     words = [word for n in range(count) for word in shifted(score, n * recording.duration, whole).words]
     script = "\n".join([script_text()] * count)
     take = Take(folder / "long.wav", score=Score(tuple(words), whole), aligned_script=script)
-    save_project(State(takes=(take,), script=script), folder / "long.buccaphon")
+    save_project(one_line(takes=(take,), script=script), folder / "long.buccaphon")
     return folder / "long.buccaphon"
 
 

@@ -146,7 +146,8 @@ def _bakes() -> list[Bake]:
     state, derived = _line()
     ways = ((24, 1), (24, 2), (60, 1))
     states = [
-        replace(state, rate=FrameRate(Fraction(rate)), mouth_settings=MouthSettings(hold=hold)) for rate, hold in ways
+        replace(state, rate=FrameRate(Fraction(rate))).with_role(mouth_settings=MouthSettings(hold=hold))
+        for rate, hold in ways
     ]
     return [Derived(derived.recording, derived.peaks).bake(each) for each in states]
 

@@ -17,7 +17,8 @@ from buccaphon.motion.followers import Follower, Shake, Switch
 from buccaphon.motion.hand import CurvePoint, HandCurve
 from buccaphon.motion.steps import KINDS
 from buccaphon.mouths.settings import MouthSettings
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import Line, State
+from buccaphon.project.take import Take
 from buccaphon.setting import Setting, settings_of
 
 PAGE = Path(__file__).parents[1] / "docs" / "settings.md"
@@ -32,6 +33,7 @@ the window writes its default. Type a setting's name in the palette (Ctrl+K) to 
 _MOVE, _PART = Move(), Part("", (), Move())
 GROUPS: tuple[tuple[str, str, tuple[Any, ...]], ...] = (
     ("Take", "entries of a take", (Take(Path("call.wav")),)),
+    ("Line", "entries of a line", (Line(),)),
     ("Scene", "entries of the project", (State(),)),
     ("Mouths", "`mouth_settings`, and `change` in `mouth_ranges` of a take", (MouthSettings(),)),
     ("Motion: loudness", "`loudness_settings` of a take", (LoudnessSettings(),)),

@@ -32,7 +32,7 @@ from buccaphon.progress import Progress, no_progress
 from buccaphon.project.delivering import facts_of
 from buccaphon.project.lines import Look, line_delivery
 from buccaphon.project.motion_file import open_motion
-from buccaphon.project.state import Take
+from buccaphon.project.take import Take
 from buccaphon.score.records import Note, Phone, Score, Word
 from buccaphon.speech.languages import ENGLISH, find_language
 from buccaphon.speech.lexicon import NO_ENTRIES

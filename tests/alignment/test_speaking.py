@@ -14,7 +14,8 @@ from buccaphon.errors import Cancelled
 from buccaphon.motion.plan import where_spoken
 from buccaphon.motion.record import frame_middles
 from buccaphon.project.derived import Derived
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import one_line
+from buccaphon.project.take import Take
 from buccaphon.timing import FrameRate
 
 DATA = Path(__file__).parents[1] / "data"
@@ -49,7 +50,7 @@ def vowels() -> list[tuple[float, float]]:
 
 
 def frames_open(derived: Derived, noisy: Recording) -> np.ndarray:
-    return derived.bake(State(takes=(Take(Path("noisy.flac")),), rate=RATE)).jaw > 0.02
+    return derived.bake(one_line(takes=(Take(Path("noisy.flac")),), rate=RATE)).jaw > 0.02
 
 
 def test_in_noise_the_jaw_is_shut_before_and_after_the_words_and_open_in_their_vowels(noisy, vowels):
@@ -66,7 +67,7 @@ def test_in_noise_the_jaw_is_shut_before_and_after_the_words_and_open_in_their_v
 
 def test_with_words_it_changes_nothing(call, call_peaks, call_score):
     derived = Derived(call, call_peaks)
-    state = State(takes=(Take(Path("call.flac"), score=call_score),))
+    state = one_line(takes=(Take(Path("call.flac"), score=call_score),))
     before = derived.bake(state)
     derived.take_spoken(np.zeros(round(call.duration / HEARD), np.bool_))
     assert np.array_equal(derived.bake(state).channels.values, before.channels.values)

@@ -16,7 +16,8 @@ from buccaphon.project.derived import Derived
 from buccaphon.project.edits.motion import ChangeLoudness
 from buccaphon.project.edits.mouths import Clear, Paint, Unpaint
 from buccaphon.project.edits.scene import IgnoreIssues, KeepChart
-from buccaphon.project.state import IgnoredIssue, State, Take
+from buccaphon.project.state import State, one_line
+from buccaphon.project.take import IgnoredIssue, Take
 from buccaphon.score.records import Score
 from buccaphon.timing import FrameRate, Span
 
@@ -28,7 +29,7 @@ def derived(call, call_peaks) -> Derived:
 
 @pytest.fixture
 def state(call_score) -> State:
-    return State((Take(Path("call.flac"), score=call_score),))
+    return one_line((Take(Path("call.flac"), score=call_score),))
 
 
 def issues(derived: Derived, state: State, missing: frozenset[int] = frozenset()) -> list[Issue]:

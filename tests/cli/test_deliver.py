@@ -17,7 +17,8 @@ from buccaphon.formats.registry import FORMATS
 from buccaphon.motion.followers import Follower
 from buccaphon.project.edits.channels import PutFollower
 from buccaphon.project.file.store import save_project
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import State, one_line
+from buccaphon.project.take import Take
 from buccaphon.timing import FrameRate
 from tests.helpers.heads import head
 
@@ -28,7 +29,9 @@ def run(*args: object):
 
 @pytest.fixture
 def project(tmp_path, call_score):
-    state = State((Take(recording_path(), "two", score=call_score),), rate=FrameRate.parse("23.976"), start_frame=101)
+    state = one_line(
+        (Take(recording_path(), "two", score=call_score),), rate=FrameRate.parse("23.976"), start_frame=101
+    )
     state = PutFollower(Follower("nod", "jaw")).apply(state)
     state = replace(state, exports=ExportList((Entry("keys-json", "{title}_{take}"), Entry("bvh", on=False))))
     path = tmp_path / "market day.buccaphon"

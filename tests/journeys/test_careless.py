@@ -219,14 +219,14 @@ def test_a_fault_of_ours_is_told_once_kept_and_goes_on(demo, qtbot, capfd):
 
 def test_kept_work_is_offered_even_to_a_process_of_the_same_number(tmp_path):
     from buccaphon.project.file.safekeeping import Keeper, left_behind
-    from buccaphon.project.state import State
+    from buccaphon.project.state import one_line
 
     crashed, now = Keeper(tmp_path), Keeper(tmp_path)
-    crashed.keep(State(script="plums"), None, "market")
+    crashed.keep(one_line(script="plums"), None, "market")
     assert left_behind(tmp_path) == []
     crashed.lock.close()  # as the system does when a process is gone
     (kept,) = left_behind(tmp_path)
-    now.keep(State(script="pears"), None, "other")
+    now.keep(one_line(script="pears"), None, "other")
     now.let_go()
     assert open_project(kept.path).script == "plums"
     assert json.loads(kept.path.with_suffix(".json").read_text())["title"] == "market"

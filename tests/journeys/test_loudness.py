@@ -29,7 +29,7 @@ from buccaphon.project.edits.scene import PutNote
 from buccaphon.project.edits.takes import ChangeTake
 from buccaphon.project.edits.timing import MarkNotSpeech
 from buccaphon.project.project import Project
-from buccaphon.project.state import Take
+from buccaphon.project.take import Take
 from buccaphon.timing import Span
 from tests.helpers.artwork import drawings
 from tests.helpers.hands import LEFT, NONE

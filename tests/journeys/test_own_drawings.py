@@ -109,7 +109,7 @@ def derived(call, call_peaks):
 
 def delivery_of(folder, chart, aligned_call, derived):
     kit = load_character(folder, shipped_charts()[chart])
-    state = replace(PutKit(kit).apply(aligned_call), chart=chart)
+    state = PutKit(kit).apply(aligned_call).with_role(chart=chart)
     return kit, deliver(state, derived, "line")
 
 

@@ -31,7 +31,7 @@ from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.mouths.pose import Pose
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.file.store import open_project, save_project
-from buccaphon.project.state import State
+from buccaphon.project.state import State, one_line
 
 TEN, FLAP = shipped_charts()["Ten"], shipped_charts()["Flap"]
 
@@ -78,7 +78,7 @@ def test_kits_come_back_exactly_alone_and_in_a_project(tmp_path):
     for kit in made:
         save_kit(kit, tmp_path / "a.buccakit")
         assert open_kit(tmp_path / "a.buccakit") == kit
-    state = State(kits=tuple(made), kit="cut")
+    state = one_line(kits=tuple(made), kit="cut")
     save_project(state, tmp_path / "a.buccaphon")
     assert open_project(tmp_path / "a.buccaphon") == state
     assert [kit.kind for kit in made] == [Kind.DRAWN, Kind.CUT_OUT, Kind.DRAWN, Kind.MODEL]
@@ -130,7 +130,7 @@ def test_a_number_that_no_project_opens_with_is_not_taken(tmp_path):
 
 @pytest.mark.parametrize("path", [0, 0.5, True, [], [[]]])
 def test_in_a_project_too(path, tmp_path):
-    save_project(State(kits=tuple(kits(tmp_path))), tmp_path / "a.buccaphon")
+    save_project(one_line(kits=tuple(kits(tmp_path))), tmp_path / "a.buccaphon")
     data = json.loads((tmp_path / "a.buccaphon").read_text())
     data["kits"][0]["file"]["path"] = path
     (tmp_path / "a.buccaphon").write_text(json.dumps(data))

@@ -20,7 +20,8 @@ from buccaphon.mouths.settings import SettingsChange
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.edits.mouths import ChangeMouthSettings
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import State, one_line
+from buccaphon.project.take import Take
 from buccaphon.timing import FrameRate
 
 
@@ -31,7 +32,7 @@ def made(call, call_peaks):
 
 
 def line(**more) -> State:
-    return State((Take(Path("call.flac"), **more),), rate=FrameRate.parse("24"))
+    return one_line((Take(Path("call.flac"), **more),), rate=FrameRate.parse("24"))
 
 
 def test_loudness_is_three_channels_that_are_trimmed_and_held_with_the_frames(made):

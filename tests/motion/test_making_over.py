@@ -31,7 +31,8 @@ from buccaphon.project.edits.channels import DropFollower, PutFollower, PutMix
 from buccaphon.project.edits.motion import ChangeLoudness, SetCurve, SetSteps
 from buccaphon.project.edits.mouths import ChangeMouthSettings, Clear, LetChoose, Paint, Unpaint
 from buccaphon.project.edits.timing import MarkNotSpeech, MoveBoundary, UnmarkNotSpeech
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import State, one_line
+from buccaphon.project.take import Take
 from buccaphon.score.edits import Boundary
 from buccaphon.timing import FrameRate, Span
 
@@ -111,7 +112,7 @@ def test_after_every_edit_all_is_as_made_at_once(call, call_peaks, call_score, s
     hand = random.Random(f"{seed} {rate}")
     derived = Derived(call, call_peaks)
     take = Take(Path("call.flac"), score=call_score, aligned_script="x")
-    state = State((take,), script="x", rate=FrameRate.parse(rate))
+    state = one_line((take,), script="x", rate=FrameRate.parse(rate))
     done = 0
     for _ in range(60):
         try:
@@ -137,10 +138,10 @@ def test_every_kind_of_step_is_tried_above():
 
 
 def test_what_is_steered_by_a_part_of_the_sound_follows_it_as_soon_as_that_is_known(call, call_peaks):
-    state = State((Take(Path("call.flac"), loudness_settings=LoudnessSettings(band=Band.UPPER)),))
+    state = one_line((Take(Path("call.flac"), loudness_settings=LoudnessSettings(band=Band.UPPER)),))
     derived = Derived(call, call_peaks)
     before = derived.bake(state).jaw.copy()
-    assert np.array_equal(before, Derived(call, call_peaks).bake(State((Take(Path("call.flac")),))).jaw)
+    assert np.array_equal(before, Derived(call, call_peaks).bake(one_line((Take(Path("call.flac")),))).jaw)
     part = part_of(LoudnessSettings(band=Band.UPPER))
     derived.take_peaks(part, peaks_of(call, part[1]))
     after = derived.bake(state).jaw

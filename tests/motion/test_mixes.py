@@ -1,6 +1,5 @@
 """Channels of one's own, mixed from the pose: as they are written, made, kept and made over."""
 
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -15,7 +14,8 @@ from buccaphon.project.derived import Derived
 from buccaphon.project.edits.channels import DropMix, PutMix
 from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.project.file.store import open_project, save_project
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import State, one_line
+from buccaphon.project.take import Take
 from buccaphon.score.edits import Boundary
 
 FACTORS = st.floats(-1000, 1000, allow_nan=False)
@@ -60,7 +60,7 @@ def test_what_is_no_mix_is_told(text, reason):
 
 
 def test_a_mix_follows_the_pose_is_made_over_like_it_and_kept_in_the_project(call, call_peaks, call_score, tmp_path):
-    state = State(takes=(Take(tmp_path / "call.flac", score=call_score),))
+    state = one_line(takes=(Take(tmp_path / "call.flac", score=call_score),))
     derived = Derived(call, call_peaks)
     mouths = derived.bake(state).exposures
     for text in ("smile = spread - 0.3 jaw", "form = round - spread"):
@@ -85,7 +85,7 @@ def test_a_mix_follows_the_pose_is_made_over_like_it_and_kept_in_the_project(cal
 def test_a_mix_of_a_name_that_is_there_takes_its_place():
     state = PutMix(read_mix("a = jaw")).apply(PutMix(read_mix("b = jaw")).apply(State()))
     assert [mix.says for mix in PutMix(read_mix("b = 2 jaw")).apply(state).mixes] == ["b = 2 jaw", "a = jaw"]
-    many = replace(state, mixes=tuple(read_mix(f"m{n} = jaw") for n in range(MOST_MIXES)))
+    many = state.with_role(mixes=tuple(read_mix(f"m{n} = jaw") for n in range(MOST_MIXES)))
     with pytest.raises(ChannelError, match="already"):
         PutMix(read_mix("one more = jaw")).apply(many)
 
@@ -93,7 +93,7 @@ def test_a_mix_of_a_name_that_is_there_takes_its_place():
 @pytest.mark.parametrize("entry", ['["a = jaw", "a = round"]', '["a = grin"]', "[3]"])
 def test_a_project_with_mixes_that_cannot_be_is_refused(tmp_path, entry):
     path = tmp_path / "mine.buccaphon"
-    save_project(State(takes=(Take(Path("call.flac")),)), path)
+    save_project(one_line(takes=(Take(Path("call.flac")),)), path)
     path.write_text(path.read_text().replace('"mixes": []', f'"mixes": {entry}'))
     with pytest.raises(ProjectError):
         open_project(path)

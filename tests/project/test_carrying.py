@@ -15,7 +15,8 @@ from buccaphon.project.edits.script import ForgetLostPins, SetLanguage, SetLexic
 from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.project import Project
-from buccaphon.project.state import PinWithoutWord, State, Take
+from buccaphon.project.state import one_line
+from buccaphon.project.take import PinWithoutWord, Take
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Note, Score
 from buccaphon.speech.lexicon import Lexicon, Pronunciation
@@ -26,7 +27,7 @@ from tests.project.test_project import line
 
 def pinned() -> Project:
     project = Project(
-        State(takes=(Take(Path("call.wav"), score=line("warm", "plums", "now")),), script="warm plums now")
+        one_line(takes=(Take(Path("call.wav"), score=line("warm", "plums", "now")),), script="warm plums now")
     )
     project.apply(MoveBoundary(Boundary(1, 0), 1.1))
     project.apply(MoveBoundary(Boundary(2, 0), 2.1))
@@ -135,7 +136,7 @@ def test_what_has_no_place_in_another_take_is_listed_once_and_put_where_it_belon
     assert [p.value for p in there.curves[0].points] == [0.2, 0.4]
     assert there.curves[0].points[0].interpolation is Interpolation.FREE
     assert carry_over(known, there).unplaced == there.unplaced, "asked for again, nothing is listed twice"
-    state = State((there,))
+    state = one_line((there,))
     while state.take.unplaced:
         state = PlaceLeftOver(0, 1.0).apply(state)
     take = state.take

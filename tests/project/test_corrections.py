@@ -25,7 +25,8 @@ from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.edits.scene import PutNote
 from buccaphon.project.edits.takes import ChangeTake
 from buccaphon.project.markers import readings_of
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import one_line
+from buccaphon.project.take import Take
 from buccaphon.timing import FrameRate, Span
 
 OUT = ("textgrid", "vtt", "srt", "cues", "otio", "timings-csv", "sheet-csv", "sheet-xlsx", "sheet-ods", "keys-csv")
@@ -36,7 +37,7 @@ WITH_MOUTHS = {"cues": {"mouths": "yes"}}
 def state(call_score):
     """The part from half a second on, with the host's names and a note."""
     table = give(NamesTable(before="m_"), "Open", ["wide open"])
-    state = State((Take(recording_path(), score=call_score),), rate=FrameRate.parse("23.976"), start_frame=101)
+    state = one_line((Take(recording_path(), score=call_score),), rate=FrameRate.parse("23.976"), start_frame=101)
     state = PutKit(Kit("Marigold", OtherFile(recording_path()), Drawn(), names=table)).apply(state)
     state = PutNote(Span(2.0, 2.5), "softer\nhere").apply(state)
     return ChangeTake(used=Span(0.5, 11.0)).apply(state)

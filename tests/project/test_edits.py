@@ -24,6 +24,7 @@ from buccaphon.project.edits import Edit, TakeEdit, Together, Touched
 from buccaphon.project.edits.channels import DropFollower, DropMix, PutFollower, PutMix
 from buccaphon.project.edits.exports import SetExports
 from buccaphon.project.edits.kits import DropKit, PutKit, UseKit
+from buccaphon.project.edits.lines import AddLines, ChangeLine, OnLine, PlaceLines, RemoveLine
 from buccaphon.project.edits.motion import ChangeLoudness, DropLeftOver, PlaceLeftOver, SetCurve, SetSteps
 from buccaphon.project.edits.mouths import (
     ChangeMouthSettings,
@@ -34,6 +35,7 @@ from buccaphon.project.edits.mouths import (
     Unpaint,
     UseLineSettings,
 )
+from buccaphon.project.edits.roles import AddRole, RemoveRole, RenameRole
 from buccaphon.project.edits.scene import ChangeChart, IgnoreIssues, KeepChart, PutNote, SetScene
 from buccaphon.project.edits.script import (
     BeWithoutWords,
@@ -46,7 +48,8 @@ from buccaphon.project.edits.script import (
 from buccaphon.project.edits.takes import AddTake, CarryOver, ChangeTake, RemoveTake, ShowTake
 from buccaphon.project.edits.timing import MarkNotSpeech, MoveBoundary, MoveWords, Release, UnmarkNotSpeech
 from buccaphon.project.file.store import open_project, save_project
-from buccaphon.project.state import BoundaryPin, IgnoredIssue, State, Take
+from buccaphon.project.state import Line, State, one_line
+from buccaphon.project.take import BoundaryPin, IgnoredIssue, Take
 from buccaphon.score.edits import Boundary, shifted
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Lexicon
@@ -60,7 +63,7 @@ def state(call_score) -> State:
     take = Take(
         Path("call.flac"), score=call_score, aligned_script="Plums!", painted=(Painted(Span(0.5, 1.2), "Open"),)
     )
-    return State(takes=(take, Take(Path("slow.flac"))), script="Plums!")
+    return one_line(takes=(take, Take(Path("slow.flac"))), script="Plums!")
 
 
 def every_edit(score: Score) -> list[Edit]:
@@ -107,6 +110,14 @@ def every_edit(score: Score) -> list[Edit]:
         Clear(SPAN, holds=True),
         LetChoose(SPAN),
         Expose(((24, "Round"), (30, "Bite")), 40),
+        AddLines((Line((Take(Path("next.flac")),), name="next"),)),
+        RemoveLine(0),
+        ChangeLine(0, title="the call", muted=True),
+        PlaceLines(((0, 1.5),)),
+        OnLine(SetScript("Pears!"), 0),
+        AddRole("Timo"),
+        RenameRole("", "Marigold"),
+        RemoveRole("Timo"),
         Together((Paint(SPAN, "Round"), SetScript("Pears!")), name="Paint and type"),
     ]
 

@@ -11,13 +11,14 @@ from buccaphon.project.delivering import deliver
 from buccaphon.project.edits.scene import SetScene
 from buccaphon.project.edits.takes import ChangeTake
 from buccaphon.project.file.store import open_project, save_project
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import one_line
+from buccaphon.project.take import Take
 from buccaphon.timing import FrameRate, Span
 
 
 @pytest.fixture
 def state(call_score):
-    return State((Take(recording_path(), score=call_score),), rate=FrameRate.parse("24"), start_frame=101)
+    return one_line((Take(recording_path(), score=call_score),), rate=FrameRate.parse("24"), start_frame=101)
 
 
 def test_what_lies_after_the_sound_holds_the_last_mouth_and_its_values(state, derived):

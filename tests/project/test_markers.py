@@ -14,7 +14,8 @@ from buccaphon.mouths.exposures import exposure_at
 from buccaphon.project.corrections import as_one, times_put, with_times
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.markers import mouths_of, painted_by, readings_of
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import one_line
+from buccaphon.project.take import Take
 from buccaphon.timing import FrameRate
 
 SOUNDS = {
@@ -26,7 +27,9 @@ NONE = ("plums", "take a breath", "note-to-self", "louder", "m and b")
 
 @pytest.fixture
 def state(call_score):
-    return State((Take(recording_path(), score=call_score),), rate=FrameRate.parse("24"), start_frame=101, chart="Ten")
+    return one_line(
+        (Take(recording_path(), score=call_score),), rate=FrameRate.parse("24"), start_frame=101, chart="Ten"
+    )
 
 
 def markers(*each):

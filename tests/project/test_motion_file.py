@@ -24,7 +24,8 @@ from buccaphon.project.motion_file import (
     parse_motion,
     save_motion,
 )
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import one_line
+from buccaphon.project.take import Take
 
 LOUD = LoudnessSettings(scale=Scale.LOUDEST, threshold=0.3, closes_below=0.1, smoothing=0.06, peak=0.9, syllables=0.5)
 SWELL = Follower("swell", LOUDNESS, (0.0, 0.93), (100.0, 130.0), Unit.PERCENT, shake=Shake(2.0))
@@ -40,7 +41,7 @@ def file(tmp_path):
 
 def test_all_of_it_comes_back_and_is_put_on_another_line(file):
     assert open_motion(file) == ALL
-    line = State((Take(recording_path(), loudness_settings=LoudnessSettings(floor=-40.0)),), steps=(Smooth(),))
+    line = one_line((Take(recording_path(), loudness_settings=LoudnessSettings(floor=-40.0)),), steps=(Smooth(),))
     used = UseMotion(open_motion(file)).apply(line)
     assert motion_of(used) == ALL
     assert motion_of(line).loudness == LoudnessSettings(), "a floor is that of its recording"

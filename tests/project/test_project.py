@@ -14,7 +14,8 @@ from buccaphon.project.edits.script import SetScript, TakeAlignment
 from buccaphon.project.edits.takes import AddTake, ChangeTake, RemoveTake, ShowTake
 from buccaphon.project.edits.timing import MarkNotSpeech, MoveBoundary, UnmarkNotSpeech
 from buccaphon.project.project import Project
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import one_line
+from buccaphon.project.take import Take
 from buccaphon.score.edits import Boundary, boundary_time
 from buccaphon.score.records import Phone, Score, Word
 from buccaphon.timing import FrameRate, Span
@@ -30,7 +31,7 @@ def line(*texts: str, offset: float = 0.0) -> Score:
 
 @pytest.fixture
 def project() -> Project:
-    return Project(State(takes=(Take(Path("call.wav"), score=line("a", "b", "c")),), script="a b c"))
+    return Project(one_line(takes=(Take(Path("call.wav"), score=line("a", "b", "c")),), script="a b c"))
 
 
 def test_a_drag_is_one_step_and_undo_goes_back_to_its_start(project):
@@ -159,7 +160,7 @@ edits = st.one_of(
 @settings(deadline=None, max_examples=60)
 @given(st.lists(edits, max_size=40))
 def test_any_sequence_undoes_to_the_start_and_redoes_to_the_end(sequence):
-    project = Project(State(takes=(Take(Path("call.wav"), score=line("a", "b", "c")),)))
+    project = Project(one_line(takes=(Take(Path("call.wav"), score=line("a", "b", "c")),)))
     start = project.state
     for edit in sequence:
         project.apply(edit)
@@ -174,11 +175,11 @@ def test_any_sequence_undoes_to_the_start_and_redoes_to_the_end(sequence):
 
 def test_the_bake_is_made_once_for_a_state(call, call_peaks, call_score):
     derived = Derived(call, call_peaks)
-    state = State(takes=(Take(Path("call.flac"), score=call_score),))
+    state = one_line(takes=(Take(Path("call.flac"), score=call_score),))
     first = derived.bake(state)
     assert derived.bake(state) is first
-    assert derived.bake(replace(state, script="typed something")).channels is first.channels, "nothing was made over"
-    assert derived.bake(replace(state, mouth_settings=MouthSettings(hold=2))) is not first
+    assert derived.bake(state.with_line(script="typed something")).channels is first.channels, "nothing was made over"
+    assert derived.bake(state.with_role(mouth_settings=MouthSettings(hold=2))) is not first
     moved = MoveBoundary(Boundary(3, 0), call_score.words[3].start + 0.02).apply(state)
     assert derived.bake(moved) is not first
     assert derived.bake(state.with_take(replace(state.take, score=None))).words[60] == ""
@@ -187,7 +188,7 @@ def test_the_bake_is_made_once_for_a_state(call, call_peaks, call_score):
 def test_trims_and_what_is_not_speech_are_silent_and_only_the_used_part_is_delivered(call, call_peaks, call_score):
     derived = Derived(call, call_peaks)
     take = Take(Path("call.flac"), score=call_score, trim_in=1.0, trim_out=5.0, not_speech=(Span(2.0, 3.0),))
-    state = State(takes=(take,), start_frame=100)
+    state = one_line(takes=(take,), start_frame=100)
     jaw = derived.bake(state).jaw
     assert not jaw[:24].any()
     assert not jaw[48:72].any()

@@ -28,7 +28,8 @@ from buccaphon.project.file.relink import digest_of_any
 from buccaphon.project.file.store import SUFFIX, save_project
 from buccaphon.project.lines import Look, line_delivery, state_of
 from buccaphon.project.motion_file import open_motion
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import State
+from buccaphon.project.take import Take
 from buccaphon.texts import _
 from buccaphon.threads import work_alone
 from buccaphon.timing import FrameRate
@@ -215,7 +216,7 @@ def _done(job: Job, begun: Outcome) -> Outcome:
     files = [str(each.path.relative_to(job.folder)) for each in done.written]
     scene = digest = ""
     if job.has_scene:
-        scene, digest = job.scene.name, _write_scene(job, replace(state, script=words, language=row.language))
+        scene, digest = job.scene.name, _write_scene(job, state.with_line(script=words, language=row.language))
         files.append(scene)
         if not digest:
             issues = (_("{name} was changed by hand, and is kept as it is", name=scene), *issues)

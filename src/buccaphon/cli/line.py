@@ -163,9 +163,9 @@ class Line:
             chart, kit = self._cast()
             own = chart.document
             others = tuple(each for each in state.charts if each.name != own.name)
-            state = replace(state, chart=own.name, charts=(*others, own))
+            state = replace(state, charts=(*others, own)).with_role(chart=own.name)
         if self.hold is not None:
-            state = replace(state, mouth_settings=replace(state.mouth_settings, hold=self.hold))
+            state = state.with_role(mouth_settings=replace(state.mouth_settings, hold=self.hold))
         if self.start_frame is not None:
             state = replace(state, start_frame=self.start_frame)
         if self.length is not None:
@@ -184,7 +184,7 @@ class Line:
             if kit is None:
                 kit = _kit(self.kit, state.chart_in_use)
                 _tell_what_is_unsure(kit, state.chart_in_use)
-            state = PutKit(kit).apply(replace(state, kits=(), kit=""))
+            state = PutKit(kit).apply(replace(state.with_role(kit=""), kits=()))
         return state
 
     def delivery(self, recording: Path, look: Look, sound: Sound, said: Said) -> tuple[Delivery, Derived]:

@@ -17,7 +17,7 @@ import click
 from buccaphon.audio.reading import Damage, read_recording
 from buccaphon.audio.recording import Channel, Listen, Recording
 from buccaphon.errors import RecordingError
-from buccaphon.project.state import Take
+from buccaphon.project.take import Take
 from buccaphon.score.records import Score
 from buccaphon.texts import N_, _
 from buccaphon.timing import Span

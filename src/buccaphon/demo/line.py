@@ -12,7 +12,8 @@ from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
 from buccaphon.kits.store import open_kit
 from buccaphon.project.edits.takes import AddTake
 from buccaphon.project.project import Project
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import one_line
+from buccaphon.project.take import Take
 from buccaphon.speech.languages import ENGLISH
 
 
@@ -45,7 +46,7 @@ def demo_project(line: Line = STALL_CALL) -> Project:
     take = Take(recording_path(line), line.name)
     kits = marigold_kits()
     exports = replace(DEFAULT_LIST, each=False)  # they are one character in three kinds
-    state = State(language=line.language, kits=kits, kit=kits[0].name, exports=exports)
+    state = one_line(language=line.language, kits=kits, kit=kits[0].name, exports=exports)
     return Project(AddTake(take, script_text(line)).apply(state))
 
 

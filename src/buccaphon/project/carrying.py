@@ -13,7 +13,7 @@ from buccaphon.audio.loudness_settings import DEFAULT_LOUDNESS
 from buccaphon.motion.hand import CurvePoint, HandCurve, Interpolation
 from buccaphon.mouths.laying import Blank, Painted
 from buccaphon.mouths.settings import SettingsChange
-from buccaphon.project.state import BoundaryPin, PinWithoutWord, Take, UnplacedCorrection
+from buccaphon.project.take import BoundaryPin, PinWithoutWord, Take, UnplacedCorrection
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Note, Score, Word
 from buccaphon.speech.matching import match, plain

@@ -16,7 +16,8 @@ from buccaphon.project.edits.mouths import Paint
 from buccaphon.project.edits.scene import PutNote
 from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.project.exposing import called
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import State, one_line
+from buccaphon.project.take import Take
 from buccaphon.score.edits import Boundary, Inside, boundary_time
 from buccaphon.score.records import Score, Word
 from buccaphon.speech.matching import match, plain
@@ -73,7 +74,7 @@ def times_put(times: tuple[Timed, ...], score: Score) -> Edit:
 
 def with_times(score: Score, times: tuple[Timed, ...]) -> Score:
     """A score whose words begin and end where times that are known say."""
-    timed = times_put(times, score).apply(State((Take(Path(), score=score),)))
+    timed = times_put(times, score).apply(one_line((Take(Path(), score=score),)))
     assert timed.score is not None
     return timed.score
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import replace
 from itertools import groupby
 
 from buccaphon.files import whole_text
@@ -14,6 +13,7 @@ from buccaphon.kits.casting import for_chart
 from buccaphon.kits.names.table import NO_NAMES
 from buccaphon.progress import Progress, no_progress
 from buccaphon.project.derived import Derived
+from buccaphon.project.speakers import own_words
 from buccaphon.project.state import State
 
 _SHIPPED = "Marigold"  # the character while the project has none
@@ -25,7 +25,7 @@ def deliver(state: State, derived: Derived, title: str, *, whole: bool = False) 
     take, kit = state.take, state.kit_in_use
     return Delivery(
         whole_text(title),
-        state.score,
+        own_words(state, state.score) if state.score else None,
         derived.bake(state) if whole else derived.used_part(state),
         take.notes if take else (),
         for_chart(kit, state.chart_in_use).names if kit is not None else NO_NAMES,
@@ -69,7 +69,7 @@ def deliver_each(
     done, first = Delivered(), 0
     for name, group in groupby(sorted(wanted, key=_order(wanted)), key=lambda each: each.character):
         entries = list(group)
-        for_one = replace(state, kit=name if any(kit.name == name for kit in state.kits) else "") if name else state
+        for_one = state.with_role(kit=name if any(kit.name == name for kit in state.kits) else "") if name else state
 
         def told(share: float, what: str, first: int = first, count: int = len(entries)) -> bool:
             return progress((first + count * share) / len(wanted), what)

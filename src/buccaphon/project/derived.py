@@ -25,7 +25,9 @@ from buccaphon.motion.record import Bake, frame_middles, lasting, trim
 from buccaphon.motion.remaking import Made, remake, why_shown
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.progress import Progress, no_progress
-from buccaphon.project.state import State, Take
+from buccaphon.project.speakers import of_others, own_words
+from buccaphon.project.state import State
+from buccaphon.project.take import Take
 from buccaphon.score.records import Score
 from buccaphon.texts import _
 from buccaphon.timing import FrameRate, Span
@@ -136,7 +138,7 @@ class Derived:
         take, rate = state.take, state.rate
         loudness_settings = replace(take.loudness_settings if take else DEFAULT_LOUDNESS, loudness_only=False)
         alone = state.score is None or (take is not None and take.loudness_settings.loudness_only)
-        quiet = _unused(take, self.recording.duration) if take else ()
+        quiet = self._quiet(state)
         spoken = self.spoken if alone else None
         found = self.levels(loudness_settings)
         key = (Same(found), rate, loudness_settings, quiet, Same(spoken) if spoken is not None else None)
@@ -203,8 +205,7 @@ class Derived:
         return find_pauses(self.peaks)
 
     def _plan(self, state: State) -> Plan:
-        take = state.take
-        quiet = _unused(take, self.recording.duration) if take else ()
+        take, quiet = state.take, self._quiet(state)
         settings = BakeSettings(
             rate=state.rate,
             start_frame=state.first_number,
@@ -219,11 +220,16 @@ class Derived:
             quiet=quiet,
             used=take.used(self.recording.duration) if take else None,
         )
-        said = fitting(state.score, self.recording.duration) if state.score else None
+        said = own_words(state, fitting(state.score, self.recording.duration)) if state.score else None
         score = None if take is not None and take.loudness_settings.loudness_only else said
         loud = self._what_counts(state.rate, quiet, score is None)
         has_threshold = take is not None and take.loudness_settings.threshold is not None
         return Plan(score, state.chart_in_use, loud, settings, self.steered(state), has_threshold, said)
+
+    def _quiet(self, state: State) -> tuple[Span, ...]:
+        """Where nothing is said that counts for the role on show."""
+        take, duration = state.take, self.recording.duration
+        return (*_unused(take, duration), *of_others(state, duration)) if take else ()
 
     def _what_counts(self, rate: FrameRate, quiet: tuple[Span, ...], alone: bool) -> Floats:
         """Loudness with silence where nothing is said that counts; the same array while that is the same. alone: there are

@@ -21,7 +21,8 @@ from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.exposing import expose_list
 from buccaphon.project.markers import painted_by
 from buccaphon.project.motion_file import MotionSettings, UseMotion
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import State, one_line
+from buccaphon.project.take import Take
 from buccaphon.texts import _
 from buccaphon.timing import FrameRate
 
@@ -51,7 +52,7 @@ def state_of(take: Take, look: Look) -> State:
     """Raises ChannelError for a mix that cannot be."""
     own = (look.chart.document,)
     settings = MouthSettings(hold=look.hold)
-    state = State(
+    state = one_line(
         (take,),
         rate=look.rate,
         start_frame=look.start_frame,

@@ -17,7 +17,8 @@ from buccaphon.motion.mixes import Mix, read_mix
 from buccaphon.motion.steps import AnyStep
 from buccaphon.project.edits import Edit, Touched
 from buccaphon.project.file.checking import require_valid
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import State, one_line
+from buccaphon.project.take import Take
 from buccaphon.texts import N_, _
 
 SUFFIX = ".buccamotion"
@@ -55,11 +56,11 @@ class UseMotion(Edit):
 
     def apply(self, state: State) -> State:
         motion = self.motion
-        state = replace(state, mixes=motion.mixes, followers=motion.followers, steps=motion.steps)
+        state = state.with_role(mixes=motion.mixes, followers=motion.followers, steps=motion.steps)
         return state.with_take(replace(state.take, loudness_settings=motion.loudness)) if state.take else state
 
 
-_ANY_LINE = State((Take(Path("line.wav")),))
+_ANY_LINE = one_line((Take(Path("line.wav")),))
 
 
 def motion_of(state: State) -> MotionSettings:

@@ -66,7 +66,7 @@ class Project:
             return None
         step = self._done.pop()
         self._undone.append(step)
-        return self._become(step.before, step.touches, step.name)
+        return self._become(_where_they_differ(step.before, step.after), step.touches, step.name)
 
     def redo(self) -> Changes | None:
         """Do the step again that was taken back last; None when there is none."""
@@ -74,7 +74,13 @@ class Project:
             return None
         step = self._undone.pop()
         self._done.append(step)
-        return self._become(step.after, step.touches, step.name)
+        return self._become(_where_they_differ(step.after, step.before), step.touches, step.name)
+
+    def look_at(self, line: int, role: str | None = None) -> None:
+        """Open another line of the scene, or have another role's mouth on show. That is no step to undo."""
+        state = self.state.at_line(line, role)
+        if state is not self.state:
+            self._become(state, Touched(0), "")
 
     @property
     def undo_name(self) -> str:
@@ -87,12 +93,12 @@ class Project:
     @property
     def is_changed(self) -> bool:
         """Whether anything differs from what was last saved or opened."""
-        return self.state != self._saved
+        return self._saved is None or (self.state is not self._saved and self.state.at_rest != self._saved.at_rest)
 
     @property
     def path_of_its_own(self) -> Path | None:
         """The file that another recording may go into: none once the file has another one's work in it."""
-        return None if self._saved is None or self._saved.takes else self.path
+        return None if self._saved is None or not self._saved.is_empty else self.path
 
     def mark_saved(self, path: Path, state: State | None = None) -> None:
         """A state is in the file now: this one, or the one that was saved while work went on."""
@@ -133,8 +139,19 @@ class Project:
             self._done[-1] = _Step(last.name, last.touches, "", last.before, last.after)
 
     def _become(self, state: State, touched: Touched, name: str) -> Changes:
-        self.state = state
+        before, self.state = self.state, state
+        if (state.line.key, state.line.role_on_show) != (before.line.key, before.line.role_on_show):
+            touched |= Touched.ALL  # everything that is seen is another line's, or another role's
         changes = Changes(touched, name)
         for listener in self._listeners:
             listener(changes)
         return changes
+
+
+def _where_they_differ(state: State, other: State) -> State:
+    """A state with that line open which differs, where an edit was done to another line than the open one."""
+    if state.line != other.line:
+        return state
+    pairs = enumerate(zip(state.lines, other.lines, strict=False))
+    differs = next((number for number, (line, was) in pairs if line.key == was.key and line != was), None)
+    return state if differs is None else state.at_line(differs)

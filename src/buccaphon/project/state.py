@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from collections.abc import Callable
+from dataclasses import dataclass, field, fields, replace
 from fractions import Fraction
 from functools import lru_cache
-from pathlib import Path
 from typing import Any
 
-from buccaphon.audio.loudness_settings import DEFAULT_LOUDNESS, LoudnessSettings
-from buccaphon.audio.recording import Channel, Listen
 from buccaphon.formats.listing import DEFAULT_LIST, ExportList
 from buccaphon.kits.kit import Kit
 from buccaphon.motion.followers import Follower
@@ -19,14 +17,14 @@ from buccaphon.motion.steps import AnyStep
 from buccaphon.mouths.chart import Chart, ChartDocument
 from buccaphon.mouths.chart_file import find_chart, shipped_charts
 from buccaphon.mouths.laying import Blank, Painted
-from buccaphon.mouths.settings import DEFAULT_SETTINGS, MouthSettings, SettingsChange, SettingsRange, SettingsTrack
-from buccaphon.score.edits import Boundary
-from buccaphon.score.records import Note, Score
+from buccaphon.mouths.settings import DEFAULT_SETTINGS, MouthSettings, SettingsTrack
+from buccaphon.project.take import BoundaryPin, Take
+from buccaphon.score.records import Score
 from buccaphon.setting import setting
 from buccaphon.speech.languages import ENGLISH
 from buccaphon.speech.lexicon import NO_ENTRIES, Lexicon
-from buccaphon.texts import N_, _
-from buccaphon.timing import FURTHEST, FrameRate, Span
+from buccaphon.texts import N_
+from buccaphon.timing import FrameRate
 
 DEFAULT_RATE = FrameRate(Fraction(24))
 DEFAULT_CHART = "Ten"
@@ -34,153 +32,81 @@ DEFAULT_CHART = "Ten"
 # What values can be, for whoever sets them and for the file.
 FIRST_FRAMES = (-100_000, 1_000_000)  # numbers of a scene's first frame
 LONGEST_SCENE = 500_000  # frames
-MOST_CHANNELS = 8
-_SECONDS: dict[str, Any] = {"unit": "s", "decimals": 3, "step": 0.04}
 
 
 @dataclass(frozen=True, slots=True)
-class BoundaryPin:
-    """A boundary put in its place by hand."""
+class Role:
+    """Somebody whose mouth moves. name: as scripts and files call it; the first one needs none. chart: the name of the one in
+    use, of the scene's own or of those that ship. kit: the name of the character, '' for Marigold drawn by poses.
+    mouth_settings: of all its lines. mixes: channels of the user's own. followers: channels that others drive. steps: the
+    clean-up, in its order. unknown: as of a take."""
 
-    boundary: Boundary
-    seconds: float
-
-
-@dataclass(frozen=True, slots=True)
-class PinWithoutWord:
-    """A boundary put in its place by hand whose word is no longer in the script. word: as it was typed."""
-
-    word: str
-    seconds: float
-
-
-_UNPLACED = {"mouth": N_("mouth"), "note": N_("note"), "range": N_("range"), "curve": N_("curve")}
-
-
-@dataclass(frozen=True, slots=True)
-class UnplacedCorrection:
-    """A correction from another take that could not be placed in this one. kind: mouth, note, range or curve. what: the
-    mouth, the text or the channel. span: where it was, in seconds of that take. word: what was said there. painted, curve,
-    change: what is placed, except for a note."""
-
-    kind: str
-    what: str
-    span: Span
-    word: str = ""
-    painted: Painted | None = None
-    curve: HandCurve | None = None
-    change: SettingsChange | None = None
-
-    @property
-    def label(self) -> str:
-        """What it is, for a list."""
-        what = self.change.says if self.change else self.what
-        return f"{_(_UNPLACED.get(self.kind, self.kind))}: {what}"
-
-
-@dataclass(frozen=True, slots=True)
-class IgnoredIssue:
-    """A finding of the checks that somebody said to leave. kind: of the finding, as its title."""
-
-    kind: str
-    span: Span
-
-
-@dataclass(frozen=True, slots=True)
-class Take:
-    """One recording of the line, and all that was found and mended on it. Times are seconds of the file.
-
-    digest: SHA-256 of the file, to find it again; '' when not known yet. channel: which of its channels is listened to.
-    offset: where its first used moment lies on the scene's timeline, in seconds. trim_in, trim_out: the part that is used;
-    None is the end. not_speech: music, horns, other voices: left out of loudness and alignment. score: None until aligned.
-    aligned_script: the text that the score was made from. pins, painted: corrections by hand. blanks: stretches with
-    no automatic mouths. without_word: pins whose word was removed. mouth_ranges: ranges with mouth settings of their own, in
-    order, not overlapping. ignored: issues not to be listed again. loudness_settings: from loudness to motion. curves: drawn
-    by hand, one per channel. unplaced: corrections from another take that could not be placed in this one.
-    unknown: entries of the project file that this version does not know, kept for the version that does."""
-
-    path: Path
-    name: str = setting("", N_("Name"), N_("What the take is called"), is_text=True, change=N_("Rename the take"))
-    digest: str = ""
-    channel: Channel = setting(
-        Listen.MIX,
-        N_("Channel"),
-        N_("Which channel of the recording is heard and aligned"),
-        choices=((Listen.MIX, N_("All channels")), (Listen.LOUDEST, N_("Loudest channel"))),
-        change=N_("Change the channel"),
-        words=N_("left right stereo mono mix"),
-    )
-    muted: bool = setting(False, N_("Mute"), N_("Play silently"))
-    offset: float = setting(
-        0.0,
-        N_("Begins at"),
-        N_("When the used part begins in the scene"),
-        change=N_("Move the take"),
-        words=N_("offset delay slip"),
-        least=-FURTHEST,
-        most=FURTHEST,
-        **_SECONDS,
-    )
-    trim_in: float = setting(
-        0.0,
-        N_("Use from"),
-        N_("Everything before this is ignored; the file is not changed"),
-        change=N_("Trim the take"),
-        words=N_("trim cut in point start"),
-        least=0.0,
-        most=FURTHEST,
-        **_SECONDS,
-    )
-    trim_out: float | None = setting(
-        None,
-        N_("Use until"),
-        N_("Everything after this is ignored; the file is not changed"),
-        change=N_("Trim the take"),
-        words=N_("trim cut out point end"),
-        least=0.0,
-        most=FURTHEST,
-        none=N_("the end"),
-        **_SECONDS,
-    )
-    not_speech: tuple[Span, ...] = ()
-    score: Score | None = None
-    aligned_script: str = ""
-    pins: tuple[BoundaryPin, ...] = ()
-    painted: tuple[Painted, ...] = ()
-    blanks: tuple[Blank, ...] = ()
-    without_word: tuple[PinWithoutWord, ...] = ()
-    notes: tuple[Note, ...] = ()
-    mouth_ranges: tuple[SettingsRange, ...] = ()
-    ignored: tuple[IgnoredIssue, ...] = ()
-    loudness_settings: LoudnessSettings = DEFAULT_LOUDNESS
-    curves: tuple[HandCurve, ...] = ()
-    unplaced: tuple[UnplacedCorrection, ...] = ()
+    name: str = ""
+    chart: str = DEFAULT_CHART
+    kit: str = ""
+    mouth_settings: MouthSettings = DEFAULT_SETTINGS
+    mixes: tuple[Mix, ...] = ()
+    followers: tuple[Follower, ...] = ()
+    steps: tuple[AnyStep, ...] = ()
     unknown: dict[str, Any] = field(default_factory=dict)
 
-    @property
-    def title(self) -> str:
-        return self.name or self.path.stem.replace("_", " ")
-
-    def used(self, duration: float) -> Span:
-        """The part between the trims, for a file of that duration."""
-        end = duration if self.trim_out is None else min(self.trim_out, duration)
-        return Span(min(self.trim_in, end), end)
-
 
 @dataclass(frozen=True, slots=True)
-class State:
-    """takes: the recordings; `shown` is the one that is seen, heard and drives the mouth.
-
-    mouth_settings: of the whole line. lexicon: pronunciations of this project. charts: the user's own, whole or half done;
-    chart: the name of the one in use, of these or of those that ship. kits: the characters; kit: the name of the one in the
-    mirror, '' for Marigold drawn by poses. mixes: channels of the user's own. followers: channels that others drive. steps:
-    the clean-up, in its order. exports: what is written for the host. unknown: as of a take.
-    """
+class Line:
+    """Words with their recordings. takes: the recordings; `shown` is the one that is seen, heard and drives the mouth.
+    role: the name of the role that says what the script gives to nobody else. heard_only: it moves no mouth: music, a bang.
+    muted: not heard in the scene. on_show: the role whose mouth is seen, where several speak; None for `role`.
+    key: tells it from the other lines of the scene while it is open. unknown: as of a take."""
 
     takes: tuple[Take, ...] = ()
     shown: int = 0
     script: str = ""
     language: str = ENGLISH
+    name: str = setting("", N_("Name"), N_("What the line is called"), is_text=True, change=N_("Rename the line"))
+    role: str = ""
+    heard_only: bool = setting(
+        False,
+        N_("Heard only"),
+        N_("It moves no mouth and is not aligned: music, a bang, a sound effect"),
+        words=N_("music effect bang sting background"),
+    )
+    muted: bool = setting(False, N_("Mute the line"), N_("Leave it out when the scene is played"))
+    on_show: str | None = None
+    key: int = field(default=0, compare=False)
+    unknown: dict[str, Any] = field(default_factory=dict)
+
+    @property
+    def take(self) -> Take | None:
+        """The take that is shown."""
+        return self.takes[self.shown] if self.takes else None
+
+    @property
+    def title(self) -> str:
+        return self.name or (self.take.title if self.take else "")
+
+    @property
+    def role_on_show(self) -> str:
+        return self.role if self.on_show is None else self.on_show
+
+    def showing(self, role: str) -> Line:
+        """The line with another role's mouth on show, and what a hand did for it."""
+        if role == self.role_on_show:
+            return self
+        takes = tuple(take.turned(self.role_on_show, role) for take in self.takes)
+        return replace(self, takes=takes, on_show=None if role == self.role else role)
+
+
+@dataclass(frozen=True, slots=True)
+class State:
+    """A scene. lines: in the order in which people list them; there is always one. open_line: the number of the
+    one that is open, from 0. roles:
+    there is always one, too. lexicon: pronunciations of this scene. charts: the user's own, whole or half done. kits: the
+    characters. exports: what is written for the host. unknown: as of a take. What a line, or the role whose mouth is on show,
+    has, the state gives by the same name."""
+
+    lines: tuple[Line, ...] = (Line(),)
+    open_line: int = 0
+    roles: tuple[Role, ...] = (Role(),)
     lexicon: Lexicon = NO_ENTRIES
     rate: FrameRate = setting(
         DEFAULT_RATE,
@@ -213,21 +139,108 @@ class State:
         none=N_("that of the sound"),
         unit="frames",
     )
-    chart: str = DEFAULT_CHART
     charts: tuple[ChartDocument, ...] = ()
     kits: tuple[Kit, ...] = ()
-    kit: str = ""
-    mouth_settings: MouthSettings = DEFAULT_SETTINGS
-    mixes: tuple[Mix, ...] = ()
-    followers: tuple[Follower, ...] = ()
-    steps: tuple[AnyStep, ...] = ()
     exports: ExportList = DEFAULT_LIST
     unknown: dict[str, Any] = field(default_factory=dict)
 
+    # --- the line that is open, and the role whose mouth is on show ------------------------------------------------------
+
+    @property
+    def line(self) -> Line:
+        return self.lines[self.open_line]
+
+    @property
+    def role(self) -> Role:
+        return self.role_named(self.line.role_on_show)
+
+    def role_named(self, name: str) -> Role:
+        """The role of a name; the first one where there is none of it."""
+        return next((role for role in self.roles if role.name == name), self.roles[0])
+
+    @property
+    def takes(self) -> tuple[Take, ...]:
+        return self.line.takes
+
+    @property
+    def shown(self) -> int:
+        return self.line.shown
+
+    @property
+    def script(self) -> str:
+        return self.line.script
+
+    @property
+    def language(self) -> str:
+        return self.line.language
+
+    @property
+    def chart(self) -> str:
+        return self.role.chart
+
+    @property
+    def kit(self) -> str:
+        return self.role.kit
+
+    @property
+    def mouth_settings(self) -> MouthSettings:
+        return self.role.mouth_settings
+
+    @property
+    def mixes(self) -> tuple[Mix, ...]:
+        return self.role.mixes
+
+    @property
+    def followers(self) -> tuple[Follower, ...]:
+        return self.role.followers
+
+    @property
+    def steps(self) -> tuple[AnyStep, ...]:
+        return self.role.steps
+
+    def with_line(self, **changes: Any) -> State:
+        """The state with entries of the open line changed."""
+        return self.with_lines(
+            *self.lines[: self.open_line], replace(self.line, **changes), *self.lines[self.open_line + 1 :]
+        )
+
+    def with_lines(self, *lines: Line, open_line: int | None = None) -> State:
+        return replace(self, lines=lines, open_line=self.open_line if open_line is None else open_line)
+
+    def with_role(self, **changes: Any) -> State:
+        """The state with entries of the role on show changed."""
+        here = self.role
+        return replace(self, roles=tuple(replace(role, **changes) if role is here else role for role in self.roles))
+
+    def at_line(self, number: int, role: str | None = None) -> State:
+        """The same scene with another line open, and the mouth of a role on show there."""
+        found = self if number == self.open_line else replace(self, open_line=number)
+        if role is None or role == found.line.role_on_show:
+            return found
+        line = found.line.showing(role)
+        return found.with_lines(*found.lines[:number], line, *found.lines[number + 1 :])
+
+    @property
+    def at_rest(self) -> State:
+        """The same scene with its first line open and each line showing the role that it is of: two scenes that differ only
+        in what is looked at are equal so."""
+        if self.open_line == 0 and all(line.on_show is None for line in self.lines):
+            return self
+        return replace(self, lines=tuple(line.showing(line.role) for line in self.lines), open_line=0)
+
+    def number_of(self, key: int) -> int | None:
+        """The number of the line of a key; None once it is gone."""
+        return next((number for number, line in enumerate(self.lines) if line.key == key), None)
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether there is no recording in any line."""
+        return not any(line.takes for line in self.lines)
+
     @property
     def take(self) -> Take | None:
-        """The take that is shown."""
-        return self.takes[self.shown] if self.takes else None
+        """The take of the open line that is shown."""
+        return self.line.take
 
     @property
     def score(self) -> Score | None:
@@ -296,8 +309,25 @@ class State:
         """The state with another take in the place of the shown one."""
         return self.with_takes(*self.takes[: self.shown], take, *self.takes[self.shown + 1 :])
 
+    def with_each_take(self, change: Callable[[Take], Take]) -> State:
+        """The state with all takes of all lines changed."""
+        lines = (replace(line, takes=tuple(change(take) for take in line.takes)) for line in self.lines)
+        return self.with_lines(*lines)
+
     def with_takes(self, *takes: Take, shown: int | None = None) -> State:
-        return replace(self, takes=takes, shown=self.shown if shown is None else shown)
+        return self.with_line(takes=takes, shown=self.shown if shown is None else shown)
+
+
+def one_line(
+    takes: tuple[Take, ...] = (), script: str = "", *, shown: int = 0, language: str = ENGLISH, **entries: Any
+) -> State:
+    """A scene of one line that one role says. entries: others of its role and of the scene."""
+    of_role = {name: value for name, value in entries.items() if name in _ENTRIES_OF_ROLE}
+    of_scene = {name: value for name, value in entries.items() if name not in of_role}
+    return State((Line(takes, shown, script, language),), roles=(Role(**of_role),), **of_scene)
+
+
+_ENTRIES_OF_ROLE = frozenset(each.name for each in fields(Role))
 
 
 @lru_cache(maxsize=16)

@@ -22,12 +22,14 @@ _SPEAKABLE = re.compile(r"[^\W_]")
 
 @dataclass(frozen=True, slots=True)
 class ScriptWord:
-    """A word as typed, with its punctuation, where it stands in the text, and who says it (may be '')."""
+    """A word as typed, with its punctuation, where it stands in the text, and who says it (may be ''). together: all who
+    speak in the script say it."""
 
     text: str
     start: int
     end: int
     speaker: str = ""
+    together: bool = False
 
     @property
     def bare(self) -> str:
@@ -56,22 +58,37 @@ def script_words(text: str) -> tuple[ScriptWord, ...]:
     Dashes between words separate them; a word needs at least one letter or digit.
     """
     silent = bytearray(len(text))
-    turns: list[tuple[int, str]] = [(0, "")]
+    turns: list[tuple[int, str, bool]] = [(0, "", False)]
     for match in _SPEAKER.finditer(text):
         if not match["name"].isupper():
             continue
         silent[match.start() : match.end()] = b"\1" * (match.end() - match.start())
-        turns.append((match.end(), match["name"]))
+        turns.append((match.end(), match["name"], "together" in match[0].casefold()))
     for match in _DIRECTION.finditer(text):
+        if "together" in match[0].casefold():
+            turns.append((match.end(), max(turn for turn in turns if turn[0] <= match.end())[1], True))
         silent[match.start() : match.end()] = b"\1" * (match.end() - match.start())
     spoken = "".join(" " if hush or char in "—–" else char for char, hush in zip(text, silent, strict=True))
     words, turn = [], 0
+    turns.sort()
     for match in _WORD.finditer(spoken.replace("--", "  ")):
         if _SPEAKABLE.search(match[0]):
             while turn + 1 < len(turns) and turns[turn + 1][0] <= match.start():
                 turn += 1
-            words.append(ScriptWord(match[0], match.start(), match.end(), turns[turn][1]))
+            words.append(ScriptWord(match[0], match.start(), match.end(), *turns[turn][1:]))
     return tuple(words)
+
+
+def with_speaker_renamed(text: str, before: str, after: str) -> str:
+    """The script with a speaker called otherwise wherever a speech begins with the name. Names are written in capitals."""
+
+    def renamed(match: re.Match[str]) -> str:
+        if not match["name"].isupper() or match["name"].casefold() != before.casefold():
+            return match[0]
+        at = match.start("name") - match.start()
+        return match[0][:at] + after.upper() + match[0][at + len(match["name"]) :]
+
+    return _SPEAKER.sub(renamed, text)
 
 
 def require_words(text: str, subject: str) -> tuple[ScriptWord, ...]:

@@ -74,9 +74,10 @@ def test_a_print_that_breaks_off_leaves_no_painter_behind(qapp, call, call_peaks
     from buccaphon.painting.pictures.printing import Print, sheet_pdf
     from buccaphon.project.delivering import deliver
     from buccaphon.project.derived import Derived
-    from buccaphon.project.state import State, Take
+    from buccaphon.project.state import one_line
+    from buccaphon.project.take import Take
 
-    delivery = deliver(State((Take(Path("call.flac"), score=call_score),)), Derived(call, call_peaks), "call")
+    delivery = deliver(one_line((Take(Path("call.flac"), score=call_score),)), Derived(call, call_peaks), "call")
     painters = []
 
     def mouth(painter, _mouth, _box):

@@ -10,7 +10,8 @@ from buccaphon.errors import Cancelled, ProjectError, TargetError
 from buccaphon.kits.kit import CutOut, Drawn, Kit, OtherFile, Reference
 from buccaphon.project.file.packing import PROJECT, pack, unpack
 from buccaphon.project.file.store import open_project
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import State, one_line
+from buccaphon.project.take import Take
 from tests.helpers.artwork import drawings, picture
 
 
@@ -25,7 +26,7 @@ def state(tmp_path: Path, qapp) -> State:
     for name in ("face", "piece", "ref"):
         picture(8, 8, (0, 0, 4, 4)).save(str(here / f"{name}.png"))
     cut = CutOut(((1.0, 1.0), (5.0, 1.0)), piece=OtherFile(here / "piece.png"))
-    return State(
+    return one_line(
         takes=(Take(here / "media" / "call.flac"), Take(here / "other" / "call.flac")),
         script="Plums!",
         kits=(
@@ -132,7 +133,7 @@ def test_only_what_a_project_can_be_made_of_is_packed(state, tmp_path):
     key.write_text("secret")
     drawings(folder, ("ah",))
     (folder / "diary.txt").write_text("secret")
-    theirs = State(takes=(Take(key),), kits=(Kit("x", OtherFile(folder), Drawn()),), kit="x")
+    theirs = one_line(takes=(Take(key),), kits=(Kit("x", OtherFile(folder), Drawn()),), kit="x")
     assert sorted(pack(theirs, tmp_path / "all.zip")) == ["diary.txt", "id_rsa"]
     with zipfile.ZipFile(tmp_path / "all.zip") as file:
         assert sorted(file.namelist()) == ["kits/private/ah.png", PROJECT]
@@ -143,7 +144,7 @@ def test_names_that_are_no_text_are_packed_under_ones_that_are(state, tmp_path):
 
     odd = Path(os.fsdecode(os.fsencode(tmp_path) + b"/caf\xe9.flac"))
     odd.write_bytes(b"sound")
-    assert pack(State(takes=(Take(odd),)), tmp_path / "all.zip") == ()
+    assert pack(one_line(takes=(Take(odd),)), tmp_path / "all.zip") == ()
     unpack(tmp_path / "all.zip", tmp_path / "there")
     assert open_project(tmp_path / "there" / PROJECT).takes[0].path.read_bytes() == b"sound"
 

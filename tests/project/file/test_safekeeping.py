@@ -6,7 +6,7 @@ import pytest
 from buccaphon.project.file.safekeeping import VERSIONS, Keeper, forget, keep_version, left_behind, versions
 from buccaphon.project.file.store import open_project, save_project
 from buccaphon.project.project import Project
-from buccaphon.project.state import State
+from buccaphon.project.state import State, one_line
 
 
 def gone(keeper: Keeper) -> None:
@@ -16,7 +16,7 @@ def gone(keeper: Keeper) -> None:
 
 def test_what_a_run_keeps_is_its_own_until_it_is_gone(tmp_path: Path):
     keeper = Keeper(tmp_path)
-    keeper.keep(State(script="warm plums"), tmp_path / "market.buccaphon", "market")
+    keeper.keep(one_line(script="warm plums"), tmp_path / "market.buccaphon", "market")
     assert left_behind(tmp_path) == [], "this run goes on"
     gone(keeper)
     (found,) = left_behind(tmp_path)
@@ -37,7 +37,7 @@ def test_the_last_versions_of_a_saved_project_can_be_opened(tmp_path: Path):
     path, folder = tmp_path / "market.buccaphon", tmp_path / "kept"
     for number in range(VERSIONS + 4):
         keep_version(path, folder)
-        save_project(State(script=f"version {number}"), path)
+        save_project(one_line(script=f"version {number}"), path)
         os.utime(path, (1_700_000_000 + number, 1_700_000_000 + number))
     found = versions(path, folder)
     assert len(found) == VERSIONS
@@ -64,7 +64,7 @@ def test_the_history_is_a_list_to_jump_in():
 
 @pytest.mark.parametrize("text", ["", "{", "[]"])
 def test_a_note_that_broke_off_loses_no_work(tmp_path: Path, text):
-    save_project(State(script="warm plums"), tmp_path / "4711.buccaphon")
+    save_project(one_line(script="warm plums"), tmp_path / "4711.buccaphon")
     (tmp_path / "4711.json").write_text(text)
     (found,) = left_behind(tmp_path)
     assert found.title == "Untitled"

@@ -1,5 +1,4 @@
 import json
-from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
@@ -12,7 +11,8 @@ from buccaphon.mouths.pose import Pose
 from buccaphon.mouths.settings import MouthSettings
 from buccaphon.project.edits.timing import MoveBoundary
 from buccaphon.project.file.store import open_project, save_project
-from buccaphon.project.state import BoundaryPin, PinWithoutWord, State, Take
+from buccaphon.project.state import State, one_line
+from buccaphon.project.take import BoundaryPin, PinWithoutWord, Take
 from buccaphon.score.edits import Boundary
 from buccaphon.score.records import Note
 from buccaphon.timing import FrameRate, Span
@@ -34,7 +34,7 @@ def state(tmp_path: Path, call_score) -> State:
         aligned_script="MARIGOLD: Plums!",
         painted=(Painted(Span(0.5, 1.0), "Open", Pose(jaw=0.9), False),),
     )
-    full = State(
+    full = one_line(
         takes=(take, Take(path=(tmp_path / "media" / "slow.flac").resolve(), channel=Listen.LOUDEST)),
         script="MARIGOLD: Plums!",
         rate=FrameRate(Fraction(24000, 1001)),
@@ -53,7 +53,7 @@ def test_a_project_comes_back_exactly(state, tmp_path):
 
 def test_project_and_recording_can_move_together(state, tmp_path):
     save_project(state, tmp_path / "market.buccaphon")
-    assert json.loads((tmp_path / "market.buccaphon").read_text())["takes"][0]["path"] == "media/call.flac"
+    assert json.loads((tmp_path / "market.buccaphon").read_text())["lines"][0]["takes"][0]["path"] == "media/call.flac"
     elsewhere = tmp_path / "elsewhere"
     elsewhere.mkdir()
     (tmp_path / "market.buccaphon").rename(elsewhere / "market.buccaphon")
@@ -64,22 +64,34 @@ def test_what_this_version_does_not_know_is_kept(state, tmp_path):
     path = tmp_path / "market.buccaphon"
     save_project(state, path)
     data = json.loads(path.read_text()) | {"lanterns": [1, 2]}
-    data["takes"][0] |= {"wind": "north"}
-    data["takes"][0]["painted"][0] |= {"brush": 3}
-    data["takes"][0]["score"]["words"][4]["phones"][0] |= {"pitch": 220}
+    data["roles"][0] |= {"hat": "straw"}
+    (line,) = data["lines"]
+    line |= {"mood": "warm"}
+    line["takes"][0] |= {"wind": "north"}
+    line["takes"][0]["painted"][0] |= {"brush": 3}
+    line["takes"][0]["score"]["words"][4]["phones"][0] |= {"pitch": 220}
     path.write_text(json.dumps(data))
     opened = open_project(path)
-    save_project(replace(opened, mouth_settings=MouthSettings(hold=3), takes=opened.takes[::-1], shown=1), path)
+    save_project(opened.with_takes(*opened.takes[::-1], shown=1).with_role(mouth_settings=MouthSettings(hold=3)), path)
     again = json.loads(path.read_text())
-    assert (again["lanterns"], again["mouth_settings"]["hold"]) == ([1, 2], 3)
-    take = again["takes"][1]
+    assert (again["lanterns"], again["roles"][0]["mouth_settings"]["hold"]) == ([1, 2], 3)
+    assert (again["roles"][0]["hat"], again["lines"][0]["mood"]) == ("straw", "warm")
+    take = again["lines"][0]["takes"][1]
     assert (take["wind"], take["painted"][0]["brush"]) == ("north", 3)
     assert take["score"]["words"][4]["phones"][0]["pitch"] == 220
-    assert "wind" not in again["takes"][0]
+    assert "wind" not in again["lines"][0]["takes"][0]
 
 
 def broken(**changes):
     return lambda data: json.dumps(data | changes)
+
+
+def of_line(**changes):
+    return lambda data: json.dumps(data | {"lines": [data["lines"][0] | changes]})
+
+
+def of_role(**changes):
+    return lambda data: json.dumps(data | {"roles": [data["roles"][0] | changes]})
 
 
 @pytest.mark.parametrize(
@@ -90,13 +102,13 @@ def broken(**changes):
         (lambda data: "[1, 2]", "not a Buccaphon project"),
         (broken(version=99), "newer Buccaphon"),
         (broken(rate="fast"), "an entry is wrong.*frame rate “fast”"),
-        (broken(mouth_settings={"hold": "two"}), r"an entry is wrong.*mouth_settings.*hold"),
+        (of_role(mouth_settings={"hold": "two"}), r"an entry is wrong.*mouth_settings.*hold"),
         (
-            broken(takes=[{"path": "a.wav", "score": {"words": [{"text": "x", "phones": []}], "duration": 1}}]),
+            of_line(takes=[{"path": "a.wav", "score": {"words": [{"text": "x", "phones": []}], "duration": 1}}]),
             "no phones",
         ),
-        (broken(shown=7), "take 7 is shown"),
-        (broken(chart="Hundred"), "an entry is wrong.*no chart of that name"),
+        (of_line(shown=7), "take 7 is shown"),
+        (of_role(chart="Hundred"), "an entry is wrong.*no chart of that name"),
     ],
 )
 def test_a_file_that_cannot_be_opened_says_why(state, tmp_path, change, reason):
@@ -155,4 +167,4 @@ def test_a_project_of_the_second_version_opens(tmp_path):
     assert state.take.notes == (Note(Span(0.5, 0.9), "louder"),)
     save_project(state, path)
     assert open_project(path) == state
-    assert json.loads(path.read_text())["takes"][0]["lanterns"] == 3
+    assert json.loads(path.read_text())["lines"][0]["takes"][0]["lanterns"] == 3

@@ -18,7 +18,8 @@ from buccaphon.project.edits import Touched
 from buccaphon.project.edits.scene import SetScene
 from buccaphon.project.edits.takes import ChangeTake, RemoveTake, ShowTake
 from buccaphon.project.project import Changes
-from buccaphon.project.state import FIRST_FRAMES, State, Take
+from buccaphon.project.state import FIRST_FRAMES, State
+from buccaphon.project.take import Take
 from buccaphon.setting import Setting, settings_of
 from buccaphon.texts import N_, _, ngettext
 from buccaphon.timing import FASTEST, FURTHEST, FrameRate, Span, clock

@@ -10,7 +10,7 @@ from buccaphon.app.session.session import Session
 from buccaphon.app.session.take_sound import key_of
 from buccaphon.app.widgets.parts import PlaceLabel, button, label
 from buccaphon.project.edits.motion import DropLeftOver, PlaceLeftOver
-from buccaphon.project.state import UnplacedCorrection
+from buccaphon.project.take import UnplacedCorrection
 from buccaphon.texts import _
 from buccaphon.timing import Span, clock
 

@@ -13,7 +13,7 @@ from buccaphon.checks.issue import Issue, IssueKind
 from buccaphon.project.edits import Together, Touched
 from buccaphon.project.edits.scene import IgnoreIssues
 from buccaphon.project.project import Changes
-from buccaphon.project.state import IgnoredIssue
+from buccaphon.project.take import IgnoredIssue
 from buccaphon.texts import _
 
 _LATER = 100  # ms after a change

@@ -23,7 +23,8 @@ from buccaphon.project.file.relink import digest_of
 from buccaphon.project.file.safekeeping import keep_version
 from buccaphon.project.file.store import require_valid_to_save, save_project
 from buccaphon.project.project import Project
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import State
+from buccaphon.project.take import Take
 from buccaphon.texts import _
 
 _QUICK = 64 << 20  # bytes of a file that can be gone through at every save
@@ -136,7 +137,7 @@ def _stamp_of(path: Path) -> Stamp | None:
 
 
 def _with_digests(state: State, known: dict[Path, str]) -> State:
-    return state.with_takes(*(replace(take, digest=_digest(take, known)) for take in state.takes))
+    return state.with_each_take(lambda take: replace(take, digest=_digest(take, known)))
 
 
 def _digest(take: Take, known: dict[Path, str]) -> str:

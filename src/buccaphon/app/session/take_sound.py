@@ -12,7 +12,8 @@ from buccaphon.audio.recording import Channel
 from buccaphon.progress import Progress
 from buccaphon.project.derived import Derived
 from buccaphon.project.file.relink import digest_of_any, find_again
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import State
+from buccaphon.project.take import Take
 
 
 @dataclass(frozen=True)

@@ -20,7 +20,7 @@ from buccaphon.project.derived import Derived
 from buccaphon.project.edits import Touched
 from buccaphon.project.edits.takes import AddTake, ChangeTake
 from buccaphon.project.project import Changes, Project
-from buccaphon.project.state import Take
+from buccaphon.project.take import Take
 from buccaphon.texts import _
 
 _SETTLES = 800  # ms after the last change of a file

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from enum import Flag, auto
 from typing import ClassVar
 
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import State
+from buccaphon.project.take import Take
 from buccaphon.texts import _
 
 

@@ -36,7 +36,7 @@ class PutMix(Edit):
             )
         else:
             mixes = (*state.mixes, self.mix)
-        return replace(state, mixes=mixes)
+        return state.with_role(mixes=mixes)
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,7 +52,7 @@ class DropMix(Edit):
         return _("Remove the channel {name}", name=self.name_of)
 
     def apply(self, state: State) -> State:
-        return replace(state, mixes=tuple(mix for mix in state.mixes if mix.name != self.name_of))
+        return state.with_role(mixes=tuple(mix for mix in state.mixes if mix.name != self.name_of))
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,7 +91,7 @@ class PutFollower(Edit):
                 for each in followers
             )
         in_order(followers)
-        return replace(state, followers=followers)
+        return state.with_role(followers=followers)
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +107,7 @@ class DropFollower(Edit):
         return _("Remove the follower {name}", name=self.name_of)
 
     def apply(self, state: State) -> State:
-        return replace(state, followers=tuple(each for each in state.followers if each.name != self.name_of))
+        return state.with_role(followers=tuple(each for each in state.followers if each.name != self.name_of))
 
 
 def _require_free(name: str, taken: list[str]) -> None:

@@ -38,7 +38,8 @@ class PutKit(Edit):
         else:
             kit, kits = self.kit, (*state.kits, self.kit)
         shown = state.kit if self.kept and state.kit != old else kit.name
-        return replace(state, kits=kits, kit=shown)
+        roles = tuple(replace(role, kit=kit.name) if old and role.kit == old else role for role in state.roles)
+        return replace(state, kits=kits, roles=roles).with_role(kit=shown)
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,7 +53,7 @@ class UseKit(Edit):
 
     def apply(self, state: State) -> State:
         known = self.kit in ("", *(kit.name for kit in state.kits))
-        return replace(state, kit=self.kit) if known else state
+        return state.with_role(kit=self.kit) if known else state
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,4 +67,5 @@ class DropKit(Edit):
 
     def apply(self, state: State) -> State:
         kits = tuple(kit for kit in state.kits if kit.name != self.kit)
-        return replace(state, kits=kits, kit="" if state.kit == self.kit else state.kit)
+        roles = tuple(replace(role, kit="") if role.kit == self.kit else role for role in state.roles)
+        return replace(state, kits=kits, roles=roles)

@@ -11,7 +11,8 @@ from buccaphon.motion.steps import MOST_STEPS, AnyStep, require_valid_step
 from buccaphon.project.edits import Edit, TakeEdit, Touched
 from buccaphon.project.edits.mouths import ChangeMouthSettings, Paint
 from buccaphon.project.edits.scene import PutNote
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import State
+from buccaphon.project.take import Take
 from buccaphon.texts import N_, _
 from buccaphon.timing import Span
 
@@ -48,7 +49,7 @@ class SetSteps(Edit):
             )
         for step in self.steps:
             require_valid_step(step)
-        return replace(state, steps=self.steps)
+        return state.with_role(steps=self.steps)
 
 
 @dataclass(frozen=True, slots=True)

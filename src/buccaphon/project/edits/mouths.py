@@ -9,7 +9,8 @@ from buccaphon.mouths.laying import Blank, Painted
 from buccaphon.mouths.pose import Pose
 from buccaphon.mouths.settings import SettingsChange, SettingsRange
 from buccaphon.project.edits import Edit, TakeEdit, Touched
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import State
+from buccaphon.project.take import Take
 from buccaphon.texts import N_, _
 from buccaphon.timing import Span
 
@@ -124,7 +125,7 @@ class ChangeMouthSettings(Edit):
     def apply(self, state: State) -> State:
         change = self.change.within_ranges()
         if self.span is None:
-            return replace(state, mouth_settings=change.on(state.mouth_settings))
+            return state.with_role(mouth_settings=change.on(state.mouth_settings))
         if state.take is None or self.span.length <= 0:
             return state
         here, at = list[SettingsRange](), self.span.start

@@ -9,7 +9,8 @@ from buccaphon.kits.charting import with_renamed_mouth
 from buccaphon.kits.kit import Kit
 from buccaphon.mouths.chart import ChartDocument
 from buccaphon.project.edits import Edit, TakeEdit, Touched
-from buccaphon.project.state import FIRST_FRAMES, LONGEST_SCENE, IgnoredIssue, State, Take, chart_of
+from buccaphon.project.state import FIRST_FRAMES, LONGEST_SCENE, State, chart_of
+from buccaphon.project.take import IgnoredIssue, Take
 from buccaphon.score.records import Note
 from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate, Span
@@ -30,13 +31,13 @@ class SetScene(Edit):
     chart: str | None = None
 
     def apply(self, state: State) -> State:
-        return replace(
+        scene = replace(
             state,
             rate=self.rate or state.rate,
             start_frame=state.start_frame if self.start_frame is None else _between(self.start_frame, *FIRST_FRAMES),
             length=state.length if self.length is None else min(self.length, LONGEST_SCENE) or None,
-            chart=self.chart or state.chart,
         )
+        return scene.with_role(chart=self.chart) if self.chart else scene
 
 
 def _between(value: int, low: int, high: int) -> int:
@@ -57,7 +58,7 @@ class KeepChart(Edit):
 
     def apply(self, state: State) -> State:
         others = tuple(chart for chart in state.charts if chart.name != self.chart.name)
-        return replace(state, charts=(*others, self.chart.document), chart=self.chart.name)
+        return replace(state, charts=(*others, self.chart.document)).with_role(chart=self.chart.name)
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,7 +79,12 @@ class ChangeChart(Edit):
         kits = (
             _with_renamed_mouths(state.kits, chart_of(self.before, state.charts), document) if renamed else state.kits
         )
-        return replace(state, charts=charts, chart=document.name if renamed else state.chart, kits=kits)
+        there = replace(state, charts=charts, kits=kits)
+        if not renamed:
+            return there
+        # what other roles use goes with it as well
+        roles = (replace(role, chart=document.name) if role.chart == self.before else role for role in there.roles)
+        return replace(there, roles=tuple(roles)).with_role(chart=document.name)
 
 
 def _with_renamed_mouths(kits: tuple[Kit, ...], before: ChartDocument, after: ChartDocument) -> tuple[Kit, ...]:

@@ -7,7 +7,8 @@ from dataclasses import dataclass, field, replace
 from buccaphon.files import whole_text
 from buccaphon.project.carrying import carry_pins, lose_pins
 from buccaphon.project.edits import Edit, TakeEdit, Touched
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import State
+from buccaphon.project.take import Take
 from buccaphon.score.edits import boundary_time, move_boundary
 from buccaphon.score.records import Score
 from buccaphon.speech.lexicon import Lexicon
@@ -27,7 +28,7 @@ class SetScript(Edit):
     gesture: str = field(default="typing", kw_only=True)
 
     def apply(self, state: State) -> State:
-        return replace(state, script=whole_text(self.text))
+        return state.with_line(script=whole_text(self.text))
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,7 +42,7 @@ class SetLanguage(Edit):
 
     def apply(self, state: State) -> State:
         takes = tuple(replace(take, aligned_script="") for take in state.takes)
-        return replace(state, language=self.language, takes=takes if self.language != state.language else state.takes)
+        return state.with_line(language=self.language, takes=takes if self.language != state.language else state.takes)
 
 
 @dataclass(frozen=True, slots=True)

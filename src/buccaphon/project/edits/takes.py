@@ -10,7 +10,8 @@ from buccaphon.audio.recording import Channel
 from buccaphon.files import whole_text
 from buccaphon.project.carrying import carry_over
 from buccaphon.project.edits import Edit, TakeEdit, Touched
-from buccaphon.project.state import State, Take
+from buccaphon.project.state import State
+from buccaphon.project.take import Take
 from buccaphon.score.edits import move_boundary
 from buccaphon.texts import N_
 from buccaphon.timing import FURTHEST, Span
@@ -28,7 +29,7 @@ class AddTake(Edit):
 
     def apply(self, state: State) -> State:
         script = state.script if self.script is None else whole_text(self.script)
-        return replace(state, takes=(*state.takes, self.take), shown=len(state.takes), script=script)
+        return state.with_line(takes=(*state.takes, self.take), shown=len(state.takes), script=script)
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,7 +42,7 @@ class ShowTake(Edit):
     number: int
 
     def apply(self, state: State) -> State:
-        return replace(state, shown=self.number)
+        return state.with_line(shown=self.number)
 
 
 @dataclass(frozen=True, slots=True)

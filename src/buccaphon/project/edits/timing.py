@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from buccaphon.project.edits import TakeEdit, Touched
-from buccaphon.project.state import BoundaryPin, State, Take
+from buccaphon.project.state import State
+from buccaphon.project.take import BoundaryPin, Take
 from buccaphon.score.edits import Boundary, Inside, boundary_time, move_boundary, move_words
 from buccaphon.texts import N_, _
 from buccaphon.timing import Span

@@ -46,7 +46,7 @@ def pack(state: State, path: Path, progress: Progress = no_progress) -> tuple[st
 
 def _pack(state: State, path: Path, root: Path, progress: Progress) -> tuple[str, ...]:
     places = _Places(root)
-    takes = tuple(replace(take, path=places.of(take.path, "recordings")) for take in state.takes)
+    state = state.with_each_take(lambda take: replace(take, path=places.of(take.path, "recordings")))
     kits = tuple(with_files(kit, lambda file: replace(file, path=places.of(file.path, "kits"))) for kit in state.kits)
     missing: list[str] = []
     files = list(places.files())
@@ -64,7 +64,7 @@ def _pack(state: State, path: Path, root: Path, progress: Progress) -> tuple[str
                 file.write(source, inside, kind)
             except OSError:
                 missing.append(printable(source))
-        file.writestr(PROJECT, project_as_bytes(replace(state, takes=takes, kits=kits), root))
+        file.writestr(PROJECT, project_as_bytes(replace(state, kits=kits), root))
     return tuple(missing)
 
 

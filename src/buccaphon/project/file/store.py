@@ -22,9 +22,10 @@ from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.chart_file import shipped_charts
 from buccaphon.mouths.laying import Painted
 from buccaphon.project.file.checking import require_valid
-from buccaphon.project.file.unknown import unknown_in, with_unknown
+from buccaphon.project.file.unknown import Unknown, unknown_in, with_unknown
 from buccaphon.project.file.upgrades import UPGRADES
-from buccaphon.project.state import State, Take, chart_of
+from buccaphon.project.state import Line, Role, State, chart_of
+from buccaphon.project.take import Take
 from buccaphon.score.records import Score, Word
 from buccaphon.speech.lexicon_text import lexicon_as_text, parse_lexicon
 from buccaphon.texts import _
@@ -34,8 +35,10 @@ Record = TypeVar("Record")
 _log = logging.getLogger("buccaphon.project")
 SUFFIX = ".buccaphon"
 FORMAT = "buccaphon project"
-VERSION = 9
+VERSION = 10
 _MOST_BYTES = 256 << 20
+_NOT_KEPT = ("unknown", "key", "on_show")  # fields that are none of the file's
+Data = dict[str, Any]
 
 
 def save_project(state: State, path: Path) -> None:
@@ -53,10 +56,9 @@ def require_valid_to_save(state: State, path: Path) -> None:
 
 
 def project_as_bytes(state: State, folder: Path) -> bytes:
-    """A project as its file, naming what it uses from a folder."""
-    data = with_unknown(_written(state, folder), state.unknown)
-    data["takes"] = [with_unknown(entry, take.unknown) for entry, take in zip(data["takes"], state.takes, strict=True)]
-    return msgspec.json.format(msgspec.json.encode(data), indent=1) + b"\n"
+    """A scene as its file, naming what it uses from a folder. Each line is written as the role that it is of shows it."""
+    written = _written(replace(state.at_rest, open_line=state.open_line), folder, with_unknown)
+    return msgspec.json.format(msgspec.json.encode(written), indent=1) + b"\n"
 
 
 def open_project(path: Path, folder: Path | None = None) -> State:
@@ -120,48 +122,80 @@ def _decoded(path: Path) -> Any:
         raise ProjectError(subject, reason, _("Open a {suffix} file", suffix=SUFFIX)) from None
 
 
-def _written(state: State, folder: Path) -> dict[str, Any]:
+def _written(state: State, folder: Path, kept: Callable[[Any, Unknown], Any] = lambda data, _unknown: data) -> Data:
+    """kept: puts what is not known of a record into what is written of it."""
+
+    def take(record: Take) -> Data:
+        plain, in_bytes = relative_name(record.path, folder)
+        special = {
+            "path": lambda _path: plain,
+            "score": lambda score: {"words": score.words, "duration": score.duration} if score else None,
+        }
+        return _plain(kept(_plain({"path_bytes": in_bytes} | _as_data(record, special)), record.unknown))
+
+    def line(record: Line) -> Data:
+        data = _plain(_as_data(record, {"takes": lambda _takes: []}))
+        return _plain(kept(data, record.unknown)) | {"takes": [take(each) for each in record.takes]}
+
+    def role(record: Role) -> Data:
+        return _plain(
+            kept(_plain(_as_data(record, {"mixes": lambda mixes: [mix.says for mix in mixes]})), record.unknown)
+        )
+
     special = {
-        "takes": lambda takes: [_take_as_data(take, folder) for take in takes],
+        "lines": lambda lines: [line(each) for each in lines],
+        "roles": lambda roles: [role(each) for each in roles],
         "lexicon": lambda lexicon: lexicon_as_text(lexicon) if lexicon.entries else "",
         "rate": lambda rate: str(rate.value),
         "kits": lambda kits: [kit_as_data(kit, folder) for kit in kits],
-        "mixes": lambda mixes: [mix.says for mix in mixes],
     }
-    data = {"format": FORMAT, "version": VERSION} | _as_data(state, special)
-    plain: dict[str, Any] = msgspec.json.decode(msgspec.json.encode(data))
+    data = _plain({"format": FORMAT, "version": VERSION} | _as_data(state, special))
+    return _plain(kept(data, state.unknown))
+
+
+def _plain(data: Any) -> Data:
+    """As JSON has it."""
+    plain: Data = msgspec.json.decode(msgspec.json.encode(data))
     return plain
 
 
-def _take_as_data(take: Take, folder: Path) -> dict[str, Any]:
-    plain, in_bytes = relative_name(take.path, folder)
-    special = {
-        "path": lambda _path: plain,
-        "score": lambda score: {"words": score.words, "duration": score.duration} if score else None,
-    }
-    return {"path_bytes": in_bytes} | _as_data(take, special)
-
-
-def _as_data(record: State | Take, special: Mapping[str, Callable[[Any], Any]]) -> dict[str, Any]:
+def _as_data(record: Any, special: Mapping[str, Callable[[Any], Any]]) -> Data:
     """A record's fields by name. special: those that do not stand in the file as they are."""
     values = {name: getattr(record, name) for name in _TYPES[type(record)]}
     return {name: special[name](value) if name in special else value for name, value in values.items()}
 
 
-def _understood(data: dict[str, Any], folder: Path) -> State:
+def _understood(data: Data, folder: Path) -> State:
     special = {
         "lexicon": lambda text: parse_lexicon(_read(text, str), "the project's lexicon"),
         "rate": lambda text: FrameRate.parse(_read(text, str)),
         "kits": lambda entries: tuple(kit_from_data(entry, folder) for entry in entries),
-        "mixes": lambda texts: tuple(read_mix(text) for text in _read(texts, tuple[str, ...])),
+        "roles": lambda entries: tuple(_role(entry) for entry in entries),
     }
-    without_takes = _from_data(State, data | {"takes": []}, special)
-    charts = (chart_of(without_takes.chart, without_takes.charts), *shipped_charts().values())
-    state = replace(without_takes, takes=tuple(_take(entry, folder, charts) for entry in data.get("takes", ())))
-    return _with_what_is_unknown(state, data, folder)
+    without_lines = _from_data(State, {name: value for name, value in data.items() if name != "lines"}, special)
+    charts = _charts_of(without_lines)
+    lines = tuple(_line(entry, number, folder, charts) for number, entry in enumerate(data.get("lines", [{}])))
+    return _with_what_is_unknown(replace(without_lines, lines=lines), data, folder)
 
 
-def _take(entry: dict[str, Any], folder: Path, charts: Sequence[Chart]) -> Take:
+def _charts_of(state: State) -> tuple[Chart, ...]:
+    """Those that the roles use, then all that ship."""
+    used = (chart_of(name, state.charts) for name in dict.fromkeys(role.chart for role in state.roles))
+    return (*used, *shipped_charts().values())
+
+
+def _role(entry: Data) -> Role:
+    return _from_data(
+        Role, entry, {"mixes": lambda texts: tuple(read_mix(text) for text in _read(texts, tuple[str, ...]))}
+    )
+
+
+def _line(entry: Data, number: int, folder: Path, charts: Sequence[Chart]) -> Line:
+    special = {"takes": lambda takes: tuple(_take(each, folder, charts) for each in takes)}
+    return replace(_from_data(Line, entry, special), key=number)
+
+
+def _take(entry: Data, folder: Path, charts: Sequence[Chart]) -> Take:
     in_bytes = _read(entry.get("path_bytes", ""), str)
     special = {"path": lambda text: named_from(folder, _read(text, str), in_bytes), "score": _score}
     take = _from_data(Take, entry, special)
@@ -174,7 +208,7 @@ def _score(entry: dict[str, Any] | None) -> Score | None:
     return Score(_read(entry["words"], tuple[Word, ...]), _read(entry["duration"], float))
 
 
-def _from_data(kind: type[Record], data: dict[str, Any], special: Mapping[str, Callable[[Any], Any]]) -> Record:
+def _from_data(kind: type[Record], data: Data, special: Mapping[str, Callable[[Any], Any]]) -> Record:
     """The record whose fields stand in the data; others keep their defaults. Raises ValueError, which names the field."""
     values = {}
     for name, its_type in _TYPES[kind].items():
@@ -191,8 +225,8 @@ def _read(value: Any, its_type: Any) -> Any:
 
 
 _TYPES: dict[type, dict[str, Any]] = {
-    kind: {name: its_type for name, its_type in get_type_hints(kind).items() if name != "unknown"}
-    for kind in (State, Take)
+    kind: {name: its_type for name, its_type in get_type_hints(kind).items() if name not in _NOT_KEPT}
+    for kind in (State, Line, Role, Take)
 }
 """Of the records that are written field by field: the fields that a file keeps, with their types."""
 
@@ -207,11 +241,24 @@ def _with_pose(paint: Painted, charts: Sequence[Chart]) -> Painted:
     return replace(paint, pose=known.pose, contact=known.contact)
 
 
-def _with_what_is_unknown(state: State, data: dict[str, Any], folder: Path) -> State:
+def _with_what_is_unknown(state: State, data: Data, folder: Path) -> State:
     known = _written(state, folder)
     if data == known:  # far the most usual, and told at once
         return state
-    beyond = zip(state.takes, data.get("takes", ()), known["takes"], strict=True)
-    takes = tuple(replace(take, unknown=unknown_in(read, entry)) for take, read, entry in beyond)
-    top = {name: value for name, value in known.items() if name != "takes"}
-    return replace(state, takes=takes, unknown=unknown_in({**data, "takes": None}, {**top, "takes": None}))
+    lines = tuple(
+        replace(
+            line,
+            takes=tuple(
+                replace(take, unknown=unknown_in(*pair))
+                for take, *pair in zip(line.takes, read.get("takes", ()), entry["takes"], strict=True)
+            ),
+            unknown=unknown_in({**read, "takes": None}, {**entry, "takes": None}),
+        )
+        for line, read, entry in zip(state.lines, data.get("lines", [{}]), known["lines"], strict=True)
+    )
+    roles = tuple(
+        replace(role, unknown=unknown_in(read, entry))
+        for role, read, entry in zip(state.roles, data.get("roles", [{}]), known["roles"], strict=True)
+    )
+    apart: Data = {"lines": None, "roles": None}
+    return replace(state, lines=lines, roles=roles, unknown=unknown_in(data | apart, known | apart))

@@ -169,6 +169,17 @@ def _with_id(record: Data, name: str, ids: dict[str, str]) -> Data:
     return record | {name: ids.get(record[name], record[name])} if name in record else record
 
 
+_OF_A_LINE = ("takes", "shown", "script", "language")
+_OF_A_ROLE = ("chart", "kit", "mouth_settings", "mixes", "followers", "steps")
+
+
+def from_9_to_10(data: Data) -> Data:
+    """Version 9 was one line, said by one role."""
+    line, role = ({name: data[name] for name in names if name in data} for names in (_OF_A_LINE, _OF_A_ROLE))
+    scene = {name: value for name, value in data.items() if name not in (*line, *role)}
+    return scene | {"version": 10, "lines": [line], "roles": [role]}
+
+
 _FROM_7: dict[str, Callable[[Data], Data]] = {
     "takes": _take_from_7,
     "followers": lambda follower: _with_id(follower, "unit", _UNITS),
@@ -186,4 +197,5 @@ UPGRADES: dict[int, Callable[[Data], Data]] = {
     6: from_6_to_7,
     7: from_7_to_8,
     8: from_8_to_9,
+    9: from_9_to_10,
 }
