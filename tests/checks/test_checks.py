@@ -131,7 +131,7 @@ def test_words_that_were_not_found_are_told(derived, state):
 @pytest.mark.parametrize("chart", ["Flap", "Five", "Vowels", "Ten", "Fourteen", "Visemes"])
 @pytest.mark.parametrize(("rate", "hold"), [("24", 1), ("24", 2), ("24", 3), ("60", 1), ("12", 1)])
 def test_an_untouched_line_has_no_marks(derived, state, chart, rate, hold):
-    clean = replace(state, chart=chart, rate=FrameRate.parse(rate), mouth_settings=MouthSettings(hold=hold))
+    clean = replace(state, rate=FrameRate.parse(rate)).with_role(chart=chart, mouth_settings=MouthSettings(hold=hold))
     assert kinds(issues(derived, clean)) <= {IssueKind.UNUSED}
 
 

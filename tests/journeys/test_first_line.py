@@ -277,7 +277,7 @@ def test_a_project_whose_recording_is_gone_says_so(demo, tmp_path, qtbot):
     path = tmp_path / "market.buccaphon"
     save(demo, qtbot, path)
     data = json.loads(path.read_text())
-    data["takes"][0]["path"] = "gone.wav"
+    data["lines"][0]["takes"][0]["path"] = "gone.wav"
     path.write_text(json.dumps(data))
     demo.open(path)
     qtbot.waitUntil(lambda: not demo.session.jobs.busy(), timeout=30_000)

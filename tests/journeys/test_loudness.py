@@ -4,7 +4,6 @@ still picture that talks by one number, and a peak that is read, rescaled and pu
 import csv
 import io
 import shutil
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -203,8 +202,8 @@ def test_a_peak_is_read_rescaled_and_put_on_another_character(demo, qtbot, tmp_p
     demo.do("save-motion")
     idle(demo, qtbot)
     curve = document.bake().channels.curve("lips").copy()
-    other = replace(document.state, followers=(), steps=()).with_take(Take(document.state.take.path))
-    demo.session.opening.open_prepared(Project(replace(other, script="")))
+    other = document.state.with_role(followers=(), steps=()).with_take(Take(document.state.take.path))
+    demo.session.opening.open_prepared(Project(other.with_line(script="")))
     idle(demo, qtbot)
     document.apply(UseKit(document.state.kits[1].name))
     demo.open(file)

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from enum import Enum
 from functools import cached_property
 from pathlib import Path
-from typing import Any
+from typing import Any, Self
 
 import numpy as np
 import numpy.typing as npt
@@ -34,17 +34,11 @@ class Listen(Enum):
 Channel = Listen | int  # a number counts from 0
 
 
-class MappedSamples:
-    """Uncompressed sound that stays in its file and is read where it is looked at: nothing to decode, nothing to copy.
+class LazySamples:
+    """Stands for a (frames, channels) array that is not in memory: a part of it is one again, `np.asarray` makes it float32
+    where it is looked at."""
 
-    Stands for a (frames, channels) array: a part of it is one again, `np.asarray` reads it as float32. What the file no
-    longer holds is silence.
-    """
-
-    def __init__(self, path: Path, shape: tuple[int, int]) -> None:
-        import soundfile  # noqa: PLC0415  (loads libsndfile; not needed to show the first window)
-
-        self._file, self._lock = soundfile.SoundFile(os.fsencode(path)), threading.Lock()
+    def __init__(self, shape: tuple[int, int]) -> None:
         self._rows, self._columns = range(shape[0]), range(shape[1])
 
     @property
@@ -54,7 +48,7 @@ class MappedSamples:
     def __len__(self) -> int:
         return len(self._rows)
 
-    def __getitem__(self, part: slice | tuple[slice, slice]) -> MappedSamples:
+    def __getitem__(self, part: slice | tuple[slice, slice]) -> Self:
         rows, columns = part if isinstance(part, tuple) else (part, slice(None))
         taken = copy.copy(self)
         taken._rows, taken._columns = self._rows[rows], self._columns[columns]
@@ -62,13 +56,31 @@ class MappedSamples:
 
     def __array__(self, dtype: Any = None, copy: bool | None = None) -> npt.NDArray[Any]:
         del copy  # always one
+        found = self._read() if len(self) else np.zeros(self.shape, np.float32)
+        return found.astype(dtype or np.float32, copy=False)
+
+    def _read(self) -> Samples:
+        """(frames, channels) of the part that it stands for."""
+        raise NotImplementedError
+
+
+class MappedSamples(LazySamples):
+    """Uncompressed sound that stays in its file and is read where it is looked at: nothing to decode, nothing to copy. What
+    the file no longer holds is silence."""
+
+    def __init__(self, path: Path, shape: tuple[int, int]) -> None:
+        import soundfile  # noqa: PLC0415  (loads libsndfile; not needed to show the first window)
+
+        super().__init__(shape)
+        self._file, self._lock = soundfile.SoundFile(os.fsencode(path)), threading.Lock()
+
+    def _read(self) -> Samples:
         found = np.zeros(self.shape, np.float32)
-        if len(self):
-            with self._lock:
-                self._file.seek(self._rows[0])
-                read = self._file.read(len(self), dtype="float32", always_2d=True)
-            found[: len(read)] = read[:, self._columns[0] : self._columns[-1] + 1]
-        return finite(found).astype(dtype or np.float32, copy=False)
+        with self._lock:
+            self._file.seek(self._rows[0])
+            read = self._file.read(len(self), dtype="float32", always_2d=True)
+        found[: len(read)] = read[:, self._columns[0] : self._columns[-1] + 1]
+        return finite(found)
 
 
 def finite(samples: Samples) -> Samples:
@@ -78,7 +90,7 @@ def finite(samples: Samples) -> Samples:
     return samples if clean else np.nan_to_num(samples, nan=0.0, posinf=1.0, neginf=-1.0)
 
 
-def mix_down(samples: Samples | MappedSamples) -> Samples:
+def mix_down(samples: Samples | LazySamples) -> Samples:
     """(frames,) float32: the mean of the channels of (frames, channels). As a product, which is far quicker than a mean
     along the short axis."""
     numbers, channels = np.asarray(samples), samples.shape[1]
@@ -93,7 +105,7 @@ class Recording:
     messages. missing: seconds that should be there but could not be read.
     """
 
-    samples: Samples | MappedSamples
+    samples: Samples | LazySamples
     rate: int
     name: str
     missing: float = 0.0

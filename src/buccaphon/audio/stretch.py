@@ -10,7 +10,7 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from buccaphon.audio.recording import MappedSamples, Samples, mix_down
+from buccaphon.audio.recording import LazySamples, Samples, mix_down
 
 _WINDOW = 0.032  # seconds; about three periods of a deep voice
 _SEARCH = 0.008  # seconds either way
@@ -19,7 +19,7 @@ _SEARCH = 0.008  # seconds either way
 class Stretcher:
     """Plays samples[first:end] at a speed. `position` is the source sample that is being heard."""
 
-    def __init__(self, samples: Samples | MappedSamples, rate: int, first: int, end: int, speed: float) -> None:
+    def __init__(self, samples: Samples | LazySamples, rate: int, first: int, end: int, speed: float) -> None:
         """samples: (frames, channels). rate: samples a second. speed: 0.1..4, 0.5 is half as fast."""
         if not 0.1 <= speed <= 4.0:
             raise ValueError(f"speed {speed} is not between 0.1 and 4")

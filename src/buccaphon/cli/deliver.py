@@ -9,27 +9,25 @@ from pathlib import Path
 
 import click
 
-from buccaphon.alignment.aligner import align
-from buccaphon.alignment.request import AlignmentRequest
-from buccaphon.audio.peaks import build_peaks
-from buccaphon.audio.reading import read_recording
 from buccaphon.cli.common import ANY_PATH, pictures_of, say_problem
 from buccaphon.cli.line import Line, line_options
 from buccaphon.cli.sound import Sound, sound_options
 from buccaphon.cli.words import Said, word_options
 from buccaphon.errors import ListError, ProjectError
-from buccaphon.formats.delivering import Wanted, deliver_all, resolve_targets
+from buccaphon.formats.delivering import NO_ROLES, Wanted, deliver_all, resolve_targets
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.listing import DEFAULT_LIST, Entry, ExportList, read_list, require_valid_list
 from buccaphon.formats.lost import told_of
-from buccaphon.project.delivering import characters_of, deliver, deliver_each, facts, facts_of
-from buccaphon.project.derived import Derived
+from buccaphon.project.delivering import called, characters_of, deliver_each, deliver_role, facts, facts_of, roles_of
+from buccaphon.project.edits.roles import role_called
 from buccaphon.project.exposing import expose_list
 from buccaphon.project.file.relink import digest_of_any
 from buccaphon.project.file.store import SUFFIX, open_project
+from buccaphon.project.hearing import hear_scene
 from buccaphon.project.markers import painted_by
+from buccaphon.project.scene import Ensemble
 from buccaphon.project.state import State
-from buccaphon.speech.script import script_words
+from buccaphon.project.take import Take
 from buccaphon.texts import N_, _
 
 
@@ -39,29 +37,40 @@ from buccaphon.texts import N_, _
 @click.option("--list", "listed", type=ANY_PATH, metavar="LIST.toml", help=N_("An export list saved from the window."))
 @click.option("--as", "idents", metavar="ID,ID...", help=N_("Format ids instead of a list; see `buccaphon formats`."))
 @click.option("-o", "--out", required=True, type=ANY_PATH, metavar="FOLDER", help=N_("Output folder."))
+@click.option("--role", "roles", multiple=True, metavar="NAME", help=N_("Only the files of this role of a scene."))
 @word_options
 @sound_options
 def deliver_command(
-    source: Path, line: Line, listed: Path | None, idents: str | None, out: Path, sound: Sound, said: Said
+    source: Path,
+    line: Line,
+    listed: Path | None,
+    idents: str | None,
+    out: Path,
+    roles: tuple[str, ...],
+    sound: Sound,
+    said: Said,
 ) -> None:
     """Write all files of an export list for a project, or for a recording.
 
-    A project has its rate, chart, character and list; a recording needs --fps, and --list or --as.
+    A project has its rate, chart, character and list; a recording needs --fps, and --list or --as. Of a scene of several
+    roles each has files with its name in theirs.
 
     \b
     Examples:
       buccaphon deliver market.buccaphon -o out/
       buccaphon deliver market.buccaphon --as glb,sheet-pdf,mp4 -o out/
+      buccaphon deliver talk.buccaphon --role Maren -o out/
       buccaphon deliver call.wav --fps 24 --list studio.toml -o out/
     """
     exports = exports_named(listed, idents)
     if source.suffix.lower() == SUFFIX:
-        state, derived = _of_project(source, line, exports)
-        title = source.stem
-        delivery = deliver(state, derived, title)
-        wanted = _wanted(state.exports, facts(state, title), out, characters_of(state))
-        _tell_what_is_lost(wanted, delivery)
-        done = deliver_each(state, derived, title, wanted, paint=lambda each: pictures_of(each, derived.peaks))
+        ensemble, names = _of_project(source, line, exports, roles)
+        title, state = source.stem, ensemble.state
+        shown = ensemble.shown_by((names or ensemble.roles())[0])
+        known, each_role = facts(shown, title), roles_of(ensemble, title, names)
+        wanted = _wanted(state.exports, known, out, characters_of(shown), each_role)
+        _tell_what_is_lost(wanted, deliver_role(ensemble, title, shown.role.name))
+        done = deliver_each(ensemble, title, wanted, paint=lambda each: pictures_of(each, ensemble.peaks()))
     else:
         delivery, derived = line.delivery(source, line.look(), sound, said)
         wanted = _wanted(exports or DEFAULT_LIST, facts_of(delivery), out)
@@ -82,8 +91,14 @@ def _tell_what_is_lost(wanted: Sequence[Wanted], delivery: Delivery) -> None:
                 click.echo(line, err=True)
 
 
-def _wanted(exports: ExportList, known: Mapping[str, str], out: Path, characters: Sequence[str] = ()) -> list[Wanted]:
-    wanted = resolve_targets(replace(exports, folder=""), known, out, characters=characters)
+def _wanted(
+    exports: ExportList,
+    known: Mapping[str, str],
+    out: Path,
+    characters: Sequence[str] = (),
+    roles: Mapping[str, Mapping[str, str]] = NO_ROLES,
+) -> list[Wanted]:
+    wanted = resolve_targets(replace(exports, folder=""), known, out, characters=characters, roles=roles)
     if not wanted:
         raise ListError(_("the export list"), _("no file in it is switched on"), _("Name formats with --as"))
     return wanted
@@ -102,42 +117,49 @@ def exports_named(listed: Path | None, idents: str | None) -> ExportList | None:
     return found
 
 
-def _of_project(path: Path, line: Line, exports: ExportList | None) -> tuple[State, Derived]:
-    """With what was asked for otherwise; the words of the take that is shown are aligned where that was not done yet."""
+def _of_project(path: Path, line: Line, exports: ExportList | None, roles: Sequence[str]) -> tuple[Ensemble, list[str]]:
+    """A scene with what was asked for otherwise, and which roles are written; words that are not aligned yet are."""
     state = open_project(path)
-    take = state.take
-    if take is None:
+    if state.is_empty:
         raise ProjectError(str(path), _("there is no recording in it"), _("Add one first"))
-    state = line.over(state)
+    names = [_role_named(name, state) for name in roles]
+    state = line.over(state, names)
     state = replace(state, exports=exports or state.exports)
-    if take.digest and take.path.is_file() and digest_of_any(take.path) != take.digest:
+    for each in state.lines:
+        if each.take is not None and each.take.digest and each.take.path.is_file():
+            _tell_if_another(each.take, path)
+    ensemble = hear_scene(state)
+    if line.mouths is not None or line.blank:
+        role = names[0] if names else state.role.name
+        (rows, markers), shown = line.painted(), ensemble.shown_by(role)
+        bake, named = ensemble.derived(shown.line.key, role).bake(shown), str(line.mouths or path)
+        if markers:
+            edit = painted_by(markers, shown, bake, named, blank=line.blank)
+        else:
+            edit = expose_list(rows, shown, bake, named, blank=line.blank)
+        ensemble = Ensemble(edit.apply(shown), ensemble.sounds)
+    return ensemble, names
+
+
+def _role_named(name: str, state: State) -> str:
+    """Raises ProjectError."""
+    found = role_called(state, name)
+    if found is None:
+        there = ", ".join(role.name or called(state, role.name) for role in state.roles)
+        raise ProjectError(
+            _("--role {name}", name=name), _("the scene has no role of that name"), _("There are {there}", there=there)
+        )
+    return found.name
+
+
+def _tell_if_another(take: Take, project: Path) -> None:
+    if digest_of_any(take.path) != take.digest:
         click.echo(
             _(
                 "buccaphon: {name} was saved again since its words were timed: what is written may be out of time with it. "
                 "Open {project} to align it again.",
                 name=take.path.name,
-                project=path.name,
+                project=project.name,
             ),
             err=True,
         )
-    heard = read_recording(take.path).listened_to(take.channel)
-    derived = Derived(heard, build_peaks(heard))
-    state = _aligned(state, derived)
-    derived = derived.knowing_all(state)
-    if line.mouths is not None or line.blank:
-        (rows, markers), bake, named = line.painted(), derived.bake(state), str(line.mouths or path)
-        if markers:
-            state = painted_by(markers, state, bake, named, blank=line.blank).apply(state)
-        else:
-            state = expose_list(rows, state, bake, named, blank=line.blank).apply(state)
-    return state, derived
-
-
-def _aligned(state: State, derived: Derived) -> State:
-    take = state.take
-    words = script_words(state.script)
-    if take is None or take.score is not None or not words:
-        return state
-    used = take.used(derived.recording.duration)
-    request = AlignmentRequest(derived.recording, words, used, take.not_speech, state.language, state.lexicon)
-    return state.with_take(replace(take, score=align(request)))

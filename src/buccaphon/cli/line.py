@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import wraps
 from pathlib import Path
@@ -29,6 +29,7 @@ from buccaphon.project.edits.channels import PutMix
 from buccaphon.project.edits.kits import PutKit
 from buccaphon.project.lines import Look, line_delivery
 from buccaphon.project.motion_file import UseMotion, open_motion
+from buccaphon.project.speakers import speaking
 from buccaphon.project.state import DEFAULT_CHART, FIRST_FRAMES, LONGEST_SCENE, State
 from buccaphon.texts import N_, _
 from buccaphon.timing import FrameRate
@@ -154,10 +155,27 @@ class Line:
         """The mouths of a list, or the labels that say where mouths are."""
         return read_painted(self.mouths) if self.mouths is not None else ((), ())
 
-    def over(self, state: State) -> State:
-        """A project's state with what was asked for otherwise."""
+    def over(self, state: State, roles: Sequence[str] = ()) -> State:
+        """A scene with what was asked for otherwise: of the scene, and of the role that is named where it has several."""
         if self.fps is not None:
             state = replace(state, rate=FrameRate.parse(self.fps))
+        if self.start_frame is not None:
+            state = replace(state, start_frame=self.start_frame)
+        if self.length is not None:
+            state = replace(state, length=self.length)
+        if self.loudness_only:
+            state = state.with_each_take(
+                lambda take: replace(take, loudness_settings=replace(take.loudness_settings, loudness_only=True))
+            )
+        of_one = (self.chart, self.hold, self.motion, self.kit, self.mouths, *self.mixes)
+        if len(state.roles) > 1 and len(roles) != 1 and any(each is not None for each in of_one):
+            raise click.UsageError(_("The scene has several roles: name the one that this is for with --role."))
+        if not roles:
+            return self._over_role(state)
+        here = next((n for n in range(len(state.lines)) if roles[0] in speaking(state.at_line(n))), state.open_line)
+        return self._over_role(state.at_line(here, roles[0])).at_rest.at_line(state.open_line)
+
+    def _over_role(self, state: State) -> State:
         kit = None
         if self.chart is not None:
             chart, kit = self._cast()
@@ -166,16 +184,6 @@ class Line:
             state = replace(state, charts=(*others, own)).with_role(chart=own.name)
         if self.hold is not None:
             state = state.with_role(mouth_settings=replace(state.mouth_settings, hold=self.hold))
-        if self.start_frame is not None:
-            state = replace(state, start_frame=self.start_frame)
-        if self.length is not None:
-            state = replace(state, length=self.length)
-        if self.loudness_only:
-            takes = (
-                replace(take, loudness_settings=replace(take.loudness_settings, loudness_only=True))
-                for take in state.takes
-            )
-            state = state.with_takes(*takes)
         if self.motion is not None:
             state = UseMotion(open_motion(self.motion)).apply(state)
         for text in self.mixes:
@@ -184,7 +192,9 @@ class Line:
             if kit is None:
                 kit = _kit(self.kit, state.chart_in_use)
                 _tell_what_is_unsure(kit, state.chart_in_use)
-            state = PutKit(kit).apply(replace(state.with_role(kit=""), kits=()))
+            if len(state.roles) == 1:
+                state = replace(state.with_role(kit=""), kits=())
+            state = PutKit(kit).apply(state)
         return state
 
     def delivery(self, recording: Path, look: Look, sound: Sound, said: Said) -> tuple[Delivery, Derived]:

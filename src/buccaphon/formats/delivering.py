@@ -11,7 +11,7 @@ from pathlib import Path
 from buccaphon.errors import BuccaphonError, Cancelled, ListError, TargetError
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.format import Format, Needs
-from buccaphon.formats.listing import Entry, ExportList, names_character, stem
+from buccaphon.formats.listing import Entry, ExportList, names_field, stem
 from buccaphon.formats.options import chosen_options
 from buccaphon.formats.pictures import Pictures
 from buccaphon.formats.registry import format_named
@@ -19,16 +19,19 @@ from buccaphon.formats.writing import Written, already_there, make_folder, write
 from buccaphon.progress import Progress, no_progress
 from buccaphon.texts import _
 
+NO_ROLES: Mapping[str, Mapping[str, str]] = {}
+
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """An entry that is on, with its format and its place: folder and name without ending. character: for which of several it
-    is written."""
+    """An entry that is on, with its format and its place: folder and name without ending. character, role: for which of
+    several it is written; '' where there are not several, and for what is written once for the whole scene."""
 
     entry: Entry
     form: Format
     place: Path
     character: str = ""
+    role: str = ""
 
 
 @dataclass(slots=True)
@@ -61,27 +64,34 @@ def resolve_targets(
     base: Path,
     outside: Outside = Outside.REFUSED,
     characters: Sequence[str] = (),
+    roles: Mapping[str, Mapping[str, str]] = NO_ROLES,
 ) -> list[Wanted]:
     """The entries that are on, with their places. base: what the list's folder is below of. characters: one whose files are
-    not the only ones, or several, each with a set of its own; their names come into those of the files by themselves. Raises
-    ListError, and TargetError when two would write over each other."""
+    not the only ones, or several, each with a set of its own; their names come into those of the files by themselves. roles:
+    those of a scene of several, each with its facts; there are no sets of characters then. Raises ListError, and TargetError
+    when two would write over each other."""
     found = []
     for entry in exports.entries:
         if entry.on:
             form, folder = format_named(entry.format), base / exports.folder
             if outside is Outside.REFUSED:
                 require_below(base, folder / entry.folder)
-            for character in (tuple(characters) or ("",))[: 1 if form.for_all else None]:
-                known = {**facts, "character": character} if character else facts
-                name = stem(pattern_of(entry, several=bool(characters)), known)
-                found.append(Wanted(entry, form, folder / entry.folder / name, character))
+            for role, told in (roles if roles and not form.of_scene else {"": {}}).items():
+                several = tuple(characters) if not roles else ()
+                for character in (several or ("",))[: 1 if form.for_all else None]:
+                    known = {**facts, **told, **({"character": character} if character else {})}
+                    name = stem(pattern_of(entry, several=bool(several), roles=bool(role)), known)
+                    found.append(Wanted(entry, form, folder / entry.folder / name, character, role))
     _require_apart(found)
     return found
 
 
-def pattern_of(entry: Entry, *, several: bool) -> str:
-    """The pattern of an entry's name, with the character's where there are files of several."""
-    if several and not format_named(entry.format).for_all and not names_character(entry.name):
+def pattern_of(entry: Entry, *, several: bool, roles: bool = False) -> str:
+    """The pattern of an entry's name, with the character's where there are files of several, or with the role's."""
+    form = format_named(entry.format)
+    if roles and not form.of_scene and not names_field(entry.name, "role"):
+        return f"{entry.name}_{{role}}"
+    if several and not form.for_all and not names_field(entry.name, "character"):
         return f"{entry.name}_{{character}}"
     return entry.name
 

@@ -30,11 +30,41 @@ class Source:
     offset: float = 0.0
 
 
+@dataclass(frozen=True, slots=True)
+class Voice:
+    """One of several roles, with all that can be written of it alone."""
+
+    name: str
+    of: Delivery
+
+    @property
+    def score(self) -> Score:
+        return self.of.score or Score((), 0.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Clip:
+    """A line of a scene of several. name: of the line. role: who says it; '' where it is heard only. at, frames: which of the
+    delivery's frames it covers, from 0. first: how many frames of its recording come before those. samples, rate: of its
+    recording. is_heard: whether it is not muted."""
+
+    name: str
+    source: Source
+    role: str
+    at: int
+    frames: int
+    first: int
+    samples: int
+    rate: float
+    is_heard: bool = True
+
+
 @dataclass(frozen=True, eq=False)
 class Delivery:
     """title: of the project or recording. score: its words; None while there are none. bake: of the part that is used; None
     where only times are wanted. names: what the host calls its mouths and channels. kit: the character. source, sound: what
-    was recorded. pictures: paints its frames. place: where its files go, without their endings."""
+    was recorded. pictures: paints its frames. place: where its files go, without their endings. voices: where several roles
+    speak, each of them. lines: of a scene that has several."""
 
     title: str
     score: Score | None = None
@@ -46,11 +76,19 @@ class Delivery:
     sound: Recording | None = None
     pictures: Pictures | None = None
     place: Path = Path("delivery")
+    voices: tuple[Voice, ...] = ()
+    lines: tuple[Clip, ...] = ()
+
+    @property
+    def recorded(self) -> Source | tuple[Clip, ...] | None:
+        """What was recorded, in one file or in the lines of a scene."""
+        return self.source or self.lines or None
 
     @property
     def sources(self) -> tuple[Path, ...]:
         """The files that all of it is made from: the recording, and those of the character."""
         found = [self.source.file] if self.source is not None else []
+        found += [line.source.file for line in self.lines]
         for file in files_of(self.kit) if self.kit is not None else ():
             found.append(file.path)
             if file.path.is_dir():

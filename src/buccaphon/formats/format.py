@@ -33,7 +33,7 @@ class Needs(Flag):
 _LACKS = {
     Needs.WORDS: ("score", N_("there are no words yet"), N_("Align the script first")),
     Needs.FRAMES: ("bake", N_("it has no frames yet"), N_("Open a recording first")),
-    Needs.SOURCE: ("source", N_("it has no recording"), N_("Open a recording first")),
+    Needs.SOURCE: ("recorded", N_("it has no recording"), N_("Open a recording first")),
     Needs.PICTURES: (
         "pictures",
         N_("pictures cannot be drawn here"),
@@ -54,6 +54,7 @@ class Format:
     id: as lists and settings keep it. suffix: of its file. ending: what is put behind a name. loses: what a file of this kind
     cannot hold, for the user. write: gives its content, or several files by name, where `suffix` is the first one's. options:
     a record of the settings that can be chosen. for_all: whether it holds nothing that differs from character to character.
+    for_scene: whether it holds all roles of a scene at once.
     """
 
     id: str
@@ -66,6 +67,12 @@ class Format:
     write: Callable[[Delivery, Any], bytes | Stream | Files]
     options: type = NoOptions
     for_all: bool = False
+    for_scene: bool = False
+
+    @property
+    def of_scene(self) -> bool:
+        """Whether there is one of it for a scene of several roles."""
+        return self.for_all or self.for_scene
 
     @property
     def title(self) -> str:

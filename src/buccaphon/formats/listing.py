@@ -26,6 +26,7 @@ FIELDS = {
     "take": N_("take name"),
     "chart": N_("the mouth chart"),
     "character": N_("the character in the mirror"),
+    "role": N_("role name"),
     "fps": N_("frame rate"),
 }
 _UNFIT = re.compile(r"[\x00-\x1f\x7f/\\:*?\"<>|]+")  # in names of files, on whatever system the host runs
@@ -84,9 +85,9 @@ def stem(pattern: str, facts: Mapping[str, str]) -> str:
     return plain
 
 
-def names_character(pattern: str) -> bool:
-    """Whether the names that a pattern gives differ from character to character."""
-    return any(field == "character" for _literal, field, _rest, _rest in _parsed(pattern))
+def names_field(pattern: str, name: str) -> bool:
+    """Whether the names that a pattern gives differ with a field, as from character to character."""
+    return any(field == name for _literal, field, _rest, _rest in _parsed(pattern))
 
 
 def _parsed(pattern: str) -> list[tuple[str, str | None, str | None, str | None]]:

@@ -85,7 +85,7 @@ FORMATS: tuple[Format, ...] = (
     Format(
         "otio", N_("OpenTimelineIO"), ".otio", ".otio",
         N_("The take as a clip, with markers of words, mouths and notes"),
-        N_("jaw and weights"), Needs.FRAMES | Needs.SOURCE, otio, OtioOptions,
+        N_("jaw and weights"), Needs.FRAMES | Needs.SOURCE, otio, OtioOptions, for_scene=True,
     ),
     Format(
         "cues", N_("WAV with cues"), ".wav", ".cues.wav", N_("The original recording with words and notes as markers"),

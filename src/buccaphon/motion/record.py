@@ -34,7 +34,8 @@ class Bake:
     """What every frame shows. Frames count from 0 here; `start_frame` is added where they are read out.
 
     first: how many frames of the recording come before frame 0. grid: where drawings may change, of the whole recording.
-    said: the words of the recording. driven: its loudness, of the whole recording; None where nobody asked for it.
+    said: the words of the recording. driven: its loudness, of the whole recording; None where nobody asked for it. levels:
+    the same on the frames, where it is of several recordings.
     """
 
     rate: FrameRate
@@ -46,6 +47,7 @@ class Bake:
     said: tuple[Word, ...] = ()
     first: int = 0
     driven: DrivenLevels | None = None
+    levels: Channels | None = None
 
     @property
     def frames(self) -> int:
@@ -65,6 +67,8 @@ class Bake:
     def loudness(self) -> Channels:
         """How loud it is on every frame: as it drives, before the threshold, and as it was measured."""
         driven = self.driven
+        if self.levels is not None:
+            return self.levels.part(self.first, self.first + self.frames) if self.first else self.levels
         if driven is None:
             return Channels((), ())
         end = self.first + self.frames

@@ -92,12 +92,16 @@ class Derived:
 
     def used_part(self, state: State) -> Bake:
         """The bake of the part that is used, as long as the scene, for export."""
-        whole, take = self.bake(state), state.take
-        used = take.used(self.recording.duration) if take else Span(0.0, self.recording.duration)
-        part = trim(whole, state.rate.nearest(used.start), min(state.rate.covering(used.end), whole.frames))
+        part = self.sounding_part(state)
         if state.length is None:
             return part
         return lasting(part, max(state.start_frame + state.length - part.start_frame, 1))
+
+    def sounding_part(self, state: State) -> Bake:
+        """The bake of the part that is used, as long as its sound."""
+        whole, take = self.bake(state), state.take
+        used = take.used(self.recording.duration) if take else Span(0.0, self.recording.duration)
+        return trim(whole, state.rate.nearest(used.start), min(state.rate.covering(used.end), whole.frames))
 
     def loudness(self, rate: FrameRate) -> Floats:
         """(frames,) 0..1 at a frame rate."""

@@ -11,6 +11,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from buccaphon.app.session import own_places
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
+from buccaphon.app.session.lines import Lines
 from buccaphon.app.timers import later
 from buccaphon.errors import BuccaphonError, ListError
 from buccaphon.formats.delivering import Delivered, Outside, Wanted, in_the_way, pattern_of, resolve_targets
@@ -22,8 +23,9 @@ from buccaphon.formats.registry import format_named
 from buccaphon.formats.writing import names_of
 from buccaphon.painting.pictures.studio import Studio
 from buccaphon.progress import Progress
-from buccaphon.project.delivering import characters_of, deliver, deliver_each, facts
+from buccaphon.project.delivering import characters_of, deliver, deliver_each, facts, roles_of
 from buccaphon.project.edits.exports import SetExports
+from buccaphon.project.hearing import completed
 from buccaphon.texts import N_, _, ngettext
 
 WRITING = N_("Writing …")
@@ -37,9 +39,9 @@ class Exporting(QObject):
     told = pyqtSignal(str)
     asked = pyqtSignal(str, str)
 
-    def __init__(self, document: Document, jobs: Jobs) -> None:
+    def __init__(self, document: Document, lines: Lines, jobs: Jobs) -> None:
         super().__init__(document)
-        self._document, self._jobs = document, jobs
+        self._document, self._lines, self._jobs = document, lines, jobs
         self.studio = Studio(self)
         self.written: list[Path] = []
         self._left_out: list[str] = []
@@ -118,7 +120,8 @@ class Exporting(QObject):
         """What an entry's file will be called, with its folder; why it can have no name, in a sentence."""
         try:
             state = self._document.state
-            pattern = pattern_of(entry, several=bool(characters_of(state)))
+            several = len(self._lines.ensemble().roles()) > 1
+            pattern = pattern_of(entry, several=bool(characters_of(state)) and not several, roles=several)
             name = stem(pattern, facts(state, self._document.title))
         except ListError as problem:
             return str(problem)
@@ -189,8 +192,9 @@ class Exporting(QObject):
             return None
         try:
             state, exports = self._document.state, replace(self.exports, folder="")
-            known = facts(state, self._document.title)
-            wanted = resolve_targets(exports, known, self.folder, Outside.LOOKED_AT, characters_of(state))
+            title = self._document.title
+            known, roles = facts(state, title), roles_of(self._lines.ensemble(), title)
+            wanted = resolve_targets(exports, known, self.folder, Outside.LOOKED_AT, characters_of(state), roles)
         except BuccaphonError as problem:
             self.told.emit(str(problem))
             return None
@@ -203,16 +207,13 @@ class Exporting(QObject):
         return possible or None
 
     def _write(self, wanted: list[Wanted]) -> None:
-        document, studio = self._document, self.studio
-        derived = document.derived
-        assert derived is not None
-        state, title, peaks = document.state, document.title, derived.peaks
-        apart = derived.apart()
+        document, studio, title = self._document, self.studio, self._document.title
+        apart = self._lines.ensemble().apart()
         left_out = [_says_left_out(self._left_out)] if self._left_out else []
 
         def work(progress: Progress) -> Delivered:
-            found = apart.knowing_all(state, progress)
-            return deliver_each(state, found, title, wanted, progress, lambda each: studio.pictures(each, peaks))
+            found = completed(apart, progress)
+            return deliver_each(found, title, wanted, progress, lambda each: studio.pictures(each, found.peaks()))
 
         def done(result: Delivered) -> None:
             self._under_way = False

@@ -35,6 +35,7 @@ class Slot(Enum):
     SAVE = "saving the project"
     SHEET = "reading an exposure sheet"
     KIT = "reading a character's files"
+    AHEAD = "reading and aligning the other lines of the scene"
     REFERENCE = "reading a reference picture"
 
 

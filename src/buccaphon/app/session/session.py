@@ -13,6 +13,7 @@ from buccaphon.app.session.document import Document
 from buccaphon.app.session.exporting import Exporting
 from buccaphon.app.session.issues import Issues
 from buccaphon.app.session.jobs import Jobs
+from buccaphon.app.session.lines import Lines
 from buccaphon.app.session.listening import Listening
 from buccaphon.app.session.moving import Moving
 from buccaphon.app.session.opening import Opening
@@ -39,6 +40,7 @@ class Session(QObject):
         self.document.changed.connect(self.jobs.make_way)
         self.lexicon = OwnLexicon(self.document)
         self.takes = Takes(self.document, self.jobs)
+        self.lines = Lines(self.document, self.takes, self.lexicon, self.jobs)
         self.listening = Listening(self.document, self.jobs)
         self.replacing = Replacing(self.document, self.takes)
         self.moving = Moving(self.document, self.jobs)
@@ -53,7 +55,7 @@ class Session(QObject):
         self.opening = Opening(self.document, self.takes, self.aligning, self.characters, self.correcting, self.jobs)
         self.issues = Issues(self.document, self.comparing)
         self.beside = ComparisonMouths(self.document)
-        self.exporting = Exporting(self.document, self.jobs)
+        self.exporting = Exporting(self.document, self.lines, self.jobs)
         self.sending = Sending(self.document)
         self.saving = Saving(self.document, self.takes, self.jobs)
         self.saving.saved.connect(self.exporting.again)

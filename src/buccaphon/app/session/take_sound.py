@@ -66,3 +66,12 @@ def stamp_of(path: Path) -> tuple[int, int]:
     except OSError:
         return 0, 0
     return found.st_mtime_ns, found.st_size
+
+
+def text_beside(path: Path) -> str | None:
+    """The words in the text file beside a recording; None where there is none."""
+    beside = path.with_suffix(".txt")
+    try:
+        return beside.read_text("utf-8-sig", errors="replace").strip() if beside.is_file() else None
+    except OSError:
+        return None

@@ -10,7 +10,7 @@ from PyQt6.QtCore import QFileSystemWatcher, QObject, pyqtSignal
 
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
-from buccaphon.app.session.take_sound import Key, TakeSound, find_moved, key_of, measure, read_take
+from buccaphon.app.session.take_sound import Key, TakeSound, find_moved, key_of, measure, read_take, text_beside
 from buccaphon.app.settings import default_exports, with_default_motion
 from buccaphon.app.timers import later
 from buccaphon.audio.reading import Damage
@@ -39,6 +39,7 @@ class Takes(QObject):
         super().__init__(document)
         self._document, self._jobs = document, jobs
         self.sounds: dict[Key, Derived] = {}
+        self.most = _MOST_SOUNDS  # that are kept
         self._loaded: Key | None = None
         self._retry: Callable[[], None] = lambda: None
         self.digests: dict[Path, str] = {}
@@ -60,8 +61,8 @@ class Takes(QObject):
         state = AddTake(take).apply(document.state)
 
         def done(sound: TakeSound) -> None:
-            script = _text_beside(path) if not document.state.script.strip() else None
-            self.sounds[key_of(sound.take)] = sound.derived
+            script = text_beside(path) if not document.state.script.strip() else None
+            self.keep(sound)
             edit = AddTake(take, script)
             if document.state.take is None:  # nothing to lose yet: the recording begins the project
                 begun = with_default_motion(edit.apply(replace(document.state, exports=default_exports())))
@@ -76,6 +77,10 @@ class Takes(QObject):
         self._jobs.start(
             Slot.TAKE, _("Reading {name}", name=path.name), lambda progress: read_take(state, damage, progress), done
         )
+
+    def keep(self, sound: TakeSound) -> None:
+        """The sound of a take was read: going to it takes no time from now on."""
+        self.sounds[key_of(sound.take)] = sound.derived
 
     def meet(self) -> None:
         """Have the sound of the take that is shown; read it in the background unless it was read before."""
@@ -120,7 +125,7 @@ class Takes(QObject):
             self._files.removePaths(self._files.files())
         if take is not None and take.path.is_file():
             self._files.addPath(str(take.path))
-        while len(self.sounds) > _MOST_SOUNDS:
+        while len(self.sounds) > self.most:
             self.sounds.pop(next(iter(self.sounds)))
         self._document.take_sound(derived)
 
@@ -200,11 +205,3 @@ class Takes(QObject):
             )
         else:
             self._document.report(problem)
-
-
-def _text_beside(path: Path) -> str | None:
-    beside = path.with_suffix(".txt")
-    try:
-        return beside.read_text("utf-8-sig", errors="replace").strip() if beside.is_file() else None
-    except OSError:
-        return None

@@ -44,12 +44,12 @@ def cues(delivery: Delivery, options: CueOptions) -> bytes:
     """The take's own file where it is a WAV, else its sound with 24 bits; older markers in it are replaced. From the first
     frame: the sound of the frames alone."""
     source, sound = delivery.source, delivery.sound
-    assert source is not None
-    if options.scene and sound is not None and delivery.bake is not None:
+    if (options.scene or delivery.lines) and sound is not None and delivery.bake is not None:
         wav, rate = sound_wav(delivery, None), sound.rate
         last = round(delivery.bake.frames / delivery.bake.rate.value * rate)
         delivery = in_time(delivery, of_scene=True)
     else:
+        assert source is not None
         wav, rate, last = _as_wav(source.file)
     assert delivery.score is not None
     marks: list[Mark] = []
@@ -71,7 +71,7 @@ def cues(delivery: Delivery, options: CueOptions) -> bytes:
     if options.notes:
         for note in delivery.notes:
             mark(note.span.start, note.span.end, NOTE + " ".join(note.text.split()))
-    return with_cues(wav, marks, source.file.name)
+    return with_cues(wav, marks, source.file.name if source is not None else delivery.title)
 
 
 def with_cues(wav: bytes, marks: list[Mark], subject: str = "the recording") -> bytes:

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 from typing import Any
 
-from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.delivery import Delivery, Voice
 from buccaphon.score.records import Note, Phone, Score, Word
 from buccaphon.setting import setting
 from buccaphon.texts import N_
@@ -33,7 +33,14 @@ def in_time(delivery: Delivery, *, of_scene: bool) -> Delivery:
         if note.span.end >= start and note.span.start < end
     )
     score = None if delivery.score is None else Score(tuple(_words(delivery.score, start, end)), end - start)
-    return replace(delivery, score=score, notes=notes, bake=replace(bake, first=0))
+    voices = tuple(replace(voice, of=in_time(voice.of, of_scene=True)) for voice in delivery.voices)
+    return replace(delivery, score=score, notes=notes, bake=replace(bake, first=0), voices=voices)
+
+
+def said_in(delivery: Delivery) -> tuple[Voice, ...]:
+    """What is said: by each of several, or by one who needs no name."""
+    assert delivery.score is not None
+    return delivery.voices or (Voice("", delivery),)
 
 
 def _words(score: Score, start: float, end: float) -> Iterator[Word]:

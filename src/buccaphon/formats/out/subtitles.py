@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from buccaphon.formats.delivery import Delivery
-from buccaphon.formats.out.scene_time import from_first_frame, in_time
+from buccaphon.formats.out.scene_time import from_first_frame, in_time, said_in
 from buccaphon.score.records import Word
 from buccaphon.setting import require_valid_settings, setting
 from buccaphon.texts import N_
@@ -37,11 +37,8 @@ class SrtOptions:
 def srt(delivery: Delivery, options: SrtOptions) -> bytes:
     """Cues numbered from 1, a comma before the milliseconds, each of a word or of a line."""
     delivery = in_time(delivery, of_scene=options.scene)
-    assert delivery.score is not None
-    words = [word for word in delivery.score.words if word.text]
-    lines = [(word,) for word in words] if options.words else in_lines(words, options.letters)
     cues = []
-    for number, line in enumerate(lines, 1):
+    for number, (_who, line) in enumerate(_lines_of(delivery, 0 if options.words else options.letters), 1):
         start, end = line[0].start, max(line[-1].end, line[0].start + _LEAST)
         text = " ".join(word.text for word in line)
         cues.append(f"{number}\n{_clock(start)} --> {_clock(end)}\n{text}\n\n")
@@ -69,10 +66,8 @@ class VttOptions:
 def vtt(delivery: Delivery, options: VttOptions) -> bytes:
     """A cue a line; each word but the first with the moment at which it begins, where that lies between the ones around."""
     delivery = in_time(delivery, of_scene=options.scene)
-    assert delivery.score is not None
-    words = [word for word in delivery.score.words if word.text]
     text = "WEBVTT\n\nNOTE\nEach word begins at its own time.\n\n"
-    for number, line in enumerate(in_lines(words, options.letters), 1):
+    for number, (who, line) in enumerate(_lines_of(delivery, options.letters), 1):
         start, end = line[0].start, max(line[-1].end, line[0].start + _LEAST)
         before, last = _milliseconds(start), _milliseconds(end)
         spoken = []
@@ -82,9 +77,20 @@ def vtt(delivery: Delivery, options: VttOptions) -> bytes:
             before = at if timed else before
             spoken.append((f"<{_clock(word.start, '.')}>" if timed else "") + f"<c>{_escaped(word.text)}</c>")
         body = " ".join(spoken)
-        body = f"<v {_escaped(options.voice)}>{body}</v>" if options.voice.strip() else body
+        voice = _escaped(options.voice) or _escaped(who)
+        body = f"<v {voice}>{body}</v>" if voice else body
         text += f"{number}\n{_clock(start, '.')} --> {_clock(end, '.')}\n{body}\n\n"
     return text.encode()
+
+
+def _lines_of(delivery: Delivery, letters: int) -> list[tuple[str, tuple[Word, ...]]]:
+    """The lines in the order in which they begin, with the names of their speakers. letters: 0 for a line for each word."""
+    found = []
+    for voice in said_in(delivery):
+        words = [word for word in voice.score.words if word.text]
+        lines = in_lines(words, letters) if letters else [(word,) for word in words]
+        found += [(voice.name, line) for line in lines]
+    return sorted(found, key=lambda each: each[1][0].start)
 
 
 def _escaped(text: str) -> str:

@@ -12,7 +12,7 @@ from pathlib import Path
 
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.out.keys import CsvOptions
-from buccaphon.formats.out.scene_time import from_first_frame, in_time
+from buccaphon.formats.out.scene_time import from_first_frame, in_time, said_in
 from buccaphon.motion.record import Bake
 from buccaphon.score.records import Score
 from buccaphon.setting import setting
@@ -105,10 +105,13 @@ def _in_a_row(intervals: Iterable[Interval]) -> list[Interval]:
 
 def timings_json(delivery: Delivery, options: TimingsOptions) -> bytes:
     """Words with their phones, times in seconds, pauses left out."""
-    score = _words_of(in_time(delivery, of_scene=options.scene))
+    delivery = in_time(delivery, of_scene=options.scene)
+    score = _words_of(delivery)
+    said = [(voice.name, word) for voice in said_in(delivery) for word in voice.score.words]
     words = [
         {
             "word": word.text,
+            **({"speaker": who} if who else {}),
             "start": round(word.start, 4),
             "end": round(word.end, 4),
             "confidence": round(word.confidence, 3),
@@ -124,7 +127,7 @@ def timings_json(delivery: Delivery, options: TimingsOptions) -> bytes:
                 for phone in word.phones
             ],
         }
-        for word in score.words
+        for who, word in sorted(said, key=lambda each: each[1].start)
     ]
     data = {"duration": round(score.duration, 4), "unit": "seconds", "words": words}
     return (json.dumps(data, ensure_ascii=False, indent=1) + "\n").encode()
@@ -134,8 +137,12 @@ def timings_csv(delivery: Delivery, options: TimingsCsvOptions) -> bytes:
     """One row per speech sound, pauses included with empty phone and word; times in seconds."""
     text = io.StringIO()
     writer = csv.writer(text, lineterminator="\n")
-    writer.writerow(["start_s", "end_s", "phone", "ipa", "word", "confidence"])
-    writer.writerows(_rows(_words_of(in_time(delivery, of_scene=options.scene)), options))
+    delivery = in_time(delivery, of_scene=options.scene)
+    heads = ["start_s", "end_s", "phone", "ipa", "word", "confidence"]
+    writer.writerow([*heads, "speaker"] if delivery.voices else heads)
+    for voice in said_in(delivery):
+        who = (options.cell(voice.name),) if delivery.voices else ()
+        writer.writerows((*row, *who) for row in _rows(voice.score, options))
     return text.getvalue().encode()
 
 
