@@ -20,7 +20,14 @@ from buccaphon.formats.listing import (
 )
 from tests.formats.test_formats import small_delivery
 
-FACTS = {"title": "market day", "take": "two", "chart": "Ten", "role": "Maren", "character": "Marigold", "fps": "23.976"}
+FACTS = {
+    "title": "market day",
+    "take": "two",
+    "chart": "Ten",
+    "role": "Maren",
+    "character": "Marigold",
+    "fps": "23.976",
+}
 
 
 @pytest.mark.parametrize(

@@ -13,7 +13,7 @@ from buccaphon.app.commands.desk import View
 from buccaphon.app.galley.look import Lane
 from buccaphon.app.session.dropping import what_they_are
 from tests.helpers.hands import LEFT, NONE
-from tests.helpers.waiting import save
+from tests.helpers.waiting import idle, save
 
 
 def mime_of(paths) -> QMimeData:
@@ -73,10 +73,13 @@ def test_a_folder_of_drawings_is_dropped_before_any_sound(window, qtbot, drawing
     assert window.document.bake() is not None
 
 
-def test_several_recordings_become_takes_in_their_order(window, qtbot, sounds):
-    assert "3 recordings, each as a take" in what_they_are(sounds).says
+def test_several_recordings_become_lines_in_their_order_one_after_another(window, qtbot, sounds):
+    assert "3 recordings as lines of the scene" in what_they_are(sounds).says
     let_go(window, qtbot, *sounds)
-    assert [take.path for take in window.document.state.takes] == sounds
+    takes = [line.take for line in window.document.state.lines]
+    assert [take.path for take in takes] == sounds
+    assert [take.offset for take in takes] == sorted({take.offset for take in takes})
+    assert takes[1].offset == pytest.approx(window.document.recording.duration)
 
 
 def test_drawings_without_their_folder_are_one_character(window, qtbot, drawings):
@@ -92,10 +95,11 @@ def test_drawings_without_their_folder_are_one_character(window, qtbot, drawings
 def test_a_project_with_recordings_opens_and_takes_them(demo, qtbot, tmp_path, sounds):
     project = tmp_path / "market.buccaphon"
     assert save(demo, qtbot, project)
-    takes = len(demo.document.state.takes)
     let_go(demo, qtbot, sounds[0], project, demo.document.state.take.path)
     assert demo.document.project.path == project
-    assert len(demo.document.state.takes) == takes + 1, "the one that it had is not taken twice"
+    demo.notice.close_button.click()  # another take
+    idle(demo, qtbot)
+    assert len(demo.document.state.takes) == 2, "the one that it had is not taken twice"
     assert demo.document.state.take.path == sounds[0]
 
 
@@ -123,12 +127,12 @@ def test_a_folder_of_recordings_opens_them(window, qtbot, sounds, tmp_path):
     for path in sounds[:2]:
         shutil.copy(path, folder)
     let_go(window, qtbot, folder)
-    assert [take.path.name for take in window.document.state.takes] == ["line 1.wav", "line 2.wav"]
+    assert [line.take.path.name for line in window.document.state.lines] == ["line 1.wav", "line 2.wav"]
 
 
 def test_all_files_that_the_command_line_names_are_opened(window, qtbot, sounds, drawings):
     window.open(*sounds[:2], drawings)
-    qtbot.waitUntil(lambda: not window.session.jobs.busy() and len(window.document.state.takes) == 2, timeout=60_000)
+    qtbot.waitUntil(lambda: not window.session.jobs.busy() and len(window.document.state.lines) == 2, timeout=60_000)
     qtbot.waitUntil(lambda: len(window.document.state.kits) == 1, timeout=60_000)
 
 

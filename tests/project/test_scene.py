@@ -24,7 +24,7 @@ from buccaphon.project.edits.mouths import Paint
 from buccaphon.project.edits.roles import AddRole, RenameRole
 from buccaphon.project.file.store import save_project
 from buccaphon.project.hearing import hear_scene
-from buccaphon.project.scene import Ensemble, frames_of
+from buccaphon.project.scene import Ensemble
 from buccaphon.project.state import Line, State, one_line
 from buccaphon.project.take import Take
 from buccaphon.score.edits import shifted
@@ -121,7 +121,7 @@ def clips(speakers, tmp_path) -> State:
 
 def test_lines_lie_on_the_frames_of_the_scene_and_overlapping_roles_both_move(clips, speakers):
     ensemble = hear_scene(clips)
-    numbers = frames_of(clips, ensemble.sounds)
+    numbers = ensemble.numbers
     maren, timo = ensemble.bake("Maren"), ensemble.bake("Timo")
     assert maren.frames == timo.frames == len(numbers)
     assert shown_on(maren)[:36] == shown_on(single(*speakers["Maren"]))[:36]

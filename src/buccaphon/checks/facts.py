@@ -14,6 +14,7 @@ from buccaphon.motion.record import Bake
 from buccaphon.mouths.chart import Chart
 from buccaphon.mouths.exposures import Exposure
 from buccaphon.mouths.settings import SettingsTrack
+from buccaphon.project.speakers import own_words
 from buccaphon.project.state import State
 from buccaphon.score.records import Phone, Score
 from buccaphon.timing import FrameRate, Span
@@ -119,7 +120,7 @@ class Facts:
 
     @cached_property
     def phones(self) -> list[Phone]:
-        return list(self.score.phones()) if self.score else []
+        return list(own_words(self.state, self.score).phones()) if self.score else []
 
     def phones_in(self, span: Span) -> Sequence[Phone]:
         """The sounds that are heard in a stretch."""

@@ -26,6 +26,8 @@ from buccaphon.timing import Span
 
 Sounds = Mapping[int, Derived]
 """What follows from the sound of each line that has one, by the line's key."""
+Lasts = Mapping[int, float]
+"""Seconds of the recording of each line that has one, by the line's key."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,17 +52,17 @@ def place_of(state: State, number: int, duration: float) -> Place:
     return Place(number, here.first_number + first, max(end - first, 0))
 
 
-def places_in(state: State, sounds: Sounds) -> tuple[Place, ...]:
-    """Of all lines whose sound is there, in the order in which they begin."""
-    known = ((number, sounds.get(line.key)) for number, line in enumerate(state.lines) if line.takes)
-    found = (place_of(state, number, each.recording.duration) for number, each in known if each is not None)
+def places_in(state: State, lasts: Lasts) -> tuple[Place, ...]:
+    """Of all lines whose sound is known, in the order in which they begin."""
+    known = ((number, lasts.get(line.key)) for number, line in enumerate(state.lines) if line.takes)
+    found = (place_of(state, number, seconds) for number, seconds in known if seconds is not None)
     return tuple(sorted(found, key=lambda place: (place.first, place.number)))
 
 
-def frames_of(state: State, sounds: Sounds) -> range:
+def frames_of(state: State, lasts: Lasts) -> range:
     """The numbers of the scene's frames. One line alone is as long as its sound; several begin on the scene's first frame, or
     before it where one of them does. Where the scene has a length, that counts."""
-    places = places_in(state, sounds)
+    places = places_in(state, lasts)
     if not places:
         return range(state.start_frame, state.start_frame)
     start = min(place.first for place in places)
@@ -79,6 +81,20 @@ class Ensemble:
     state: State
     sounds: Sounds
     _apart: dict[tuple[int, str], Derived] = field(default_factory=dict)
+
+    @property
+    def lasts(self) -> Lasts:
+        return {key: derived.recording.duration for key, derived in self.sounds.items()}
+
+    @property
+    def places(self) -> tuple[Place, ...]:
+        """Where the lines lie, in the order in which they begin."""
+        return places_in(self.state, self.lasts)
+
+    @property
+    def numbers(self) -> range:
+        """The numbers of the scene's frames."""
+        return frames_of(self.state, self.lasts)
 
     def of(self, state: State, sounds: Sounds) -> Ensemble:
         """The same of another state: what is not touched by the change is not made over."""
@@ -117,8 +133,8 @@ class Ensemble:
         """The lines of a scene that has several, on its frames; none of a scene of one."""
         if len(self.state.lines) < 2:
             return ()
-        start, found = frames_of(self.state, self.sounds).start, list[Clip]()
-        for place in places_in(self.state, self.sounds):
+        start, found = self.numbers.start, list[Clip]()
+        for place in self.places:
             here = self.state.at_line(place.number)
             line, take = here.line, here.take
             if take is None:
@@ -151,9 +167,9 @@ class Ensemble:
 
     def bake(self, role: str) -> Bake:
         """All that a role says, on the frames of the scene."""
-        numbers = frames_of(self.state, self.sounds)
+        numbers = self.numbers
         parts = []
-        for place in places_in(self.state, self.sounds):
+        for place in self.places:
             here = self.state.at_line(place.number, role)
             if place.number in self._talking() and role in speaking(here):
                 parts.append(Placed(place.first - numbers.start, self.of_line(place.number, role)))
@@ -161,8 +177,8 @@ class Ensemble:
 
     def notes(self) -> tuple[Note, ...]:
         """Those of all lines, in seconds of the scene from its first frame on."""
-        start, rate, found = frames_of(self.state, self.sounds).start, self.state.rate, list[Note]()
-        for place in places_in(self.state, self.sounds):
+        start, rate, found = self.numbers.start, self.state.rate, list[Note]()
+        for place in self.places:
             here = self.state.at_line(place.number)
             by = rate.seconds(here.first_number - start)
             if here.take is not None:
@@ -179,8 +195,8 @@ class Ensemble:
 
     def sound(self, *, muted: bool = False) -> Recording:
         """The lines heard together, from the first frame of the scene to its last. muted: also those that are muted."""
-        numbers, rate, clips = frames_of(self.state, self.sounds), self.state.rate, list[Part]()
-        for place in places_in(self.state, self.sounds):
+        numbers, rate, clips = self.numbers, self.state.rate, list[Part]()
+        for place in self.places:
             here, derived = self.state.at_line(place.number), self.sounds[self.state.lines[place.number].key]
             if here.take is None or ((here.line.muted or here.take.muted) and not muted):
                 continue

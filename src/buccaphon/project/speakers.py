@@ -44,6 +44,8 @@ def speaking(state: State) -> tuple[str, ...]:
 def own_words(state: State, score: Score) -> Score:
     """The words that the role on show says, of all that are said in the shown take."""
     role, said = state.role.name, said_by(state)
+    if state.line.heard_only:
+        return Score((), score.duration)
     if said is None:
         return score if _is_of_line(state) else Score((), score.duration)
     if all(role in names for names in said):
@@ -57,6 +59,8 @@ def of_others(state: State, duration: float) -> tuple[Span, ...]:
     """Where only other roles speak in the shown take, from the middle of the pause before to the middle of the one after:
     nothing that is heard there is the role's on show. duration: of the recording, in seconds."""
     role, said, score = state.role.name, said_by(state), state.score
+    if state.line.heard_only:
+        return (Span(0.0, duration + 1.0),)
     if said is None or score is None:
         return () if _is_of_line(state) else (Span(0.0, duration + 1.0),)
     words, found = score.words, list[Span]()

@@ -167,7 +167,7 @@ def test_a_field_that_only_had_the_focus_moves_nothing(demo):
 
 def test_a_mono_take_after_a_stereo_one_offers_no_left_and_right(demo, tone, qtbot):
     for name, channels in (("two.wav", 2), ("one.wav", 1)):
-        demo.open(tone(name, 1.0, 16000, channels))
+        demo.session.takes.bring_in(tone(name, 1.0, 16000, channels))
         qtbot.waitUntil(lambda: not demo.session.jobs.busy() and demo.document.recording is not None, timeout=30_000)
         names = [
             demo.take.form.inputs["channel"].itemText(row) for row in range(demo.take.form.inputs["channel"].count())

@@ -10,6 +10,7 @@ from buccaphon.app.commands import (
     hear,
     keys,
     kits,
+    lines,
     look,
     mend,
     mirror,
@@ -27,6 +28,7 @@ from buccaphon.texts import N_
 GROUPS = (
     N_("File"),
     N_("Edit"),
+    N_("Scene"),
     N_("Take"),
     N_("Select"),
     N_("Correct"),
@@ -55,6 +57,7 @@ COMMANDS = tuple(
                 palette,
                 motion,
                 sheet,
+                lines,
                 takes,
                 kits,
                 export,

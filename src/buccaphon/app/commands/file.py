@@ -56,21 +56,26 @@ def open_path(desk: Desk, path: Path) -> None:
         desk.session.opening.open(path)
 
 
-def open_all(desk: Desk, paths: Iterable[Path]) -> None:
-    """Several at once: a project first, then what comes into it. What cannot be opened is told with its reason."""
+def open_all(desk: Desk, paths: Iterable[Path], at: float | None = None) -> None:
+    """Several at once: a project first, then what comes into it, several recordings as lines. What cannot be opened is told
+    with its reason. at: seconds of the scene at which each of those lines begins; None for one after another."""
     dropped = what_they_are(paths)
 
     def bring_in() -> None:
-        for path in (*dropped.recordings, *dropped.characters, *dropped.others):
-            if path not in known_recordings():
-                desk.session.opening.open(path)
+        recordings = [path for path in dropped.recordings if path not in known_recordings()]
+        if len(recordings) > 1:
+            desk.session.opening.open_lines(sorted(recordings, key=lambda path: path.name.lower()), at)
+            recordings = []
+        for path in (*recordings, *dropped.characters, *dropped.others):
+            desk.session.opening.open(path)
         if dropped.drawings:
             desk.session.opening.bring_in_drawings(dropped.drawings)
         if dropped.says_unread:
             desk.say(dropped.says_unread)
 
     def known_recordings() -> set[Path]:
-        return {take.path for take in desk.session.document.state.takes} if dropped.projects else set()
+        lines = desk.session.document.state.lines if dropped.projects else ()
+        return {take.path for line in lines for take in line.takes}
 
     if not dropped.projects:
         bring_in()

@@ -18,7 +18,20 @@ _ON_IT = 0.005  # seconds; an onset as near as this is where the playhead stands
 
 
 def play_or_stop(desk: Desk) -> None:
-    desk.session.document.player.toggle()
+    """The line, or the scene where that is switched on."""
+    scene = desk.session.scene_playing
+    if scene.playing or scene.is_on:
+        scene.toggle()
+    else:
+        desk.session.document.player.toggle()
+
+
+def play_scene(desk: Desk) -> None:
+    desk.session.scene_playing.toggle()
+
+
+def switch_to_scene(desk: Desk) -> None:
+    desk.session.scene_playing.switch()
 
 
 def toggle_loop(desk: Desk) -> None:
@@ -135,6 +148,10 @@ COMMANDS = (
     partial(go_to_onset, way=-1),
             needs.recording),
     Command("play", "Playback", N_("Play or stop"), ("Space",), play_or_stop, needs.recording),
+    Command("play-scene", "Playback", N_("Play the scene from here, or stop"), ("Ctrl+Space",), play_scene,
+            needs.recording),
+    Command("scene-on", "Playback", N_("Space plays the scene, or this line"), ("Ctrl+Alt+Space",), switch_to_scene,
+            needs.recording),
     Command("loop", "Playback", N_("Loop"), ("L",), toggle_loop),
     Command(
         "mark", "Playback", N_("Mark the selection, or this word, on the ruler"), ("K",), draw_selection,

@@ -37,16 +37,18 @@ class Overview(QWidget):
         return QSize(200, _HEIGHT)
 
     def _show_if_needed(self) -> None:
-        self.setVisible(self._document.recording is not None)
+        lines = sum(1 for line in self._document.state.lines if line.takes)
+        self.setVisible(self._document.recording is not None and lines < 2)  # the scene bar stands here for several
         self.update()
 
     def _take_up(self) -> None:
         """Most edits change nothing that is seen from so far."""
         take = self._document.state.take
-        shown = (self._document.used, take and take.not_speech, id(self._document.derived), self._galley.visible_span())
+        seen, count = self._galley.visible_span(), len(self._document.state.lines)
+        shown = (self._document.used, take and take.not_speech, id(self._document.derived), seen, count)
         if shown != self._shown:
             self._shown = shown
-            self.update()
+            self._show_if_needed()
 
     def _follow(self, seconds: float) -> None:
         """Only where the playhead was and is, sixty times a second."""

@@ -109,7 +109,8 @@ class Page:
         bake, derived = self.document.bake(), self.document.derived
         assert bake is not None
         assert derived is not None
-        beside, issues = self.session.beside.row, self.session.issues.found
+        beside = self.session.beside.row or self.session.lines.beside()
+        issues = self.session.issues.found
         chosen, comparison = self.document.chosen_point, self.comparing.comparison
         looked_at = _LookedAt(self.document.state, bake, derived, comparison, layout, beside, issues, chosen)
         if self._looked_at is None or any(map(is_not, looked_at, self._looked_at)):

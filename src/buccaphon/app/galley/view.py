@@ -81,9 +81,11 @@ class GalleyView(QAbstractScrollArea):
         self.relayout()
 
     def _take_in(self) -> None:
-        """A recording is here. One that would leave half of the page empty is set larger, for now."""
+        """A recording is here. One that would leave half of the page empty is set larger, for now; lines of a scene all have
+        one size."""
         self.relayout()
-        if self.look.wrap is Wrap.PAGE and self.layout_now.height < _SHORT * self.viewport().height():
+        is_alone = len(self.document.state.lines) < 2 and self.look.wrap is Wrap.PAGE
+        if is_alone and self.layout_now.height < _SHORT * self.viewport().height():
             self.look = self.look.scaled(max(self._fitting_scale(), self.look.scale))
             self.relayout()
 

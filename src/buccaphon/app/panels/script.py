@@ -16,20 +16,23 @@ from PyQt6.QtWidgets import (
 from buccaphon.app.panels.findings import FindingsSection, clear_rows, place_row
 from buccaphon.app.panels.language import LanguageSection
 from buccaphon.app.panels.pronunciation import PronunciationSection
+from buccaphon.app.panels.roles import RolesSection
 from buccaphon.app.session.jobs import Slot
 from buccaphon.app.session.session import Session
 from buccaphon.app.timers import later
-from buccaphon.app.widgets.parts import Panel, button, label, quiet_row
+from buccaphon.app.widgets.parts import Panel, PlaceLabel, button, label, quiet_row
 from buccaphon.painting.theme import Theme
 from buccaphon.project.edits import Touched
 from buccaphon.project.edits.script import SetScript
 from buccaphon.project.project import Changes
+from buccaphon.project.state import Line
 from buccaphon.speech.script import ScriptWord, script_words
 from buccaphon.texts import _, ngettext
 from buccaphon.timing import clock
 
 _MOST_DOUBTS = 6
 _BREATH = 60  # ms
+_MOST_FOLDED, _MOST_LETTERS = 3, 34  # lines before and after the open one, and letters of each
 _TYPING_STOPS = 900  # ms without a key
 
 
@@ -67,6 +70,9 @@ class ScriptPanel(Panel):
         self.align_button = button(_("Align    Ctrl+R"), _("Find when each word and sound is spoken"), "main")
         self.status = label("", "hint")
         self.language = LanguageSection(session)
+        self.roles = RolesSection(session)
+        self._before, self._after = QVBoxLayout(), QVBoxLayout()  # the other lines, folded to their first words
+        self._folded: tuple[object, ...] = ()
         self._doubts = QVBoxLayout()
         self._doubts_title = label(_("Uncertain words"), "heading")
         self._doubts_title.setToolTip(_("Words with uncertain timing · D next, Shift+D previous"))
@@ -95,7 +101,10 @@ class ScriptPanel(Panel):
         self.refresh()
 
     def _lay_out(self) -> None:
+        self.column.addLayout(self._before)
         self.column.addWidget(self.text, 1)
+        self.column.addLayout(self._after)
+        self.column.addWidget(self.roles)
         self.column.addWidget(self.language)
         row = QHBoxLayout()
         row.addWidget(self.align_button)
@@ -125,11 +134,32 @@ class ScriptPanel(Panel):
             self.text.setPlainText(state.script)
             self._filling = False
         self.language.refresh()
+        self._fold_others()
         self._spoken = script_words(state.script) if state.score and not state.needs_aligning else ()
         self.align_button.setEnabled(self._document.recording is not None and bool(state.script.strip()))
         self._show_standing()
         self._list_doubts()
         self._follow(self._document.player.position)
+
+    def _fold_others(self) -> None:
+        """The lines before and after the open one, each as its first words."""
+        state = self._document.state
+        shown = tuple((line.key, line.title, line.script[:_MOST_LETTERS]) for line in state.lines), state.open_line
+        if shown == self._folded:
+            return
+        self._folded = shown
+        first = max(state.open_line - _MOST_FOLDED, 0)
+        last = min(state.open_line + _MOST_FOLDED + 1, len(state.lines))
+        for rows, numbers in (
+            (self._before, range(first, state.open_line)),
+            (self._after, range(state.open_line + 1, last)),
+        ):
+            clear_rows(rows)
+            for number in numbers if len(state.lines) > 1 else ():
+                row = PlaceLabel(_first_words(state.lines[number]), _("Open this line · Page Up, Page Down"))
+                row.setWordWrap(False)
+                row.gone.connect(partial(self._session.lines.open, number))
+                rows.addWidget(row)
 
     def _show_standing(self) -> None:
         self.status.setText(self._standing())
@@ -198,3 +228,11 @@ class ScriptPanel(Panel):
             mark.cursor.setPosition(word.end, QTextCursor.MoveMode.KeepAnchor)
             marks.append(mark)
         self.text.setExtraSelections(marks)
+
+
+def _first_words(line: Line) -> str:
+    text = " ".join(line.script.split())
+    if line.heard_only or not text:
+        kind = _("heard only") if line.heard_only else _("no words yet")
+        return f"{line.title} · {kind}"
+    return text if len(text) <= _MOST_LETTERS else f"{text[:_MOST_LETTERS].rsplit(' ', 1)[0]} …"

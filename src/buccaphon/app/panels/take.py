@@ -8,6 +8,7 @@ from typing import Any
 
 from PyQt6.QtWidgets import QComboBox, QListWidget, QListWidgetItem
 
+from buccaphon.app.panels.lines import LinesSection
 from buccaphon.app.panels.sound import SoundSection
 from buccaphon.app.panels.unplaced import UnplacedSection
 from buccaphon.app.session.session import Session
@@ -60,6 +61,8 @@ class TakePanel(Panel):
             "quiet",
         )
         self.unplaced = UnplacedSection(session)
+        self.lines = LinesSection(session)
+        self.takes_heading = label(_("Takes of this line"), "heading")
         self.form = Form(_OF_A_TAKE)
         self.facts = label("", "hint")
         self.scene = Form(_SCENE)
@@ -74,6 +77,8 @@ class TakePanel(Panel):
     def _lay_out(self) -> None:
         self.column.setSpacing(8)
         self.column.addWidget(self.open_button)
+        self.column.addWidget(self.lines)
+        self.column.addWidget(self.takes_heading)
         self.column.addWidget(self.takes)
         self.column.addLayout(quiet_row(self.mute_button, self.remove_button))
         self.column.addLayout(quiet_row(self.replace_button))
@@ -123,6 +128,7 @@ class TakePanel(Panel):
         self.scene.fill({"rate": state.rate.label, "start_frame": state.start_frame, "length": state.length})
         self._list_takes()
         self._show_take()
+        self.takes_heading.setVisible(len(state.lines) > 1)
 
     def _list_takes(self) -> None:
         state = self._document.state

@@ -24,6 +24,7 @@ from buccaphon.formats.in_.wording import Timed, Wording, guides_for
 from buccaphon.project.carrying import changed_words, known_pins
 from buccaphon.project.corrections import times_put
 from buccaphon.project.edits import Touched
+from buccaphon.project.edits.lines import OnLine
 from buccaphon.project.edits.script import BeWithoutWords, SetScript, TakeAlignment
 from buccaphon.project.project import Changes
 from buccaphon.score.records import Score
@@ -60,13 +61,15 @@ class Aligning(QObject):
         self, counts_as: AlignmentOutcome = AlignmentOutcome.EDIT, then: Callable[[], None] = lambda: None
     ) -> None:
         """Align the whole script. then: what comes next, once that is done."""
-        document, text = self._document, self._document.state.script
+        document, text, key = self._document, self._document.state.script, self._document.state.line.key
         request = self.request()
         if request is None:
             return
 
         def done(score: Score) -> None:
-            if document.recording is request.recording:
+            if document.state.line.key != key:  # another line was gone to meanwhile
+                document.apply(OnLine(TakeAlignment(score, text), key))
+            elif document.recording is request.recording:
                 document.apply(TakeAlignment(score, text))
                 if counts_as is AlignmentOutcome.OPENED:
                     document.project.settle()

@@ -30,7 +30,7 @@ class Document(QObject):
     of the sound no longer holds. sound_ready: the recording of the shown take is decoded. selected: something else is
     selected. word_chosen, point_chosen: another word, or point of a curve, is chosen. said: a notice for the user. offered: a
     notice with something that can be done about it (text, label, what to call). asked: a question that stays until it is
-    answered (text, label, what to call, the label of the answer that changes nothing)."""
+    answered (text, then for each of its two answers the label and what to call)."""
 
     changed = pyqtSignal(object)
     opened = pyqtSignal()
@@ -41,7 +41,7 @@ class Document(QObject):
     point_chosen = pyqtSignal()
     said = pyqtSignal(str)
     offered = pyqtSignal(str, str, object)
-    asked = pyqtSignal(str, str, object, str)
+    asked = pyqtSignal(str, str, object, str, object)
 
     def __init__(self, device: Device, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -51,6 +51,7 @@ class Document(QObject):
         self.word: int | None = None
         self.chosen_point: tuple[str, float] | None = None  # of a curve by hand: the channel, and its seconds
         self.project = Project()
+        self._line = self.state.line.key  # that was open last
         self.project.listen(self._on_change)
 
     # --- reading -------------------------------------------------------------------------------------------------------
@@ -100,13 +101,14 @@ class Document(QObject):
     def title(self) -> str:
         if self.project.path:
             return self.project.path.stem
-        return self.state.take.title if self.state.take else _("Untitled")
+        return next((line.title for line in self.state.lines if line.takes), _("Untitled"))
 
     # --- another project, another sound ----------------------------------------------------------------------------------
 
     def adopt(self, project: Project) -> None:
         """Go over to another project; its sound is still to come."""
         self.project, self.selection, self.word, self.chosen_point = project, NOTHING, None, None
+        self._line = project.state.line.key
         self._drop_sound()
         project.listen(self._on_change)
         self.opened.emit()
@@ -312,6 +314,8 @@ class Document(QObject):
     def _on_change(self, changes: Changes) -> None:
         count = len(self.score.words) if self.score else 0
         gone = bool(self.selection.words) and self.selection.words[-1] >= count
+        if self.state.line.key != self._line:
+            self._line, self.word, self.chosen_point = self.state.line.key, None, None
         if gone or changes.touched & Touched.SCRIPT:
             self.select(NOTHING)  # numbers of words that are others now
         self.changed.emit(changes)

@@ -61,7 +61,7 @@ class Dropped:
             parts.append(_("open {name}", name=self.projects[0].name))
         if self.recordings:
             name, count = self.recordings[0].name, len(self.recordings)
-            parts.append(ngettext("open {name}", "open {count} recordings, each as a take", count, name=name))
+            parts.append(ngettext("open {name}", "open {count} recordings as lines of the scene", count, name=name))
         if self.drawings:
             parts.append(
                 ngettext(

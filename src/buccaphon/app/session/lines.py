@@ -16,6 +16,7 @@ from buccaphon.app.session.takes import Takes
 from buccaphon.app.settings import default_exports, with_default_motion
 from buccaphon.app.timers import later
 from buccaphon.audio.reading import Damage
+from buccaphon.mouths.exposures import Exposure
 from buccaphon.progress import Progress
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits.lines import AddLines, OnLine, one_after_another
@@ -23,12 +24,14 @@ from buccaphon.project.edits.script import TakeAlignment
 from buccaphon.project.hearing import aligned
 from buccaphon.project.project import Changes, Project
 from buccaphon.project.scene import Ensemble
+from buccaphon.project.speakers import said_by, speaking
 from buccaphon.project.state import Line, State
 from buccaphon.project.take import Take
 from buccaphon.score.records import Score
 from buccaphon.speech.script import script_words
 from buccaphon.texts import _, ngettext
 
+_ROUNDING = 1e-4  # seconds
 _SOUNDS_BESIDE = 4  # of takes that are kept besides those of the lines
 
 
@@ -45,7 +48,12 @@ class Lines(QObject):
         self._open = document.state.line.key
         self._refused: set[object] = set()  # what could not be read or aligned: once is enough
         self._opened_so: Project | None = None  # a project of which only what was opened with it is aligned
+        self._aligned: tuple[int, str] | None = (
+            None  # key and words of the line that was aligned last in the background
+        )
         self._ensemble: Ensemble | None = None
+        self._beside: tuple[State, tuple[Exposure, ...]] | None = None
+        self._word: int | None = None  # at the playhead, as far as who says it was looked at
         self._soon = later(self, 0, self._go_on)
         document.opened.connect(self._begin_anew)
         document.changed.connect(self._on_change)
@@ -96,16 +104,45 @@ class Lines(QObject):
             _("Line {number} of {count}: {title}", number=number + 1, count=len(state.lines), title=title)
         )
 
+    def where_speaking(self, role: str) -> int:
+        """The number of a line that a role speaks in: the open one, else the first; the open one where it speaks in none."""
+        state = self._document.state
+        numbers = [n for n in range(len(state.lines)) if role in speaking(state.at_line(n))]
+        return state.open_line if state.open_line in numbers or not numbers else numbers[0]
+
+    def beside(self) -> tuple[Exposure, ...]:
+        """The mouths of another role that speaks in the open line, if one does."""
+        document = self._document
+        state, others = document.state, [name for name in speaking(document.state) if name != document.state.role.name]
+        if not others or document.derived is None:
+            return ()
+        if self._beside is None or self._beside[0] is not state:
+            derived = self.ensemble().derived(state.line.key, others[0])
+            self._beside = state, derived.bake(state.at_line(state.open_line, others[0])).exposures
+        return self._beside[1]
+
+    def follow_speaker(self, seconds: float) -> None:
+        """Have the mouth on show of the one who speaks at a moment of the open line."""
+        state = self._document.state
+        if len(state.roles) < 2 or state.score is None or (said := said_by(state)) is None:
+            return
+        number = state.score.word_at(seconds)
+        if number != self._word:
+            self._word = number
+            if number is not None and state.role.name not in said[number]:
+                self.open(state.open_line, min(said[number]))
+
     def _note_place(self, seconds: float) -> None:
         if self._document.derived is not None and self._document.state.line.key == self._open:
             self._at[self._open] = seconds
+            self.follow_speaker(seconds)
 
     # --- bringing lines in -----------------------------------------------------------------------------------------------
 
     def bring_in(self, paths: Sequence[Path], at: float | None = None) -> None:
         """Recordings as lines, with the words of the text files beside them. at: seconds of the scene, for all of them; None
         for the playhead, each after the one before."""
-        state, start = self._document.state, self.here if at is None else at
+        state, start = self._document.state, max(self.here, 0.0) if at is None else at
 
         def work(progress: Progress) -> list[TakeSound]:
             found = []
@@ -144,9 +181,23 @@ class Lines(QObject):
 
     @property
     def here(self) -> float:
-        """The playhead in seconds of the scene."""
-        take = self._document.state.take
-        return max(self._document.player.position + take.offset - take.trim_in, 0.0) if take is not None else 0.0
+        """The playhead in seconds of the scene, counted from its first frame on."""
+        state = self._document.state
+        return self._document.player.position + state.rate.seconds(state.first_number - state.start_frame)
+
+    def line_at(self, seconds: float) -> int | None:
+        """The number of the line whose mouth moves at a moment of the scene: the open one while it lasts, else the one that
+        began last. None in the gaps."""
+        state, ensemble = self._document.state, self.ensemble()
+        frame = state.start_frame + state.rate.containing(seconds + _ROUNDING)
+        found = [
+            place
+            for place in ensemble.places
+            if place.first <= frame < place.end and not state.lines[place.number].heard_only
+        ]
+        if any(place.number == state.open_line for place in found):
+            return state.open_line
+        return found[-1].number if found else None
 
     # --- while another one is open ---------------------------------------------------------------------------------------
 
@@ -162,6 +213,9 @@ class Lines(QObject):
         key = self._document.state.line.key
         if key != self._open:
             self._open = key
+            if self._aligned is not None and self._aligned[0] == key:  # it is aligned as the open one now
+                self._jobs.cancel(Slot.AHEAD)
+                self._refused.discard(self._aligned)
             if key in self._at:
                 self._document.player.seek(self._at[key])
             self.opened.emit()
@@ -205,9 +259,11 @@ class Lines(QObject):
         if asked in self._refused or not script_words(line.script):
             return False
         self._refused.add(asked)
+        self._aligned = asked
         heard, path = replace(state, lexicon=state.lexicon.over(self._lexicon.always)), line.take.path
 
         def done(score: Score | None) -> None:
+            self._aligned = None
             number = project.state.number_of(line.key)
             now = project.state.lines[number].take if number is not None else None
             if score is None or project is not self._document.project or now is None:

@@ -11,7 +11,9 @@ from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.session.correcting import Correcting
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.jobs import Jobs, Slot
+from buccaphon.app.session.lines import Lines
 from buccaphon.app.session.one_by_one import OneByOne
+from buccaphon.app.session.take_sound import text_beside
 from buccaphon.app.session.takes import Takes
 from buccaphon.audio.reading import SUFFIXES
 from buccaphon.errors import BuccaphonError, ScriptError, SheetError
@@ -36,6 +38,7 @@ from buccaphon.project.motion_file import SUFFIX as MOTION_SUFFIX
 from buccaphon.project.motion_file import UseMotion, open_motion
 from buccaphon.project.project import Project
 from buccaphon.speech.lexicon_text import parse_lexicon
+from buccaphon.speech.script import script_words
 from buccaphon.texts import _, ngettext
 
 LEXICON_SUFFIX = ".lexicon"
@@ -59,8 +62,10 @@ class Opening:
         aligning: Aligning,
         characters: CharacterLoader,
         correcting: Correcting,
+        lines: Lines,
         jobs: Jobs,
     ) -> None:
+        self._lines = lines
         self._document, self._takes, self._aligning, self._loader = document, takes, aligning, characters
         self._correcting, self._jobs = correcting, jobs
         self._recordings, self._characters = OneByOne(jobs, Slot.TAKE), OneByOne(jobs, Slot.KIT)
@@ -85,9 +90,38 @@ class Opening:
             elif suffix in (*TABLE_SUFFIXES, LEXICON_SUFFIX) and suffix not in SUFFIXES:
                 self.bring_in_words(path)
             else:
-                self._recordings.add(partial(self._takes.bring_in, path))
+                self._recordings.add(partial(self._bring_in_recording, path))
         except BuccaphonError as problem:
             self._document.report(problem)
+
+    def open_lines(self, paths: Sequence[Path], at: float | None = None) -> None:
+        """Recordings, each as a line of the scene: one after another from the playhead on, or all at some seconds of the
+        scene."""
+        self._recordings.add(partial(self._lines.bring_in, paths, at))
+
+    def _bring_in_recording(self, path: Path) -> None:
+        """The first one, another take of the open line, or another line: a text beside it tells, or whoever opens it does."""
+        state, beside = self._document.state, text_beside(path)
+        if state.take is None:
+            self._takes.bring_in(path)
+        elif beside is not None and script_words(beside):
+            is_take = [word.bare for word in script_words(beside)] == [word.bare for word in script_words(state.script)]
+            if is_take:
+                self._takes.bring_in(path)
+            else:
+                self._lines.bring_in((path,))
+        else:
+            self._document.asked.emit(
+                _(
+                    "{name}: another line of the scene, or another take of “{title}”?",
+                    name=path.name,
+                    title=state.line.title,
+                ),
+                _("Another &line"),
+                partial(self._recordings.add, partial(self._lines.bring_in, (path,))),
+                _("Another &take"),
+                partial(self._recordings.add, partial(self._takes.bring_in, path)),
+            )
 
     def _in_turn(self) -> OneByOne:
         """The queue of characters; before there is a take that of recordings, for the first one begins the project anew."""

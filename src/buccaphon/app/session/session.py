@@ -23,6 +23,7 @@ from buccaphon.app.session.replacing import Replacing
 from buccaphon.app.session.rewording import Rewording
 from buccaphon.app.session.safekeeping import Safekeeping
 from buccaphon.app.session.saving import Saving
+from buccaphon.app.session.scene_playing import ScenePlaying
 from buccaphon.app.session.sending import Sending
 from buccaphon.app.session.takes import Takes
 from buccaphon.app.sound.device import Device
@@ -41,6 +42,7 @@ class Session(QObject):
         self.lexicon = OwnLexicon(self.document)
         self.takes = Takes(self.document, self.jobs)
         self.lines = Lines(self.document, self.takes, self.lexicon, self.jobs)
+        self.scene_playing = ScenePlaying(self.document, self.lines)
         self.listening = Listening(self.document, self.jobs)
         self.replacing = Replacing(self.document, self.takes)
         self.moving = Moving(self.document, self.jobs)
@@ -52,7 +54,9 @@ class Session(QObject):
         self.characters = CharacterLoader(self.document, self.jobs)
         self.correcting = Correcting(self.document, self.aligning, self.jobs)
         self.takes.brought.connect(self.correcting.offer_markers)
-        self.opening = Opening(self.document, self.takes, self.aligning, self.characters, self.correcting, self.jobs)
+        self.opening = Opening(
+            self.document, self.takes, self.aligning, self.characters, self.correcting, self.lines, self.jobs
+        )
         self.issues = Issues(self.document, self.comparing)
         self.beside = ComparisonMouths(self.document)
         self.exporting = Exporting(self.document, self.lines, self.jobs)

@@ -23,6 +23,11 @@ from buccaphon.project.project import Changes, Project
 from buccaphon.project.take import Take
 from buccaphon.texts import _
 
+
+def _nothing() -> None:
+    """All stays as it is."""
+
+
 _SETTLES = 800  # ms after the last change of a file
 _MOST_SOUNDS = 4  # decoded takes that are kept for switching between them
 
@@ -187,7 +192,7 @@ class Takes(QObject):
             "recording of before. What you pinned stays pinned.",
             name=take.path.name,
         )
-        self._document.asked.emit(text, _("Align it again"), self.align_again, _("Keep the times"))
+        self._document.asked.emit(text, _("Align it again"), self.align_again, _("Keep the times"), _nothing)
 
     def _begin_anew(self) -> None:
         if self._document.state.take is not None or self._loaded is not None:

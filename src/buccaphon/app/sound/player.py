@@ -117,7 +117,8 @@ class Player(QObject):
 
     def stop(self) -> None:
         was_playing = self.playing
-        self.device.stop()
+        if self._source is not None:  # else another player may be at the device
+            self.device.stop()
         self._source = None
         self._timer.stop()
         if was_playing:

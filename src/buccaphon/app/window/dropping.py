@@ -18,7 +18,7 @@ _SIDES = 40  # pixels that stay free at either side
 class Dropping(QLabel):
     """A strip over the head of the pages while something hovers."""
 
-    def __init__(self, over: QWidget, open_all: Callable[[Sequence[Path]], None]) -> None:
+    def __init__(self, over: QWidget, open_all: Callable[[Sequence[Path], float | None], None]) -> None:
         super().__init__(over)
         self._open_all = open_all
         self.setObjectName("notice")
@@ -46,7 +46,8 @@ class Dropping(QLabel):
         paths = paths_in(event)
         if paths:
             event.acceptProposedAction()
-            self._open_all(paths)
+            from_start = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
+            self._open_all(paths, 0.0 if from_start else None)
 
 
 def paths_in(event: QDropEvent) -> list[Path]:

@@ -16,7 +16,7 @@ _SIDE, _DESK = 262, 298  # pixels
 @dataclass(frozen=True, slots=True, eq=False)
 class Parts:
     """panels: one a step, in their order, which `steps` shows one of. standing: whether all is saved. pages: what `views`
-    shows one of beside the line, which is galley and overview."""
+    shows one of beside the line, which is galley, overview and scene bar."""
 
     rail: QWidget
     panels: Sequence[QWidget]
@@ -24,6 +24,7 @@ class Parts:
     standing: QLabel
     galley: QWidget
     overview: QWidget
+    scene_bar: QWidget
     pages: Sequence[QWidget]
     views: QStackedWidget
     progress: QWidget
@@ -78,6 +79,7 @@ def lay_out(parts: Parts) -> Places:
     page.setSpacing(0)
     page.addWidget(parts.galley, 1)
     page.addWidget(parts.overview)
+    page.addWidget(parts.scene_bar)
     for view in (line, *parts.pages):
         parts.views.addWidget(view)
     ground = Ground(parts.views)

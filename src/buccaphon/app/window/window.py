@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
+from PyQt6.QtCore import QPoint
 from PyQt6.QtGui import (
     QAction,
     QCloseEvent,
@@ -14,11 +14,9 @@ from PyQt6.QtGui import (
     QDragLeaveEvent,
     QDropEvent,
     QGuiApplication,
-    QKeyEvent,
     QKeySequence,
 )
 from PyQt6.QtWidgets import (
-    QAbstractButton,
     QApplication,
     QLabel,
     QMainWindow,
@@ -49,6 +47,7 @@ from buccaphon.app.panels.motion import MotionPanel
 from buccaphon.app.panels.mouths import MouthsPanel
 from buccaphon.app.panels.script import ScriptPanel
 from buccaphon.app.panels.take import TakePanel
+from buccaphon.app.scene.bar import SceneBar
 from buccaphon.app.session.exporting import WRITING
 from buccaphon.app.session.jobs import Slot
 from buccaphon.app.session.session import Session
@@ -57,6 +56,7 @@ from buccaphon.app.sheet.view import SheetView
 from buccaphon.app.sound.outputs import choose_device
 from buccaphon.app.specimen.page import SpecimenPage
 from buccaphon.app.style.dressing import dress, style_sheet
+from buccaphon.app.widgets.focus import ReturnPresses
 from buccaphon.app.window.dropping import Dropping
 from buccaphon.app.window.faults import Faults
 from buccaphon.app.window.layout import Parts, lay_out
@@ -77,6 +77,7 @@ class MainWindow(QMainWindow):
         self.faults = Faults(self)
         self.galley = GalleyView(session, theme)
         self.overview, self.progress = Overview(self.galley), ProgressStrip(session.jobs)
+        self.scene_bar = SceneBar(session, theme, self.galley.visible_span)
         self.mirror, self.grid = Mirror(session, theme), ChartGrid(session, theme)
         self.take, self.script = TakePanel(session), ScriptPanel(session, theme)
         self.mouths, self.export_panel = MouthsPanel(session), ExportPanel(session)
@@ -95,7 +96,8 @@ class MainWindow(QMainWindow):
         self._remembered: Path | None = None
         panels = (self.take, self.script, self.mouths, self.motion, self.export_panel)
         parts = Parts(
-            self.rail, panels, self.steps, self.saved_label, self.galley, self.overview, (self.specimen, self.sheet),
+            self.rail, panels, self.steps, self.saved_label, self.galley, self.overview, self.scene_bar,
+            (self.specimen, self.sheet),
             self.views, self.progress, self.mirror, self.grid,
         )  # fmt: skip
         places = lay_out(parts)
@@ -104,7 +106,7 @@ class MainWindow(QMainWindow):
         self.empty, self.notice = EmptyPage(self.galley), Notice(self.ground)
         self.chooser, self.key_edit = Chooser(self.ground), KeyEdit(self.ground)
         self.inline = InlineEdit(self.ground, self._place_on_page)
-        self.dropping = Dropping(self.ground, lambda paths: self.open(*paths))
+        self.dropping = Dropping(self.ground, lambda paths, at: file.open_all(self.desk, paths, at))
         self.desk = self._make_desk()
         self._make_actions()
         self._connect()
@@ -184,7 +186,7 @@ class MainWindow(QMainWindow):
     def _connect(self) -> None:
         desk, document, session = self.desk, self.document, self.session
         self.rail.step_wanted.connect(lambda number: self.show_step(Step(number)))
-        self.mirror.play_button.clicked.connect(document.player.toggle)
+        self.mirror.play_button.clicked.connect(lambda: self.do("play"))
         self.mirror.back_button.clicked.connect(lambda: hear.step(desk, -1))
         self.mirror.forward_button.clicked.connect(lambda: hear.step(desk, 1))
         self.mirror.loop_button.clicked.connect(lambda: hear.toggle_loop(desk))
@@ -204,6 +206,7 @@ class MainWindow(QMainWindow):
         self.galley.word_wanted.connect(partial(words.pronounce, desk))
         for wanted in (self.galley.mouth_wanted, self.sheet.mouth_wanted):
             wanted.connect(lambda: self.do("choose-mouth"))
+        self.galley.scrolled.connect(self.scene_bar.update)
         self.galley.looked.connect(self.sheet.viewport().update)
         self.ground.resized.connect(self._place_overlays)
         self.key_edit.pressed.connect(partial(keys.show_key_conflict, desk))
@@ -220,8 +223,7 @@ class MainWindow(QMainWindow):
         document.player.device_lost.connect(self._go_on_without)
         for signal in (document.changed, document.opened, document.sound_ready, session.jobs.changed):
             signal.connect(self.refresh)
-        for button in self.findChildren(QAbstractButton):
-            button.installEventFilter(self)
+        self._return_presses = ReturnPresses(self)
 
     @property
     def kit_page(self) -> KitPage:
@@ -233,8 +235,7 @@ class MainWindow(QMainWindow):
             page.bring_in.connect(lambda: kits.bring_in(self.desk))
             page.picture_wanted.connect(partial(kits.choose_picture, self.desk))
             page.list_wanted.connect(lambda: kits.match_file(self.desk))
-            for button in page.findChildren(QAbstractButton):
-                button.installEventFilter(self)
+            self._return_presses.watch(page)
             self.views.addWidget(page)
         return self._kit_page
 
@@ -277,6 +278,7 @@ class MainWindow(QMainWindow):
         if project.path and not changed and project.path != self._remembered:
             self._remembered = project.path
             remember_project(project.path)
+        self.notice.foot = 0 if self.scene_bar.isHidden() else self.scene_bar.sizeHint().height()
         waiting = project.state.take is None and not self.session.jobs.busy(Slot.TAKE)
         if waiting and not self.empty.isVisible():
             self.empty.refresh()
@@ -319,6 +321,7 @@ class MainWindow(QMainWindow):
         mouth_picture.cache_clear()
         self.galley.forget_pictures()
         self.overview.forget_pictures()
+        self.scene_bar.forget_pictures()
         self.mirror.draw_icons()
         self.rail.draw(self.theme)
         self.script.refresh()
@@ -380,18 +383,6 @@ class MainWindow(QMainWindow):
         self.refresh()
 
     # --- Qt's events ---------------------------------------------------------------------------------------------------
-
-    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
-        """Return presses the focused button, since Space plays."""
-        if (
-            isinstance(watched, QAbstractButton)
-            and isinstance(event, QKeyEvent)
-            and event.type() == QEvent.Type.KeyPress
-            and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
-        ):
-            watched.click()
-            return True
-        return super().eventFilter(watched, event)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None
