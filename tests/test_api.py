@@ -77,3 +77,28 @@ def test_pictures_are_delivered_without_a_window(tmp_path, qapp, call_score):
     done = buccaphon.deliver(buccaphon.bake(recording_path(), 12, score=call_score), ["contact-sheet"], tmp_path)
     assert not done.problems
     assert done.written[0].path.name == "stall_call.contact.png"
+
+
+def test_a_scene_is_made_saved_opened_and_delivered(tmp_path, call_score):
+    for path in recording_path().parent.glob("stall_call.*"):
+        shutil.copy(path, tmp_path)
+    call = tmp_path / "stall_call.flac"
+    lines = [
+        buccaphon.Line(call, role="Maren", score=call_score),
+        buccaphon.Line(call, begins=2.0, role="Timo", score=call_score, name="echo"),
+        buccaphon.Line(call, script="", heard_only=True, begins="f10"),
+    ]
+    scene = buccaphon.Scene(24, lines, [buccaphon.Role("Maren"), buccaphon.Role("Timo", chart="Five", hold=2)])
+    assert scene.roles == ("Maren", "Timo")
+    maren, timo = scene.bake("maren"), scene.bake("Timo")
+    assert maren.bake.frames == timo.bake.frames == 273 + 48
+    assert timo.bake.chart.name == "Five"
+    with pytest.raises(buccaphon.BuccaphonError, match="There are Maren, Timo"):
+        scene.bake("Ole")
+    scene.save(tmp_path / "market.buccaphon")
+    again = buccaphon.Scene.open(tmp_path / "market.buccaphon")
+    assert again.bake("Timo").bake.exposures == timo.bake.exposures
+    done = buccaphon.deliver(again, ["keys-csv", "srt"], tmp_path / "out")
+    assert {each.path.name for each in done.written} == {
+        "market_Maren.keys.csv", "market_Timo.keys.csv", "market.srt",
+    }  # fmt: skip

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from buccaphon.errors import RateError
-from buccaphon.timing import FrameRate, Span, TimeDisplay, clock, frame_of_timecode, read_out, timecode
+from buccaphon.timing import FrameRate, Span, TimeDisplay, clock, frame_of_timecode, read_out, seconds_of, timecode
 
 rates = st.sampled_from(["12", "23.976", "24", "25", "29.97", "30", "48", "59.94", "60", "24000/1001"]).map(
     FrameRate.parse
@@ -162,3 +162,16 @@ def test_feet_have_a_sign_only_before_nought():
         "0+01",
         "1+00",
     ]
+
+
+@pytest.mark.parametrize(
+    ("text", "seconds"), [("1.5", 1.5), ("f101", 0.0), ("F125", 1.0), ("00:00:05:05", 1.0), ("2,25", 2.25)]
+)
+def test_a_place_in_a_scene_is_seconds_a_frame_or_timecode(text, seconds):
+    assert seconds_of(text, FrameRate.parse("24"), 101) == pytest.approx(seconds)
+
+
+@pytest.mark.parametrize("text", ["", "f", "later", "1:2", "nan", "1e99"])
+def test_what_is_no_place_is_refused(text):
+    with pytest.raises(ValueError, match=r".*"):
+        seconds_of(text, FrameRate.parse("24"))

@@ -69,8 +69,26 @@ def _record(found: type) -> str:
         ]
         given = f"\n\n{', '.join(fields)}"
     else:
-        given = ""
+        told = vars(found).items() if found is api.Scene else ()
+        given = "".join(_method(name, each) for name, each in told if _is_told(name, each))
     return f"### {found.__name__}\n\n{_text(found)}{given}\n"
+
+
+def _is_told(name: str, each: object) -> bool:
+    is_own = name == "__init__" or not name.startswith("_")
+    return is_own and isinstance(each, FunctionType | classmethod | property) and bool(inspect.getdoc(each))
+
+
+def _method(name: str, each: object) -> str:
+    if isinstance(each, property):
+        return f"\n\n`{name}`: {_text(each)}"
+    function = each.__func__ if isinstance(each, classmethod) else each
+    assert isinstance(function, FunctionType)
+    signature = inspect.signature(function)
+    shown = ", ".join(_with_stars(signature)[1:])
+    result = "" if name == "__init__" else f" -> {signature.return_annotation}"
+    called = "Scene" if name == "__init__" else f"Scene.{name}" if isinstance(each, classmethod) else f".{name}"
+    return f"\n\n`{called}({shown}){result}`\n: {_text(function)}"
 
 
 def _text(found: object) -> str:

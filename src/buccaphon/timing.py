@@ -174,6 +174,20 @@ def frame_of_timecode(text: str, rate: FrameRate) -> int:
     return frame - drops * (minutes - minutes // 10)
 
 
+def seconds_of(text: str, rate: FrameRate, start_frame: int = 0) -> float:
+    """A place in a scene, from its first frame on: seconds ("1.5"), a frame by its number ("f101") or timecode
+    ("00:00:04:12"). start_frame: the number of the first frame. Raises ValueError when it is none of these."""
+    text = text.strip().lower().replace(",", ".")
+    if text.startswith("f"):
+        return rate.seconds(int(text[1:]) - start_frame)
+    if ":" in text or ";" in text:
+        return rate.seconds(frame_of_timecode(text, rate) - start_frame)
+    found = float(text)
+    if not abs(found) <= FURTHEST:
+        raise ValueError(text)
+    return found
+
+
 def clock(seconds: float) -> str:
     """Minutes, seconds and thousandths: 1:02.345."""
     thousandths = round(max(seconds, 0.0) * 1000)

@@ -176,7 +176,7 @@ def test_an_error_of_ours_is_that_lines_alone(lines, tmp_path, monkeypatch):
     def broken(*_args, **_named):
         raise ZeroDivisionError("of all things")
 
-    monkeypatch.setattr("buccaphon.batch.line.align", broken)
+    monkeypatch.setattr("buccaphon.batch.scene.align", broken)
     outcome = do_line(Job(read_manifest(lines)[0], KEYS, tmp_path))
     assert "ZeroDivisionError" in outcome.failed
 

@@ -3,33 +3,30 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path
 
 import msgspec
 
-from buccaphon.api import align
-from buccaphon.audio.reading import read_recording
 from buccaphon.batch.manifest import Row
+from buccaphon.batch.scene import scene_of
 from buccaphon.checks.facts import Facts
 from buccaphon.checks.finding import find_issues
 from buccaphon.checks.issue import IssueKind
 from buccaphon.errors import BuccaphonError, ListError
-from buccaphon.formats.delivering import deliver_all, resolve_targets
+from buccaphon.formats.delivering import NO_ROLES, resolve_targets
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.listing import ExportList, list_as_text, stem
 from buccaphon.formats.pictures import Pictures
-from buccaphon.formats.registry import read_wording, script_for
 from buccaphon.mouths.chart_file import find_chart
-from buccaphon.project.delivering import facts_of
+from buccaphon.project.delivering import deliver_each, facts, roles_of
 from buccaphon.project.file.relink import digest_of_any
 from buccaphon.project.file.store import SUFFIX, save_project
-from buccaphon.project.lines import Look, line_delivery, state_of
-from buccaphon.project.motion_file import open_motion
+from buccaphon.project.scene import Ensemble
+from buccaphon.project.speakers import speaking
 from buccaphon.project.state import State
-from buccaphon.project.take import Take
 from buccaphon.texts import _
 from buccaphon.threads import work_alone
 from buccaphon.timing import FrameRate
@@ -64,19 +61,29 @@ class Outcome(msgspec.Struct, frozen=True):
 
 @dataclass(frozen=True, slots=True)
 class Job:
-    """A row with where its files go, and which. has_scene: whether a scene file is one of them. written: the digest of the
-    scene file that is there, as a batch has written it; another one was changed by a hand since, and stays."""
+    """A row, or all rows of a scene, with where its files go, and which. more: the other rows of the scene. has_scene:
+    whether a scene file is one of them. written: the digest of the scene file that is there, as a batch has written it;
+    another one was changed by a hand since, and stays."""
 
     row: Row
     exports: ExportList
     folder: Path
     has_scene: bool = True
     written: str = ""
+    more: tuple[Row, ...] = ()
+
+    @property
+    def rows(self) -> tuple[Row, ...]:
+        return (self.row, *self.more)
+
+    @property
+    def title(self) -> str:
+        return self.row.scene or self.row.title
 
     @property
     def scene(self) -> Path:
         """Where its scene file is written."""
-        return self.folder / f"{stem('{title}', {'title': self.row.title})}{SUFFIX}"
+        return self.folder / f"{stem('{title}', {'title': self.title})}{SUFFIX}"
 
 
 def targets_of(job: Job) -> list[str]:
@@ -84,13 +91,17 @@ def targets_of(job: Job) -> list[str]:
     folders they are the same. Raises ListError for a name that cannot be."""
     row = job.row
     known = {
-        "title": row.title,
-        "take": row.recording.stem.replace("_", " "),
+        "title": job.title,
+        "take": row.take or row.recording.stem.replace("_", " "),
         "chart": row.chart if not row.chart.lower().endswith(".toml") else find_chart(row.chart).name,
         "character": row.kit.stem if row.kit is not None else "Marigold",
+        "role": row.speaker or (row.kit.stem if row.kit is not None else "Marigold"),
         "fps": FrameRate.parse(row.rate).label,
     }
-    found = [f"{each.place}{each.form.ending}".lower() for each in resolve_targets(job.exports, known, job.folder)]
+    speakers = dict.fromkeys(each.speaker for each in job.rows)
+    roles = {name: {"role": name or "Marigold"} for name in speakers} if len(speakers) > 1 else NO_ROLES
+    wanted = resolve_targets(job.exports, known, job.folder, roles=roles)
+    found = [f"{each.place}{each.form.ending}".lower() for each in wanted]
     return [*found, *([str(job.scene).lower()] if job.has_scene else [])]
 
 
@@ -116,7 +127,7 @@ def key_of(job: Job) -> str:
     """By what a line is known to be done: its content and settings, and not when that was. '' while a file is missing."""
     told = hashlib.sha256()
     try:
-        files = _files_of(job.row)
+        files = [path for row in job.rows for path in _files_of(row)]
         if not all(path.exists() for path in files):
             return ""
         told.update("\0".join(digest_of_any(path) for path in files).encode())
@@ -131,7 +142,7 @@ def stamp_of(job: Job) -> str:
     while a file is missing."""
     told = hashlib.sha256()
     try:
-        for path in _files_of(job.row):
+        for path in [path for row in job.rows for path in _files_of(row)]:
             for each in (path, *(sorted(path.iterdir()) if path.is_dir() else ())):
                 found = each.stat()
                 told.update(f"{each}\0{found.st_size}\0{found.st_mtime_ns}\0".encode(errors="surrogateescape"))
@@ -157,11 +168,16 @@ def _is_file(text: str) -> bool:
 
 
 def _told_of(job: Job) -> bytes:
-    """The settings of a line. Raises ChartError."""
-    row = job.row
+    """The settings of a line, or of all lines of a scene. Raises ChartError."""
+    told = [text for row in job.rows for text in _told_of_row(row)]
+    return "\0".join((_MADE_BY, *told, list_as_text(job.exports), str(job.has_scene))).encode()
+
+
+def _told_of_row(row: Row) -> list[str]:
     chart = repr(find_chart(row.chart)) if row.chart.lower().endswith(".toml") else _shipped_chart(row.chart)
-    plain = (row.script, row.language, row.rate, str(row.hold), str(row.start_frame), row.title, chart)
-    return "\0".join((_MADE_BY, *plain, list_as_text(job.exports), str(job.has_scene))).encode()
+    plain = [row.script, row.language, row.rate, str(row.hold), str(row.start_frame), row.title, chart]
+    in_scene = [row.scene, row.begins, row.speaker, row.take]
+    return [*plain, *in_scene] if any(in_scene) else plain
 
 
 @lru_cache(maxsize=64)
@@ -178,7 +194,7 @@ def do_line_alone(job: Job) -> Outcome:
 def do_line(job: Job) -> Outcome:
     """Read, align, animate and write one line. Whatever is the matter with it is in what comes back."""
     row = job.row
-    begun = Outcome(key_of(job), row.title, str(row.recording), stamp=stamp_of(job))
+    begun = Outcome(key_of(job), job.title, str(row.recording), stamp=stamp_of(job))
     try:
         return _done(job, begun)
     except BuccaphonError as problem:
@@ -188,49 +204,50 @@ def do_line(job: Job) -> Outcome:
 
 
 def _done(job: Job, begun: Outcome) -> Outcome:
-    row = job.row
-    chart = find_chart(row.chart)
-    kit = None
-    if row.kit is not None:
-        from buccaphon.painting.characters.loading import load_character  # noqa: PLC0415  (Qt is loaded only when there is a character)
-
-        kit = load_character(row.kit, chart)
-    heard = read_recording(row.recording)
-    words = _words(row)
-    score = align(heard, words, language=row.language)
-    take = Take(row.recording, score=score, aligned_script=words)
-    motion = open_motion(row.motion) if row.motion is not None else None
-    look = Look(FrameRate.parse(row.rate), chart, row.start_frame, row.hold, (), kit, motion=motion)
-    delivery, derived = line_delivery(take, heard, look, row.title)
+    ensemble = scene_of(job.rows)
+    state = ensemble.state
 
     def paint(line: Delivery) -> Pictures:
         from buccaphon.painting.pictures.alone import pictures_alone  # noqa: PLC0415  (Qt only when something is painted)
 
-        return pictures_alone(line, derived.peaks)
+        return pictures_alone(line, ensemble.peaks())
 
-    done = deliver_all(delivery, resolve_targets(job.exports, facts_of(delivery), job.folder), paint=paint)
-    state = state_of(take, look)
-    found = find_issues(Facts(state, derived.bake(state), take.used(heard.duration), frozenset(), frozenset()))
-    doubts = [issue for issue in found if issue.kind is IssueKind.DOUBT]
-    issues = tuple(f"{issue.span.start:.2f} s: {issue.says}" for issue in found if issue.kind is not IssueKind.DOUBT)
+    known, roles = facts(state, job.title), roles_of(ensemble, job.title)
+    done = deliver_each(ensemble, job.title, resolve_targets(job.exports, known, job.folder, roles=roles), paint=paint)
+    found = [each for number in range(len(state.lines)) for each in _found_in(ensemble, number)]
+    issues = tuple(text for text, is_doubt in found if not is_doubt)
     files = [str(each.path.relative_to(job.folder)) for each in done.written]
     scene = digest = ""
     if job.has_scene:
-        scene, digest = job.scene.name, _write_scene(job, state.with_line(script=words, language=row.language))
+        scene, digest = job.scene.name, _write_scene(job, state)
         files.append(scene)
         if not digest:
             issues = (_("{name} was changed by hand, and is kept as it is", name=scene), *issues)
     return msgspec.structs.replace(
         begun,
         failed="; ".join(map(str, done.problems)),
-        words=len(score.words),
-        doubts=len(doubts),
+        words=sum(len(line.take.score.words) for line in state.lines if line.take and line.take.score),
+        doubts=sum(is_doubt for _text, is_doubt in found),
         issues=issues,
-        seconds=round(heard.duration, 3),
+        seconds=round(sum(ensemble.lasts.values()), 3),
         files=tuple(files),
         scene=scene,
         digest=digest,
     )
+
+
+def _found_in(ensemble: Ensemble, number: int) -> Iterator[tuple[str, bool]]:
+    """What a supervisor would send back of a line, and whether it is a doubt; with its name where there are several."""
+    several = len(ensemble.state.lines) > 1
+    for role in speaking(ensemble.state.at_line(number)):
+        state = ensemble.state.at_line(number, role)
+        derived, take = ensemble.derived(state.line.key, role), state.take
+        if take is None:
+            continue
+        used = take.used(derived.recording.duration)
+        for issue in find_issues(Facts(state, derived.bake(state), used, frozenset(), frozenset())):
+            name = f"{state.line.title}, " if several else ""
+            yield f"{name}{issue.span.start:.2f} s: {issue.says}", issue.kind is IssueKind.DOUBT
 
 
 def _write_scene(job: Job, state: State) -> str:
@@ -240,10 +257,3 @@ def _write_scene(job: Job, state: State) -> str:
         return ""
     save_project(replace(state, exports=replace(job.exports, folder="")), there)
     return digest_of_any(there)
-
-
-def _words(row: Row) -> str:
-    """The words themselves, of a file, or of the one beside the recording."""
-    if row.script and not Path(row.script).is_file():
-        return row.script
-    return read_wording(Path(row.script) if row.script else script_for(row.recording, None)).text

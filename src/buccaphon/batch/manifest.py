@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -13,7 +14,7 @@ from buccaphon.mouths.chart_file import find_chart
 from buccaphon.mouths.settings import LONGEST_HOLD
 from buccaphon.speech.languages import ENGLISH, find_language
 from buccaphon.texts import N_, _
-from buccaphon.timing import FrameRate
+from buccaphon.timing import FrameRate, seconds_of
 
 COLUMNS = {
     "recording": N_("the sound file, from the manifest's folder"),
@@ -25,7 +26,11 @@ COLUMNS = {
     "fps": N_("frame rate"),
     "hold": N_("frames each drawing is held: 2 is “on twos”; empty for 1"),
     "start_frame": N_("the number of the first frame; empty for 0"),
-    "name": N_("what its files are called; empty for the recording's name"),
+    "name": N_("what its files are called, or its line in a scene; empty for the recording's name"),
+    "scene": N_("the scene that it is a line of: rows of one scene make one file"),
+    "begins": N_("where it begins in the scene: seconds, f101 or timecode; empty for the start"),
+    "speaker": N_("the role that says it; empty for the only one"),
+    "take": N_("what this take is called: rows of one scene and name are takes of one line"),
 }
 _NEEDED = ("recording", "fps")
 _EARLIER = {"kit": "character", "rate": "fps"}  # names of columns, of tables of earlier versions
@@ -47,10 +52,19 @@ class Row:
     start_frame: int = 0
     name: str = ""
     motion: Path | None = None
+    scene: str = ""
+    begins: str = ""
+    speaker: str = ""
+    take: str = ""
 
     @property
     def title(self) -> str:
         return self.name or self.recording.stem
+
+    @property
+    def offset(self) -> float:
+        """Where it begins in the scene, in seconds."""
+        return seconds_of(self.begins, FrameRate.parse(self.rate), self.start_frame) if self.begins else 0.0
 
 
 def read_manifest(path: Path) -> tuple[Row, ...]:
@@ -105,7 +119,7 @@ def _row(path: Path, number: int, cells: dict[str, str]) -> Row:
         raise
     except BuccaphonError as problem:  # each says what is the matter in its own words
         raise ListError(subject, str(problem), _("Correct the row")) from None
-    return Row(
+    row = Row(
         number,
         folder / cells["recording"],
         script,
@@ -117,7 +131,17 @@ def _row(path: Path, number: int, cells: dict[str, str]) -> Row:
         _whole(subject, "start_frame", cells.get("start_frame", ""), 0, -100_000, 1_000_000),
         cells.get("name", ""),
         folder / cells["motion"] if cells.get("motion") else None,
+        *(cells.get(name, "") for name in ("scene", "begins", "speaker", "take")),
     )
+    try:
+        _offset = row.offset
+    except ValueError:
+        raise ListError(
+            subject,
+            _("it begins at “{text}”", text=row.begins[:20]),
+            _("Write seconds, a frame such as f101, or timecode"),
+        ) from None
+    return row
 
 
 def _is_file(path: Path) -> bool:
@@ -140,14 +164,38 @@ def _whole(subject: str, name: str, text: str, usual: int, least: int, most: int
 
 
 def _require_apart(path: Path, rows: list[Row]) -> None:
-    known: dict[str, int] = {}
+    known: dict[tuple[str, str, str], int] = {}
     for row in rows:
-        if row.title in known:
+        called = (row.scene, row.title, row.take if row.scene else "")
+        if called in known:
             reason = _(
                 "rows {known} and {number} are both called {title}",
-                known=known[row.title],
+                known=known[called],
                 number=row.number,
                 title=row.title,
             )
             raise ListError(str(path), reason, _("Give one another name in the column name"))
-        known[row.title] = row.number
+        known[called] = row.number
+    for scene in {row.scene for row in rows if row.scene}:
+        of_scene = [row for row in rows if row.scene == scene]
+        unlike = next((row for row in of_scene if (row.rate, row.start_frame) != _of_first(of_scene)), None)
+        if unlike is not None:
+            reason = _(
+                "rows {known} and {number} of the scene {scene} differ in fps or start_frame",
+                known=of_scene[0].number,
+                number=unlike.number,
+                scene=scene,
+            )
+            raise ListError(str(path), reason, _("Give all rows of a scene the same"))
+
+
+def _of_first(rows: list[Row]) -> tuple[str, int]:
+    return rows[0].rate, rows[0].start_frame
+
+
+def in_scenes(rows: Sequence[Row]) -> list[tuple[Row, ...]]:
+    """The rows that make a file together, in the order in which the first of each comes."""
+    found: dict[object, list[Row]] = {}
+    for row in rows:
+        found.setdefault(row.scene or row.number, []).append(row)
+    return [tuple(each) for each in found.values()]

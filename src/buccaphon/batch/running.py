@@ -184,7 +184,7 @@ def do_lines(jobs: Sequence[Job], do: Work) -> tuple[list[Outcome], float]:
 
 def _lost(job: Job, problem: str) -> Outcome:
     said = _("{name}: its worker process died several times ({reason})", name=job.row.recording.name, reason=problem)
-    return Outcome(key_of(job), job.row.title, str(job.row.recording), failed=said)
+    return Outcome(key_of(job), job.title, str(job.row.recording), failed=said)
 
 
 def _distributed() -> Any:

@@ -12,7 +12,7 @@ from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, T
 
 from buccaphon.batch.ledger import Ledger
 from buccaphon.batch.line import Job, Outcome, require_apart
-from buccaphon.batch.manifest import read_manifest
+from buccaphon.batch.manifest import in_scenes, read_manifest
 from buccaphon.batch.report import as_csv, pages_of
 from buccaphon.batch.running import Workers, run
 from buccaphon.cli.common import ANY_PATH
@@ -51,11 +51,11 @@ def batch_command(
 ) -> None:
     """Align, animate and write every line of MANIFEST.csv.
 
-    Its columns are recording, script, language, character, motion, chart, fps, hold, start_frame and name; only recording and
-    fps are needed. Each line has a scene file beside its other files, to be corrected in the window; one that was changed by
-    hand is never written over. Lines that are done already, with the same content and settings, are skipped, so an
-    interrupted batch continues. A failing line does not stop the others. report.html and report.csv list what needs checking
-    first.
+    Its columns are recording, script, language, character, motion, chart, fps, hold, start_frame, name, scene, begins,
+    speaker and take; only recording and fps are needed. Rows of one scene make one file. Each line has a scene file beside
+    its other files, to be corrected in the window; one that was changed by hand is never written over. Lines that are done
+    already, with the same content and settings, are skipped, so an interrupted batch continues. A failing line does not stop
+    the others. report.html and report.csv list what needs checking first.
 
     \b
     Examples:
@@ -64,7 +64,10 @@ def batch_command(
     """
     rows = read_manifest(manifest)
     exports = replace(exports_named(listed, idents) or DEFAULT_LIST, folder="")
-    jobs = [Job(row, exports, out.resolve(), has_scene=not no_scenes) for row in rows]
+    jobs = [
+        Job(first, exports, out.resolve(), has_scene=not no_scenes, more=tuple(more))
+        for first, *more in in_scenes(rows)
+    ]
     require_apart(jobs)
     make_folder(out)
     ledger = Ledger(out)
