@@ -163,8 +163,8 @@ def svg(inner: str) -> str:
     return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {SIDE} {SIDE}">{inner}</svg>'
 
 
-def layered() -> bytes:
-    """Her face and her mouths as an OpenRaster file; the resting mouth is seen."""
+def layered(head: str) -> bytes:
+    """A face and the mouths as an OpenRaster file; the resting mouth is seen. head: as SVG."""
     made = io.BytesIO()
     with zipfile.ZipFile(made, "w") as file:
 
@@ -179,7 +179,7 @@ def layered() -> bytes:
 
         write("mimetype", b"image/openraster")
         mouths = "".join(layer(m.name, inked(m), hidden=m.name != "Rest") for m in reversed(MOUTHS))
-        inner = f'<stack name="Mouths">{mouths}</stack>{layer("Face", head_svg())}'
+        inner = f'<stack name="Mouths">{mouths}</stack>{layer("Face", head)}'
         write("stack.xml", f'<image version="0.0.3" w="{SIDE}" h="{SIDE}"><stack>{inner}</stack></image>'.encode())
     return made.getvalue()
 
@@ -471,7 +471,7 @@ def glb(pieces: list[Piece]) -> bytes:
 
 def main() -> None:
     app = QGuiApplication([])
-    MEDIA.joinpath("marigold_drawn.ora").write_bytes(layered())
+    MEDIA.joinpath("marigold_drawn.ora").write_bytes(layered(head_svg()))
     renderer = QSvgRenderer(QByteArray(cut_svg().encode()))
     picture = painted(SIDE, SIDE, lambda painter: renderer.render(painter, QRectF(0, 0, SIDE, SIDE)))
     picture.save(str(MEDIA / "marigold_cut.png"))

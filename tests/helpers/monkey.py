@@ -37,7 +37,7 @@ from buccaphon.project.state import State
 from tests.helpers.hands import ALT, CTRL, LEFT, NONE, SHIFT
 from tests.helpers.qtest import QTest
 
-_LEFT_ALONE = {"quit", "open-demo", "open-demo-line", "new-scene", "close-scene", "done-next"}
+_LEFT_ALONE = {"quit", "open-demo", "open-demo-line", "open-demo-scene", "new-scene", "close-scene", "done-next"}
 _TYPED = [
     "plums",
     "Pears,",

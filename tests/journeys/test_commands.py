@@ -25,8 +25,8 @@ def no_dialogs(monkeypatch):
 
 
 _OPENING = (
-    "remove-take", "trim-start", "trim-end", "record", "quit", "open-demo", "open-demo-line", "new-scene", "close-scene",
-    "docket", "docket-folder", "done-next", "remove-line",
+    "remove-take", "trim-start", "trim-end", "record", "quit", "open-demo", "open-demo-line", "open-demo-scene", "new-scene",
+    "close-scene", "docket", "docket-folder", "done-next", "remove-line",
 )  # fmt: skip
 _HARMLESS = [command.id for command in COMMANDS if command.id not in _OPENING]
 

@@ -25,7 +25,7 @@ from buccaphon.app.sound.outputs import choose_device
 from buccaphon.app.style.dressing import dress
 from buccaphon.app.timers import every
 from buccaphon.app.window.window import MainWindow
-from buccaphon.demo.line import NIGHT_CALL, STALL_CALL, demo_project
+from buccaphon.demo.line import NIGHT_CALL, STALL_CALL, demo_project, demo_scene
 from buccaphon.painting.theme import shared, theme_named
 from buccaphon.project.edits.script import SetScript
 
@@ -44,7 +44,8 @@ def make_window(device: Device | None = None) -> MainWindow:
 
 
 def run(what: str, paths: Sequence[Path]) -> int:
-    """Open the window and stay until it closes. what: 'demo', 'spanish demo', or 'open' for `paths` if there are some."""
+    """Open the window and stay until it closes. what: 'demo', 'spanish demo', 'demo scene', or 'open' for `paths` if there
+    are some."""
     os.environ.setdefault("QT_LOGGING_RULES", "qt.multimedia.*=false")  # it reports every codec it does not find
     QCoreApplication.setOrganizationName("Buccaphon")
     QCoreApplication.setApplicationName("Buccaphon")
@@ -64,6 +65,8 @@ def run(what: str, paths: Sequence[Path]) -> int:
         if script := os.environ.get("BUCCAPHON_SHOT_SCRIPT"):
             project.apply(SetScript(script))
         window.session.opening.open_prepared(project)
+    elif what == "demo scene":
+        window.session.opening.open_prepared(demo_scene())
     elif paths:
         window.open(*paths)
     window.session.safekeeping.offer()

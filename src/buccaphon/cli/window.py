@@ -14,15 +14,17 @@ from buccaphon.texts import N_, _
 
 @click.command("demo")
 @click.option("--spanish", is_flag=True, help=N_("Open her Spanish line instead."))
-def demo_command(spanish: bool) -> None:
+@click.option("--scene", is_flag=True, help=N_("Open a scene of two speakers and a bang instead."))
+def demo_command(*, spanish: bool, scene: bool) -> None:
     """Open the window on the demo: Marigold's stall call, aligned and talking.
 
     \b
     Examples:
       buccaphon demo
       buccaphon demo --spanish
+      buccaphon demo --scene
     """
-    _open_window("spanish demo" if spanish else "demo", ())
+    _open_window("demo scene" if scene else "spanish demo" if spanish else "demo", ())
 
 
 @click.command("open")

@@ -12,7 +12,8 @@ from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
 from buccaphon.kits.store import open_kit
 from buccaphon.project.edits.takes import AddTake
 from buccaphon.project.project import Project
-from buccaphon.project.state import one_line
+from buccaphon.project.state import Line as SceneLine
+from buccaphon.project.state import Role, State, one_line
 from buccaphon.project.take import Take
 from buccaphon.speech.languages import ENGLISH
 
@@ -29,6 +30,9 @@ class Line:
 STALL_CALL = Line("stall call", "stall_call", ENGLISH)
 STALL_CALL_AGAIN = Line("stall call again", "stall_call_again", ENGLISH)  # a second take: slower, louder
 NIGHT_CALL = Line("night call", "night_call", "es")
+QUARREL = Line("quarrel", "market_quarrel", ENGLISH)  # of two, in one recording
+BANG = Line("barrel", "barrel_bang", ENGLISH)  # that is heard only
+_FALLS = 3.55  # seconds of the quarrel at which the barrel falls
 
 
 def recording_path(line: Line = STALL_CALL) -> Path:
@@ -48,6 +52,19 @@ def demo_project(line: Line = STALL_CALL) -> Project:
     exports = replace(DEFAULT_LIST, each=False)  # they are one character in three kinds
     state = one_line(language=line.language, kits=kits, kit=kits[0].name, exports=exports)
     return Project(AddTake(take, script_text(line)).apply(state))
+
+
+def demo_scene() -> Project:
+    """A quarrel of two speakers in one recording, not yet aligned, and a bang; it counts as unchanged."""
+    kits = (marigold_kits()[0], open_kit(recording_path().parent / f"timo_drawn{KIT_SUFFIX}"))
+    roles = (Role("Marigold", kit=kits[0].name), Role("Timo", kit=kits[1].name))
+    lines = (
+        SceneLine((Take(recording_path(QUARREL)),), script=script_text(QUARREL), name=QUARREL.name, role="Marigold"),
+        SceneLine(
+            (Take(recording_path(BANG), offset=_FALLS),), name=BANG.name, role="Marigold", heard_only=True, key=1
+        ),
+    )
+    return Project(State(lines, roles=roles, kits=kits))
 
 
 def marigold_kits() -> tuple[Kit, ...]:

@@ -18,7 +18,7 @@ from buccaphon.app.places import safe_folder
 from buccaphon.app.session.dropping import what_they_are
 from buccaphon.app.session.opening import LEXICON_SUFFIX
 from buccaphon.audio.reading import SUFFIXES
-from buccaphon.demo.line import NIGHT_CALL, STALL_CALL, Line, demo_project
+from buccaphon.demo.line import NIGHT_CALL, STALL_CALL, Line, demo_project, demo_scene
 from buccaphon.errors import BuccaphonError
 from buccaphon.files import write_whole
 from buccaphon.formats.registry import WORDING_SUFFIXES
@@ -111,6 +111,10 @@ def open_recent(desk: Desk) -> None:
 
 def open_demo(desk: Desk, line: Line = STALL_CALL) -> None:
     leave(desk, lambda: desk.session.opening.open_prepared(demo_project(line)))
+
+
+def open_demo_scene(desk: Desk) -> None:
+    leave(desk, lambda: desk.session.opening.open_prepared(demo_scene()))
 
 
 def save(desk: Desk, then: Callable[[], None] = lambda: None) -> None:
@@ -263,6 +267,7 @@ COMMANDS = (
         ("Ctrl+Shift+D",),
         partial(open_demo, line=NIGHT_CALL),
     ),
+    Command("open-demo-scene", "File", N_("Open the demo's scene of two speakers"), ("Ctrl+Alt+D",), open_demo_scene),
     Command("save", "File", N_("Save"), ("Ctrl+S",), save),
     Command("save-as", "File", N_("Save as…"), ("Ctrl+Shift+S",), save_as),
     Command("save-frame", "File", N_("Save this frame as a picture…"), (), save_frame, needs.recording),

@@ -13,6 +13,11 @@ def toggle_window(desk: Desk) -> None:
     desk.mirror.toggle_window()
 
 
+def toggle_company(desk: Desk) -> None:
+    if desk.mirror.toggle_company():
+        desk.say(_("All roles side by side. Click one to correct it."))
+
+
 def toggle_mouth(desk: Desk) -> None:
     desk.mirror.set_view(desk.mirror.face.view.toggled())
 
@@ -39,6 +44,7 @@ def choose_color(desk: Desk) -> None:
 
 COMMANDS = (
     Command("mirror-window", "Character", N_("Open the mirror in its own window"), ("F9",), toggle_window),
+    Command("mirror-company", "Character", N_("Mirror: all roles side by side, or one"), ("Ctrl+F9",), toggle_company),
     Command("mirror-mouth", "Character", N_("Mirror: mouth only, or the whole face"), ("Shift+C",), toggle_mouth),
     Command("mirror-beside", "Character", N_("Beside the face: nothing, the chart's mouth, the mouth before the last change"),
             ("Ctrl+Shift+C",), next_beside),

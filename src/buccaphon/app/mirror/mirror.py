@@ -7,6 +7,7 @@ from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from buccaphon.app.mirror.apart import MirrorWindow
+from buccaphon.app.mirror.company import Company
 from buccaphon.app.mirror.face import Face
 from buccaphon.app.mirror.film import FilmView
 from buccaphon.app.mirror.look import MirrorLook
@@ -32,6 +33,9 @@ class Mirror(QWidget):
         self._session, self._document, self._theme = session, document, theme
         self.apart: MirrorWindow | None = None
         self.face, self.film = Face(document, session.characters, theme), FilmView(document, theme)
+        self.company = Company(session, theme)
+        self.company.hide()
+        self.company.chosen.connect(self._show_role)
         self.frame_label, self.place_label = QPushButton("–"), QLabel("")
         self.frame_label.setProperty("role", "reading")
         self.frame_label.setToolTip(_("Frames, timecode, feet and frames, seconds: click for the next · T"))
@@ -95,6 +99,7 @@ class Mirror(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
         column.addWidget(self.face)
+        column.addWidget(self.company)
         column.addWidget(self.film)
         column.addLayout(readout)
         column.addLayout(buttons)
@@ -162,6 +167,18 @@ class Mirror(QWidget):
         self.apart.setVisible(self.apart.isHidden())
         self.apart.face.look()
 
+    def toggle_company(self) -> bool:
+        """All roles side by side, or the one of the line again. Whether all are seen now."""
+        shown = self.company.isHidden()
+        self.company.setVisible(shown)
+        self._arrange()
+        self.company.look()
+        return shown
+
+    def _show_role(self, role: str) -> None:
+        lines = self._session.lines
+        lines.open(lines.where_speaking(role), role)
+
     def close_films(self) -> None:
         """Stop decoding; to be called before the window goes."""
         self.film.close_film()
@@ -169,7 +186,7 @@ class Mirror(QWidget):
             self.apart.film.close_film()
 
     def _arrange(self) -> None:
-        self.face.setVisible(not self.film.replaces_face)
+        self.face.setVisible(not self.film.replaces_face and self.company.isHidden())
 
     def next_reading(self) -> None:
         """Show the playhead's place in another unit, and remember it."""

@@ -32,6 +32,7 @@ from buccaphon.texts import _, ngettext
 from buccaphon.timing import Span
 
 _GUTTER, _RIM = 92, 10  # pixels: names of the roles at the left, free at the right
+_NAME = 70  # pixels for the name of a line that is too short for it
 _MOVES = 4  # pixels until a press is a drag
 _KEYS = (
     Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_M, Qt.Key.Key_Return,
@@ -187,10 +188,17 @@ class SceneBar(QWidget):
         metrics = QFontMetricsF(painter.font())
         marks = [_("muted")] if line.muted else []
         text = " · ".join((title, *marks))
-        text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, box.width() - 10)
+        room = box.width() - 10
+        if metrics.horizontalAdvance(title) > room:  # a short one's name stands beside it
+            box = QRectF(
+                box.right() if box.right() + _NAME < self.width() else box.left() - _NAME,
+                box.top(),
+                _NAME,
+                box.height(),
+            )
+            room = _NAME - 10
+        text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
         wide = metrics.horizontalAdvance(text)
-        if wide < 8:
-            return
         ground = QColor(theme.panel)
         ground.setAlphaF(0.85)
         spot = QRectF(box.left() + 3, box.center().y() - metrics.height() / 2, wide + 6, metrics.height())

@@ -96,7 +96,7 @@ class CharacterLoader(QObject):
             taken = [each.name for each in self._document.state.kits]
             kit = replace(kit, name=free_name(kit.name, taken))
             self._remember(kit, character)
-            self._read, self.character = _what_is_read(kit), character
+            self._read, self.character = what_is_read(kit), character
             if self._document.attempt(PutKit(kit)):
                 self._welcome(kit, character)
 
@@ -154,7 +154,7 @@ class CharacterLoader(QObject):
                 self._jobs.cancel(Slot.KIT)
                 self._become(None, None)
             return
-        wanted = _what_is_read(kit)
+        wanted = what_is_read(kit)
         if wanted != self._read and (known := self._known.get(_stamped(kit))) is not None:
             self._jobs.cancel(Slot.KIT)
             self._become(known, wanted)
@@ -200,7 +200,7 @@ class CharacterLoader(QObject):
 
     def _begin_reading(self, kit: Kit, stays: Character | None = None) -> None:
         """Read a character's files. stays: who is shown until then."""
-        self._become(stays, _what_is_read(kit))
+        self._become(stays, what_is_read(kit))
         path = self._document.project.path
         folder = path.parent if path is not None else None
 
@@ -211,7 +211,7 @@ class CharacterLoader(QObject):
         def done(result: tuple[Kit, Character]) -> None:
             found, character = result
             self._remember(found, character)
-            self._become(character, _what_is_read(found))
+            self._become(character, what_is_read(found))
             if found == kit:
                 self._take_drawings(kit, character)
             else:
@@ -367,7 +367,7 @@ def _stamped(kit: Kit) -> object:
     """What is read of a kit, with the times at which its files were last changed."""
     try:
         paths = [each for file in kit.files for each in _with_what_is_inside(file.path)]
-        return _what_is_read(kit), tuple((path, path.stat().st_mtime_ns, path.stat().st_size) for path in paths)
+        return what_is_read(kit), tuple((path, path.stat().st_mtime_ns, path.stat().st_size) for path in paths)
     except OSError:
         return object()  # like nothing that is known
 
@@ -388,7 +388,7 @@ def _found_again(kit: Kit, folder: Path | None) -> Kit:
     return with_files(kit, look_for)
 
 
-def _what_is_read(kit: Kit) -> object:
+def what_is_read(kit: Kit) -> object:
     """All of a kit that its files are read for; while it is the same nothing is read again."""
     look = kit.look
     more: tuple[object, ...] = ()

@@ -36,6 +36,7 @@ class Slot(Enum):
     SHEET = "reading an exposure sheet"
     KIT = "reading a character's files"
     AHEAD = "reading and aligning the other lines of the scene"
+    COMPANY = "reading the characters of the other roles"
     REFERENCE = "reading a reference picture"
 
 

@@ -45,6 +45,10 @@ class FramePainter:
         self._mouths = [exposure.mouth for exposure in bake.exposures for _ in range(exposure.length)]
         self._head: tuple[object, QImage] | None = None
 
+    @property
+    def frames(self) -> int:
+        return self._bake.frames
+
     def pixels(self, frame: int, shot: Shot) -> Pixels:
         """(height, width, 4) with straight opacity. For the thread of the application alone: characters keep pictures that no
         other may touch."""
