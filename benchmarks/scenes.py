@@ -10,9 +10,10 @@ import msgspec
 
 from benchmarks.recording import resident
 from benchmarks.report import bar, best
-from buccaphon.batch.docket import Marks, Standing, read_docket
+from buccaphon.batch.docket import Marks, read_docket
 from buccaphon.batch.ledger import NAME
 from buccaphon.batch.line import Outcome
+from buccaphon.project.standing import Standing
 
 _SCENES, _MARKED = 5000, 500
 

@@ -2,9 +2,10 @@
 
 import multiprocessing
 
-from buccaphon.batch.docket import Marks, Standing, next_after, read_docket, read_marks
+from buccaphon.batch.docket import Marks, next_after, read_docket, read_marks
 from buccaphon.batch.ledger import Ledger
 from buccaphon.batch.line import Outcome
+from buccaphon.project.standing import Standing
 
 CHANGES = 200
 

@@ -6,12 +6,15 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMessageBox
 
-from buccaphon.batch.docket import Standing, read_docket
+from buccaphon.app.commands.desk import View
+from buccaphon.app.docket.model import ISSUES, STATE, WHO
+from buccaphon.batch.docket import read_docket
 from buccaphon.batch.ledger import Ledger
 from buccaphon.batch.line import Outcome
 from buccaphon.demo.line import recording_path
 from buccaphon.project.edits.scene import SetScene
 from buccaphon.project.file.store import open_project, save_project
+from buccaphon.project.standing import Standing
 from buccaphon.project.state import State
 from tests.helpers.qtest import QTest
 from tests.helpers.waiting import heard, idle, save
@@ -103,10 +106,12 @@ def test_the_scenes_of_a_batch_are_gone_through_one_after_the_other(window, qtbo
         ledger.put(Outcome(name, name, "x.flac", issues=issues, seconds=11.4, files=(scene.name,), scene=scene.name))
     window.desk.ask.folder = lambda *_: tmp_path
     window.do("docket-folder")
-    assert [choice.text for choice in window.chooser.shown] == ["figs", "pears", "plums"]
-    assert "2 issues" in window.chooser.shown[0].note
-    QTest.keyClick(window.chooser.search, Qt.Key.Key_Return)
+    page = window.pages.docket
+    assert [scene.title for scene in page.model.shown] == ["figs", "pears", "plums"]
+    assert page.model.data(page.model.index(0, ISSUES)) == "2"
+    QTest.keyClick(page.table, Qt.Key.Key_Return)
     heard(window, qtbot)
+    assert window.pages.view() is View.GALLEY
     window.document.apply(SetScene(start_frame=5))
     for following in ("pears", "plums"):
         window.do("done-next")
@@ -118,5 +123,13 @@ def test_the_scenes_of_a_batch_are_gone_through_one_after_the_other(window, qtbo
     qtbot.waitUntil(lambda: "All scenes" in window.notice.text.text())
     assert window.document.title == "plums"
     window.do("docket")
-    assert "looked at by" in window.chooser.shown[0].note
+    assert page.isVisible()
+    assert "looked at" in page.model.data(page.model.index(0, STATE))
+    assert page.model.data(page.model.index(0, WHO))
+    QTest.keyClicks(page.search, "pea")
+    qtbot.waitUntil(lambda: len(page.model.shown) == 1)
+    QTest.keyClick(page.search, Qt.Key.Key_Return)
+    assert page.chosen() == [tmp_path / "pears.buccaphon"]
+    QTest.keyClick(window, Qt.Key.Key_Escape)
+    assert window.pages.view() is View.GALLEY
     assert all(scene.standing is Standing.LOOKED_AT for scene in read_docket(tmp_path))

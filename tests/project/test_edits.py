@@ -36,7 +36,7 @@ from buccaphon.project.edits.mouths import (
     UseLineSettings,
 )
 from buccaphon.project.edits.roles import AddRole, RemoveRole, RenameRole
-from buccaphon.project.edits.scene import ChangeChart, IgnoreIssues, KeepChart, PutNote, SetScene
+from buccaphon.project.edits.scene import ChangeChart, IgnoreIssues, KeepChart, PutNote, SetScene, SetStanding
 from buccaphon.project.edits.script import (
     BeWithoutWords,
     ForgetLostPins,
@@ -48,6 +48,7 @@ from buccaphon.project.edits.script import (
 from buccaphon.project.edits.takes import AddTake, CarryOver, ChangeTake, RemoveTake, ShowTake
 from buccaphon.project.edits.timing import MarkNotSpeech, MoveBoundary, MoveWords, Release, UnmarkNotSpeech
 from buccaphon.project.file.store import open_project, save_project
+from buccaphon.project.standing import Standing
 from buccaphon.project.state import Line, State, one_line
 from buccaphon.project.take import BoundaryPin, IgnoredIssue, Take
 from buccaphon.score.edits import Boundary, shifted
@@ -116,6 +117,7 @@ def every_edit(score: Score) -> list[Edit]:
         PlaceLines(((0, 1.5),)),
         OnLine(SetScript("Pears!"), 0),
         AddRole("Timo"),
+        SetStanding(Standing.LOOKED_AT),
         RenameRole("", "Marigold"),
         RemoveRole("Timo"),
         Together((Paint(SPAN, "Round"), SetScript("Pears!")), name="Paint and type"),

@@ -73,6 +73,7 @@ MOTION = Remembered("motion", str, "", N_("Motion settings of new projects"))
 LIVE = Remembered("live", str, "", N_("Where live sending goes: host:port/prefix"))
 CHOSEN = Remembered("chosen folders", list[str], list[str](), N_("Export folders that were chosen, the newest first"))
 WRITTEN = Remembered("written files", list[str], list[str](), N_("Files that were exported lately, the newest first"))
+DELIVER_DONE = Remembered("deliver done scenes", bool, False, N_("Whether a scene that is done is exported, too"))
 RECENT = Remembered("recent", list[str], list[str](), N_("Projects that were open lately, the newest first"))
 
 

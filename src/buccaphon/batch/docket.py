@@ -20,21 +20,15 @@ import msgspec
 
 from buccaphon.batch.ledger import Ledger
 from buccaphon.batch.line import Outcome
-from buccaphon.choice import Choice
 from buccaphon.errors import TargetError
 from buccaphon.project.file.store import SUFFIX
-from buccaphon.texts import N_, _
+from buccaphon.project.standing import Standing
+from buccaphon.texts import _
 
 _MARKS = "docket.*.jsonl"
+_HEAD = 200  # bytes at the beginning of a scene's file
+_STANDING = re.compile(rb'"standing":\s*"([\w-]+)"')
 _ODD = re.compile(r"[^\w-]+")
-
-
-class Standing(Choice):
-    """How far somebody has come with a scene."""
-
-    TO_DO = "to-do", N_("to do")
-    LOOKED_AT = "looked-at", N_("looked at")
-    DELIVERED = "delivered", N_("delivered")
 
 
 class Mark(msgspec.Struct, frozen=True):
@@ -48,11 +42,13 @@ class Mark(msgspec.Struct, frozen=True):
 
 @dataclass(frozen=True, slots=True)
 class DocketScene:
-    """path: of the scene. found: what came of it in a batch; None where no batch was. mark: the latest; None for none."""
+    """path: of the scene. found: what came of it in a batch; None where no batch was. mark: the latest; None for none. kept:
+    what its own file says, where there is no mark."""
 
     path: Path
     found: Outcome | None = None
     mark: Mark | None = None
+    kept: Standing = Standing.TO_DO
 
     @property
     def title(self) -> str:
@@ -60,7 +56,7 @@ class DocketScene:
 
     @property
     def standing(self) -> Standing:
-        return self.mark.standing if self.mark is not None else Standing.TO_DO
+        return self.mark.standing if self.mark is not None else self.kept
 
     @property
     def needs(self) -> tuple[bool, int, str]:
@@ -123,7 +119,24 @@ def read_docket(folder: Path) -> list[DocketScene]:
         names = [entry.name for entry in os.scandir(folder) if entry.name.endswith(SUFFIX)]
     except OSError as problem:
         raise _unreadable(folder, problem) from None
-    return in_need([DocketScene(folder / name, found.get(name), marks.get(name)) for name in names])
+    scenes = [DocketScene(folder / name, found.get(name), marks.get(name)) for name in names]
+    return in_need([replace(scene, kept=_kept_in(scene.path)) if _is_unknown(scene) else scene for scene in scenes])
+
+
+def _is_unknown(scene: DocketScene) -> bool:
+    """Whether only its own file can tell how far somebody has come: it was brought here from another folder."""
+    return scene.mark is None and scene.found is None
+
+
+def _kept_in(path: Path) -> Standing:
+    """What a scene's file says at its head."""
+    try:
+        with path.open("rb") as file:
+            found = _STANDING.search(file.read(_HEAD))
+    except OSError:
+        return Standing.TO_DO  # whoever opens it says what is the matter
+    kinds = {each.value.encode(): each for each in Standing}
+    return kinds.get(found[1], Standing.TO_DO) if found is not None else Standing.TO_DO
 
 
 def _unreadable(path: Path, problem: OSError) -> TargetError:

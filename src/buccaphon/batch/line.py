@@ -3,18 +3,16 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path
 
 import msgspec
 
+from buccaphon.batch.findings import found_in
 from buccaphon.batch.manifest import Row
 from buccaphon.batch.scene import scene_of
-from buccaphon.checks.facts import Facts
-from buccaphon.checks.finding import find_issues
-from buccaphon.checks.issue import IssueKind
 from buccaphon.errors import BuccaphonError, ListError
 from buccaphon.formats.delivering import NO_ROLES, resolve_targets
 from buccaphon.formats.delivery import Delivery
@@ -24,8 +22,6 @@ from buccaphon.mouths.chart_file import find_chart
 from buccaphon.project.delivering import deliver_each, facts, roles_of
 from buccaphon.project.file.relink import digest_of_any
 from buccaphon.project.file.store import SUFFIX, save_project
-from buccaphon.project.scene import Ensemble
-from buccaphon.project.speakers import speaking
 from buccaphon.project.state import State
 from buccaphon.texts import _
 from buccaphon.threads import work_alone
@@ -214,7 +210,7 @@ def _done(job: Job, begun: Outcome) -> Outcome:
 
     known, roles = facts(state, job.title), roles_of(ensemble, job.title)
     done = deliver_each(ensemble, job.title, resolve_targets(job.exports, known, job.folder, roles=roles), paint=paint)
-    found = [each for number in range(len(state.lines)) for each in _found_in(ensemble, number)]
+    found = [each for number in range(len(state.lines)) for each in found_in(ensemble, number)]
     issues = tuple(text for text, is_doubt in found if not is_doubt)
     files = [str(each.path.relative_to(job.folder)) for each in done.written]
     scene = digest = ""
@@ -234,20 +230,6 @@ def _done(job: Job, begun: Outcome) -> Outcome:
         scene=scene,
         digest=digest,
     )
-
-
-def _found_in(ensemble: Ensemble, number: int) -> Iterator[tuple[str, bool]]:
-    """What a supervisor would send back of a line, and whether it is a doubt; with its name where there are several."""
-    several = len(ensemble.state.lines) > 1
-    for role in speaking(ensemble.state.at_line(number)):
-        state = ensemble.state.at_line(number, role)
-        derived, take = ensemble.derived(state.line.key, role), state.take
-        if take is None:
-            continue
-        used = take.used(derived.recording.duration)
-        for issue in find_issues(Facts(state, derived.bake(state), used, frozenset(), frozenset())):
-            name = f"{state.line.title}, " if several else ""
-            yield f"{name}{issue.span.start:.2f} s: {issue.says}", issue.kind is IssueKind.DOUBT
 
 
 def _write_scene(job: Job, state: State) -> str:

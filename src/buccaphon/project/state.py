@@ -18,6 +18,7 @@ from buccaphon.mouths.chart import Chart, ChartDocument
 from buccaphon.mouths.chart_file import find_chart, shipped_charts
 from buccaphon.mouths.laying import Blank, Painted
 from buccaphon.mouths.settings import DEFAULT_SETTINGS, MouthSettings, SettingsTrack
+from buccaphon.project.standing import Standing
 from buccaphon.project.take import BoundaryPin, Take
 from buccaphon.score.records import Score
 from buccaphon.setting import setting
@@ -98,11 +99,10 @@ class Line:
 
 @dataclass(frozen=True, slots=True)
 class State:
-    """A scene. lines: in the order in which people list them; there is always one. open_line: the number of the
-    one that is open, from 0. roles:
-    there is always one, too. lexicon: pronunciations of this scene. charts: the user's own, whole or half done. kits: the
-    characters. exports: what is written for the host. unknown: as of a take. What a line, or the role whose mouth is on show,
-    has, the state gives by the same name."""
+    """A scene. lines: in the order in which people list them; there is always one. open_line: the number of the one that is
+    open, from 0. roles: there is always one, too. lexicon: pronunciations of this scene. charts: the user's own, whole or
+    half done. kits: the characters. exports: what is written for the host. standing: how far somebody has come. unknown: as
+    of a take. What a line, or the role whose mouth is on show, has, the state gives by the same name."""
 
     lines: tuple[Line, ...] = (Line(),)
     open_line: int = 0
@@ -142,6 +142,7 @@ class State:
     charts: tuple[ChartDocument, ...] = ()
     kits: tuple[Kit, ...] = ()
     exports: ExportList = DEFAULT_LIST
+    standing: Standing = Standing.TO_DO
     unknown: dict[str, Any] = field(default_factory=dict)
 
     # --- the line that is open, and the role whose mouth is on show ------------------------------------------------------

@@ -11,6 +11,7 @@ from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QColorDialog, QFileDialog, QMessageBox, QWidget
 
 from buccaphon.app.commands.shortcuts import Shortcuts
+from buccaphon.app.docket.page import DocketPage
 from buccaphon.app.finding.fields import Field
 from buccaphon.app.galley.view import GalleyView
 from buccaphon.app.kitpage.page import KitPage
@@ -53,6 +54,7 @@ class View(IntEnum):
     SPECIMEN = 1
     SHEET = 2
     KIT = 3
+    DOCKET = 4
 
 
 class Ask:
@@ -128,6 +130,7 @@ class Desk:
     mirror: Mirror
     specimen: SpecimenPage
     kit_page: Callable[[], KitPage]
+    docket_page: Callable[[], DocketPage]
     chooser: Chooser
     inline: InlineEdit
     key_edit: KeyEdit

@@ -10,6 +10,7 @@ from buccaphon.app.commands import needs
 from buccaphon.app.commands.desk import Command, Desk, View
 from buccaphon.app.commands.file import folder_of, open_path
 from buccaphon.app.commands.look import toggle_view
+from buccaphon.app.kitpage.page import KitPage
 from buccaphon.app.overlays.chooser import Choice
 from buccaphon.app.session import starting
 from buccaphon.errors import BuccaphonError
@@ -21,6 +22,14 @@ from buccaphon.painting.characters.loading import KIT_SUFFIXES, PICTURE_SUFFIXES
 from buccaphon.project.edits.kits import PutKit, UseKit
 from buccaphon.project.file.packing import PACK_SUFFIX
 from buccaphon.texts import N_, _
+
+
+def connect_page(desk: Desk, page: KitPage) -> None:
+    """Have the page's wishes done."""
+    page.left.connect(lambda: desk.show_view(View.GALLEY))
+    page.bring_in.connect(lambda: bring_in(desk))
+    page.picture_wanted.connect(partial(choose_picture, desk))
+    page.list_wanted.connect(lambda: match_file(desk))
 
 
 def bring_in(desk: Desk) -> None:

@@ -37,6 +37,8 @@ class Slot(Enum):
     KIT = "reading a character's files"
     AHEAD = "reading and aligning the other lines of the scene"
     COMPANY = "reading the characters of the other roles"
+    DOCKET = "changing and exporting scenes of the docket"
+    DOCKET_AHEAD = "reading the scene that will be next"
     REFERENCE = "reading a reference picture"
 
 

@@ -9,6 +9,7 @@ from buccaphon.app.session.beside import ComparisonMouths
 from buccaphon.app.session.characters import CharacterLoader
 from buccaphon.app.session.comparing import Comparing
 from buccaphon.app.session.correcting import Correcting
+from buccaphon.app.session.docketing import Docketing
 from buccaphon.app.session.document import Document
 from buccaphon.app.session.exporting import Exporting
 from buccaphon.app.session.issues import Issues
@@ -63,6 +64,8 @@ class Session(QObject):
         self.sending = Sending(self.document)
         self.saving = Saving(self.document, self.takes, self.jobs)
         self.saving.saved.connect(self.exporting.again)
+        self.docketing = Docketing(self.document, self.takes, self.jobs)
+        self.docketing.reopen = self.opening.open
         self.safekeeping = Safekeeping(self.document, self.opening)
 
     def shut_down(self) -> None:

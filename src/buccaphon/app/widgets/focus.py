@@ -15,14 +15,10 @@ def focus_again(before: QWidget | None) -> None:
 
 
 class ReturnPresses(QObject):
-    """Return presses the focused button of a widget, since Space plays."""
-
-    def __init__(self, over: QWidget) -> None:
-        super().__init__(over)
-        self.watch(over)
+    """Return presses the focused button, since Space plays."""
 
     def watch(self, widget: QWidget) -> None:
-        """Also the buttons of another widget."""
+        """The buttons that are in a widget now."""
         for button in widget.findChildren(QAbstractButton):
             button.installEventFilter(self)
 

@@ -25,7 +25,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from buccaphon.app.commands import file, hear, keys, kits, sheet, words
+from buccaphon.app.commands import file, hear, keys, sheet, words
 from buccaphon.app.commands.catalogue import COMMANDS
 from buccaphon.app.commands.desk import Ask, Command, Desk, Step, View
 from buccaphon.app.commands.shortcuts import PAINTS, KeySet, Shortcuts, painting_keys
@@ -60,6 +60,7 @@ from buccaphon.app.widgets.focus import ReturnPresses
 from buccaphon.app.window.dropping import Dropping
 from buccaphon.app.window.faults import Faults
 from buccaphon.app.window.layout import Parts, lay_out
+from buccaphon.app.window.pages import LatePages
 from buccaphon.app.window.progress import ProgressStrip
 from buccaphon.app.window.rail import Rail
 from buccaphon.painting.mouths import mouth_picture
@@ -88,7 +89,6 @@ class MainWindow(QMainWindow):
             SpecimenPage(session, theme),
             SheetView(session, theme, lambda: self.galley.look.gain),
         )
-        self._kit_page: KitPage | None = None
         self.views = QStackedWidget()
         self.saved_label = QLabel()
         self.actions_by_id: dict[str, QAction] = {}
@@ -107,6 +107,8 @@ class MainWindow(QMainWindow):
         self.chooser, self.key_edit = Chooser(self.ground), KeyEdit(self.ground)
         self.inline = InlineEdit(self.ground, self._place_on_page)
         self.dropping = Dropping(self.ground, lambda paths, at: file.open_all(self.desk, paths, at))
+        self._return_presses = ReturnPresses(self)
+        self.pages = LatePages(self.views, session, theme, lambda: self.desk, self._return_presses.watch)
         self.desk = self._make_desk()
         self._make_actions()
         self._connect()
@@ -127,6 +129,7 @@ class MainWindow(QMainWindow):
             mirror=self.mirror,
             specimen=self.specimen,
             kit_page=lambda: self.kit_page,
+            docket_page=lambda: self.pages.docket,
             chooser=self.chooser,
             inline=self.inline,
             key_edit=self.key_edit,
@@ -140,7 +143,7 @@ class MainWindow(QMainWindow):
             begin_followers=self.motion.followers.begin_from,
             choose_last_export=self.export_panel.list.choose_last,
             show_view=self.show_view,
-            view=lambda: View(self.views.currentIndex()),
+            view=self.pages.view,
             set_theme=self.set_theme,
             fields=self._fields,
             record=self.take.sound.record_button.click,
@@ -180,7 +183,7 @@ class MainWindow(QMainWindow):
         for command in COMMANDS:
             self.actions_by_id[command.id].setShortcuts([QKeySequence(key) for key in keys_in_use.of(command)])
         parts: list[ChartGrid | SpecimenPage | KitPage] = [self.grid, self.specimen]
-        for part in parts + ([self._kit_page] if self._kit_page else []):
+        for part in parts + ([self.pages.kit_if_made] if self.pages.kit_if_made else []):
             part.use_keys(painting_keys(keys_in_use))
 
     def _connect(self) -> None:
@@ -223,21 +226,11 @@ class MainWindow(QMainWindow):
         document.player.device_lost.connect(self._go_on_without)
         for signal in (document.changed, document.opened, document.sound_ready, session.jobs.changed):
             signal.connect(self.refresh)
-        self._return_presses = ReturnPresses(self)
+        self._return_presses.watch(self)
 
     @property
     def kit_page(self) -> KitPage:
-        """Made when it is first asked for: starting need not wait for it."""
-        if self._kit_page is None:
-            page = self._kit_page = KitPage(self.session, self.theme)
-            page.use_keys(painting_keys(self.desk.shortcuts.keys))
-            page.left.connect(lambda: self.show_view(View.GALLEY))
-            page.bring_in.connect(lambda: kits.bring_in(self.desk))
-            page.picture_wanted.connect(partial(kits.choose_picture, self.desk))
-            page.list_wanted.connect(lambda: kits.match_file(self.desk))
-            self._return_presses.watch(page)
-            self.views.addWidget(page)
-        return self._kit_page
+        return self.pages.kit
 
     # --- doing ---------------------------------------------------------------------------------------------------------
 
@@ -292,8 +285,8 @@ class MainWindow(QMainWindow):
 
     def show_view(self, view: View) -> None:
         """What stands in the middle; the hand goes there too."""
-        if view is View.KIT:
-            self.views.setCurrentWidget(self.kit_page)
+        if view in (View.KIT, View.DOCKET):
+            self.views.setCurrentWidget(self.pages.kit if view is View.KIT else self.pages.docket)
         else:
             self.views.setCurrentIndex(view)
         if view is View.SPECIMEN:
@@ -304,6 +297,8 @@ class MainWindow(QMainWindow):
             self.show_step(Step.MOUTHS)
             self.kit_page.refresh()
             self.kit_page.stage.setFocus()
+        elif view is View.DOCKET:
+            self.pages.docket.table.setFocus()
         elif view is View.SHEET:
             self.sheet.show_time(self.document.player.position)
             self.sheet.setFocus()
@@ -335,7 +330,7 @@ class MainWindow(QMainWindow):
 
     def _place_on_page(self, seconds: float, lane: Lane) -> QPoint | None:
         """Where a lane is at a moment, on the ground of the pages; None where the page that is seen has no lanes."""
-        view = View(self.views.currentIndex())
+        view = self.pages.view()
         if view is View.SHEET:
             return self.sheet.viewport().mapTo(self.ground, self.sheet.point_at(seconds, lane))
         if view is not View.GALLEY:

@@ -9,6 +9,7 @@ from buccaphon.kits.charting import with_renamed_mouth
 from buccaphon.kits.kit import Kit
 from buccaphon.mouths.chart import ChartDocument
 from buccaphon.project.edits import Edit, TakeEdit, Touched
+from buccaphon.project.standing import Standing
 from buccaphon.project.state import FIRST_FRAMES, LONGEST_SCENE, State, chart_of
 from buccaphon.project.take import IgnoredIssue, Take
 from buccaphon.score.records import Note
@@ -38,6 +39,19 @@ class SetScene(Edit):
             length=state.length if self.length is None else min(self.length, LONGEST_SCENE) or None,
         )
         return scene.with_role(chart=self.chart) if self.chart else scene
+
+
+@dataclass(frozen=True, slots=True)
+class SetStanding(Edit):
+    """Say how far somebody has come with the scene."""
+
+    TITLE = N_("Mark the scene")
+    TOUCHES = Touched.NOTES
+
+    standing: Standing
+
+    def apply(self, state: State) -> State:
+        return replace(state, standing=self.standing)
 
 
 def _between(value: int, low: int, high: int) -> int:

@@ -149,7 +149,7 @@ def _written(state: State, folder: Path, kept: Callable[[Any, Unknown], Any] = l
         "rate": lambda rate: str(rate.value),
         "kits": lambda kits: [kit_as_data(kit, folder) for kit in kits],
     }
-    data = _plain({"format": FORMAT, "version": VERSION} | _as_data(state, special))
+    data = _plain({"format": FORMAT, "version": VERSION, "standing": state.standing} | _as_data(state, special))
     return _plain(kept(data, state.unknown))
 
 
