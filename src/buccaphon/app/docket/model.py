@@ -19,7 +19,7 @@ HEADS = (
     N_("Scene"),
     N_("State"),
     N_("To check"),
-    N_("Uncertain words"),
+    N_("Uncertain"),
     N_("Issues"),
     N_("Length"),
     N_("Looked at by"),
@@ -90,7 +90,7 @@ def _cell(scene: DocketScene, column: int) -> str:
     found, mark = scene.found, scene.mark
     told = {SCENE: scene.title, STATE: scene.standing.label}
     if mark is not None:
-        told[WHO] = f"{mark.who}, {datetime.fromtimestamp(mark.when).strftime('%Y-%m-%d %H:%M')}"
+        told[WHO] = f"{mark.who}, {datetime.fromtimestamp(mark.when).strftime('%d %b %H:%M')}"
     if found is not None:
         told |= {
             DOUBTS: str(found.doubts or ""),

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QHeaderView,
     QLineEdit,
+    QPushButton,
     QTableView,
     QVBoxLayout,
     QWidget,
@@ -28,6 +29,7 @@ from buccaphon.texts import _, ngettext
 
 _LOOKS = 15_000  # ms between two looks at what others have marked
 _TYPING = 40  # ms
+_IN_FIRST_ROW = 3  # buttons: what is done to a scene by its reader
 
 
 class Table(QTableView):
@@ -97,12 +99,13 @@ class DocketPage(QWidget):
         assert columns is not None
         rows.hide()
         rows.setDefaultSectionSize(26)
+        columns.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
         columns.setSectionsClickable(True)
         columns.setSortIndicatorShown(True)
         columns.setSortIndicatorClearable(True)
         columns.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
         columns.sortIndicatorChanged.connect(self.model.sort)
-        for column, width in enumerate((150, 84, 0, 112, 60, 76, 170)):
+        for column, width in enumerate((110, 80, 200, 84, 58, 72, 160)):
             table.setColumnWidth(column, width)
         columns.setSectionResizeMode(CHECK, QHeaderView.ResizeMode.Stretch)
         return table
@@ -118,8 +121,8 @@ class DocketPage(QWidget):
             made = button(text, hint, "quiet")
             made.clicked.connect(signal)
             head.addWidget(made)
-        foot = QHBoxLayout()
-        self.buttons = []
+        rows = QHBoxLayout(), QHBoxLayout()
+        self.buttons: list[QPushButton] = []
         for text, hint, act in (
             (_("Open"), _("Open the chosen scene · Return"), self._open),
             (_("Mark as looked at"), _("They need no eye any more"), lambda: self._mark(Standing.LOOKED_AT)),
@@ -132,16 +135,18 @@ class DocketPage(QWidget):
         ):
             made = button(text, hint)
             made.clicked.connect(act)
+            rows[len(self.buttons) >= _IN_FIRST_ROW].addWidget(made)
             self.buttons.append(made)
-            foot.addWidget(made)
-        foot.addStretch(1)
+        for row in rows:
+            row.addStretch(1)
         column = QVBoxLayout(self)
         column.setContentsMargins(24, 18, 24, 14)
         column.setSpacing(9)
         column.addLayout(head)
         column.addWidget(self.search)
         column.addWidget(self.table, 1)
-        column.addLayout(foot)
+        for row in rows:
+            column.addLayout(row)
         below = QHBoxLayout()
         below.addWidget(self.delivers)
         below.addWidget(self.standing, 1)
@@ -158,7 +163,11 @@ class DocketPage(QWidget):
             if scene.path in chosen:
                 how = selection.SelectionFlag
                 selection.select(self.model.index(row, SCENE), how.Select | how.Rows)
-        if not selection.hasSelection() and self.model.shown:
+        self._choose_one()
+
+    def _choose_one(self) -> None:
+        """Something is chosen wherever there is something: Return opens it."""
+        if self.model.shown and not self.chosen():
             self.table.selectRow(0)
 
     def chosen(self) -> list[Path]:
@@ -176,6 +185,7 @@ class DocketPage(QWidget):
         self.count.setText(" · ".join(told))
 
     def _open(self) -> None:
+        self._choose_one()
         chosen = self.chosen()
         if chosen:
             self.wanted.emit(chosen[0])
@@ -200,4 +210,5 @@ class DocketPage(QWidget):
         super().showEvent(event)
         self._looks.start()
         self._docketing.refresh()
+        self._choose_one()
         self.table.setFocus()

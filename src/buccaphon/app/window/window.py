@@ -92,7 +92,7 @@ class MainWindow(QMainWindow):
         self.views = QStackedWidget()
         self.saved_label = QLabel()
         self.actions_by_id: dict[str, QAction] = {}
-        self._leaving = False
+        self._leaving = self._has_folded_side = False
         self._remembered: Path | None = None
         panels = (self.take, self.script, self.mouths, self.motion, self.export_panel)
         parts = Parts(
@@ -284,7 +284,10 @@ class MainWindow(QMainWindow):
         self.galley.make_room_for_curves(step is Step.MOTION)
 
     def show_view(self, view: View) -> None:
-        """What stands in the middle; the hand goes there too."""
+        """What stands in the middle; the hand goes there too. Scenes of a folder need the room of the step's panel."""
+        if (view is View.DOCKET) != self._has_folded_side:
+            self._has_folded_side = view is View.DOCKET and self.side.isVisible()
+            self.side.setVisible(not self._has_folded_side and view is not View.DOCKET)
         if view in (View.KIT, View.DOCKET):
             self.views.setCurrentWidget(self.pages.kit if view is View.KIT else self.pages.docket)
         else:
