@@ -23,6 +23,17 @@ for exposure in line.bake.exposures:
 buccaphon.deliver(line, ["glb", "keys-json"], "out")
 ```
 
+A scene of several lines and roles:
+
+```python
+scene = buccaphon.Scene(
+    24,
+    [buccaphon.Line("ask.wav", role="Maren"), buccaphon.Line("answer.wav", begins="f48", role="Timo")],
+    [buccaphon.Role("Maren", chart="Ten"), buccaphon.Role("Timo", character="timo.buccakit")],
+)
+buccaphon.deliver(scene, ["keys-json", "otio"], "out")  # a file for each role, and one timeline
+```
+
 Times are seconds from the start of the recording; frames count from 0 in a bake, whose `start_frame` is the scene's number of
 the first. All records are frozen. It is typed (`py.typed`), and what is listed here keeps its name, arguments and
 result until the major version changes; arguments and fields may be added.

@@ -1,6 +1,7 @@
 """Refresh docs/screenshots from the demo: ./run shots, or some of them: ./run shots motion export"""
 
 import os
+import shutil
 import subprocess
 import sys
 import tempfile
@@ -10,6 +11,9 @@ from buccaphon.alignment.aligner import align
 from buccaphon.alignment.request import AlignmentRequest
 from buccaphon.audio.loudness_settings import LoudnessSettings
 from buccaphon.audio.reading import read_recording
+from buccaphon.batch.docket import Marks
+from buccaphon.batch.ledger import Ledger
+from buccaphon.batch.line import Outcome
 from buccaphon.demo.line import demo_project, recording_path, script_text
 from buccaphon.formats.listing import Entry, ExportList
 from buccaphon.motion.followers import Follower, Unit
@@ -21,12 +25,18 @@ from buccaphon.project.edits.exports import SetExports
 from buccaphon.project.edits.motion import ChangeLoudness, SetCurve, SetSteps
 from buccaphon.project.edits.script import TakeAlignment
 from buccaphon.project.file.store import save_project
+from buccaphon.project.standing import Standing
 from buccaphon.speech.script import script_words
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 DIFFERENT = (
     "MARIGOLD: Warm plums, and ripe yellow pears! Five for a farthing, or four if you're fussy. Buy my beets, my marrows, "
     "my best beans, before the moon goes over the roof. Who would want more?"
+)
+_SEEN = (
+    "Press is too short for the p of plums",
+    "Open is shown in silence",
+    "Round and Ajar take turns on every frame",
 )
 SHOTS = {
     "take": {"STEP": "Take"},
@@ -49,6 +59,8 @@ SHOTS = {
     "loudness": {"STEP": "Motion", "COMMANDS": "loudness", "PROJECT": "moving"},
     "followers": {"STEP": "Motion", "COMMANDS": "motion-followers more-lanes", "PROJECT": "moving"},
     "curves": {"STEP": "Motion", "COMMANDS": "motion-drawing", "PROJECT": "moving"},
+    "scene": {"STEP": "Script", "AT": "5.0", "COMMANDS": "mirror-company", "DEMO": "scene"},
+    "docket": {"STEP": "Take", "COMMANDS": "docket", "PROJECT": "season"},
     "export": {"STEP": "Export", "PROJECT": "moving"},
 }
 
@@ -75,11 +87,33 @@ def moving_project(path: Path) -> None:
     save_project(project.state, path)
 
 
+def season(first: Path) -> None:
+    """A folder of scenes as a batch leaves it, some of which were looked at."""
+    folder = first.parent
+    folder.mkdir()
+    moving_project(first)
+    ledger = Ledger(folder)
+    for number in range(1, 25):
+        path = folder / f"call {number:02}.buccaphon"
+        if path != first:
+            shutil.copy(first, path)
+        issues = tuple(f"{0.8 + 1.3 * n:.2f} s: {_SEEN[(number + n) % len(_SEEN)]}" for n in range(number % 4))
+        name, doubts = path.stem, number % 3
+        ledger.put(Outcome(name, name, "call.flac", "", 34, doubts, issues, 4.0 + number / 3, (path.name,), path.name))
+    ledger.close()
+    for number, who in ((2, "odile"), (5, "bruno"), (6, "odile"), (9, "odile")):
+        Marks(folder, who).put(f"call {number:02}.buccaphon", Standing.LOOKED_AT, 1_796_000_000.0 + 4000 * number)
+
+
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as home:  # nobody's settings, and none left behind
-        moving = Path(home) / "stall call.buccaphon"
-        moving_project(moving)
+        projects = {
+            "moving": Path(home) / "stall call.buccaphon",
+            "season": Path(home) / "market week" / "call 03.buccaphon",
+        }
+        moving_project(projects["moving"])
+        season(projects["season"])
         for name, wanted in SHOTS.items():
             if len(sys.argv) > 1 and name not in sys.argv[1:]:
                 continue
@@ -91,7 +125,8 @@ def main() -> None:
                 "BUCCAPHON_SHOT": str(target),
                 **{f"BUCCAPHON_SHOT_{key}": value for key, value in wanted.items()},
             }
-            what = ["open", str(moving)] if "PROJECT" in wanted else ["demo"]
+            what = ["open", str(projects[wanted["PROJECT"]])] if "PROJECT" in wanted else ["demo"]
+            what += ["--scene"] if wanted.get("DEMO") == "scene" else []
             subprocess.run([sys.executable, "-m", "buccaphon", *what], env=environment, check=True)
             print(target)
 

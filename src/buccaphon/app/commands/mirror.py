@@ -14,8 +14,7 @@ def toggle_window(desk: Desk) -> None:
 
 
 def toggle_company(desk: Desk) -> None:
-    if desk.mirror.toggle_company():
-        desk.say(_("All roles side by side. Click one to correct it."))
+    desk.mirror.toggle_company()
 
 
 def toggle_mouth(desk: Desk) -> None:

@@ -12,6 +12,7 @@ from buccaphon.app.session.characters import what_is_read
 from buccaphon.app.session.jobs import Slot
 from buccaphon.app.session.session import Session
 from buccaphon.app.timers import later
+from buccaphon.errors import BuccaphonError
 from buccaphon.formats.pictures import Shot
 from buccaphon.kits.casting import for_chart
 from buccaphon.kits.kit import Kit
@@ -74,7 +75,7 @@ class Company(QWidget):
         if not self.isVisible() or self._of is ensemble:
             return
         self._of, state = ensemble, ensemble.state
-        painters = {}
+        painters, missing = dict[str, FramePainter](), list[Kit]()
         for name in self.roles:
             role = state.role_named(name)
             kit = next((kit for kit in state.kits if kit.name == role.kit), None)
@@ -85,27 +86,31 @@ class Company(QWidget):
             if shown is None or character is not None:
                 painters[name] = FramePainter(ensemble.bake(name), shown, character, self._theme)
             elif kit is not None:
-                self._read(kit)
+                missing.append(kit)
         self._painters = painters
+        self._read(missing)
         self.update()
 
-    def _read(self, kit: Kit) -> None:
-        jobs, wanted = self._session.jobs, what_is_read(kit)
-        if wanted in self._unread or jobs.busy(Slot.COMPANY):
+    def _read(self, kits: list[Kit]) -> None:
+        """Characters that were not read yet. The mirror says why one cannot be, once it is that role's."""
+        jobs = self._session.jobs
+        wanted = {kit.name: kit for kit in kits if what_is_read(kit) not in self._unread}
+        if not wanted or jobs.busy(Slot.COMPANY):
             return
 
-        def work(_progress: Progress) -> Character:
-            return load(kit)
+        def work(_progress: Progress) -> dict[str, Character | None]:
+            return {name: _loaded(kit) for name, kit in wanted.items()}
 
-        def done(character: Character) -> None:
-            self._characters[kit.name] = wanted, character
+        def done(found: dict[str, Character | None]) -> None:
+            for name, character in found.items():
+                if character is None:
+                    self._unread.append(what_is_read(wanted[name]))
+                else:
+                    self._characters[name] = what_is_read(wanted[name]), character
             self._of = None
-            self._soon.start()
+            self._make_over()
 
-        def failed(_why: str) -> None:
-            self._unread.append(wanted)  # the mirror says why, once it is that role's
-
-        jobs.start(Slot.COMPANY, _("Reading {name}", name=kit.name), work, done, failed=failed)
+        jobs.start(Slot.COMPANY, _("Reading the characters"), work, done)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter, theme = QPainter(self), self._theme
@@ -146,3 +151,10 @@ class Company(QWidget):
         found = [name for name, box in self._boxes() if box.contains(event.position())]
         if found:
             self.chosen.emit(found[0])
+
+
+def _loaded(kit: Kit) -> Character | None:
+    try:
+        return load(kit)
+    except BuccaphonError:
+        return None

@@ -167,13 +167,11 @@ class Mirror(QWidget):
         self.apart.setVisible(self.apart.isHidden())
         self.apart.face.look()
 
-    def toggle_company(self) -> bool:
-        """All roles side by side, or the one of the line again. Whether all are seen now."""
-        shown = self.company.isHidden()
-        self.company.setVisible(shown)
+    def toggle_company(self) -> None:
+        """All roles side by side, or the one of the line again."""
+        self.company.setVisible(self.company.isHidden())
         self._arrange()
         self.company.look()
-        return shown
 
     def _show_role(self, role: str) -> None:
         lines = self._session.lines

@@ -27,6 +27,7 @@ from buccaphon.painting.theme import Theme, sans
 from buccaphon.project.delivering import called
 from buccaphon.project.derived import Derived
 from buccaphon.project.edits.lines import ChangeLine, PlaceLines, RemoveLine
+from buccaphon.project.scene import frames_of
 from buccaphon.project.state import Line
 from buccaphon.texts import _, ngettext
 from buccaphon.timing import Span
@@ -49,6 +50,10 @@ class SceneBar(QWidget):
         self._layout = lay_out(self._document.state, {}, _GUTTER, 100.0)
         self._drag: tuple[Block, float, float, bool] | None = None  # what, pressed at x, begins at, is under way
         self._waves: dict[object, QPixmap] = {}
+        self._shown: object = None  # all that the lines are laid out by
+        self._start = 0.0  # of the bar, in seconds of the scene
+        self._kept: tuple[object, QPixmap] | None = None  # all but the playhead
+        self._drawn_at = 0.0  # where the playhead was painted last
         self.setObjectName("scene-bar")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -63,7 +68,7 @@ class SceneBar(QWidget):
         document = self._document
         for signal in (document.opened, document.changed, document.sound_ready, session.lines.heard):
             signal.connect(self.refresh)
-        document.player.moved.connect(self.update)
+        document.player.moved.connect(self._follow)
         self.refresh()
 
     # --- what there is -------------------------------------------------------------------------------------------------
@@ -73,14 +78,29 @@ class SceneBar(QWidget):
         self.setVisible(is_wanted(state))
         if not is_wanted(state):
             return
-        before = self._layout.height
-        self._layout = lay_out(state, self._session.lines.ensemble().lasts, _GUTTER, self.width() - _GUTTER - _RIM)
-        if self._layout.height != before:
-            self.updateGeometry()
+        lasts = self._session.lines.ensemble().lasts
+        shown = (
+            tuple(_shown_of(line) for line in state.lines),
+            state.roles,
+            state.rate,
+            state.length,
+            lasts,
+            self.width(),
+        )
+        if shown != self._shown:
+            self._shown = shown
+            before, numbers = self._layout.height, frames_of(state, lasts)
+            self._start = state.rate.seconds(numbers.start - state.start_frame)
+            self._layout = lay_out(state, lasts, _GUTTER, self.width() - _GUTTER - _RIM)
+            if self._layout.height != before:
+                self.updateGeometry()
+            self._kept = None
+            self.update()
         if self.chosen is not None and state.number_of(self.chosen) is None:
             self.chosen = None
         self.setAccessibleDescription(self._spoken())
-        self.update()
+        if self._kept is not None and self._kept[0] != self._look():
+            self.update()
 
     def _spoken(self) -> str:
         state = self._document.state
@@ -105,12 +125,34 @@ class SceneBar(QWidget):
 
     def forget_pictures(self) -> None:
         self._waves.clear()
+        self._kept = None
+
+    def _follow(self, _seconds: float) -> None:
+        """Only where the playhead was and is."""
+        for x in (self._drawn_at, self._layout.x(self._playhead)):
+            self.update(round(x) - 3, 0, 6, self.height())
+
+    def _look(self) -> object:
+        """What the picture of all but the playhead depends on, besides where the lines lie."""
+        chosen = self._chosen_number if self.hasFocus() else -1
+        return self._document.state.open_line, chosen, self._visible(), self._document.used, self.devicePixelRatioF()
 
     # --- painting ------------------------------------------------------------------------------------------------------
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter, theme, layout = QPainter(self), self._theme, self._layout
-        painter.fillRect(self.rect(), QColor(theme.panel))
+        painter, theme, look = QPainter(self), self._theme, self._look()
+        if self._kept is None or self._kept[0] != look:
+            self._kept = look, self._painted()
+        painter.drawPixmap(0, 0, self._kept[1])
+        painter.setPen(QPen(QColor(theme.playhead), 1.6))
+        x = self._drawn_at = self._layout.x(self._playhead)
+        painter.drawLine(QLineF(x, 2, x, self.height() - 2))
+
+    def _painted(self) -> QPixmap:
+        """All but the playhead."""
+        picture, theme, layout = blank(self.width(), self.height(), self.devicePixelRatioF()), self._theme, self._layout
+        picture.fill(QColor(theme.panel))
+        painter = QPainter(picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._paint_rows(painter)
         for block in layout.blocks:
@@ -120,19 +162,17 @@ class SceneBar(QWidget):
             box = self._box(block)
             left, right = layout.x(span.start), layout.x(span.end)
             painter.fillRect(QRectF(left, box.bottom() - 3, right - left, 3), QColor(theme.pin))
-        painter.setPen(QPen(QColor(theme.playhead), 1.6))
-        x = layout.x(self._playhead)
-        painter.drawLine(QLineF(x, 2, x, self.height() - 2))
         if self.hasFocus():
             painter.setPen(QPen(QColor(theme.playhead), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
+        painter.end()
+        return picture
 
     @property
     def _playhead(self) -> float:
         """Seconds from the scene's first frame in the bar on."""
-        state, numbers = self._document.state, self._session.lines.ensemble().numbers
-        return self._session.lines.here - state.rate.seconds(numbers.start - state.start_frame)
+        return self._session.lines.here - self._start
 
     def _paint_rows(self, painter: QPainter) -> None:
         layout, theme, state = self._layout, self._theme, self._document.state
@@ -288,8 +328,8 @@ class SceneBar(QWidget):
 
     def _go(self, at: QPointF) -> None:
         """Put the playhead there, in the line that is there."""
-        state, lines = self._document.state, self._session.lines
-        seconds = self._layout.seconds(at.x()) + state.rate.seconds(lines.ensemble().numbers.start - state.start_frame)
+        lines = self._session.lines
+        seconds = self._layout.seconds(at.x()) + self._start
         number = lines.line_at(seconds)
         if number is not None:
             lines.open(number)
@@ -298,9 +338,7 @@ class SceneBar(QWidget):
 
     def _place(self, key: int, seconds: float) -> None:
         """A line begins so many seconds after the first frame of the bar, and not before that of the scene."""
-        state, numbers = self._document.state, self._session.lines.ensemble().numbers
-        at = max(seconds + state.rate.seconds(numbers.start - state.start_frame), 0.0)
-        self._document.apply(PlaceLines(((key, at),), gesture=f"place line {key}"))
+        self._document.apply(PlaceLines(((key, max(seconds + self._start, 0.0)),), gesture=f"place line {key}"))
 
     # --- keys ----------------------------------------------------------------------------------------------------------
 
@@ -335,3 +373,14 @@ class SceneBar(QWidget):
         self.chosen = lines[min(max(number, 0), len(lines) - 1)].key
         self.setAccessibleDescription(self._spoken())
         self.update()
+
+
+def _shown_of(line: Line) -> tuple[object, ...]:
+    """What the bar shows of a line: not its mouths."""
+    take = line.take
+    of_take = (
+        (take.path, take.offset, take.trim_in, take.trim_out, take.muted, take.aligned_script, take.score)
+        if take is not None
+        else ()
+    )
+    return (line.key, line.title, line.role, line.heard_only, line.muted, *of_take)

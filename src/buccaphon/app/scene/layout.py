@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 from itertools import count
 
 from buccaphon.project.scene import Lasts, frames_of, place_of
@@ -37,7 +38,7 @@ class Block:
     level: int = 0
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class BarLayout:
     """rows: the roles, and HEARD_ONLY. length: seconds of the scene. left, width: pixels of all of it."""
 
@@ -49,9 +50,9 @@ class BarLayout:
 
     def levels(self, row: int) -> int:
         """How many lines of a row lie on top of each other at most."""
-        return 1 + max((block.level for block in self.blocks if block.row == row), default=0)
+        return self._levels[row]
 
-    @property
+    @cached_property
     def row_height(self) -> int:
         """Pixels of each level of a row."""
         return max(min(_ROW, (_MOST - 2 * _RIM) // max(self._before(len(self.rows)), 1)), _LEAST_ROW)
@@ -63,9 +64,16 @@ class BarLayout:
     def top(self, row: int, level: int = 0) -> float:
         return _RIM + (self._before(row) + level) * self.row_height
 
+    @cached_property
+    def _levels(self) -> tuple[int, ...]:
+        return tuple(
+            1 + max((block.level for block in self.blocks if block.row == row), default=0)
+            for row in range(len(self.rows))
+        )
+
     def _before(self, row: int) -> int:
         """Levels of all rows above one."""
-        return sum(self.levels(each) for each in range(row))
+        return sum(self._levels[:row])
 
     def x(self, seconds: float) -> float:
         return self.left + seconds / max(self.length, 1e-9) * self.width
@@ -86,7 +94,7 @@ class BarLayout:
             None,
         )
 
-    @property
+    @cached_property
     def won_over(self) -> tuple[tuple[Block, Span], ...]:
         """Where a later line of the same role is said over one, and wins: the one, and the seconds."""
         found = []

@@ -52,6 +52,7 @@ class Lines(QObject):
             None  # key and words of the line that was aligned last in the background
         )
         self._ensemble: Ensemble | None = None
+        self._sounds: tuple[tuple[State, Derived | None, tuple[Derived, ...]], dict[int, Derived]] | None = None
         self._beside: tuple[State, tuple[Exposure, ...]] | None = None
         self._word: int | None = None  # at the playhead, as far as who says it was looked at
         self._soon = later(self, 0, self._go_on)
@@ -66,12 +67,22 @@ class Lines(QObject):
     @property
     def sounds(self) -> dict[int, Derived]:
         """What is known of the sound of each line, by its key."""
-        document, found = self._document, dict[int, Derived]()
-        for number, line in enumerate(document.state.lines):
-            known = document.derived if number == document.state.open_line else self._sound_of(line)
-            if known is not None:
-                found[line.key] = known
-        return found
+        document, state = self._document, self._document.state
+        asked = (state, document.derived, tuple(self._takes.sounds.values()))
+        kept = self._sounds[0] if self._sounds is not None else None
+        if kept is None or kept[0] is not state or kept[1] is not asked[1] or kept[2] != asked[2]:
+            # by file and channel: how a file is now is looked at when its sound is read, and by whoever shows it
+            there = {key[:2]: derived for key, derived in self._takes.sounds.items()}
+            found = dict[int, Derived]()
+            for number, line in enumerate(state.lines):
+                take = line.take
+                is_open = number == state.open_line
+                known = document.derived if is_open else there.get((take.path, take.channel)) if take else None
+                if known is not None:
+                    found[line.key] = known
+            self._sounds = asked, found
+        assert self._sounds is not None
+        return self._sounds[1]
 
     def ensemble(self) -> Ensemble:
         """The scene as it is now, with the sounds that are there."""
