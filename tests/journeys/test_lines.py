@@ -206,3 +206,22 @@ def test_the_panel_names_lines_and_gives_them_to_roles(clips, qtbot):
     assert clips.document.state.line.muted
     section.lines.itemClicked.emit(section.lines.item(1))
     assert clips.document.state.line.title == "slt07"
+
+
+def test_all_roles_are_seen_side_by_side_and_one_is_clicked(window, qtbot):
+    window.do("open-demo-scene")
+    lines_aligned(window, qtbot)
+    window.document.player.seek(1.0)
+    window.do("mirror-company")
+    company = window.mirror.company
+    qtbot.waitUntil(lambda: set(company._painters) == {"Marigold", "Timo"}, timeout=PATIENCE)
+    assert not window.mirror.face.isVisible()
+    before = company.grab().toImage()
+    window.document.player.seek(5.0)
+    assert company.grab().toImage() != before
+    marigold = company._boxes()[0][1].center().toPoint()
+    assert window.document.state.role.name == "Timo"
+    QTest.mouseClick(company, LEFT, NONE, marigold)
+    assert window.document.state.role.name == "Marigold"
+    window.do("mirror-company")
+    assert window.mirror.face.isVisible()

@@ -1,10 +1,13 @@
 """Scenes of several lines and roles: their frames, mouths and sound, known from the single lines that they are made of."""
 
+import csv
 import json
 from dataclasses import replace
 from pathlib import Path
 
+import av
 import numpy as np
+import openpyxl
 import pytest
 import soundfile
 from click.testing import CliRunner
@@ -233,3 +236,41 @@ def test_a_mix_is_made_where_it_is_looked_at_and_cut_off_at_full_scale():
     assert samples[100, 0] == pytest.approx(0.7)
     assert not samples[4900:].any()
     assert np.array_equal(np.asarray(mix.samples[700:1500]), samples[700:1500])
+
+
+def test_a_sheet_has_a_group_of_columns_for_each_role_or_is_each_roles_alone(clips, tmp_path):
+    own = Entry("sheet-csv", "{title}_alone", options=(("together", "no"),))
+    entries = (Entry("sheet-csv"), Entry("sheet-xlsx"), Entry("sheet-ods"), own)
+    save_project(replace(clips, exports=ExportList(entries)), tmp_path / "market.buccaphon")
+    result = CliRunner().invoke(main, ["deliver", str(tmp_path / "market.buccaphon"), "-o", str(tmp_path / "out")])
+    assert result.exit_code == 0, result.output
+    assert {path.name for path in (tmp_path / "out").iterdir()} == {
+        "market.sheet.csv", "market.sheet.xlsx", "market.sheet.ods", "market_alone_Maren.sheet.csv",
+        "market_alone_Timo.sheet.csv",
+    }  # fmt: skip
+    rows = list(csv.DictReader((tmp_path / "out" / "market.sheet.csv").read_text("utf-8-sig").splitlines()))
+    alone = list(csv.DictReader((tmp_path / "out" / "market_alone_Timo.sheet.csv").read_text("utf-8-sig").splitlines()))
+    assert [row["Timo mouth"] for row in rows] == [row["mouth"] for row in alone]
+    assert {"Maren word", "Maren mouth", "Timo jaw", "note", "frame"} <= set(rows[0])
+    assert [row["frame"] for row in rows] == [row["frame"] for row in alone]
+    page = openpyxl.load_workbook(tmp_path / "out" / "market.sheet.xlsx").active
+    assert [cell.value for cell in page[1]] == list(rows[0])
+    assert page.max_row == len(rows) + 1
+
+
+def test_a_film_shows_all_roles_side_by_side_or_one(clips, tmp_path):
+    small = (("width", "160"), ("height", "90"))
+    entries = (Entry("mp4", "{title}_all", options=(*small, ("together", "yes"))), Entry("mp4", options=small))
+    state = replace(clips, length=12, exports=ExportList(entries))
+    save_project(state, tmp_path / "market.buccaphon")
+    result = CliRunner().invoke(main, ["deliver", str(tmp_path / "market.buccaphon"), "-o", str(tmp_path / "out")])
+    assert result.exit_code == 0, result.output
+    assert {path.name for path in (tmp_path / "out").iterdir()} == {
+        "market_all.mp4", "market_Maren.mp4", "market_Timo.mp4",
+    }  # fmt: skip
+    with av.open(tmp_path / "out" / "market_all.mp4") as film:
+        (frame, *_rest) = film.decode(video=0)
+        picture = frame.to_ndarray(format="rgb24")
+    assert picture.shape == (90, 160, 3)
+    halves = picture[:, :80].astype(int), picture[:, 80:].astype(int)
+    assert np.abs(halves[0] - halves[1]).mean() < 12, "two faces at rest"

@@ -9,10 +9,10 @@ from enum import Enum
 from pathlib import Path
 
 from buccaphon.errors import BuccaphonError, Cancelled, ListError, TargetError
-from buccaphon.formats.delivery import Delivery
+from buccaphon.formats.delivery import Delivery, Voice
 from buccaphon.formats.format import Format, Needs
 from buccaphon.formats.listing import Entry, ExportList, names_field, stem
-from buccaphon.formats.options import chosen_options
+from buccaphon.formats.options import TOGETHER, chosen_options
 from buccaphon.formats.pictures import Pictures
 from buccaphon.formats.registry import format_named
 from buccaphon.formats.writing import Written, already_there, make_folder, write_files
@@ -76,7 +76,7 @@ def resolve_targets(
             form, folder = format_named(entry.format), base / exports.folder
             if outside is Outside.REFUSED:
                 require_below(base, folder / entry.folder)
-            for role, told in (roles if roles and not form.of_scene else {"": {}}).items():
+            for role, told in (roles if roles and not form.of_scene(dict(entry.options)) else {"": {}}).items():
                 several = tuple(characters) if not roles else ()
                 for character in (several or ("",))[: 1 if form.for_all else None]:
                     known = {**facts, **told, **({"character": character} if character else {})}
@@ -89,7 +89,7 @@ def resolve_targets(
 def pattern_of(entry: Entry, *, several: bool, roles: bool = False) -> str:
     """The pattern of an entry's name, with the character's where there are files of several, or with the role's."""
     form = format_named(entry.format)
-    if roles and not form.of_scene and not names_field(entry.name, "role"):
+    if roles and not form.of_scene(dict(entry.options)) and not names_field(entry.name, "role"):
         return f"{entry.name}_{{role}}"
     if several and not form.for_all and not names_field(entry.name, "character"):
         return f"{entry.name}_{{character}}"
@@ -145,8 +145,15 @@ def deliver_all(
             if Needs.PICTURES in each.form.needs and delivery.pictures is None and paint is not None:
                 delivery = replace(delivery, pictures=paint(delivery))
             options = chosen_options(each.form.options, dict(each.entry.options))
+            if Needs.PICTURES in each.form.needs and paint is not None and getattr(options, TOGETHER, False):
+                delivery = replace(delivery, voices=tuple(_painted(voice, paint) for voice in delivery.voices))
             files = each.form.files(replace(delivery, place=each.place), options)
             done.written += write_files(files, each.place.parent, told, sources=delivery.sources)
         except BuccaphonError as problem:
             done.problems.append(problem)
     return done
+
+
+def _painted(voice: Voice, paint: Callable[[Delivery], Pictures]) -> Voice:
+    """One of several roles with its pictures."""
+    return voice if voice.of.pictures is not None else replace(voice, of=replace(voice.of, pictures=paint(voice.of)))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from enum import Flag, auto
 from pathlib import Path
 from typing import IO, Any
@@ -11,6 +11,7 @@ from typing import IO, Any
 from buccaphon.errors import TargetError
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.in_.wording import Wording
+from buccaphon.formats.options import TOGETHER, chosen_options
 from buccaphon.progress import Progress
 from buccaphon.texts import N_, _
 
@@ -69,10 +70,12 @@ class Format:
     for_all: bool = False
     for_scene: bool = False
 
-    @property
-    def of_scene(self) -> bool:
-        """Whether there is one of it for a scene of several roles."""
-        return self.for_all or self.for_scene
+    def of_scene(self, options: Mapping[str, str]) -> bool:
+        """Whether there is one of it for a scene of several roles. options: that were chosen, by name, as text."""
+        if self.for_all or self.for_scene:
+            return True
+        has_choice = any(each.name == TOGETHER for each in fields(self.options))
+        return has_choice and bool(getattr(chosen_options(self.options, dict(options)), TOGETHER))
 
     @property
     def title(self) -> str:

@@ -10,6 +10,7 @@ from buccaphon.errors import TargetError
 from buccaphon.setting import settings_of, values_of
 from buccaphon.texts import _
 
+TOGETHER = "together"  # the option for one file of all roles of a scene
 _ON_OR_OFF = {"yes": True, "no": False, "true": True, "false": False}
 
 

@@ -32,7 +32,15 @@ from buccaphon.formats.out.pictures.strips import (
     webp,
 )
 from buccaphon.formats.out.servo import ServoOptions, servo_csv
-from buccaphon.formats.out.sheet import SheetPdfOptions, sheet_csv, sheet_ods, sheet_pdf, sheet_xlsx
+from buccaphon.formats.out.sheet import (
+    SheetCsvOptions,
+    SheetOptions,
+    SheetPdfOptions,
+    sheet_csv,
+    sheet_ods,
+    sheet_pdf,
+    sheet_xlsx,
+)
 from buccaphon.formats.out.sound import sound_wav
 from buccaphon.formats.out.subtitles import SrtOptions, VttOptions, srt, vtt
 from buccaphon.formats.out.timings import (
@@ -122,17 +130,17 @@ FORMATS: tuple[Format, ...] = (
     ),
     Format(
         "sheet-csv", N_("Exposure sheet, CSV"), ".csv", ".sheet.csv", N_("One row per frame, easy to read"),
-        N_("weights and the exact rate"), _LINE, sheet_csv, CsvOptions,
+        N_("weights and the exact rate"), _LINE, sheet_csv, SheetCsvOptions,
     ),
     Format(
         "sheet-xlsx", N_("Exposure sheet, XLSX"), ".xlsx", ".sheet.xlsx", N_("The same as a spreadsheet"),
         N_("weights"), _LINE,
-        sheet_xlsx,
+        sheet_xlsx, SheetOptions,
     ),
     Format(
         "sheet-ods", N_("Exposure sheet, ODS"), ".ods", ".sheet.ods", N_("The same as an OpenDocument spreadsheet"),
         N_("weights"), _LINE,
-        sheet_ods,
+        sheet_ods, SheetOptions,
     ),
     Format(
         "changes-txt", N_("List of changes, text"), ".txt", ".changes.txt", N_("Where mouths change, to type from"),

@@ -20,6 +20,11 @@ def from_first_frame() -> Any:
     )
 
 
+def all_roles(hint: str, *, usual: bool = True) -> Any:
+    """The setting for one file of all roles of a scene, instead of one for each."""
+    return setting(usual, N_("All roles together"), hint)
+
+
 def in_time(delivery: Delivery, *, of_scene: bool) -> Delivery:
     """The delivery with all times as they are asked for: those of words, notes and mouths; what lies outside the frames is
     left out, and a word that reaches over their rims is cut there."""

@@ -12,6 +12,7 @@ from functools import lru_cache
 
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.out.keys import CsvOptions
+from buccaphon.formats.out.scene_time import all_roles
 from buccaphon.formats.pictures import Paper
 from buccaphon.kits.kit import Kind
 from buccaphon.motion.record import Bake
@@ -20,6 +21,7 @@ from buccaphon.texts import N_
 from buccaphon.timing import FrameRate, TimeDisplay, read_out, timecode
 
 COLUMNS = ("frame", "timecode", "feet+frames", "word", "sound", "mouth", "new", "jaw", "note")
+_OF_TIME = 3  # columns that are of the scene; the others, but for the note, are of a role
 OF_DRAWINGS = ("shown", "number")  # columns that come behind them where the character has drawings of its own
 _TITLE, _ABOUT = "Exposure sheet", "About"
 _WIDTHS = {"timecode": 13, "feet+frames": 12, "word": 16, "mouth": 12, "shown": 14, "note": 40}  # characters
@@ -79,21 +81,61 @@ def _cells(row: SheetRow, rate: FrameRate, *, has_drawings: bool) -> list[str | 
 
 
 def _columns(delivery: Delivery) -> tuple[str, ...]:
+    """The heads; of several roles a group for each, with its name in front."""
+    if delivery.voices:
+        groups = [f"{voice.name} {head}" for voice in delivery.voices for head in _of_role(voice.of)]
+        return (*COLUMNS[:_OF_TIME], *groups, COLUMNS[-1])
     return (*COLUMNS, *OF_DRAWINGS) if _has_drawings(delivery) else COLUMNS
+
+
+def _of_role(delivery: Delivery) -> tuple[str, ...]:
+    return (*COLUMNS[_OF_TIME:-1], *(OF_DRAWINGS if _has_drawings(delivery) else ()))
+
+
+def _table(delivery: Delivery) -> Iterator[list[str | int | float]]:
+    """The cells of the rows under the heads."""
+    bake = delivery.bake
+    assert bake is not None
+    if not delivery.voices:
+        for row in sheet_rows(delivery):
+            yield _cells(row, bake.rate, has_drawings=_has_drawings(delivery))
+        return
+    each = [sheet_rows(voice.of) for voice in delivery.voices]
+    for rows in zip(*each, strict=True):
+        groups: list[str | int | float] = []
+        for voice, row in zip(delivery.voices, rows, strict=True):
+            cells = _cells(row, bake.rate, has_drawings=_has_drawings(voice.of))
+            note = len(COLUMNS) - 1
+            groups += [*cells[_OF_TIME:note], *cells[note + 1 :]]
+        first = _cells(rows[0], bake.rate, has_drawings=False)
+        yield [*first[:_OF_TIME], *groups, first[-1]]
 
 
 def _has_drawings(delivery: Delivery) -> bool:
     return delivery.kit is not None and delivery.kit.kind is Kind.DRAWN
 
 
-def sheet_csv(delivery: Delivery, options: CsvOptions) -> bytes:
+@dataclass(frozen=True, slots=True)
+class SheetCsvOptions(CsvOptions):
+    """How the table is written, and of whom it is."""
+
+    together: bool = all_roles(N_("A group of columns for each role of the scene"))
+
+
+@dataclass(frozen=True, slots=True)
+class SheetOptions:
+    """Of whom it is."""
+
+    together: bool = all_roles(N_("A group of columns for each role of the scene"))
+
+
+def sheet_csv(delivery: Delivery, options: SheetCsvOptions) -> bytes:
     """For people: with a byte-order mark and CRLF, as spreadsheets expect it."""
     assert delivery.bake is not None
     text = io.StringIO()
     writer = csv.writer(text, lineterminator="\r\n")
     writer.writerow(_columns(delivery))
-    for row in sheet_rows(delivery):
-        cells = _cells(row, delivery.bake.rate, has_drawings=_has_drawings(delivery))
+    for cells in _table(delivery):
         writer.writerow([options.cell(cell) if isinstance(cell, str) else cell for cell in cells])
     return b"\xef\xbb\xbf" + text.getvalue().encode()
 
@@ -129,6 +171,7 @@ def sheet_xlsx(delivery: Delivery, _options: object) -> bytes:
     from openpyxl import Workbook  # noqa: PLC0415  # half a second that only this needs
     from openpyxl.formatting.rule import DataBarRule  # noqa: PLC0415
     from openpyxl.styles import Border, Font, Side  # noqa: PLC0415
+    from openpyxl.utils import get_column_letter  # noqa: PLC0415
 
     bake = delivery.bake
     assert bake is not None
@@ -140,17 +183,23 @@ def sheet_xlsx(delivery: Delivery, _options: object) -> bytes:
     for cell in page[1]:
         cell.font = Font(bold=True)
     second, line = max(round(float(bake.rate.value)), 1), Border(top=Side("medium"))
-    for number, row in enumerate(sheet_rows(delivery), 2):
-        page.append(_cells(row, bake.rate, has_drawings=_has_drawings(delivery)))
+    for number, cells in enumerate(_table(delivery), 2):
+        page.append(cells)
         for cell in page[number]:
             if isinstance(cell.value, str):
                 cell.data_type = "s"  # a word that begins with = is no formula
             if (number - 2) % second == 0:
                 cell.border = line
-    for column, name in zip("ABCDEFGHIJK", _columns(delivery), strict=False):
-        page.column_dimensions[column].width = _WIDTHS.get(name, 8)
+    heads = _columns(delivery)
+    for number, name in enumerate(heads, 1):
+        page.column_dimensions[get_column_letter(number)].width = _WIDTHS.get(name.rsplit(" ", 1)[-1], 8)
     page.freeze_panes, page.print_title_rows = "B2", "1:1"
-    page.conditional_formatting.add(f"H2:H{bake.frames + 1}", DataBarRule("num", 0, "num", 1, _BAR))
+    for number, name in enumerate(heads, 1):
+        if name.rsplit(" ", 1)[-1] == "jaw":
+            column = get_column_letter(number)
+            page.conditional_formatting.add(
+                f"{column}2:{column}{bake.frames + 1}", DataBarRule("num", 0, "num", 1, _BAR)
+            )
     about = book.create_sheet(_ABOUT)
     for name, value in _facts(delivery):
         about.append([name, value])
@@ -182,8 +231,8 @@ def sheet_ods(delivery: Delivery, _options: object) -> bytes:
     table, heading = Table(name=_TITLE), TableHeaderRows()
     row_of(list(_columns(delivery)), heading)
     table.addElement(heading)
-    for row in sheet_rows(delivery):
-        row_of(_cells(row, delivery.bake.rate, has_drawings=_has_drawings(delivery)), table)
+    for cells in _table(delivery):
+        row_of(cells, table)
     about = Table(name=_ABOUT)
     for name, value in _facts(delivery):
         row_of([name, value], about)

@@ -16,7 +16,9 @@ from buccaphon.audio.recording import Recording
 from buccaphon.errors import Cancelled, TargetError
 from buccaphon.formats.delivery import Delivery
 from buccaphon.formats.format import Stream
-from buccaphon.formats.out.pictures.shots import PictureOptions, Shooting
+from buccaphon.formats.options import TOGETHER
+from buccaphon.formats.out.pictures.shots import PictureOptions, Shooting, SideBySide
+from buccaphon.formats.out.scene_time import all_roles
 from buccaphon.formats.pictures import Pixels
 from buccaphon.progress import Progress
 from buccaphon.setting import setting
@@ -34,6 +36,7 @@ class FilmOptions(PictureOptions):
     over: bool = setting(
         False, N_("Over the actor"), N_("The character over the actor's picture, where the take is a film")
     )
+    together: bool = all_roles(N_("All roles of the scene side by side in one film"), usual=False)
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +45,7 @@ class ClearFilmOptions(PictureOptions):
 
     sound: bool = setting(True, N_("With sound"), N_("Include the sound"))
     clear: bool = setting(True, N_("Transparent background"), N_("Leave the background transparent"))
+    together: bool = all_roles(N_("All roles of the scene side by side in one film"), usual=False)
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,6 +90,13 @@ def _film(
     source = delivery.source
     if over and (source is None or source.file.suffix.lower() not in FILM_SUFFIXES):
         raise TargetError(_("the film"), _("the take has no picture to put the character over"), _("Switch “over” off"))
+    together: bool = getattr(options, TOGETHER, False)
+    if together and delivery.voices and (over or options.artwork):
+        raise TargetError(
+            _("the film"),
+            _("several roles have no one picture to be over, and no one size"),
+            _("Switch “All roles together” off, or the other"),
+        )
     has_halves = kind.pixels == "yuv420p"
     if has_halves and not options.artwork and (options.width % 2 or options.height % 2):
         raise TargetError(
@@ -93,7 +104,9 @@ def _film(
             _("{width} x {height} is not even", width=options.width, height=options.height),
             _("Choose an even width and height"),
         )
-    shooting = Shooting(delivery, options, clear=clear or over, corner=over, even=has_halves)
+    shooting: Shooting | SideBySide = Shooting(delivery, options, clear=clear or over, corner=over, even=has_halves)
+    if together and delivery.voices:
+        shooting = SideBySide(delivery, options, clear=clear)
 
     def write(file: IO[bytes], progress: Progress) -> None:
         actor = Film(source.file, shooting.width) if over and source is not None else None
@@ -107,7 +120,8 @@ def _film(
 
 
 def _encode(
-    file: IO[bytes], kind: _Kind, shooting: Shooting, sound: Recording | None, actor: Film | None, progress: Progress,
+    file: IO[bytes], kind: _Kind, shooting: Shooting | SideBySide, sound: Recording | None, actor: Film | None,
+    progress: Progress,
 ) -> None:  # fmt: skip
     import av  # noqa: PLC0415  (half a second, only for films)
 

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
+
+import numpy as np
 
 from buccaphon.errors import TargetError
 from buccaphon.formats.delivery import Delivery
@@ -34,6 +36,22 @@ class PictureOptions:
 
     def __post_init__(self) -> None:
         require_valid_settings(self)
+
+
+class SideBySide:
+    """All roles of a scene beside each other, each as it is painted alone."""
+
+    def __init__(self, delivery: Delivery, options: PictureOptions, *, clear: bool) -> None:
+        assert delivery.bake is not None
+        self.bake, count = delivery.bake, len(delivery.voices)
+        cell = max(options.width // count // 2 * 2, 2)
+        alone = replace(options, width=cell)
+        self._cells = [Shooting(voice.of, alone, clear=clear) for voice in delivery.voices]
+        self.width, self.height = cell * count, options.height
+
+    def picture(self, frame: int) -> Pixels:
+        """(height, width, 4) of a frame, counted from 0."""
+        return np.concatenate([cell.picture(frame) for cell in self._cells], axis=1)
 
 
 class Shooting:
