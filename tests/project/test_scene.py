@@ -274,3 +274,10 @@ def test_a_film_shows_all_roles_side_by_side_or_one(clips, tmp_path):
     assert picture.shape == (90, 160, 3)
     halves = picture[:, :80].astype(int), picture[:, 80:].astype(int)
     assert np.abs(halves[0] - halves[1]).mean() < 12, "two faces at rest"
+
+
+def test_a_scene_of_which_nothing_is_heard_yet_is_at_rest(clips):
+    silent = Ensemble(clips, {})
+    assert shown_on(silent.bake("Timo")) == ["Rest"]
+    assert silent.roles() == ("Maren",)
+    assert len(silent.sound().samples) == 0

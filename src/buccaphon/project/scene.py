@@ -215,9 +215,9 @@ class Ensemble:
 
 
 def bake_at_rest(state: State, role: str, numbers: range) -> Bake:
-    """A role that says nothing, on some frames."""
+    """A role that says nothing, on some frames, of which there is one at least."""
     here = state.role_named(role)
-    rate, frames = state.rate, len(numbers)
+    rate, frames = state.rate, max(len(numbers), 1)
     chart = chart_of(here.chart, state.charts)
     kit = next((kit for kit in state.kits if kit.name == here.kit), None)
     settings = BakeSettings(

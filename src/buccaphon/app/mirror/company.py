@@ -74,6 +74,10 @@ class Company(QWidget):
         ensemble = self._session.lines.ensemble()
         if not self.isVisible() or self._of is ensemble:
             return
+        if not ensemble.sounds:  # nothing is heard yet
+            self._of, self._painters = None, {}
+            self.update()
+            return
         self._of, state = ensemble, ensemble.state
         painters, missing = dict[str, FramePainter](), list[Kit]()
         for name in self.roles:
