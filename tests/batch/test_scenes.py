@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 from click.testing import CliRunner
 
+from buccaphon.batch.ledger import Ledger
 from buccaphon.batch.manifest import in_scenes, read_manifest
 from buccaphon.cli import main
 from buccaphon.errors import ListError
@@ -52,6 +53,7 @@ def test_rows_of_one_scene_are_one_file_with_lines_takes_and_roles(manifest, tmp
     assert {"stall_Maren.keys.csv", "stall_Timo.keys.csv", "stall.srt", "alone.keys.csv", "alone.srt"} <= names
     rows = list(csv.DictReader((out / "report.csv").read_text("utf-8-sig").splitlines()))
     assert {row["name"] for row in rows} == {"stall", "alone"}
+    assert {each.title: each.speakers for each in Ledger(out).outcomes} == {"stall": ("Maren", "Timo"), "alone": ()}
     again = run("batch", manifest, "-o", out, "--as", "keys-csv,srt")
     assert again.exit_code == 0
     assert again.output.count("stall") <= 1

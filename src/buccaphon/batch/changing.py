@@ -120,6 +120,7 @@ def _changed(path: Path, change: Change, before: Outcome | None) -> Changed:
         doubts=sum(is_doubt for _text, is_doubt in issues),
         issues=tuple(text for text, is_doubt in issues if not is_doubt),
         seconds=round(sum(ensemble.lasts.values()), 3),
+        speakers=tuple(name for name in ensemble.roles() if name),
     )
     return Changed(path, found, files=files)
 

@@ -34,7 +34,7 @@ class Outcome(msgspec.Struct, frozen=True):
     """key: the line's content and settings. failed: why nothing came of it, '' when it did. marks: what a supervisor would
     send back, in sentences. doubts: words whose times are unsure. seconds: of the recording. files: below the folder. scene:
     the one of them that opens in the window; digest: of it, as it was written. stamp: the line's settings, and how old and
-    long its files are."""
+    long its files are. speakers: the roles that have names."""
 
     key: str
     title: str
@@ -48,6 +48,7 @@ class Outcome(msgspec.Struct, frozen=True):
     scene: str = ""
     digest: str = ""
     stamp: str = ""
+    speakers: tuple[str, ...] = ()
 
     @property
     def issue_count(self) -> int:
@@ -229,6 +230,7 @@ def _done(job: Job, begun: Outcome) -> Outcome:
         files=tuple(files),
         scene=scene,
         digest=digest,
+        speakers=tuple(name for name in ensemble.roles() if name),
     )
 
 

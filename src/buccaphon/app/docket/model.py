@@ -17,6 +17,7 @@ from buccaphon.timing import clock
 
 HEADS = (
     N_("Scene"),
+    N_("Speakers"),
     N_("State"),
     N_("To check"),
     N_("Uncertain"),
@@ -24,7 +25,7 @@ HEADS = (
     N_("Length"),
     N_("Looked at by"),
 )
-SCENE, STATE, CHECK, DOUBTS, ISSUES, LENGTH, WHO = range(len(HEADS))
+SCENE, SPEAKERS, STATE, CHECK, DOUBTS, ISSUES, LENGTH, WHO = range(len(HEADS))
 _NUMBERS = (DOUBTS, ISSUES, LENGTH)
 
 
@@ -93,6 +94,7 @@ def _cell(scene: DocketScene, column: int) -> str:
         told[WHO] = f"{mark.who}, {datetime.fromtimestamp(mark.when).strftime('%d %b %H:%M')}"
     if found is not None:
         told |= {
+            SPEAKERS: ", ".join(found.speakers),
             DOUBTS: str(found.doubts or ""),
             ISSUES: str(len(found.issues) or ""),
             LENGTH: clock(found.seconds) if found.seconds else "",
@@ -112,7 +114,7 @@ def _sorted_by(scene: DocketScene, column: int) -> Any:
 
 
 def _searched(scene: DocketScene) -> str:
-    return " ".join(_cell(scene, column) for column in (SCENE, STATE, WHO, CHECK)).casefold()
+    return " ".join(_cell(scene, column) for column in (SCENE, SPEAKERS, STATE, WHO, CHECK)).casefold()
 
 
 def _tip(scene: DocketScene) -> str:

@@ -105,7 +105,7 @@ class DocketPage(QWidget):
         columns.setSortIndicatorClearable(True)
         columns.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
         columns.sortIndicatorChanged.connect(self.model.sort)
-        for column, width in enumerate((110, 80, 200, 84, 58, 72, 160)):
+        for column, width in enumerate((104, 104, 76, 200, 76, 54, 70, 150)):
             table.setColumnWidth(column, width)
         columns.setSectionResizeMode(CHECK, QHeaderView.ResizeMode.Stretch)
         return table
