@@ -139,6 +139,14 @@ def test_a_done_scene_is_exported_when_that_is_wished(window, qtbot, docket):
     assert docket.model.data(docket.model.index(row, STATE)) == "delivered"
 
 
+def test_the_report_of_a_batch_opens_its_scenes(window, qtbot, tmp_path):
+    out = batch(tmp_path, FEW)
+    window.open(out / "report.csv")
+    assert window.pages.view() is View.DOCKET
+    assert len(window.pages.docket.model.shown) == FEW
+    assert window.pages.docket.title.text() == "out"
+
+
 def test_rows_are_sorted_by_a_column_and_found_by_words(window, docket, qtbot):
     docket.model.sort(0, Qt.SortOrder.DescendingOrder)
     names = [scene.title for scene in docket.model.shown]

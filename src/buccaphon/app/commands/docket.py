@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import partial
 from pathlib import Path
 
@@ -13,6 +14,7 @@ from buccaphon.app.session.session import Session
 from buccaphon.app.settings import DELIVER_DONE
 from buccaphon.batch.changing import Change
 from buccaphon.batch.docket import Marks
+from buccaphon.batch.ledger import NAME as LEDGER
 from buccaphon.errors import BuccaphonError
 from buccaphon.kits.store import SUFFIX as KIT_SUFFIX
 from buccaphon.mouths.chart_file import SUFFIX as CHART_SUFFIX
@@ -22,6 +24,7 @@ from buccaphon.project.standing import Standing
 from buccaphon.texts import N_, _, ngettext
 from buccaphon.timing import FrameRate
 
+_OF_A_BATCH = ("report.csv", "report.html", LEDGER)
 _RATES = ("12", "23.976", "24", "25", "29.97", "30", "48", "50", "59.94", "60")
 
 
@@ -55,6 +58,14 @@ def show_folder(desk: Desk, folder: Path) -> None:
         return
     desk.docket_page().refresh()
     desk.show_view(View.DOCKET)
+
+
+def show_report(desk: Desk, paths: Sequence[Path]) -> bool:
+    """The scenes of a batch whose report or ledger is opened; False where the paths are anything else."""
+    if len(paths) != 1 or paths[0].name not in _OF_A_BATCH or not (paths[0].parent / LEDGER).exists():
+        return False
+    show_folder(desk, paths[0].parent)
+    return True
 
 
 def connect_page(desk: Desk, page: DocketPage) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
 
@@ -25,7 +25,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from buccaphon.app.commands import file, hear, keys, sheet, words
+from buccaphon.app.commands import docket, file, hear, keys, sheet, words
 from buccaphon.app.commands.catalogue import COMMANDS
 from buccaphon.app.commands.desk import Ask, Command, Desk, Step, View
 from buccaphon.app.commands.shortcuts import PAINTS, KeySet, Shortcuts, painting_keys
@@ -106,7 +106,7 @@ class MainWindow(QMainWindow):
         self.empty, self.notice = EmptyPage(self.galley), Notice(self.ground)
         self.chooser, self.key_edit = Chooser(self.ground), KeyEdit(self.ground)
         self.inline = InlineEdit(self.ground, self._place_on_page)
-        self.dropping = Dropping(self.ground, lambda paths, at: file.open_all(self.desk, paths, at))
+        self.dropping = Dropping(self.ground, self._open_at)
         self._return_presses = ReturnPresses(self)
         self.pages = LatePages(self.views, session, theme, lambda: self.desk, self._return_presses.watch)
         self.desk = self._make_desk()
@@ -242,8 +242,12 @@ class MainWindow(QMainWindow):
         self.desk.do(next(command for command in COMMANDS if command.id == ident))
 
     def open(self, *paths: Path) -> None:
-        """Projects, recordings, words, charts and characters."""
-        file.open_all(self.desk, paths)
+        """Projects, recordings, words, charts and characters; or what a batch has written of its scenes."""
+        self._open_at(paths, None)
+
+    def _open_at(self, paths: Sequence[Path], at: float | None) -> None:
+        if not docket.show_report(self.desk, paths):
+            file.open_all(self.desk, paths, at)
 
     def _grey_what_cannot_be_done(self) -> None:
         for command in COMMANDS:
