@@ -297,7 +297,7 @@ def deliver(
     *,
     progress: Progress = no_progress,
 ) -> Delivered:
-    """Write the files of a line, or of a scene: for each of its roles, and once where they are about all of it.
+    """Export a line, or a scene: a file for each of its roles, and one for the scene where it is about all roles.
 
     exports: an export list, the path of one (.toml), or the ids of formats (docs/formats.md). folder: created if missing.
     Existing files are replaced, each whole or not at all; files that are already up to date are not touched.

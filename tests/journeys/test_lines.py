@@ -225,3 +225,31 @@ def test_all_roles_are_seen_side_by_side_and_one_is_clicked(window, qtbot):
     assert window.document.state.role.name == "Marigold"
     window.do("mirror-company")
     assert window.mirror.face.isVisible()
+
+
+def test_a_switch_beside_play_has_the_scene_played(clips, qtbot):
+    button = clips.mirror.scene_button
+    assert button.isVisible()
+    button.click()
+    assert button.isChecked()
+    clips.mirror.play_button.click()
+    assert clips.session.scene_playing.playing
+    clips.mirror.play_button.click()
+    assert not clips.session.scene_playing.playing
+    clips.do("scene-on")
+    assert not button.isChecked()
+
+
+def test_a_hand_that_holds_a_line_holds_nothing_of_another_scene(clips, qtbot):
+    bar = clips.scene_bar
+    block = next(each for each in bar._layout.blocks if each.number == 0)
+    at = bar._box(block).center().toPoint()
+    QTest.mousePress(bar, LEFT, NONE, at)
+    QTest.mouseMove(bar, at + QPoint(20, 0))
+    clips.document.project.settle()
+    clips.do("open-demo-scene")
+    before = [line.take.offset for line in clips.document.state.lines]
+    QTest.mouseMove(bar, at + QPoint(70, 0))
+    QTest.mouseRelease(bar, LEFT, NONE, at + QPoint(70, 0))
+    assert [line.take.offset for line in clips.document.state.lines] == before
+    lines_aligned(clips, qtbot)

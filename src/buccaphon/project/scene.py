@@ -193,12 +193,12 @@ class Ensemble:
             return self.sounds[self.state.line.key].peaks
         return build_peaks(self.sound())
 
-    def sound(self, *, muted: bool = False) -> Recording:
-        """The lines heard together, from the first frame of the scene to its last. muted: also those that are muted."""
+    def sound(self) -> Recording:
+        """The lines that are not muted heard together, from the first frame of the scene to its last."""
         numbers, rate, clips = self.numbers, self.state.rate, list[Part]()
         for place in self.places:
             here, derived = self.state.at_line(place.number), self.sounds[self.state.lines[place.number].key]
-            if here.take is None or ((here.line.muted or here.take.muted) and not muted):
+            if here.take is None or here.line.muted or here.take.muted:
                 continue
             used = here.take.used(derived.recording.duration)
             by = rate.seconds(here.first_number - numbers.start)  # frames and sound move together

@@ -33,6 +33,7 @@ DEFAULT_CHART = "Ten"
 # What values can be, for whoever sets them and for the file.
 FIRST_FRAMES = (-100_000, 1_000_000)  # numbers of a scene's first frame
 LONGEST_SCENE = 500_000  # frames
+MOST_LINES, MOST_ROLES = 1000, 60  # of a scene
 
 
 @dataclass(frozen=True, slots=True)

@@ -52,6 +52,11 @@ class Mirror(QWidget):
         self.forward_button = self._button("forward", _("Forward one frame, with sound · Right"))
         self.loop_button = self._button("loop", _("Loop the marked range, or everything · L"))
         self.loop_button.setCheckable(True)
+        self.scene_button = QPushButton(_("Play the whole scene"))
+        self.scene_button.setCheckable(True)
+        self.scene_button.setToolTip(
+            _("Play all lines of the scene together, and not this line alone · Ctrl+Alt+Space")
+        )
         self.speed_box = QComboBox()
         for speed in SPEEDS:
             self.speed_box.addItem(f"{speed:.0%}", speed)
@@ -60,6 +65,8 @@ class Mirror(QWidget):
         self.speed_box.setAccessibleName(_("Speed"))
         self._lay_out()
         self.speed_box.activated.connect(lambda _value: document.player.set_speed(self.speed_box.currentData()))
+        self.scene_button.clicked.connect(session.scene_playing.switch)
+        session.scene_playing.switched.connect(self.refresh)
         self.film.arranged.connect(self._arrange)
         self._soon = later(self, 0, self.refresh)  # under a hand that drags the playhead moves right after the change
         document.changed.connect(lambda _changes: self._soon.start())
@@ -103,6 +110,7 @@ class Mirror(QWidget):
         column.addWidget(self.film)
         column.addLayout(readout)
         column.addLayout(buttons)
+        column.addWidget(self.scene_button, 0, Qt.AlignmentFlag.AlignLeft)
 
     def refresh(self, _what: object = None) -> None:
         document = self._document
@@ -113,6 +121,8 @@ class Mirror(QWidget):
             button.setEnabled(ready)
         self.speed_box.setCurrentIndex(SPEEDS.index(document.player.speed))
         self.loop_button.setChecked(document.player.loops)
+        self.scene_button.setVisible(len(document.state.lines) > 1)
+        self.scene_button.setChecked(self._session.scene_playing.is_on)
         if not ready:
             self.frame_label.setText("–")
             self.place_label.setText("")

@@ -66,6 +66,7 @@ class SceneBar(QWidget):
             )
         )
         document = self._document
+        document.opened.connect(self._let_go)
         for signal in (document.opened, document.changed, document.sound_ready, session.lines.heard):
             signal.connect(self.refresh)
         document.player.moved.connect(self._follow)
@@ -295,6 +296,10 @@ class SceneBar(QWidget):
         self._drag = (block, at.x(), block.seconds.start, False)
         self.setAccessibleDescription(self._spoken())
         self.update()
+
+    def _let_go(self) -> None:
+        """Another project is here: a hand that is still down holds nothing of it."""
+        self._drag = self.chosen = None
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None

@@ -36,10 +36,9 @@ _SOUNDS_BESIDE = 4  # of takes that are kept besides those of the lines
 
 
 class Lines(QObject):
-    """heard: the sound of another line is there. opened: another line is on the page."""
+    """heard: the sound of another line is there."""
 
     heard = pyqtSignal()
-    opened = pyqtSignal()
 
     def __init__(self, document: Document, takes: Takes, lexicon: OwnLexicon, jobs: Jobs) -> None:
         super().__init__(document)
@@ -229,7 +228,6 @@ class Lines(QObject):
                 self._refused.discard(self._aligned)
             if key in self._at:
                 self._document.player.seek(self._at[key])
-            self.opened.emit()
         self._soon.start()
 
     def _go_on(self) -> None:

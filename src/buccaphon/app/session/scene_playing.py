@@ -12,9 +12,8 @@ from buccaphon.texts import _
 
 
 class ScenePlaying(QObject):
-    """moved: the playhead in seconds of the scene. is_on: whether playing plays the scene and not the open line alone."""
+    """switched: is_on is another. is_on: whether playing plays the scene and not the open line alone."""
 
-    moved = pyqtSignal(float)
     switched = pyqtSignal()
 
     def __init__(self, document: Document, lines: Lines) -> None:
@@ -88,4 +87,3 @@ class ScenePlaying(QObject):
                 self._document.state.first_number - self._document.state.start_frame
             )
             self._document.player.seek(at - shift)
-        self.moved.emit(at)

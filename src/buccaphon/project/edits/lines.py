@@ -7,11 +7,9 @@ from dataclasses import dataclass, replace
 
 from buccaphon.files import whole_text
 from buccaphon.project.edits import Edit, Touched
-from buccaphon.project.state import Line, State
+from buccaphon.project.state import MOST_LINES, Line, State
 from buccaphon.texts import N_
 from buccaphon.timing import FURTHEST
-
-MOST_LINES = 1000
 
 
 @dataclass(frozen=True, slots=True)

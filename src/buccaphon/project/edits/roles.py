@@ -5,12 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from buccaphon.project.edits import Edit, Touched
-from buccaphon.project.state import Line, Role, State
+from buccaphon.project.state import MOST_ROLES, Line, Role, State
 from buccaphon.project.take import Take
 from buccaphon.speech.script import with_speaker_renamed
 from buccaphon.texts import N_
-
-MOST_ROLES = 60
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,7 +13,7 @@ from buccaphon.motion.hand import require_valid_curve
 from buccaphon.motion.mixes import MOST_MIXES, require_name
 from buccaphon.motion.steps import require_valid_step
 from buccaphon.mouths.settings import DEFAULT_SETTINGS
-from buccaphon.project.state import Line, Role, State, chart_of
+from buccaphon.project.state import MOST_LINES, MOST_ROLES, Line, Role, State, chart_of
 from buccaphon.project.take import MOST_CHANNELS, HandWork, Take
 from buccaphon.score.records import Score
 from buccaphon.setting import require_valid_settings
@@ -22,7 +22,6 @@ from buccaphon.speech.phones import sound_of
 from buccaphon.timing import FURTHEST, Span
 
 _ROUNDING = 1e-6  # seconds
-MOST_LINES, MOST_ROLES = 1000, 60
 
 
 def require_valid(state: State) -> None:
